@@ -1,0 +1,64 @@
+# Braxel: `make demo` runs it on demo data, `make test` passes all tests. Both install what they need.
+SHELL := /bin/bash
+.DELETE_ON_ERROR:
+BIN := bin/braxel
+GO_FILES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql' -o -path '*/internal/*.json' -o -path '*/internal/*.yaml') go.mod go.sum
+WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
+
+.PHONY: demo test build dev lint shots bench api browser clean
+
+demo: build
+	$(BIN) demo
+
+build: $(BIN)
+
+$(BIN): $(GO_FILES) web/dist/index.html
+	go build -trimpath -ldflags='-s -w' -o $@ ./cmd/braxel
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	cd web && npm ci --no-fund --no-audit --loglevel=error && touch node_modules/.package-lock.json
+
+# The API's description comes from the Go types, the front end's types from the description: a drift fails the build.
+web/src/api/schema.gen.ts: $(GO_FILES) web/node_modules/.package-lock.json
+	mkdir -p web/dist && touch web/dist/.gitkeep
+	go run ./cmd/braxel openapi > web/openapi.json
+	cd web && npm run --silent api
+	touch $@
+
+api: web/src/api/schema.gen.ts
+
+web/dist/index.html: web/src/api/schema.gen.ts $(WEB_FILES)
+	cd web && npm run --silent build
+
+# Chromium from the distribution's packages, for the tests that drive the real interface.
+browser:
+	@command -v chromium >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium)
+
+test: build browser
+	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
+	cd web && npm run --silent test
+	go vet ./...
+	go test -timeout 20m ./...
+
+# Vite with a proxy to the Go server; both start again when their files change.
+dev: build
+	(cd web && npx vite) & trap 'kill %1' EXIT; \
+	while true; do go build -o $(BIN) ./cmd/braxel && ($(BIN) demo & p=$$!; \
+	  a=$$(find cmd internal -name '*.go' | xargs cat | cksum); \
+	  while [ "$$a" = "$$(find cmd internal -name '*.go' | xargs cat | cksum)" ]; do sleep 1; done; kill $$p; wait $$p) || sleep 2; done
+
+lint: api
+	gofmt -l cmd internal e2e | (! grep .)
+	go vet ./...
+	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
+	cd web && npx vue-tsc --noEmit -p tsconfig.json && npm run --silent lint
+
+shots: build browser
+	go test ./e2e -run TestShots -count=1 -shots ../docs/screenshots
+
+bench: build
+	go test ./... -run '^$$' -bench . -benchtime 200x
+
+clean:
+	rm -rf bin web/node_modules && find web/dist -mindepth 1 ! -name .gitkeep -delete

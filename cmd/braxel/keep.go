@@ -1,0 +1,56 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"braxel/internal/store"
+)
+
+func backupCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{Use: "backup FILE", Short: "Write a safe copy of the data file, also while it is in use", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, to []string) error {
+		return store.Copy(c.Context(), data, to[0])
+	}}
+	dataFlag(c, &data)
+	return c
+}
+
+func restoreCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{Use: "restore FILE", Short: "Put a copy back; what was there before is kept aside", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, from []string) error {
+		aside, err := store.Restore(c.Context(), data, from[0])
+		if err == nil && aside != "" {
+			fmt.Fprintf(c.OutOrStdout(), "restored; what was there before is in %s\n", filepath.Base(aside))
+		}
+		return err
+	}}
+	dataFlag(c, &data)
+	return c
+}
+
+func checkCommand() *cobra.Command {
+	c := &cobra.Command{Use: "check", Short: "Report whether the data file is sound", Args: args(cobra.NoArgs)}
+	withStore(c, func(ctx context.Context, s *store.Store, _ []string) error {
+		faults, err := s.Check(ctx)
+		if err != nil {
+			return err
+		}
+		if len(faults) > 0 {
+			return errors.New("the data file is damaged:\n" + strings.Join(faults, "\n"))
+		}
+		info, err := os.Stat(filepath.Join(s.Dir, store.File))
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(c.OutOrStdout(), "sound, %d kB\n", info.Size()/1024)
+		return nil
+	})
+	return c
+}

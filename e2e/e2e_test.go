@@ -1,0 +1,193 @@
+// Package e2e drives the real program through a real browser.
+package e2e
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	binary  string
+	chrome  *rod.Browser
+	shotDir = flag.String("shots", "", "directory to take the README's pictures into")
+)
+
+func TestMain(m *testing.M) {
+	flag.Parse()
+	code, err := run(m)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		code = 1
+	}
+	os.Exit(code)
+}
+
+func run(m *testing.M) (int, error) {
+	dir, err := os.MkdirTemp("", "braxel-e2e-")
+	if err != nil {
+		return 1, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	binary = filepath.Join(dir, "braxel")
+	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/braxel").CombinedOutput(); err != nil {
+		return 1, fmt.Errorf("building: %w\n%s", err, out)
+	}
+	bin, ok := launcher.LookPath()
+	if !ok {
+		return 1, fmt.Errorf("no Chromium: run make browser")
+	}
+	l := launcher.New().Bin(bin).NoSandbox(true).Headless(true).UserDataDir(filepath.Join(dir, "profile")).
+		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").Set("disable-component-update").Set("disable-sync")
+	address, err := l.Launch()
+	if err != nil {
+		return 1, fmt.Errorf("starting Chromium: %w", err)
+	}
+	defer l.Kill()
+	chrome = rod.New().ControlURL(address)
+	if err := chrome.Connect(); err != nil {
+		return 1, err
+	}
+	return m.Run(), nil
+}
+
+// server is the real program, running.
+type server struct {
+	url  string
+	port int
+	cmd  *exec.Cmd
+}
+
+// freePort returns a port that a server may be started on again after it was killed.
+func freePort(t *testing.T) int {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer func() { _ = l.Close() }()
+	return l.Addr().(*net.TCPAddr).Port
+}
+
+// serve starts the program and waits until it says where it is.
+func serve(t *testing.T, port int, args ...string) *server {
+	t.Helper()
+	cmd := exec.Command(binary, append(args, "--port", fmt.Sprint(port))...)
+	cmd.Stderr = os.Stderr
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	s := &server{cmd: cmd, port: port}
+	t.Cleanup(func() { _ = cmd.Process.Signal(syscall.SIGTERM); _ = cmd.Wait() })
+	line, err := bufio.NewReader(out).ReadString('\n')
+	require.NoError(t, err)
+	go func() { _, _ = io.Copy(io.Discard, out) }()
+	s.url = strings.TrimSpace(strings.TrimPrefix(line, "Braxel is at "))
+	return s
+}
+
+func demo(t *testing.T) *server { t.Helper(); return serve(t, 0, "demo") }
+
+// kill ends the program as a power cut would.
+func (s *server) kill(t *testing.T) {
+	t.Helper()
+	require.NoError(t, s.cmd.Process.Kill())
+	_ = s.cmd.Wait()
+}
+
+// open opens a page of the server in a browser context of its own.
+func (s *server) open(t *testing.T, path string, width, height int) *rod.Page {
+	t.Helper()
+	own, err := chrome.Incognito()
+	require.NoError(t, err)
+	page, err := own.Timeout(2 * time.Minute).Page(proto.TargetCreateTarget{})
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = own.Close() })
+	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
+	require.NoError(t, page.Navigate(s.url+path))
+	require.NoError(t, page.WaitLoad())
+	return page
+}
+
+// see waits for an element whose text matches the pattern.
+func see(t *testing.T, page *rod.Page, selector, pattern string) *rod.Element {
+	t.Helper()
+	e, err := page.ElementR(selector, pattern)
+	require.NoError(t, err, "%s showing %q; the page says:\n%s", selector, pattern, text(page))
+	return e
+}
+
+func text(page *rod.Page) string {
+	body, err := page.Timeout(5 * time.Second).Element("body")
+	if err != nil {
+		return err.Error()
+	}
+	words, _ := body.Text()
+	return words
+}
+
+// until waits for the page's script to answer true.
+func until(t *testing.T, page *rod.Page, js string) {
+	t.Helper()
+	require.NoError(t, page.Wait(rod.Eval(js)), "%s; the page says:\n%s", js, text(page))
+}
+
+func press(t *testing.T, page *rod.Page, keys ...input.Key) {
+	t.Helper()
+	require.NoError(t, page.Keyboard.Type(keys...))
+}
+
+func digits(v int) []input.Key {
+	var keys []input.Key
+	for _, d := range fmt.Sprint(v) {
+		keys = append(keys, input.Key(d))
+	}
+	return keys
+}
+
+// post sends JSON to the server's API and reads the answer into out.
+func (s *server) post(t *testing.T, path string, body, out any) {
+	t.Helper()
+	text, err := json.Marshal(body)
+	require.NoError(t, err)
+	request, err := http.NewRequestWithContext(context.Background(), http.MethodPost, s.url+path, strings.NewReader(string(text)))
+	require.NoError(t, err)
+	request.Header.Set("Content-Type", "application/json")
+	s.do(t, request, out)
+}
+
+func (s *server) get(t *testing.T, path string, out any) {
+	t.Helper()
+	request, err := http.NewRequestWithContext(context.Background(), http.MethodGet, s.url+path, nil)
+	require.NoError(t, err)
+	s.do(t, request, out)
+}
+
+func (s *server) do(t *testing.T, request *http.Request, out any) {
+	t.Helper()
+	answer, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	defer func() { _ = answer.Body.Close() }()
+	text, err := io.ReadAll(answer.Body)
+	require.NoError(t, err)
+	require.Less(t, answer.StatusCode, 300, "%s %s: %s", request.Method, request.URL, text)
+	if out != nil {
+		require.NoError(t, json.Unmarshal(text, out))
+	}
+}

@@ -1,0 +1,95 @@
+// Package judge reads a log and says, session by session, what changed in which cylinder, and whether to run it.
+package judge
+
+import "slices"
+
+// Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
+const Edition = 1
+
+// State says what to do about a cylinder or an engine, in rising order of concern.
+type State string
+
+// Steady: nothing moved beyond the measuring. Retest: a reading that is not to be believed yet. Watch: test again
+// soon. Act: mend it. Stop: do not run it.
+const (
+	Steady State = "steady"
+	Retest State = "retest"
+	Watch  State = "watch"
+	Act    State = "act"
+	Stop   State = "stop"
+)
+
+var severity = []State{Steady, Retest, Watch, Act, Stop}
+
+// Worse returns the more severe of two states.
+func Worse(a, b State) State {
+	if slices.Index(severity, b) > slices.Index(severity, a) {
+		return b
+	}
+	return a
+}
+
+// Severity returns the state's place in the rising order, 0 for steady.
+func (s State) Severity() int { return max(0, slices.Index(severity, s)) }
+
+// Verdict is what Braxel says of one log.
+type Verdict struct {
+	Format   string    `json:"format"`
+	Version  int       `json:"version"`
+	Engine   string    `json:"engine"`
+	Sessions []Session `json:"sessions"`
+}
+
+// Session is the judgement of one session, made from it and those before it only.
+type Session struct {
+	ID        string     `json:"id"`
+	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
+	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
+	Cylinders []Cylinder `json:"cylinders"`
+	// CommonPct is what all cylinders did together since the baseline.
+	CommonPct   *float64 `json:"common_change_pct,omitempty"`
+	CommonSEPct *float64 `json:"common_change_se_pct,omitempty"`
+}
+
+// Cylinder is the judgement of one cylinder. Changes are against the build's baseline, beyond what all cylinders did
+// together; a nil one could not be told.
+type Cylinder struct {
+	Cylinder    int      `json:"cylinder"`
+	State       State    `json:"state" enum:"steady,retest,watch,act,stop"`
+	Why         []string `json:"why"`
+	Compression *float64 `json:"compression_kpa,omitempty"`
+	ChangePct   *float64 `json:"compression_change_pct,omitempty"`
+	ChangeSEPct *float64 `json:"compression_change_se_pct,omitempty"`
+	Chance      *float64 `json:"chance_changed,omitempty"`
+}
+
+// Latest returns the last session that has a reading; one that has only been begun says nothing yet.
+func (v Verdict) Latest() (Session, bool) {
+	for i := len(v.Sessions) - 1; i >= 0; i-- {
+		if len(v.Sessions[i].Cylinders) > 0 {
+			return v.Sessions[i], true
+		}
+	}
+	return Session{}, false
+}
+
+// Of returns what was said of one cylinder; one that was not read stands as steady.
+func (s Session) Of(cylinder int) Cylinder {
+	for _, c := range s.Cylinders {
+		if c.Cylinder == cylinder {
+			return c
+		}
+	}
+	return Cylinder{Cylinder: cylinder, State: Steady, Why: []string{}}
+}
+
+// Pressures returns the gauge readings of the session in kPa, in the layout's order.
+func (s Session) Pressures() []float64 {
+	var all []float64
+	for _, c := range s.Cylinders {
+		if c.Compression != nil {
+			all = append(all, *c.Compression)
+		}
+	}
+	return all
+}

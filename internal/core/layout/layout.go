@@ -1,0 +1,109 @@
+// Package layout knows which cylinder stands where, which share a gasket land, and in what order they come to firing.
+package layout
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"braxel/internal/core/log"
+)
+
+// Neighbours returns the cylinders that stand beside c in its own bank, front first. Only these share a piece of head
+// gasket with it.
+func Neighbours(l log.Layout, c int) []int {
+	for _, bank := range l.Banks {
+		i := slices.Index(bank, c)
+		if i < 0 {
+			continue
+		}
+		var beside []int
+		if i > 0 {
+			beside = append(beside, bank[i-1])
+		}
+		if i+1 < len(bank) {
+			beside = append(beside, bank[i+1])
+		}
+		return beside
+	}
+	return nil
+}
+
+var ordinals = []string{"", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"}
+
+// Place says in words where cylinder c stands: "bank 2, third from front".
+func Place(l log.Layout, c int) string {
+	for b, bank := range l.Banks {
+		i := slices.Index(bank, c)
+		if i < 0 {
+			continue
+		}
+		where := inBank(i, len(bank))
+		switch {
+		case len(l.Banks) == 1 && where == "":
+			return "the only cylinder"
+		case len(l.Banks) == 1:
+			return where
+		case where == "":
+			return fmt.Sprintf("bank %d", b+1)
+		default:
+			return fmt.Sprintf("bank %d, %s", b+1, where)
+		}
+	}
+	if c >= 1 && c <= l.Rotors {
+		return inBank(c-1, l.Rotors)
+	}
+	return ""
+}
+
+func inBank(i, n int) string {
+	switch {
+	case n == 1:
+		return ""
+	case i == 0:
+		return "front"
+	case i == n-1:
+		return "rear"
+	case i < len(ordinals):
+		return ordinals[i] + " from front"
+	default:
+		return fmt.Sprintf("%dth from front", i+1)
+	}
+}
+
+// SameBank reports whether a and b stand in one bank.
+func SameBank(l log.Layout, a, b int) bool {
+	return slices.ContainsFunc(l.Banks, func(bank []int) bool { return slices.Contains(bank, a) && slices.Contains(bank, b) })
+}
+
+var counts = []string{"", "single", "twin", "triple", "four", "five", "six", "seven", "eight"}
+
+// Describe says in a few words what engine it is: "2.2 l four", "5.4 l V8", "3.0 l flat six", "two-rotor".
+func Describe(e log.Engine) string {
+	n := len(e.Cylinders())
+	what := fmt.Sprintf("%d cylinders", n)
+	switch {
+	case e.Layout.Rotors > 0:
+		return fmt.Sprintf("%d-rotor", n)
+	case len(e.Layout.Banks) == 2 && e.Layout.AngleDeg == 180 && n < len(counts):
+		what = "flat " + counts[n]
+	case len(e.Layout.Banks) == 2 && n == 2:
+		what = "V-twin"
+	case len(e.Layout.Banks) == 2:
+		what = fmt.Sprintf("V%d", n)
+	case len(e.Layout.Banks) == 1 && n < len(counts):
+		what = counts[n]
+	}
+	if e.Kind == log.TwoStroke {
+		what += ", two-stroke"
+	}
+	if e.BoreMM > 0 && e.StrokeMM > 0 {
+		what = fmt.Sprintf("%.1f l %s", Displacement(e.BoreMM, e.StrokeMM, n)/1000, what)
+	}
+	return what
+}
+
+// Displacement returns the swept volume in cm³ of n cylinders, bore and stroke in mm: π/4·B²·S·N.
+func Displacement(bore, stroke float64, n int) float64 {
+	return math.Pi / 4 * bore * bore * stroke * float64(n) / 1000
+}

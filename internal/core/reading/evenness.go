@@ -1,0 +1,113 @@
+package reading
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/floats"
+	"gonum.org/v1/gonum/stat"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Evenness describes a set of readings. Both percentages are counted from the highest.
+type Evenness struct {
+	Highest            float64 `json:"highest"`
+	Lowest             float64 `json:"lowest"`
+	Mean               float64 `json:"mean"`
+	Spread             float64 `json:"spread"`
+	SpreadPctOfHighest float64 `json:"spread_pct_of_highest"`
+	LowestPctOfHighest float64 `json:"lowest_pct_of_highest"`
+}
+
+// Even returns the evenness of readings, in the unit they are in: spread = highest − lowest. Percentages are 0 where
+// the highest reading is.
+func Even(readings []float64) Evenness {
+	if len(readings) == 0 {
+		return Evenness{}
+	}
+	e := Evenness{Highest: floats.Max(readings), Lowest: floats.Min(readings), Mean: stat.Mean(readings, nil)}
+	e.Spread = e.Highest - e.Lowest
+	if e.Highest > 0 {
+		e.SpreadPctOfHighest = 100 * e.Spread / e.Highest
+		e.LowestPctOfHighest = 100 * e.Lowest / e.Highest
+	}
+	return e
+}
+
+// School is one rule of evenness that a builder may hold to.
+type School struct {
+	ID    string
+	Words string
+	Pct   float64        // spread allowed, % of the highest; 0 where the rule is a fixed spread
+	Fixed units.Pressure // spread allowed, kPa
+}
+
+// Schools are the rules of evenness in use, the default first.
+var Schools = []School{
+	{ID: "10", Words: "lowest within 10 % of the highest", Pct: 10},
+	{ID: "5", Words: "lowest within 5 % of the highest, fresh race engine", Pct: 5},
+	{ID: "15", Words: "lowest within 15 % of the highest", Pct: 15},
+	{ID: "25", Words: "lowest within 25 % of the highest, old service limit", Pct: 25},
+	{ID: "7psi", Words: "no more than 7 psi apart, new engine", Fixed: psi(7)},
+	{ID: "10psi", Words: "no more than 10 psi apart", Fixed: psi(10)},
+	{ID: "50psi", Words: "no more than 50 psi apart, diesel", Fixed: psi(50)},
+}
+
+func psi(v float64) units.Pressure { return units.Reading{Value: v, Unit: units.PSI}.Pressure() }
+
+// Judgement is what one school says of a set of readings.
+type Judgement struct {
+	School string `json:"school"`
+	Words  string `json:"words" doc:"The rule, with the base that its percentage is counted from"`
+	Passes bool   `json:"passes"`
+	Says   string `json:"says" doc:"The figure against the limit"`
+}
+
+// BySchools returns what every school says of the readings (gauge kPa), figures shown in the unit u, the maker's or
+// builder's own minimum and spread last where they are known.
+func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement {
+	e := Even(readings)
+	var all []Judgement
+	for _, s := range Schools {
+		all = append(all, spreadBy(s, e, u))
+	}
+	if limits == nil {
+		return all
+	}
+	source := limits.Source
+	if source == "" {
+		source = "the maker"
+	}
+	if limits.SpreadMaximumPct > 0 {
+		all = append(all, spreadBy(School{ID: "own-pct", Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source), Pct: limits.SpreadMaximumPct}, e, u))
+	}
+	if limits.SpreadMaximum != nil {
+		all = append(all, spreadBy(School{ID: "own-spread", Words: fmt.Sprintf("no more than %s apart, by %s", limits.SpreadMaximum, source), Fixed: limits.SpreadMaximum.Pressure()}, e, u))
+	}
+	if limits.Minimum != nil {
+		at := limits.Minimum.Pressure()
+		all = append(all, Judgement{"own-minimum", fmt.Sprintf("none below %s, by %s", limits.Minimum, source), e.Lowest >= float64(at), "lowest " + show(e.Lowest, u)})
+	}
+	return all
+}
+
+func spreadBy(s School, e Evenness, u units.Unit) Judgement {
+	if s.Pct > 0 {
+		return Judgement{s.ID, s.Words, e.SpreadPctOfHighest <= s.Pct, fmt.Sprintf("%.1f %% below the highest", e.SpreadPctOfHighest)}
+	}
+	return Judgement{s.ID, s.Words, e.Spread <= float64(s.Fixed)+1e-9, show(e.Spread, u) + " apart"}
+}
+
+// show writes a pressure in kPa as a gauge of that unit would: whole psi and kPa, tenths of bar.
+func show(kpa float64, u units.Unit) string {
+	v := units.Pressure(kpa).In(u)
+	if u == units.PSI || u == units.KPa {
+		return fmt.Sprintf("%.0f %s", v, u)
+	}
+	return fmt.Sprintf("%.1f %s", math.Round(v*10)/10, u)
+}
+
+// Show writes a pressure as a gauge of that unit would.
+func Show(p units.Pressure, u units.Unit) string { return show(float64(p), u) }

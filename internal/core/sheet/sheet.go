@@ -1,0 +1,185 @@
+// Package sheet leads through a test: which cylinder is next, whether to pull again, and whether a reading can be
+// believed as typed.
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"slices"
+
+	"gonum.org/v1/gonum/stat"
+
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/units"
+)
+
+// Cell is one cylinder of the dry test as it stands.
+type Cell struct {
+	Cylinder int            `json:"cylinder"`
+	Place    string         `json:"place"`
+	Pulls    []log.Pull     `json:"pulls"`
+	Reading  *units.Reading `json:"reading,omitempty" doc:"The representative reading, in the sheet's unit"`
+	Settled  bool           `json:"settled"`
+	Baseline *units.Reading `json:"baseline,omitempty" doc:"What it read when it was right, in the sheet's unit"`
+	Last     *units.Reading `json:"last,omitempty" doc:"What it read at the test before"`
+}
+
+// Prompt is what the sheet wants next.
+type Prompt struct {
+	Cylinder int    `json:"cylinder" doc:"The cylinder to crank; 0 when all are settled"`
+	Say      string `json:"say"`
+	Again    bool   `json:"again" doc:"The same cylinder once more"`
+}
+
+// DryCells returns the dry test's cells in bank order. unit is the sheet's; base and last are earlier sessions, where
+// there are any.
+func DryCells(l log.Log, s log.Session, rule reading.Rule, unit units.Unit, base, last []log.Session) []Cell {
+	before, prior := average(l, base, rule), average(l, last, rule)
+	var cells []Cell
+	for _, c := range l.Engine.Cylinders() {
+		cell := Cell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
+		var rows []log.Pull
+		for _, row := range s.Compression {
+			if row.Mode == log.Dry && row.Cylinder == c {
+				cell.Pulls = append(cell.Pulls, row.Pulls...)
+				rows = row.Pulls
+			}
+		}
+		tester, _ := l.Tester(testerOf(s, c))
+		r := reading.Of(rows, rule, reading.DivisionOf(tester))
+		cell.Settled = r.Settled
+		if r.Pulls > 0 {
+			cell.Reading = shown(r.Pressure, unit)
+		}
+		if p, ok := before[c]; ok {
+			cell.Baseline = shown(p, unit)
+		}
+		if p, ok := prior[c]; ok {
+			cell.Last = shown(p, unit)
+		}
+		cells = append(cells, cell)
+	}
+	return cells
+}
+
+// shown rounds a pressure as a person would write it down from that gauge.
+func shown(p units.Pressure, u units.Unit) *units.Reading {
+	v, step := p.In(u), 10.0
+	if u == units.PSI || u == units.KPa {
+		step = 1
+	}
+	return &units.Reading{Value: math.Round(v*step) / step, Unit: u}
+}
+
+func testerOf(s log.Session, c int) string {
+	id := ""
+	for _, row := range s.Compression {
+		if row.Mode == log.Dry && row.Cylinder == c {
+			id = row.Tester
+		}
+	}
+	return id
+}
+
+// average returns each cylinder's mean dry reading over the sessions.
+func average(l log.Log, sessions []log.Session, rule reading.Rule) map[int]units.Pressure {
+	sum, n := map[int]units.Pressure{}, map[int]units.Pressure{}
+	for _, s := range sessions {
+		for _, row := range s.Compression {
+			tester, _ := l.Tester(row.Tester)
+			if r := reading.Of(row.Pulls, rule, reading.DivisionOf(tester)); row.Mode == log.Dry && r.Pulls > 0 {
+				sum[row.Cylinder] += r.Pressure
+				n[row.Cylinder]++
+			}
+		}
+	}
+	for c := range sum {
+		sum[c] /= n[c]
+	}
+	return sum
+}
+
+// bankNumber is what "same bank" leaves out.
+var bankNumber = regexp.MustCompile(`^bank \d+`)
+
+// Next says what to do after the last pull: the same cylinder again, or the next that is not settled, from the one last
+// cranked onward.
+func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt {
+	at := slices.IndexFunc(cells, func(c Cell) bool { return c.Cylinder == lastCranked })
+	if at >= 0 && !cells[at].Settled && kept(cells[at]) > 0 {
+		return Prompt{lastCranked, again(cells[at], rule), true}
+	}
+	for i := range cells {
+		c := cells[(at+1+i)%len(cells)]
+		if c.Settled {
+			continue
+		}
+		words := c.Place
+		if at >= 0 && len(l.Banks) > 1 && layout.SameBank(l, lastCranked, c.Cylinder) {
+			words = "same " + bankNumber.ReplaceAllString(words, "bank")
+		}
+		if kept(c) > 0 {
+			return Prompt{c.Cylinder, again(c, rule), true}
+		}
+		return Prompt{c.Cylinder, fmt.Sprintf("next: %d, %s", c.Cylinder, words), false}
+	}
+	return Prompt{Say: "All cylinders read."}
+}
+
+func again(c Cell, rule reading.Rule) string {
+	switch {
+	case rule == reading.Three:
+		return fmt.Sprintf("%d again: pull %d of 3", c.Cylinder, kept(c)+1)
+	case kept(c) == 1:
+		return fmt.Sprintf("%d again: two must agree", c.Cylinder)
+	}
+	return fmt.Sprintf("%d again: the last two do not agree", c.Cylinder)
+}
+
+func kept(c Cell) int {
+	n := 0
+	for _, p := range c.Pulls {
+		if p.Struck == "" {
+			n++
+		}
+	}
+	return n
+}
+
+// Doubt returns why a reading should be looked at again before it is kept, or "". A reading is doubted when it lies far
+// from this cylinder's own last pull, from what it read before, or from its siblings.
+func Doubt(cells []Cell, cylinder int, r units.Reading) string {
+	p := float64(r.Pressure())
+	var others []float64
+	for _, c := range cells {
+		if c.Cylinder != cylinder {
+			if c.Reading != nil {
+				others = append(others, float64(c.Reading.Pressure()))
+			}
+			continue
+		}
+		for i := len(c.Pulls) - 1; i >= 0; i-- {
+			if c.Pulls[i].Struck == "" {
+				if far(p, float64(c.Pulls[i].Pressure()), 0.25) {
+					return fmt.Sprintf("As read? The last pull of %d was %s.", cylinder, c.Pulls[i].Reading)
+				}
+				return "" // already confirmed once for this cylinder
+			}
+		}
+		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), 0.35) {
+			return fmt.Sprintf("As read? %d made %s when it was right.", cylinder, before)
+		}
+	}
+	if len(others) >= 2 {
+		slices.Sort(others)
+		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, 0.4) {
+			return fmt.Sprintf("As read? The others are near %s.", reading.Show(units.Pressure(middle), r.Unit))
+		}
+	}
+	return ""
+}
+
+func far(a, b, share float64) bool { return math.Abs(a-b) > share*max(b, 1) }

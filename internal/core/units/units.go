@@ -1,0 +1,60 @@
+// Package units holds pressure as builders write it: a number with the unit that stood on the gauge.
+package units
+
+import (
+	"fmt"
+	"strconv"
+)
+
+// Pressure is a gauge pressure in kPa, for sums. A name that ends in Abs holds an absolute one.
+type Pressure float64
+
+// Unit is the unit printed on a gauge.
+type Unit string
+
+// The units of the open log format.
+const (
+	PSI    Unit = "psi"
+	KPa    Unit = "kPa"
+	Bar    Unit = "bar"
+	KgfCm2 Unit = "kgf/cm2"
+)
+
+// kPa in one of each unit: the pound-force per square inch and the kilogram-force per square centimetre follow from
+// the international pound, the inch and standard gravity, exactly as defined.
+var inKPa = map[Unit]Pressure{PSI: 6.894757293168361, KPa: 1, Bar: 100, KgfCm2: 98.0665}
+
+// Reading is a pressure as it was typed: value and unit are kept, so that nothing is rounded by storing it.
+type Reading struct {
+	Value float64 `json:"value" minimum:"0" maximum:"10000" doc:"As read from the gauge"`
+	Unit  Unit    `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+}
+
+// Pressure returns the reading in kPa.
+func (r Reading) Pressure() Pressure { return Pressure(r.Value) * inKPa[r.Unit] }
+
+// String returns the reading as one would write it on the sheet: "151 psi".
+func (r Reading) String() string { return Figure(r.Value) + " " + string(r.Unit) }
+
+// In returns the pressure in the unit u.
+func (p Pressure) In(u Unit) float64 { return float64(p / inKPa[u]) }
+
+// Valid reports whether u is one of the four units.
+func (u Unit) Valid() bool { return inKPa[u] != 0 }
+
+// Figure writes a number with no more decimals than it has: 151, 10.4.
+func Figure(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// Beyond is the pressure past which no cranked engine goes: 60 bar.
+const Beyond Pressure = 6000
+
+// Check reports why a reading cannot be one of a cranked cylinder, as a sentence for the person who typed it.
+func Check(r Reading) error {
+	if !r.Unit.Valid() {
+		return fmt.Errorf("unit %q is not one of psi, kPa, bar, kgf/cm2", r.Unit)
+	}
+	if !(r.Value >= 0) || r.Pressure() > Beyond {
+		return fmt.Errorf("%s is beyond any gauge (0–%.0f %s)", r, Beyond.In(r.Unit), r.Unit)
+	}
+	return nil
+}

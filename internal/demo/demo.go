@@ -1,0 +1,156 @@
+// Package demo makes the history of a made-up workshop: Tarn Hollow Engine Works, on a lake, in 2031–2033.
+package demo
+
+import (
+	"fmt"
+	"hash/fnv"
+	"math"
+	"math/rand/v2"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Shop is the workshop's name.
+const Shop = "Tarn Hollow Engine Works"
+
+// story is an engine with what was done to it; the readings are drawn from it with the scatter of real gauges, the
+// same each time.
+type story struct {
+	engine  log.Engine
+	gauge   log.Tester
+	kit     log.Tester
+	builds  []log.Build
+	events  []log.Event
+	healthy map[int]cylinder // what each cylinder reads when it is right
+	visits  []visit
+}
+
+// cylinder is a true state: compression in the gauge's unit, leak in percent.
+type cylinder struct{ compression, leak float64 }
+
+// visit is one test: what moved all (in percent of compression), and what was wrong with single cylinders by then.
+type visit struct {
+	date, stage, temp string
+	meter             float64
+	baseline          bool
+	all               float64
+	wrong             map[int]fault
+	wet               []int
+	oilCC             float64
+	gauge             *log.Tester
+	noLeakdown        bool
+	note              string
+	seen              []log.Observation
+}
+
+// fault is what a cylinder has lost, in percent of compression, the leak it has gained in points, where that air is
+// heard, and what part of the loss oil brings back.
+type fault struct {
+	lost, leak float64
+	heard      []log.Path
+	oil        float64
+}
+
+// Logs returns the workshop's engines, each with its history.
+func Logs() []log.Log {
+	var all []log.Log
+	for _, s := range []story{heron(), bittern(), dunlin()} {
+		all = append(all, s.log())
+	}
+	return all
+}
+
+func (s story) log() log.Log {
+	seed := fnv.New64a()
+	_, _ = seed.Write([]byte(s.engine.Name))
+	draw := rand.New(rand.NewPCG(seed.Sum64(), 7))
+	l := log.Log{Format: log.Format, Version: log.Version, Engine: s.engine, Testers: []log.Tester{s.gauge}, Builds: s.builds, Events: s.events}
+	if s.kit.ID != "" {
+		l.Testers = append(l.Testers, s.kit)
+	}
+	for i, v := range s.visits {
+		one := log.Session{
+			ID: fmt.Sprintf("s%d", i+1), Date: v.date, Build: s.builds[len(s.builds)-1].ID, Stage: v.stage, Meter: &v.meter,
+			Baseline: v.baseline, Operator: "Ansa", Note: v.note, Observations: v.seen,
+			Conditions: log.Conditions{EngineTemp: v.temp, AltitudeM: s.engine.AltitudeM, Throttle: "open", PlugsOut: "all", Charger: true, Cranking: log.Cranking{Rule: "plateau"}},
+		}
+		gauge := s.gauge
+		if v.gauge != nil {
+			gauge = *v.gauge
+			if _, ok := l.Tester(gauge.ID); !ok {
+				l.Testers = append(l.Testers, gauge)
+			}
+		}
+		for _, c := range s.engine.Cylinders() {
+			one.Compression = append(one.Compression, s.pulls(draw, c, log.Dry, v, gauge))
+		}
+		for _, c := range v.wet {
+			one.Compression = append(one.Compression, s.pulls(draw, c, log.Wet, v, gauge))
+		}
+		if s.kit.ID != "" && !v.noLeakdown {
+			for _, c := range order(s.engine) {
+				one.Leakdown = append(one.Leakdown, s.leakdown(draw, c, v))
+			}
+		}
+		l.Sessions = append(l.Sessions, one)
+	}
+	return l
+}
+
+func order(e log.Engine) []int {
+	if len(e.FiringOrder) > 0 {
+		return e.FiringOrder
+	}
+	return e.Cylinders()
+}
+
+// pulls draws what the gauge shows: pulls until two agree, read to its division.
+func (s story) pulls(draw *rand.Rand, c int, mode string, v visit, gauge log.Tester) log.Compression {
+	right, f := s.healthy[c], v.wrong[c]
+	lost := f.lost
+	if mode == log.Wet {
+		lost *= 1 - f.oil
+	}
+	level := right.compression * (1 + v.all/100) * (1 - lost/100) * (1 + 0.005*draw.NormFloat64())
+	row := log.Compression{Cylinder: c, Mode: mode, Tester: gauge.ID}
+	if mode == log.Wet {
+		row.OilCC = v.oilCC
+		level *= 1.045
+	}
+	step := gauge.Resolution.Value
+	before := math.Inf(1)
+	for range 4 {
+		value := math.Round(level*(1+0.006*draw.NormFloat64())/step) * step
+		value = math.Round(value*100) / 100
+		row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: value, Unit: gauge.Resolution.Unit}})
+		if math.Abs(value-before) <= math.Max(step, 0.02*value)+1e-9 {
+			break
+		}
+		before = value
+	}
+	return row
+}
+
+func (s story) leakdown(draw *rand.Rand, c int, v visit) log.Leakdown {
+	right, f := s.healthy[c], v.wrong[c]
+	supply := math.Round(100 - 3*draw.Float64())
+	leak := max(0.5, right.leak+f.leak+0.4*draw.NormFloat64())
+	if v.temp == "cold" {
+		leak *= 1.3
+	}
+	row := log.Leakdown{Cylinder: c, Tester: s.kit.ID, Supply: supply, Held: math.Round(supply * (1 - leak/100)), Unit: units.PSI, Position: "tdc",
+		Paths: []log.Path{{Where: log.Crankcase, Level: 1}}}
+	row.Paths = append(row.Paths, f.heard...)
+	return row
+}
+
+func psi(v float64) *units.Reading { return &units.Reading{Value: v, Unit: units.PSI} }
+
+func of[T any](v T) *T { return &v }
+
+// The shop's testers.
+var (
+	longHose = log.Tester{ID: "long-hose", Name: "Long-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
+	twoDial  = log.Tester{ID: "two-dial-kit", Name: "Two-dial kit", Kind: log.LeakdownTester, Resolution: psi(1), OrificeMM: 1}
+)

@@ -1,0 +1,147 @@
+// Package server offers the store and the core to the browser: routes, the shapes of requests and answers, static
+// files. It does no sums and no SQL.
+package server
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+
+	"braxel/internal/store"
+)
+
+// Config is what a server is given.
+type Config struct {
+	Store *store.Store
+	Files fs.FS            // the built front end
+	Hosts []string         // names, beside localhost and bare addresses, by which it may be called
+	Shop  string           // the workshop's name
+	Now   func() time.Time // the clock that dates a new test
+}
+
+// bodyLimit admits a log of 200 engines; readings and engines are far smaller.
+const bodyLimit = 16 << 20
+
+// New returns the application, ready to listen.
+func New(c Config) (*fiber.App, error) {
+	app := fiber.New(fiber.Config{
+		AppName:      "Braxel",
+		BodyLimit:    bodyLimit,
+		ReadTimeout:  30 * time.Second,
+		WriteTimeout: 60 * time.Second,
+		IdleTimeout:  120 * time.Second,
+		ErrorHandler: problem,
+	})
+	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(x fiber.Ctx, e any) {
+		slog.Error("panic", "path", x.Path(), "what", e)
+	}}))
+	app.Use(guard(c.Hosts))
+	register(app, c)
+	app.All("/api/*", func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "there is nothing at this address") })
+	files, err := newFiles(c.Files)
+	if err != nil {
+		return nil, err
+	}
+	app.Get("/*", files.serve)
+	return app, nil
+}
+
+// register makes the API on app and returns it.
+func register(app *fiber.App, c Config) huma.API {
+	huma.DefaultArrayNullable = false
+	huma.NewErrorWithContext = describe
+	config := huma.DefaultConfig("Braxel", "1")
+	config.OpenAPIPath = "/api/openapi"
+	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
+	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
+	api := huma.NewAPI(config, adapter{app})
+	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop}
+	h.rackRoutes(api)
+	h.engineRoutes(api)
+	h.sheetRoutes(api)
+	return api
+}
+
+// schemaName tells the judge's sessions and cylinders from the log's.
+func schemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	if strings.HasSuffix(t.PkgPath(), "/judge") {
+		return "Judged" + name
+	}
+	return name
+}
+
+// OpenAPI returns the API's description as JSON, made from the Go types.
+func OpenAPI() ([]byte, error) { return register(fiber.New(), Config{}).OpenAPI().MarshalJSON() }
+
+const policy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+
+// guard refuses requests that a foreign page may have made: a Host that is no address of this machine and no name it
+// was told (DNS rebinding), an Origin other than our own.
+func guard(hosts []string) fiber.Handler {
+	return func(x fiber.Ctx) error {
+		x.Set("Content-Security-Policy", policy)
+		x.Set("X-Content-Type-Options", "nosniff")
+		x.Set("Referrer-Policy", "same-origin")
+		host := x.Host()
+		if !ours(host, hosts) {
+			return fiber.NewError(http.StatusForbidden, fmt.Sprintf("this Braxel does not answer to the name %q; start it with --name to allow one", host))
+		}
+		if origin := x.Get("Origin"); origin != "" {
+			from, err := url.Parse(origin)
+			if err != nil || from.Host != host {
+				return fiber.NewError(http.StatusForbidden, "requests from other sites are refused")
+			}
+		}
+		return x.Next()
+	}
+}
+
+func ours(host string, names []string) bool {
+	name := host
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		name = h
+	}
+	name = strings.Trim(name, "[]")
+	if name == "localhost" || net.ParseIP(name) != nil {
+		return true
+	}
+	for _, n := range names {
+		if strings.EqualFold(name, n) {
+			return true
+		}
+	}
+	return false
+}
+
+// describe makes problem+json of an error; what went wrong inside is logged, not shown.
+func describe(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
+	if status >= http.StatusInternalServerError {
+		slog.Error("request failed", "what", message, "errors", errors.Join(errs...))
+		message, errs = "something went wrong in Braxel; what you typed is not lost, try again", nil
+	}
+	return huma.NewError(status, message, errs...)
+}
+
+// problem answers, as problem+json, for what huma never sees: unknown paths, oversized bodies, refused hosts.
+func problem(x fiber.Ctx, err error) error {
+	status, message := http.StatusInternalServerError, "something went wrong in Braxel; what you typed is not lost, try again"
+	var known *fiber.Error
+	if errors.As(err, &known) {
+		status, message = known.Code, known.Message
+	} else {
+		slog.Error("request failed", "path", x.Path(), "error", err)
+	}
+	return x.Status(status).JSON(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")
+}

@@ -1,0 +1,10 @@
+import { api, ask } from './client'
+
+export const rackQuery = { queryKey: ['rack'], queryFn: () => ask(api.GET('/api/rack')) }
+
+export const layoutsQuery = { queryKey: ['layouts'], queryFn: () => ask(api.GET('/api/layouts')), staleTime: Infinity }
+
+export const engineQuery = (engine: string) => ({
+  queryKey: ['engine', engine],
+  queryFn: () => ask(api.GET('/api/engines/{engine}', { params: { path: { engine } } })),
+})

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { pageKeys } from '@/composables/useKeys'
+import KeyCap from './KeyCap.vue'
+
+defineProps<{ open: boolean }>()
+defineEmits<{ close: [] }>()
+</script>
+
+<template>
+  <Dialog :open="open" class="relative z-20" @close="$emit('close')">
+    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-center justify-center p-4">
+      <DialogPanel class="max-h-full w-full max-w-md overflow-auto bg-sheet p-6 shadow-xl">
+        <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
+        <dl class="divide-y divide-rule">
+          <div v-for="key in [...pageKeys, { keys: ['?'], does: 'this list' }]" :key="key.does" class="flex items-center gap-3 py-2">
+            <dt class="flex w-36 shrink-0 flex-wrap gap-1">
+              <KeyCap v-for="k in key.keys" :key="k">{{ k }}</KeyCap>
+            </dt>
+            <dd>{{ key.does }}</dd>
+          </div>
+        </dl>
+        <button class="button-main mt-5 w-full" @click="$emit('close')">Close <KeyCap>Esc</KeyCap></button>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

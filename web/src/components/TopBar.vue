@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { RouterLink } from 'vue-router'
+import { useTheme } from '@/composables/usePreferences'
+import { rackQuery } from '@/api/queries'
+import KeyCap from './KeyCap.vue'
+
+defineEmits<{ help: [] }>()
+const { theme, toggle } = useTheme()
+const rack = useQuery(rackQuery)
+const places = [{ to: '/', name: 'Rack' }]
+</script>
+
+<template>
+  <header class="border-b border-rule print:hidden">
+    <div class="mx-auto flex min-h-11 max-w-[1920px] flex-wrap items-center gap-x-6 px-4 sm:px-6">
+      <RouterLink to="/" class="py-2 text-lg font-semibold">Braxel</RouterLink>
+      <nav aria-label="Main" class="flex flex-wrap gap-x-5">
+        <RouterLink
+          v-for="p in places"
+          :key="p.to"
+          :to="p.to"
+          class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
+          exact-active-class="border-verdigris! text-ink font-semibold"
+        >
+          {{ p.name }}
+        </RouterLink>
+      </nav>
+      <span class="ml-auto hidden text-soft md:inline">{{ rack.data.value?.shop }}</span>
+      <button class="min-h-11 px-2 text-soft max-md:ml-auto" :aria-label="`Change to the ${theme === 'dark' ? 'light' : 'dark'} theme`" @click="toggle">
+        {{ theme === 'dark' ? 'day' : 'night' }}
+      </button>
+      <button class="min-h-11 px-2" aria-label="Show all keys" @click="$emit('help')"><KeyCap>?</KeyCap></button>
+    </div>
+  </header>
+</template>

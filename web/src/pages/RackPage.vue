@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, useTemplateRef } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { rackQuery } from '@/api/queries'
+import BorePlan from '@/components/BorePlan.vue'
+import KeyCap from '@/components/KeyCap.vue'
+import StateMark from '@/components/StateMark.vue'
+import { startTest } from '@/composables/startTest'
+import { longDate } from '@/composables/useFormat'
+import { useKeys } from '@/composables/useKeys'
+
+const router = useRouter()
+const rack = useQuery(rackQuery)
+const find = ref('')
+const at = ref(0)
+const field = useTemplateRef<HTMLInputElement>('field')
+
+const shown = computed(() => {
+  const words = find.value.toLowerCase().trim()
+  const all = rack.data.value?.engines ?? []
+  return words ? all.filter((e) => `${e.name} ${e.owner ?? ''} ${e.about} ${e.state}`.toLowerCase().includes(words)) : all
+})
+
+function move(by: number) {
+  at.value = Math.max(0, Math.min(shown.value.length - 1, at.value + by))
+  document.getElementById(`engine-${at.value}`)?.focus()
+}
+const chosen = () => shown.value[at.value]
+
+useKeys([
+  { keys: ['/'], does: 'find an engine', run: () => field.value?.focus() },
+  { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inFields: true },
+  { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inFields: true },
+  { keys: ['Enter'], does: 'open the engine' },
+  { keys: ['t'], does: 'test the engine', run: () => chosen() && startTest(router, chosen()!.id) },
+  { keys: ['n'], does: 'new engine', run: () => router.push('/engines/new') },
+])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
+    <div class="mb-4 flex flex-wrap items-center gap-3">
+      <h1 class="sr-only">Rack</h1>
+      <label class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-sm">
+        <span class="sr-only">Find an engine</span>
+        <input
+          ref="field"
+          v-model="find"
+          type="search"
+          placeholder="Find an engine"
+          class="grow bg-transparent py-2 outline-none placeholder:text-soft"
+          @input="at = 0"
+          @keydown.enter="chosen() && router.push(`/engines/${chosen()!.id}`)"
+        />
+        <KeyCap class="max-sm:hidden">/</KeyCap>
+      </label>
+      <RouterLink to="/engines/new" class="button-main ml-auto">New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink>
+    </div>
+
+    <p v-if="rack.isError.value" role="alert" class="py-8">Braxel cannot be reached. It will be asked again in a moment.</p>
+    <p v-else-if="rack.data.value && rack.data.value.engines.length === 0" class="py-10 text-xl">
+      No engine yet. <RouterLink to="/engines/new" class="link">Enter the first one</RouterLink>, crank it, and its first test becomes the baseline.
+    </p>
+    <p v-else-if="rack.data.value && shown.length === 0" class="py-8">No engine of that name.</p>
+
+    <ol class="border-t border-rule">
+      <li v-for="(e, i) in shown" :key="e.id" class="border-b border-rule">
+        <RouterLink
+          :id="`engine-${i}`"
+          :to="`/engines/${e.id}`"
+          class="grid grid-cols-[5.5rem_1fr] items-center gap-x-5 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[9rem_1fr_auto]"
+          @focus="at = i"
+        >
+          <div class="flex h-16 items-center justify-center overflow-hidden max-sm:row-span-2">
+            <BorePlan mini :layout="e.layout" :bores="e.bores" class="max-h-16" />
+          </div>
+          <div class="min-w-0">
+            <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
+              <span class="text-2xl font-semibold">{{ e.name }}</span>
+              <StateMark v-if="e.tests" :state="e.state" />
+              <span class="text-soft">{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template></span>
+            </p>
+            <p class="text-lg">{{ e.sentence }}</p>
+          </div>
+          <p class="text-soft sm:text-right">
+            <template v-if="e.last_test">
+              {{ longDate(e.last_test) }}
+              <span v-if="e.meter !== undefined" class="sm:block">at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</span>
+            </template>
+          </p>
+        </RouterLink>
+      </li>
+    </ol>
+  </main>
+</template>

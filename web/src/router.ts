@@ -1,0 +1,23 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import RackPage from './pages/RackPage.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', component: RackPage, meta: { title: 'Rack' } },
+    { path: '/engines/new', component: () => import('./pages/NewEnginePage.vue'), meta: { title: 'New engine' } },
+    { path: '/engines/:engine', component: () => import('./pages/EnginePage.vue'), props: true, meta: { title: 'Engine' } },
+    {
+      path: '/engines/:engine/tests/:session',
+      component: () => import('./pages/SheetPage.vue'),
+      props: true,
+      meta: { title: 'Run sheet', bare: true },
+    },
+    { path: '/:rest(.*)', component: () => import('./pages/NowherePage.vue'), meta: { title: 'Nothing here' } },
+  ],
+  scrollBehavior: () => ({ top: 0 }),
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title)} · Braxel`
+})

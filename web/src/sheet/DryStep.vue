@@ -1,0 +1,189 @@
+<script setup lang="ts">
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import BorePlan from '@/components/BorePlan.vue'
+import KeyCap from '@/components/KeyCap.vue'
+import Schools from '@/components/Schools.vue'
+import { signed } from '@/composables/useFormat'
+import { useKeys } from '@/composables/useKeys'
+import type { useSheet } from '@/composables/useSheet'
+import DryTable from './DryTable.vue'
+import KeyPad from './KeyPad.vue'
+import StrikeDialog from './StrikeDialog.vue'
+
+const props = defineProps<{ work: ReturnType<typeof useSheet> }>()
+const emit = defineEmits<{ finish: [] }>()
+const { sheet, current, outbox } = props.work
+
+const typed = ref('')
+const fault = ref('')
+const striking = ref<{ key: string; words: string }>()
+const input = useTemplateRef<HTMLInputElement>('input')
+const units = ['psi', 'kPa', 'bar', 'kgf/cm2'] as const
+const unit = ref<(typeof units)[number]>('psi')
+watch(() => sheet.value?.unit, (u) => u && (unit.value = u), { immediate: true })
+
+const cell = computed(() => sheet.value?.cells.find((c) => c.cylinder === current.value))
+const pulls = computed(() => cell.value?.pulls ?? [])
+const doubt = computed(() => (outbox.refused.value?.status === 409 ? outbox.refused.value : undefined))
+
+// A figure that the server refuses comes back into the field, marked; a doubted one waits for the second Enter.
+watch(outbox.refused, (refused) => {
+  fault.value = ''
+  if (!refused) return
+  if (refused.entry.body.value !== undefined) typed.value = String(refused.entry.body.value)
+  if (refused.status === 409) return
+  fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
+  props.work.chosen.value = refused.entry.body.cylinder as number | undefined
+  void outbox.drop()
+  void nextTick(() => (fault.value ||= refused.problem.detail ?? 'not kept'))
+})
+
+async function keep() {
+  if (doubt.value) {
+    if (Number(typed.value) === doubt.value.entry.body.value) {
+      typed.value = ''
+      return outbox.confirm()
+    }
+    const again = typed.value
+    props.work.chosen.value = doubt.value.entry.body.cylinder as number
+    await outbox.drop()
+    typed.value = again
+  }
+  const text = typed.value.replace(',', '.').trim()
+  if (text === '') return sheet.value?.prompt.cylinder === 0 && emit('finish')
+  const value = Number(text)
+  if (!Number.isFinite(value) || value < 0) {
+    fault.value = `“${typed.value}” is not a reading: type a figure such as 151`
+    return
+  }
+  typed.value = ''
+  fault.value = ''
+  await props.work.pull(value, unit.value)
+}
+
+/** Takes the last pull back: its figure returns to the field, and the pull is struck. */
+async function takeBack() {
+  const cells = sheet.value?.cells ?? []
+  const pull = cells.flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder }))).find((p) => p.key === sheet.value?.last)
+  if (!pull?.key) return
+  await props.work.strike(pull.key, 'taken back')
+  props.work.chosen.value = pull.cylinder
+  typed.value = String(pull.value)
+}
+
+function askStrike() {
+  const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
+  if (pull?.key) striking.value = { key: pull.key, words: `${pull.value} ${pull.unit} of cylinder ${current.value}` }
+}
+
+async function strike(why: string) {
+  const key = striking.value!.key
+  const cylinder = current.value
+  striking.value = undefined
+  await props.work.strike(key, why)
+  props.work.chosen.value = cylinder
+  input.value?.focus()
+}
+
+function press(event: KeyboardEvent) {
+  if (event.key === 'Backspace' && typed.value === '') {
+    event.preventDefault()
+    void takeBack()
+  }
+}
+
+function leave() {
+  if (typed.value === '') emit('finish')
+  else typed.value = ''
+}
+
+useKeys([
+  { keys: ['0…9'], does: 'the reading' },
+  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep(), inFields: true },
+  { keys: ['Backspace'], does: 'in an empty field: take the last pull back' },
+  { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike, inFields: true },
+  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder', run: () => props.work.move(1), inFields: true },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => props.work.move(-1), inFields: true },
+  { keys: ['Escape'], does: 'clear the field; when it is empty, finish', run: leave, inFields: true },
+])
+onMounted(() => input.value?.focus())
+watch(current, () => nextTick(() => document.activeElement === document.body && input.value?.focus()))
+
+const bores = computed(() =>
+  (sheet.value?.cells ?? []).map((c) => {
+    const judged = sheet.value!.verdict.cylinders.find((v) => v.cylinder === c.cylinder)
+    const change = judged?.compression_change_pct
+    return {
+      cylinder: c.cylinder,
+      place: c.place,
+      state: c.settled ? judged?.state : undefined,
+      reading: c.reading ? String(c.reading.value) : undefined,
+      change: change === undefined ? undefined : `${signed(change)}%`,
+    }
+  }),
+)
+function pick(cylinder: number) {
+  props.work.chosen.value = cylinder
+  input.value?.focus()
+}
+</script>
+
+<template>
+  <div v-if="sheet && cell" class="grid gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]">
+    <section aria-label="Reading">
+      <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>{{ sheet.prompt.say }}</h2>
+      <p v-if="sheet.prompt.cylinder === 0" class="mt-1 text-xl" data-sentence>{{ sheet.verdict.sentence }}</p>
+
+      <div class="mt-3 flex items-end gap-x-6">
+        <p class="figures text-[7.5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
+        <p class="pb-3 text-lg text-soft">
+          {{ cell.place }}<br />
+          <template v-if="cell.baseline">baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template>
+          <template v-if="cell.last">, last <b class="figures text-ink">{{ cell.last.value }}</b></template>
+        </p>
+      </div>
+
+      <label class="mt-4 block">
+        <span class="flex items-center gap-3 font-semibold">
+          pull {{ pulls.filter((p) => !p.struck).length + work.waitingFor(current).length + 1 }}
+          <select v-model="unit" class="field w-auto font-normal" aria-label="Unit" tabindex="-1" @change="input?.focus()">
+            <option v-for="u in units" :key="u">{{ u }}</option>
+          </select>
+        </span>
+        <input
+          ref="input"
+          v-model="typed"
+          :aria-label="`Reading of cylinder ${current}, ${unit}`"
+          :aria-invalid="fault !== ''"
+          inputmode="none"
+          autocomplete="off"
+          class="figures mt-1 w-full max-w-md border-b-4 border-verdigris bg-transparent text-[4.5rem] leading-tight font-semibold caret-verdigris outline-none aria-invalid:border-act sm:text-[5.5rem]"
+          @keydown="press"
+          @input="fault = ''"
+        />
+      </label>
+      <div class="min-h-8 text-lg" aria-live="assertive">
+        <p v-if="doubt" class="font-semibold" data-doubt>{{ doubt.problem.detail }} Enter keeps it; or type it anew.</p>
+        <p v-else-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
+        <p v-else-if="outbox.unreachable.value" data-waiting>Braxel cannot be reached. What you type is kept here and sent when it is back.</p>
+      </div>
+
+      <KeyPad class="mt-2 max-w-md lg:hidden" @digit="typed += $event" @back="typed === '' ? takeBack() : (typed = typed.slice(0, -1))" />
+      <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
+        <button class="button-main min-h-14 grow text-xl" @click="keep">
+          {{ doubt ? 'Keep it as read' : sheet.prompt.cylinder === 0 && !typed ? 'Finish' : 'Keep it' }} <KeyCap>Enter</KeyCap>
+        </button>
+        <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">Strike <KeyCap>x</KeyCap></button>
+        <button class="button-plain min-h-14" :disabled="!sheet.last" @click="takeBack">Take back</button>
+      </div>
+      <p class="mt-3 text-[0.9rem] text-soft">Fuel off, spark off, throttle wide open. Vent the gauge after each pull.</p>
+    </section>
+
+    <section aria-label="All cylinders">
+      <BorePlan :layout="sheet.layout" :bores="bores" :current="current" class="max-lg:hidden" :style="{ maxWidth: `${Math.max(...(sheet.layout.banks?.map((b) => b.length) ?? [1])) * 150}px` }" @pick="pick" />
+      <DryTable class="mt-4" :sheet="sheet" :current="current" :waiting="work.waitingFor" @pick="pick" />
+      <Schools v-if="sheet.prompt.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
+    </section>
+    <StrikeDialog :what="striking?.words" @close="striking = undefined" @strike="strike" />
+  </div>
+</template>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import type { Entry } from '@/composables/useOutbox'
+import type { Sheet } from '@/composables/useSheet'
+
+defineProps<{ sheet: Sheet; current: number; waiting: (cylinder: number) => Entry[] }>()
+defineEmits<{ pick: [cylinder: number] }>()
+</script>
+
+<template>
+  <table class="w-full border-collapse">
+    <thead class="text-left text-[0.85rem] text-soft">
+      <tr class="border-b border-rule">
+        <th class="py-1 font-normal" scope="col">cylinder</th>
+        <th class="font-normal" scope="col">pulls, {{ sheet.unit }}</th>
+        <th class="text-right font-normal" scope="col">reads</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr
+        v-for="c in sheet.cells"
+        :key="c.cylinder"
+        class="cursor-pointer border-b border-track"
+        :class="{ 'bg-verdigris-pale': c.cylinder === current }"
+        :aria-current="c.cylinder === current"
+        :data-cylinder="c.cylinder"
+        @click="$emit('pick', c.cylinder)"
+      >
+        <th class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold" scope="row">{{ c.cylinder }}</th>
+        <td class="figures">
+          <template v-for="p in c.pulls" :key="p.key">
+            <s v-if="p.struck" class="mr-3 text-soft" :title="p.struck">{{ p.value }}</s>
+            <span v-else class="mr-3">{{ p.value }}</span>
+          </template>
+          <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent">{{ e.body.value }}…</span>
+        </td>
+        <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">{{ c.reading?.value }}<span v-if="c.reading && !c.settled" title="unsettled: pull again">?</span></td>
+      </tr>
+    </tbody>
+  </table>
+</template>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { ref } from 'vue'
+import KeyCap from '@/components/KeyCap.vue'
+
+defineProps<{ what?: string }>()
+const emit = defineEmits<{ close: []; strike: [why: string] }>()
+const reasons = ['throttle not held open', 'gauge leaked at its seal', 'battery sagged', 'wrong cylinder', 'mistyped', 'something else']
+const other = ref('')
+
+function press(event: KeyboardEvent) {
+  const why = reasons[Number(event.key) - 1]
+  if (why && !(event.target instanceof HTMLInputElement)) emit('strike', why)
+}
+</script>
+
+<template>
+  <Dialog :open="what !== undefined" class="relative z-20" @close="$emit('close')">
+    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-center justify-center p-4">
+      <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" @keydown="press">
+        <DialogTitle class="text-lg font-semibold">Strike {{ what }}: why?</DialogTitle>
+        <p class="text-soft">It stays on record and counts for nothing.</p>
+        <ul class="mt-3 grid gap-2">
+          <li v-for="(why, i) in reasons" :key="why">
+            <button class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale" @click="$emit('strike', why)"><KeyCap>{{ i + 1 }}</KeyCap>{{ why }}</button>
+          </li>
+        </ul>
+        <form class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
+          <input v-model="other" class="field" aria-label="Another reason" placeholder="in your words" maxlength="200" />
+          <button class="button-plain">Strike</button>
+        </form>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>
