@@ -69,8 +69,8 @@ func run(m *testing.M) (int, error) {
 	return m.Run(), nil
 }
 
-// server is the real program, running.
-type server struct {
+// shop is the real program, running.
+type shop struct {
 	url  string
 	port int
 	cmd  *exec.Cmd
@@ -86,14 +86,14 @@ func freePort(t *testing.T) int {
 }
 
 // serve starts the program and waits until it says where it is.
-func serve(t *testing.T, port int, args ...string) *server {
+func serve(t *testing.T, port int, args ...string) *shop {
 	t.Helper()
 	cmd := exec.Command(binary, append(args, "--port", fmt.Sprint(port))...)
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
-	s := &server{cmd: cmd, port: port}
+	s := &shop{cmd: cmd, port: port}
 	t.Cleanup(func() { _ = cmd.Process.Signal(syscall.SIGTERM); _ = cmd.Wait() })
 	line, err := bufio.NewReader(out).ReadString('\n')
 	require.NoError(t, err)
@@ -102,21 +102,21 @@ func serve(t *testing.T, port int, args ...string) *server {
 	return s
 }
 
-func demo(t *testing.T) *server { t.Helper(); return serve(t, 0, "demo") }
+func demo(t *testing.T) *shop { t.Helper(); return serve(t, 0, "demo") }
 
 // kill ends the program as a power cut would.
-func (s *server) kill(t *testing.T) {
+func (s *shop) kill(t *testing.T) {
 	t.Helper()
 	require.NoError(t, s.cmd.Process.Kill())
 	_ = s.cmd.Wait()
 }
 
 // open opens a page of the server in a browser context of its own.
-func (s *server) open(t *testing.T, path string, width, height int) *rod.Page {
+func (s *shop) open(t *testing.T, path string, width, height int) *rod.Page {
 	t.Helper()
 	own, err := chrome.Incognito()
 	require.NoError(t, err)
-	page, err := own.Timeout(2 * time.Minute).Page(proto.TargetCreateTarget{})
+	page, err := own.Timeout(30 * time.Second).Page(proto.TargetCreateTarget{})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
@@ -134,12 +134,11 @@ func see(t *testing.T, page *rod.Page, selector, pattern string) *rod.Element {
 }
 
 func text(page *rod.Page) string {
-	body, err := page.Timeout(5 * time.Second).Element("body")
+	words, err := page.Context(context.Background()).Timeout(5 * time.Second).Eval(`() => document.body.innerText + '\nfields: ' + [...document.querySelectorAll('input')].map(i => i.value).join(', ') + '\nfocus: ' + document.activeElement.outerHTML.slice(0, 120)`)
 	if err != nil {
 		return err.Error()
 	}
-	words, _ := body.Text()
-	return words
+	return words.Value.Str()
 }
 
 // until waits for the page's script to answer true.
@@ -162,7 +161,7 @@ func digits(v int) []input.Key {
 }
 
 // post sends JSON to the server's API and reads the answer into out.
-func (s *server) post(t *testing.T, path string, body, out any) {
+func (s *shop) post(t *testing.T, path string, body, out any) {
 	t.Helper()
 	text, err := json.Marshal(body)
 	require.NoError(t, err)
@@ -172,14 +171,14 @@ func (s *server) post(t *testing.T, path string, body, out any) {
 	s.do(t, request, out)
 }
 
-func (s *server) get(t *testing.T, path string, out any) {
+func (s *shop) get(t *testing.T, path string, out any) {
 	t.Helper()
 	request, err := http.NewRequestWithContext(context.Background(), http.MethodGet, s.url+path, nil)
 	require.NoError(t, err)
 	s.do(t, request, out)
 }
 
-func (s *server) do(t *testing.T, request *http.Request, out any) {
+func (s *shop) do(t *testing.T, request *http.Request, out any) {
 	t.Helper()
 	answer, err := http.DefaultClient.Do(request)
 	require.NoError(t, err)

@@ -17,7 +17,7 @@ type view struct {
 	name, path, selector, shows string
 	dark                        bool
 	width, height               int
-	prepare                     func(*testing.T, *server, *rod.Page)
+	prepare                     func(*testing.T, *shop, *rod.Page)
 }
 
 var views = []view{
@@ -28,7 +28,7 @@ var views = []view{
 	{name: "new-engine", path: "/engines/new", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 
-func beginHeron(t *testing.T, _ *server, page *rod.Page) {
+func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
 	press(t, page, 't')
 	see(t, page, "[data-prompt]", "next: 1")
 	for _, v := range []int{188, 188, 186, 184} {
@@ -39,9 +39,9 @@ func beginHeron(t *testing.T, _ *server, page *rod.Page) {
 	press(t, page, digits(17)...)
 }
 
-func chooseV8(t *testing.T, _ *server, page *rod.Page) {
+func chooseV8(t *testing.T, _ *shop, page *rod.Page) {
 	require.NoError(t, see(t, page, "label", "^vee$").Click(proto.InputMouseButtonLeft, 1))
-	require.NoError(t, see(t, page, "button", "^V8, odd").Click(proto.InputMouseButtonLeft, 1))
+	require.NoError(t, see(t, page, "button", "^V8$").Click(proto.InputMouseButtonLeft, 1))
 	require.NoError(t, page.MustElement("input").Input("Siskin"))
 }
 

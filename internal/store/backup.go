@@ -21,7 +21,7 @@ func Copy(ctx context.Context, dir, to string) error {
 }
 
 func copyFile(ctx context.Context, from, to string) error {
-	db, err := sql.Open("sqlite", "file:"+from+"?_pragma=busy_timeout(5000)")
+	db, err := sql.Open("sqlite", uri(from)+"?_pragma=busy_timeout(5000)")
 	if err != nil {
 		return err
 	}
@@ -71,7 +71,7 @@ func sound(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); err != nil {
 		return err
 	}
-	db, err := sql.Open("sqlite", "file:"+file+"?_pragma=query_only(1)")
+	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
 	if err != nil {
 		return err
 	}

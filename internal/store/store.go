@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -64,22 +65,25 @@ func (s *Store) open() error {
 		return fmt.Errorf("data directory: %w", err)
 	}
 	file := filepath.Join(s.Dir, File)
-	const common = "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
+	dsn := uri(file) + "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
 	var err error
-	if s.write, err = sql.Open("sqlite", "file:"+file+common+"&_txlock=immediate"); err != nil {
+	if s.write, err = sql.Open("sqlite", dsn+"&_txlock=immediate"); err != nil {
 		return err
 	}
 	s.write.SetMaxOpenConns(1)
 	if err := s.migrate(file); err != nil {
 		return err
 	}
-	if s.read, err = sql.Open("sqlite", "file:"+file+common+"&_pragma=query_only(1)"); err != nil {
+	if s.read, err = sql.Open("sqlite", dsn+"&_pragma=query_only(1)"); err != nil {
 		return err
 	}
 	s.read.SetMaxOpenConns(4)
 	s.read.SetMaxIdleConns(4)
 	return nil
 }
+
+// uri writes a file's path so that SQLite reads every sign in it as it is.
+func uri(file string) string { return (&url.URL{Scheme: "file", OmitHost: true, Path: file}).String() }
 
 // migrate brings the file up to this program's schema.
 func (s *Store) migrate(file string) error {

@@ -6,7 +6,12 @@ export const router = createRouter({
   routes: [
     { path: '/', component: RackPage, meta: { title: 'Rack' } },
     { path: '/engines/new', component: () => import('./pages/NewEnginePage.vue'), meta: { title: 'New engine' } },
-    { path: '/engines/:engine', component: () => import('./pages/EnginePage.vue'), props: true, meta: { title: 'Engine' } },
+    {
+      path: '/engines/:engine',
+      component: () => import('./pages/EnginePage.vue'),
+      props: true,
+      meta: { title: 'Engine' },
+    },
     {
       path: '/engines/:engine/tests/:session',
       component: () => import('./pages/SheetPage.vue'),

@@ -71,7 +71,7 @@ func Presets() []Preset {
 		if b.alternating != nil {
 			banks := [][]int{run(1, half, 2), run(2, half, 2)}
 			all = append(all, Preset{name + ", odd and even banks", b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.alternating})
-			name += ", numbered by bank"
+			name += ", bank by bank"
 		}
 		banks := [][]int{run(1, half, 1), run(half+1, half, 1)}
 		all = append(all, Preset{name, b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.bankwise})

@@ -29,5 +29,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
 /** The message for a field of the body, such as "name" or "layout.banks"; the fields below it count as its own. */
 export function faultOf(problem: Problem | undefined, field: string): string | undefined {
   const at = `body.${field}`
-  return problem?.errors?.find((e) => e.location === at || e.location?.startsWith(`${at}.`) || e.location?.startsWith(`${at}[`))?.message
+  return problem?.errors?.find(
+    (e) => e.location === at || e.location?.startsWith(`${at}.`) || e.location?.startsWith(`${at}[`),
+  )?.message
 }

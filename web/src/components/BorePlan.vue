@@ -29,20 +29,50 @@ const byCylinder = computed(() => new Map(props.bores.map((b) => [b.cylinder, b]
 
 function words(cylinder: number): string {
   const b = byCylinder.value.get(cylinder)
-  return [`Cylinder ${cylinder}`, b?.place, b?.reading && `reads ${b.reading}`, b?.change && `changed ${b.change}`, b?.state].filter(Boolean).join(', ')
+  return [
+    `Cylinder ${cylinder}`,
+    b?.place,
+    b?.reading && `reads ${b.reading}`,
+    b?.change && `changed ${b.change}`,
+    b?.state,
+  ]
+    .filter(Boolean)
+    .join(', ')
 }
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${drawing.width} ${drawing.height}`" class="block w-full" :role="mini ? 'img' : 'group'" :aria-label="mini ? 'Bore plan' : 'Bore plan, front at the left'">
+  <svg
+    :viewBox="`0 0 ${drawing.width} ${drawing.height}`"
+    class="block w-full"
+    :role="mini ? 'img' : 'group'"
+    :aria-label="mini ? 'Bore plan' : 'Bore plan, front at the left'"
+  >
     <path v-for="(block, i) in drawing.blocks" :key="i" :d="block" class="fill-none stroke-rule" stroke-width="1.2" />
     <template v-if="!mini">
-      <line v-if="drawing.axis" x1="60" :x2="drawing.width - 6" :y1="drawing.axis" :y2="drawing.axis" class="stroke-rule" stroke-dasharray="2 6" stroke-width="1.5" />
+      <line
+        v-if="drawing.axis"
+        x1="60"
+        :x2="drawing.width - 6"
+        :y1="drawing.axis"
+        :y2="drawing.axis"
+        class="stroke-rule"
+        stroke-dasharray="2 6"
+        stroke-width="1.5"
+      />
       <text x="2" :y="drawing.front" class="fill-soft text-[13px]">front</text>
     </template>
     <g v-for="g in drawing.gaskets" :key="g.x">
       <rect :x="g.x - 4.5" :y="g.y - 33" width="9" height="66" class="fill-act" />
-      <line :x1="g.x" :x2="g.x" :y1="g.y - 30" :y2="g.y + 30" stroke="white" stroke-width="1.6" stroke-dasharray="5 4" />
+      <line
+        :x1="g.x"
+        :x2="g.x"
+        :y1="g.y - 30"
+        :y2="g.y + 30"
+        stroke="white"
+        stroke-width="1.6"
+        stroke-dasharray="5 4"
+      />
     </g>
     <g
       v-for="b in drawing.bores"
@@ -50,15 +80,23 @@ function words(cylinder: number): string {
       :transform="`translate(${b.x} ${b.y})`"
       :role="mini ? undefined : 'button'"
       :tabindex="mini ? undefined : 0"
-      :aria-label="mini ? undefined : words(b.cylinder)"
       :aria-pressed="mini ? undefined : current === b.cylinder"
       class="outline-none"
-      :class="{ 'cursor-pointer [&:focus-visible>.ring]:stroke-verdigris [&:focus-visible>.ring]:[stroke-width:9]': !mini }"
+      :class="{
+        'cursor-pointer [&:focus-visible>.ring]:stroke-verdigris [&:focus-visible>.ring]:[stroke-width:9]': !mini,
+      }"
       @click="!mini && emit('pick', b.cylinder)"
       @keydown.enter.stop="!mini && emit('pick', b.cylinder)"
     >
+      <title v-if="!mini">{{ words(b.cylinder) }}</title>
       <circle r="50" class="ring fill-none stroke-track" stroke-width="8" />
-      <path v-if="byCylinder.get(b.cylinder)?.leak" :d="arc(byCylinder.get(b.cylinder)!.leak!)" class="fill-none" :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'stroke-act' : 'stroke-steady'" stroke-width="8" />
+      <path
+        v-if="byCylinder.get(b.cylinder)?.leak"
+        :d="arc(byCylinder.get(b.cylinder)!.leak!)"
+        class="fill-none"
+        :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'stroke-act' : 'stroke-steady'"
+        stroke-width="8"
+      />
       <circle
         r="46"
         stroke-width="1.4"
@@ -70,7 +108,13 @@ function words(cylinder: number): string {
         }"
       />
       <circle v-if="current === b.cylinder" r="54" class="fill-none stroke-verdigris" stroke-width="4" />
-      <circle v-if="byCylinder.get(b.cylinder)?.state === 'retest'" cy="-30" r="5" class="fill-none stroke-ink" stroke-width="2" />
+      <circle
+        v-if="byCylinder.get(b.cylinder)?.state === 'retest'"
+        cy="-30"
+        r="5"
+        class="fill-none stroke-ink"
+        stroke-width="2"
+      />
       <circle
         v-for="n in punches[byCylinder.get(b.cylinder)?.state ?? 'steady']"
         :key="n"
@@ -81,12 +125,17 @@ function words(cylinder: number): string {
       />
       <template v-if="!mini">
         <text x="-53" y="-38" text-anchor="middle" class="fill-ink text-[18px] font-semibold">{{ b.cylinder }}</text>
-        <g text-anchor="middle" :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'fill-white' : 'fill-ink'">
+        <g
+          text-anchor="middle"
+          :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'fill-white' : 'fill-ink'"
+        >
           <text y="9" class="figures text-[28px] font-semibold">{{ byCylinder.get(b.cylinder)?.reading }}</text>
           <text y="29" class="figures text-[14px]">{{ byCylinder.get(b.cylinder)?.change }}</text>
         </g>
       </template>
-      <text v-else-if="byCylinder.get(b.cylinder)?.reading" y="15" text-anchor="middle" class="figures text-[40px]">{{ byCylinder.get(b.cylinder)?.reading }}</text>
+      <text v-else-if="byCylinder.get(b.cylinder)?.reading" y="15" text-anchor="middle" class="figures text-[40px]">
+        {{ byCylinder.get(b.cylinder)?.reading }}
+      </text>
     </g>
   </svg>
 </template>

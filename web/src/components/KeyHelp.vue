@@ -14,7 +14,11 @@ defineEmits<{ close: [] }>()
       <DialogPanel class="max-h-full w-full max-w-md overflow-auto bg-sheet p-6 shadow-xl">
         <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
         <dl class="divide-y divide-rule">
-          <div v-for="key in [...pageKeys, { keys: ['?'], does: 'this list' }]" :key="key.does" class="flex items-center gap-3 py-2">
+          <div
+            v-for="key in [...pageKeys.filter((k) => k.does), { keys: ['?'], does: 'this list' }]"
+            :key="key.does"
+            class="flex items-center gap-3 py-2"
+          >
             <dt class="flex w-36 shrink-0 flex-wrap gap-1">
               <KeyCap v-for="k in key.keys" :key="k">{{ k }}</KeyCap>
             </dt>

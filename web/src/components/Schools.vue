@@ -8,7 +8,11 @@ defineProps<{ judgements: Schemas['Judgement'][] }>()
   <section>
     <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">How even, by each school</h2>
     <dl>
-      <div v-for="j in judgements" :key="j.school" class="grid grid-cols-[1fr_auto_4.5rem] items-baseline gap-x-4 border-b border-track py-1 text-[0.95rem]">
+      <div
+        v-for="j in judgements"
+        :key="j.school"
+        class="grid grid-cols-[1fr_auto_4.5rem] items-baseline gap-x-4 border-b border-track py-1 text-[0.95rem]"
+      >
         <dt>{{ j.words }}</dt>
         <dd class="figures text-[0.85rem] text-soft">{{ j.says }}</dd>
         <dd class="text-right" :class="j.passes ? 'text-soft' : 'font-semibold'">{{ j.passes ? 'holds' : 'fails' }}</dd>

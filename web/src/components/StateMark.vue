@@ -13,7 +13,10 @@ const fill: Record<State, string> = {
 </script>
 
 <template>
-  <span class="inline-flex items-center gap-1.5 rounded-[2px] px-2 py-0.5 font-semibold whitespace-nowrap" :class="fill[state]">
+  <span
+    class="inline-flex items-center gap-1.5 rounded-[2px] px-2 py-0.5 font-semibold whitespace-nowrap"
+    :class="fill[state]"
+  >
     <span v-if="state === 'retest'" class="size-2.5 rounded-full border-2 border-current" aria-hidden="true" />
     <span v-for="n in punches[state]" :key="n" class="size-1.5 rounded-full bg-current" aria-hidden="true" />
     {{ state }}

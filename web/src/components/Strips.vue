@@ -34,7 +34,15 @@ const strips = computed(() => {
       const read = cylinder === 0 ? test.verdict.cylinders.length > 0 : own !== undefined
       if (!read) return []
       const se = (cylinder === 0 ? test.verdict.common_change_se_pct : own?.compression_change_se_pct) ?? undefined
-      return [{ at: time.value.at[i]!, change: change ?? 0, se, state: own?.state ?? 'steady', cold: test.conditions?.engine_temp === 'cold' }]
+      return [
+        {
+          at: time.value.at[i]!,
+          change: change ?? 0,
+          se,
+          state: own?.state ?? 'steady',
+          cold: test.conditions?.engine_temp === 'cold',
+        },
+      ]
     })
     return { cylinder, points, band: 2 * (median(points, (p) => p.se) ?? 1.2) }
   })
@@ -45,7 +53,11 @@ const reach = computed(() => {
   return Math.max(6, ...all) * 1.15
 })
 const height = computed(() => (strips.value.length > 7 ? 54 : 78))
-const y = computed(() => scaleLinear().domain([reach.value, -reach.value]).range([4, height.value - 4]))
+const y = computed(() =>
+  scaleLinear()
+    .domain([reach.value, -reach.value])
+    .range([4, height.value - 4]),
+)
 const path = line<{ at: number; change: number }>(
   (p) => x.value(p.at),
   (p) => y.value(p.change),
@@ -58,18 +70,55 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
     <header class="flex flex-wrap items-baseline gap-x-4 text-[0.9rem]">
       <h2 class="font-semibold">Compression against its baseline</h2>
       <p class="text-soft">band = what the gauge cannot tell apart</p>
-      <p class="ml-auto flex items-center gap-1.5 text-soft"><span class="size-2.5 rounded-full border border-ink" aria-hidden="true" /> cold</p>
+      <p class="ml-auto flex items-center gap-1.5 text-soft">
+        <span class="size-2.5 rounded-full border border-ink" aria-hidden="true" /> cold
+      </p>
     </header>
     <svg v-if="width > 0" :width="width" :height="strips.length * height + 54" class="block" role="group">
       <g v-for="rule in time.rules" :key="rule.words + rule.at">
-        <line :x1="x(rule.at)" :x2="x(rule.at)" y1="20" :y2="strips.length * height + 22" class="stroke-verdigris" stroke-dasharray="1.5 3.5" />
-        <text :x="ruleOf(x(rule.at), width, rule.words)" y="15" class="fill-verdigris text-[13px]">{{ rule.words }}</text>
+        <line
+          :x1="x(rule.at)"
+          :x2="x(rule.at)"
+          y1="20"
+          :y2="strips.length * height + 22"
+          class="stroke-verdigris"
+          stroke-dasharray="1.5 3.5"
+        />
+        <text :x="ruleOf(x(rule.at), width, rule.words)" y="15" class="fill-verdigris text-[13px]">
+          {{ rule.words }}
+        </text>
       </g>
-      <g v-for="(s, i) in strips" :key="s.cylinder" :transform="`translate(0 ${i * height + 20})`" class="cursor-pointer" @click="s.cylinder && emit('pick', s.cylinder)">
-        <rect x="0" y="0" :width="width" :height="height" :class="s.cylinder && current === s.cylinder ? 'fill-verdigris-pale/50' : 'fill-transparent'" />
-        <rect :x="left + 14" :width="Math.max(width - left - 22, 0)" :y="y(s.band)" :height="y(-s.band) - y(s.band)" class="fill-verdigris-pale" />
+      <g
+        v-for="(s, i) in strips"
+        :key="s.cylinder"
+        :transform="`translate(0 ${i * height + 20})`"
+        class="cursor-pointer"
+        @click="s.cylinder && emit('pick', s.cylinder)"
+      >
+        <rect
+          x="0"
+          y="0"
+          :width="width"
+          :height="height"
+          :class="s.cylinder && current === s.cylinder ? 'fill-verdigris-pale/50' : 'fill-transparent'"
+        />
+        <rect
+          :x="left + 14"
+          :width="Math.max(width - left - right, 0)"
+          :y="y(s.band)"
+          :height="y(-s.band) - y(s.band)"
+          class="fill-verdigris-pale"
+        />
         <line :x1="left" :x2="width" :y1="height" :y2="height" class="stroke-track" />
-        <text x="14" :y="height / 2 + 5" class="fill-ink font-semibold" :class="s.cylinder ? 'text-[18px]' : 'text-[14px]'" text-anchor="middle">{{ s.cylinder || 'all' }}</text>
+        <text
+          x="14"
+          :y="height / 2 + 5"
+          class="fill-ink font-semibold"
+          :class="s.cylinder ? 'text-[18px]' : 'text-[14px]'"
+          text-anchor="middle"
+        >
+          {{ s.cylinder || 'all' }}
+        </text>
         <path :d="path(s.points) ?? ''" class="fill-none stroke-ink" stroke-width="1.2" />
         <circle
           v-for="p in s.points"
@@ -86,11 +135,27 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
             'fill-stop stroke-stop': p.state === 'stop',
           }"
         />
-        <text v-if="last(s)" :x="width" :y="height / 2 + 5" text-anchor="end" class="figures text-[13px]" :class="filled(last(s)!.state) ? 'fill-ink font-semibold' : 'fill-soft'">
+        <text
+          v-if="last(s)"
+          :x="width"
+          :y="height / 2 + 5"
+          text-anchor="end"
+          class="figures text-[13px]"
+          :class="filled(last(s)!.state) ? 'fill-ink font-semibold' : 'fill-soft'"
+        >
           {{ signed(last(s)!.change) }} %
         </text>
       </g>
-      <text v-for="tick in x.ticks(Math.min(6, width / 110))" :key="tick" :x="x(tick)" :y="strips.length * height + 44" text-anchor="middle" class="figures fill-soft text-[12px]">{{ time.label(tick) }}</text>
+      <text
+        v-for="tick in x.ticks(Math.min(6, width / 110))"
+        :key="tick"
+        :x="x(tick)"
+        :y="strips.length * height + 44"
+        text-anchor="middle"
+        class="figures fill-soft text-[12px]"
+      >
+        {{ time.label(tick) }}
+      </text>
     </svg>
   </section>
 </template>

@@ -21,14 +21,14 @@ const places = [{ to: '/', name: 'Rack' }]
           :key="p.to"
           :to="p.to"
           class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
-          exact-active-class="border-verdigris! text-ink font-semibold"
+          exact-active-class="border-verdigris! text-ink! font-semibold"
         >
           {{ p.name }}
         </RouterLink>
       </nav>
       <span class="ml-auto hidden text-soft md:inline">{{ rack.data.value?.shop }}</span>
-      <button class="min-h-11 px-2 text-soft max-md:ml-auto" :aria-label="`Change to the ${theme === 'dark' ? 'light' : 'dark'} theme`" @click="toggle">
-        {{ theme === 'dark' ? 'day' : 'night' }}
+      <button class="min-h-11 px-2 text-soft max-md:ml-auto" @click="toggle">
+        {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> theme</span>
       </button>
       <button class="min-h-11 px-2" aria-label="Show all keys" @click="$emit('help')"><KeyCap>?</KeyCap></button>
     </div>

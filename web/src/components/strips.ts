@@ -10,7 +10,8 @@ const days = (iso: string) => Date.parse(`${iso}T00:00:00Z`) / 86_400_000
  * between tests: events, rebuilds, another gauge.
  */
 export function times(page: Page) {
-  const byMeter = page.tests.length > 1 && page.tests.every((t) => t.meter !== undefined) && rising(page.tests.map((t) => t.meter!))
+  const byMeter =
+    page.tests.length > 1 && page.tests.every((t) => t.meter !== undefined) && rising(page.tests.map((t) => t.meter!))
   const at = page.tests.map((t) => (byMeter ? t.meter! : days(t.date)))
   const unit = page.engine.meter_unit ?? ''
   const label = (v: number) => (byMeter ? `${v} ${unit}` : month.format(v * 86_400_000))

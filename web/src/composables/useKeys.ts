@@ -21,7 +21,14 @@ function typing(event: KeyboardEvent): boolean {
 export function useKeys(keys: Key[]) {
   pageKeys.value = keys
   useEventListener(window, 'keydown', (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector('[role=dialog]')) return
+    if (
+      event.defaultPrevented ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      document.querySelector('[role=dialog]')
+    )
+      return
     const key = keys.find((k) => k.keys.includes(event.key) && k.run && (k.inFields || !typing(event)))
     if (!key) return
     event.preventDefault()

@@ -16,7 +16,8 @@ interface Box extends DBSchema {
 }
 
 const opened = openDB<Box>('braxel', 1, {
-  upgrade: (db) => db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true }).createIndex('sheet', 'sheet'),
+  upgrade: (db) =>
+    db.createObjectStore('entries', { keyPath: 'id', autoIncrement: true }).createIndex('sheet', 'sheet'),
 })
 
 /**

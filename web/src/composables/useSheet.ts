@@ -13,7 +13,8 @@ export function useSheet(engine: string, session: string) {
   const client = useQueryClient()
   const query = useQuery({
     queryKey,
-    queryFn: () => ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
+    queryFn: () =>
+      ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
   })
   const chosen = ref<number>()
   const outbox = useOutbox<Sheet>(`${engine}/${session}`, (answer) => {
@@ -25,7 +26,8 @@ export function useSheet(engine: string, session: string) {
 
   const sheet = computed(() => query.data.value)
   const order = computed(() => sheet.value?.cells.map((c) => c.cylinder) ?? [])
-  const waitingFor = (cylinder: number) => outbox.waiting.value.filter((e) => e.path === `${base}/pulls` && e.body.cylinder === cylinder)
+  const waitingFor = (cylinder: number) =>
+    outbox.waiting.value.filter((e) => e.path === `${base}/pulls` && e.body.cylinder === cylinder)
 
   /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
   const current = computed(() => {
@@ -43,7 +45,14 @@ export function useSheet(engine: string, session: string) {
   })
 
   function pull(value: number, unit: Schemas['PullIn']['unit']) {
-    const body: Schemas['PullIn'] = { key: nanoid(), cylinder: current.value, mode: 'dry', value, unit, tester: sheet.value?.tester }
+    const body: Schemas['PullIn'] = {
+      key: nanoid(),
+      cylinder: current.value,
+      mode: 'dry',
+      value,
+      unit,
+      tester: sheet.value?.tester,
+    }
     chosen.value = undefined
     return outbox.add(`${base}/pulls`, { ...body })
   }
@@ -58,7 +67,9 @@ export function useSheet(engine: string, session: string) {
   async function setHead(head: Schemas['SessionHead']) {
     client.setQueryData(
       queryKey,
-      await ask(api.PUT('/api/engines/{engine}/sessions/{session}', { params: { path: { engine, session } }, body: head })),
+      await ask(
+        api.PUT('/api/engines/{engine}/sessions/{session}', { params: { path: { engine, session } }, body: head }),
+      ),
     )
     void client.invalidateQueries({ queryKey: ['engine', engine] })
     void client.invalidateQueries({ queryKey: ['rack'] })

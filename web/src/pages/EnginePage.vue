@@ -21,7 +21,10 @@ const current = ref<number>()
 const read = computed(() => page.value?.tests.filter((t) => t.verdict.cylinders.length > 0) ?? [])
 const last = computed(() => read.value.at(-1))
 const bores = computed(() =>
-  (page.value?.bores ?? []).map((b) => ({ ...b, change: b.change_pct === undefined ? undefined : `${signed(b.change_pct)}%` })),
+  (page.value?.bores ?? []).map((b) => ({
+    ...b,
+    change: b.change_pct === undefined ? undefined : `${signed(b.change_pct)}%`,
+  })),
 )
 const picked = computed(() => bores.value.find((b) => b.cylinder === current.value))
 const pick = (cylinder: number) => (current.value = current.value === cylinder ? undefined : cylinder)
@@ -50,8 +53,11 @@ useKeys([
           <span class="text-soft">
             {{ page.about }}<template v-if="page.engine.owner"> · {{ page.engine.owner }}</template>
             <template v-if="last">
-              <template v-if="last.meter !== undefined"> · <span class="figures text-ink">{{ last.meter }}</span> {{ page.engine.meter_unit }}</template>
-              · tested {{ longDate(last.date) }}<template v-if="last.conditions?.engine_temp">, {{ last.conditions.engine_temp }}</template>
+              <template v-if="last.meter !== undefined">
+                · <span class="figures text-ink">{{ last.meter }}</span> {{ page.engine.meter_unit }}</template
+              >
+              · tested {{ longDate(last.date)
+              }}<template v-if="last.conditions?.engine_temp">, {{ last.conditions.engine_temp }}</template>
             </template>
           </span>
         </p>
@@ -64,16 +70,29 @@ useKeys([
 
     <div class="mt-5 grid gap-x-8 gap-y-8 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)]">
       <div>
-        <BorePlan :layout="page.engine.layout" :bores="bores" :current="current" :style="{ maxWidth: `${Math.max(...(page.engine.layout.banks?.map((b) => b.length) ?? [1])) * 190}px` }" @pick="pick" />
+        <BorePlan
+          :layout="page.engine.layout"
+          :bores="bores"
+          :current="current"
+          :style="{ maxWidth: `${Math.max(...(page.engine.layout.banks?.map((b) => b.length) ?? [1])) * 190}px` }"
+          @pick="pick"
+        />
         <p v-if="picked" class="mt-2" aria-live="polite">
-          <b>{{ picked.cylinder }}</b>, {{ picked.place }}. {{ picked.why.join('. ') || 'Nothing has moved beyond what the gauge can tell.' }}
+          <b>{{ picked.cylinder }}</b>, {{ picked.place }}.
+          {{ picked.why.join('. ') || 'Nothing has moved beyond what the gauge can tell.' }}
         </p>
-        <p v-else-if="last" class="mt-2 text-soft">{{ page.unit }} as read; below it the change since the baseline, beyond what all did together.</p>
+        <p v-else-if="last" class="mt-2 text-soft">
+          {{ page.unit }} as read; below it the change since the baseline, beyond what all did together.
+        </p>
         <Schools v-if="page.evenness.length && read.length" class="mt-6" :judgements="page.evenness" />
       </div>
       <Strips v-if="read.length > 1" :page="page" :current="current" @pick="pick" />
       <p v-else class="max-w-md text-lg text-soft">
-        {{ read.length ? 'One test so far: the baseline. From the second on, each cylinder is drawn here against it.' : 'Start a test: the first one becomes the baseline that all later ones are held against.' }}
+        {{
+          read.length
+            ? 'One test so far: the baseline. From the second on, each cylinder is drawn here against it.'
+            : 'Start a test: the first one becomes the baseline that all later ones are held against.'
+        }}
       </p>
     </div>
 
@@ -81,10 +100,16 @@ useKeys([
       <h2 class="border-b border-rule pb-1 font-semibold">Tests</h2>
       <ol>
         <li v-for="t in [...page.tests].reverse()" :key="t.id" class="border-b border-rule">
-          <RouterLink :to="`/engines/${engine}/tests/${t.id}`" class="grid gap-x-5 py-2 hover:bg-sheet sm:grid-cols-[9.5rem_6rem_11rem_5.5rem_1fr] sm:items-center">
+          <RouterLink
+            :to="`/engines/${engine}/tests/${t.id}`"
+            class="grid gap-x-5 py-2 hover:bg-sheet sm:grid-cols-[9.5rem_6rem_11rem_5.5rem_1fr] sm:items-center"
+          >
             <span>{{ longDate(t.date) }}</span>
             <span class="figures">{{ t.meter }} {{ t.meter === undefined ? '' : page.engine.meter_unit }}</span>
-            <span class="text-soft">{{ t.stage?.replace('-', ' ') }}<template v-if="t.conditions?.engine_temp">, {{ t.conditions.engine_temp }}</template></span>
+            <span class="text-soft"
+              >{{ t.stage?.replace('-', ' ')
+              }}<template v-if="t.conditions?.engine_temp">, {{ t.conditions.engine_temp }}</template></span
+            >
             <span><StateMark v-if="t.verdict.cylinders.length" :state="t.verdict.state" /></span>
             <span>{{ t.verdict.sentence }}</span>
           </RouterLink>
@@ -92,5 +117,7 @@ useKeys([
       </ol>
     </section>
   </main>
-  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink></main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">
+    {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>
+  </main>
 </template>

@@ -20,14 +20,33 @@ const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
 const angle = ref(0)
-const engine = reactive<Engine>({ name: '', kind: 'four-stroke', layout: {}, rotation: 'clockwise', fuel: 'petrol', induction: 'natural', duty: 'street', meter_unit: 'h' })
+const engine = reactive<Engine>({
+  name: '',
+  kind: 'four-stroke',
+  layout: {},
+  rotation: 'clockwise',
+  fuel: 'petrol',
+  induction: 'natural',
+  duty: 'street',
+  meter_unit: 'h',
+})
 const problem = ref<Problem>()
 const unreachable = ref(false)
 
 const groups = ['inline', 'vee', 'flat', 'single']
 const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === group.value) ?? [])
-const numbers = (text: string) => text.split(/[^0-9]+/).filter(Boolean).map(Number)
-const layout = computed(() => ({ banks: banks.value.map(numbers).filter((b) => b.length), ...(angle.value ? { bank_angle_deg: angle.value } : {}) }))
+/** The numbers of cylinders to choose from; where numbering differs by maker, it is chosen below. */
+const sizes = computed(() => Map.groupBy(inGroup.value, (p) => p.name.split(',')[0]!))
+const numberings = computed(() => sizes.value.get(preset.value?.name.split(',')[0] ?? '') ?? [])
+const numbers = (text: string) =>
+  text
+    .split(/[^0-9]+/)
+    .filter(Boolean)
+    .map(Number)
+const layout = computed(() => ({
+  banks: banks.value.map(numbers).filter((b) => b.length),
+  ...(angle.value ? { bank_angle_deg: angle.value } : {}),
+}))
 
 function choose(p: Schemas['Preset']) {
   preset.value = p
@@ -39,10 +58,19 @@ function fire(f: Schemas['Firing']) {
   order.value = f.order.join(' ')
   intervals.value = f.intervals_deg ?? undefined
 }
-const words = (f: Schemas['Firing']) => f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : ', even')
+const words = (f: Schemas['Firing']) =>
+  f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : ', even')
 
-watch(() => layouts.data.value, (all) => all && !preset.value && choose(all.find((p) => p.name === 'Inline 4')!), { immediate: true })
-watch(group, () => inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!))
+watch(
+  () => layouts.data.value,
+  (all) => all && !preset.value && choose(all.find((p) => p.name === 'Inline 4')!),
+  { immediate: true },
+)
+watch(
+  group,
+  () =>
+    inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!),
+)
 
 const figures: { key: keyof Engine; words: string; hint?: string }[] = [
   { key: 'bore_mm', words: 'Bore, mm' },
@@ -52,8 +80,16 @@ const figures: { key: keyof Engine; words: string; hint?: string }[] = [
   { key: 'intake_closes_abdc_deg', words: 'Intake closes, ° after BDC' },
   { key: 'altitude_m', words: 'Altitude, m' },
 ]
-const choices: { key: 'kind' | 'duty' | 'fuel' | 'induction' | 'meter_unit' | 'rotation'; words: string; of: string[] }[] = [
-  { key: 'duty', words: 'Used for', of: ['street', 'track-day', 'circuit', 'drag', 'rally', 'pulling', 'marine', 'motorcycle', 'kart', 'work'] },
+const choices: {
+  key: 'kind' | 'duty' | 'fuel' | 'induction' | 'meter_unit' | 'rotation'
+  words: string
+  of: string[]
+}[] = [
+  {
+    key: 'duty',
+    words: 'Used for',
+    of: ['street', 'track-day', 'circuit', 'drag', 'rally', 'pulling', 'marine', 'motorcycle', 'kart', 'work'],
+  },
   { key: 'meter_unit', words: 'Its meter counts', of: ['h', 'km', 'mi', 'runs', 'events'] },
   { key: 'kind', words: 'Kind', of: ['four-stroke', 'two-stroke'] },
   { key: 'fuel', words: 'Fuel', of: ['petrol', 'diesel', 'ethanol', 'methanol', 'gas', 'other'] },
@@ -98,32 +134,76 @@ useKeys([
         <fieldset>
           <legend class="font-semibold">Cylinders</legend>
           <div class="mt-1 flex flex-wrap gap-2">
-            <label v-for="g in groups" :key="g" class="flex min-h-11 cursor-pointer items-center border border-rule bg-sheet px-4 has-checked:border-ink has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-3 has-focus-visible:outline-verdigris">
+            <label
+              v-for="g in groups"
+              :key="g"
+              class="flex min-h-11 cursor-pointer items-center border border-rule bg-sheet px-4 has-checked:border-ink has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-3 has-focus-visible:outline-verdigris"
+            >
               <input v-model="group" class="sr-only" type="radio" name="group" :value="g" />{{ g }}
             </label>
           </div>
           <div v-if="inGroup.length > 1" class="mt-2 flex flex-wrap gap-2">
-            <button v-for="p in inGroup" :key="p.name" type="button" class="min-h-11 border px-3" :class="p === preset ? 'border-verdigris bg-verdigris-pale font-semibold' : 'border-rule bg-sheet'" :aria-pressed="p === preset" @click="choose(p)">
-              {{ p.name }}
+            <button
+              v-for="[name, [first]] in sizes"
+              :key="name"
+              type="button"
+              class="choice"
+              :aria-pressed="numberings.includes(first!)"
+              @click="choose(first!)"
+            >
+              {{ name }}
+            </button>
+          </div>
+          <div v-if="numberings.length > 1" class="mt-2 flex flex-wrap gap-2">
+            <button
+              v-for="p in numberings"
+              :key="p.name"
+              type="button"
+              class="choice"
+              :aria-pressed="p === preset"
+              @click="choose(p)"
+            >
+              {{ p.name.split(', ')[1] }}
             </button>
           </div>
         </fieldset>
 
         <div class="grid gap-3 sm:grid-cols-2">
-          <LabelledField v-for="(_, i) in banks" :key="i" :label="banks.length > 1 ? `Bank ${i + 1}, from the front` : 'Numbers, from the front'" :fault="faultOf(problem, `layout.banks.${i}`)">
+          <LabelledField
+            v-for="(_, i) in banks"
+            :key="i"
+            :label="banks.length > 1 ? `Bank ${i + 1}, from the front` : 'Numbers, from the front'"
+            :fault="faultOf(problem, `layout.banks.${i}`)"
+          >
             <input v-model="banks[i]" class="field figures" inputmode="numeric" />
           </LabelledField>
         </div>
-        <LabelledField label="Firing order" :fault="faultOf(problem, 'firing_order') ?? faultOf(problem, 'firing_intervals_deg')">
+        <LabelledField
+          label="Firing order"
+          :fault="faultOf(problem, 'firing_order') ?? faultOf(problem, 'firing_intervals_deg')"
+        >
           <input v-model="order" class="field figures" inputmode="numeric" @input="intervals = undefined" />
         </LabelledField>
         <div v-if="preset && preset.firings.length > 1" class="flex flex-wrap gap-2" aria-label="Usual firing orders">
-          <button v-for="f in preset.firings" :key="words(f)" type="button" class="figures min-h-11 border border-rule bg-sheet px-3 text-[0.85rem]" :aria-pressed="order === f.order.join(' ')" :class="{ 'border-verdigris! bg-verdigris-pale': order === f.order.join(' ') && intervals === f.intervals_deg }" @click="fire(f)">{{ words(f) }}</button>
+          <button
+            v-for="f in preset.firings"
+            :key="words(f)"
+            type="button"
+            class="choice figures text-[0.85rem]"
+            :aria-pressed="order === f.order.join(' ') && intervals === f.intervals_deg"
+            @click="fire(f)"
+          >
+            {{ words(f) }}
+          </button>
         </div>
       </div>
 
       <div class="grid content-start gap-5">
-        <BorePlan :layout="layout" :bores="layout.banks.flat().map((cylinder) => ({ cylinder }))" :style="{ maxWidth: `${Math.max(...layout.banks.map((b) => b.length), 2) * 130}px` }" />
+        <BorePlan
+          :layout="layout"
+          :bores="layout.banks.flat().map((cylinder) => ({ cylinder }))"
+          :style="{ maxWidth: `${Math.max(...layout.banks.map((b) => b.length), 2) * 130}px` }"
+        />
         <div class="grid grid-cols-2 gap-3 sm:grid-cols-3">
           <LabelledField v-for="c in choices" :key="c.key" :label="c.words" :fault="faultOf(problem, c.key)">
             <select v-model="engine[c.key]" class="field">
@@ -135,11 +215,19 @@ useKeys([
           <legend class="font-semibold">Figures, as far as you have them</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="faultOf(problem, f.key)">
-              <input v-model.number="engine[f.key]" class="field figures" type="number" step="any" inputmode="decimal" />
+              <input
+                v-model.number="engine[f.key]"
+                class="field figures"
+                type="number"
+                step="any"
+                inputmode="decimal"
+              />
             </LabelledField>
           </div>
         </fieldset>
-        <p v-if="unreachable" role="alert" class="font-semibold">Braxel cannot be reached. What you typed is still here; try again.</p>
+        <p v-if="unreachable" role="alert" class="font-semibold">
+          Braxel cannot be reached. What you typed is still here; try again.
+        </p>
         <p v-else-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>
         <button class="button-main min-h-14 text-xl">Keep this engine</button>
       </div>

@@ -19,7 +19,9 @@ const field = useTemplateRef<HTMLInputElement>('field')
 const shown = computed(() => {
   const words = find.value.toLowerCase().trim()
   const all = rack.data.value?.engines ?? []
-  return words ? all.filter((e) => `${e.name} ${e.owner ?? ''} ${e.about} ${e.state}`.toLowerCase().includes(words)) : all
+  return words
+    ? all.filter((e) => `${e.name} ${e.owner ?? ''} ${e.about} ${e.state}`.toLowerCase().includes(words))
+    : all
 })
 
 function move(by: number) {
@@ -42,7 +44,9 @@ useKeys([
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <div class="mb-4 flex flex-wrap items-center gap-3">
       <h1 class="sr-only">Rack</h1>
-      <label class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-sm">
+      <label
+        class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-sm"
+      >
         <span class="sr-only">Find an engine</span>
         <input
           ref="field"
@@ -55,12 +59,17 @@ useKeys([
         />
         <KeyCap class="max-sm:hidden">/</KeyCap>
       </label>
-      <RouterLink to="/engines/new" class="button-main ml-auto">New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink>
+      <RouterLink to="/engines/new" class="button-main ml-auto"
+        >New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink
+      >
     </div>
 
-    <p v-if="rack.isError.value" role="alert" class="py-8">Braxel cannot be reached. It will be asked again in a moment.</p>
+    <p v-if="rack.isError.value" role="alert" class="py-8">
+      Braxel cannot be reached. It will be asked again in a moment.
+    </p>
     <p v-else-if="rack.data.value && rack.data.value.engines.length === 0" class="py-10 text-xl">
-      No engine yet. <RouterLink to="/engines/new" class="link">Enter the first one</RouterLink>, crank it, and its first test becomes the baseline.
+      No engine yet. <RouterLink to="/engines/new" class="link">Enter the first one</RouterLink>, crank it, and its
+      first test becomes the baseline.
     </p>
     <p v-else-if="rack.data.value && shown.length === 0" class="py-8">No engine of that name.</p>
 
@@ -79,14 +88,18 @@ useKeys([
             <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
               <span class="text-2xl font-semibold">{{ e.name }}</span>
               <StateMark v-if="e.tests" :state="e.state" />
-              <span class="text-soft">{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template></span>
+              <span class="text-soft"
+                >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template></span
+              >
             </p>
             <p class="text-lg">{{ e.sentence }}</p>
           </div>
           <p class="text-soft sm:text-right">
             <template v-if="e.last_test">
               {{ longDate(e.last_test) }}
-              <span v-if="e.meter !== undefined" class="sm:block">at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</span>
+              <span v-if="e.meter !== undefined" class="sm:block"
+                >at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</span
+              >
             </template>
           </p>
         </RouterLink>

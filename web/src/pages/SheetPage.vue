@@ -21,17 +21,25 @@ async function finish() {
   <main v-if="sheet" class="mx-auto max-w-[1920px] px-4 sm:px-6">
     <header class="flex min-h-14 flex-wrap items-center gap-x-5 border-b border-rule py-1">
       <h1 class="text-lg font-semibold">
-        <RouterLink :to="`/engines/${engine}`" class="inline-flex min-h-11 items-center">{{ sheet.name }} · dry</RouterLink>
+        <RouterLink :to="`/engines/${engine}`" class="inline-flex min-h-11 items-center"
+          >{{ sheet.name }} · dry</RouterLink
+        >
       </h1>
       <span class="text-soft max-sm:hidden">{{ longDate(sheet.session.date) }}</span>
       <p class="ml-auto text-soft" role="status" data-kept>
-        <span v-if="outbox.waiting.value.length" class="font-semibold text-ink">{{ outbox.waiting.value.length }} waiting to be sent · </span>
+        <span v-if="outbox.waiting.value.length" class="font-semibold text-ink"
+          >{{ outbox.waiting.value.length }} waiting to be sent ·
+        </span>
         <span class="figures">{{ sheet.kept }}</span> {{ sheet.kept === 1 ? 'reading' : 'readings' }} kept
       </p>
-      <button class="button-plain" @click="finish">{{ sheet.session.open ? 'Finish' : 'Close' }} <KeyCap class="max-sm:hidden">Esc</KeyCap></button>
+      <button class="button-plain" @click="finish">
+        {{ sheet.session.open ? 'Finish' : 'Close' }} <KeyCap class="max-sm:hidden">Esc</KeyCap>
+      </button>
     </header>
     <HeadLine :sheet="sheet" @change="work.setHead" />
     <DryStep :work="work" @finish="finish" />
   </main>
-  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink></main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">
+    {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>
+  </main>
 </template>

@@ -20,7 +20,11 @@ const striking = ref<{ key: string; words: string }>()
 const input = useTemplateRef<HTMLInputElement>('input')
 const units = ['psi', 'kPa', 'bar', 'kgf/cm2'] as const
 const unit = ref<(typeof units)[number]>('psi')
-watch(() => sheet.value?.unit, (u) => u && (unit.value = u), { immediate: true })
+watch(
+  () => sheet.value?.unit,
+  (u) => u && (unit.value = u),
+  { immediate: true },
+)
 
 const cell = computed(() => sheet.value?.cells.find((c) => c.cylinder === current.value))
 const pulls = computed(() => cell.value?.pulls ?? [])
@@ -28,14 +32,12 @@ const doubt = computed(() => (outbox.refused.value?.status === 409 ? outbox.refu
 
 // A figure that the server refuses comes back into the field, marked; a doubted one waits for the second Enter.
 watch(outbox.refused, (refused) => {
-  fault.value = ''
   if (!refused) return
   if (refused.entry.body.value !== undefined) typed.value = String(refused.entry.body.value)
   if (refused.status === 409) return
   fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
   props.work.chosen.value = refused.entry.body.cylinder as number | undefined
   void outbox.drop()
-  void nextTick(() => (fault.value ||= refused.problem.detail ?? 'not kept'))
 })
 
 async function keep() {
@@ -64,7 +66,9 @@ async function keep() {
 /** Takes the last pull back: its figure returns to the field, and the pull is struck. */
 async function takeBack() {
   const cells = sheet.value?.cells ?? []
-  const pull = cells.flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder }))).find((p) => p.key === sheet.value?.last)
+  const pull = cells
+    .flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder })))
+    .find((p) => p.key === sheet.value?.last)
   if (!pull?.key) return
   await props.work.strike(pull.key, 'taken back')
   props.work.chosen.value = pull.cylinder
@@ -92,6 +96,12 @@ function press(event: KeyboardEvent) {
   }
 }
 
+/** A digit typed while nothing has the focus goes into the field. */
+function typeIn(event: KeyboardEvent) {
+  typed.value += event.key
+  input.value?.focus()
+}
+
 function leave() {
   if (typed.value === '') emit('finish')
   else typed.value = ''
@@ -99,6 +109,7 @@ function leave() {
 
 useKeys([
   { keys: ['0…9'], does: 'the reading' },
+  { keys: [...'0123456789.'], does: '', run: typeIn },
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep(), inFields: true },
   { keys: ['Backspace'], does: 'in an empty field: take the last pull back' },
   { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike, inFields: true },
@@ -138,15 +149,25 @@ function pick(cylinder: number) {
         <p class="figures text-[7.5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
         <p class="pb-3 text-lg text-soft">
           {{ cell.place }}<br />
-          <template v-if="cell.baseline">baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template>
-          <template v-if="cell.last">, last <b class="figures text-ink">{{ cell.last.value }}</b></template>
+          <template v-if="cell.baseline"
+            >baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template
+          >
+          <template v-if="cell.last"
+            >, last <b class="figures text-ink">{{ cell.last.value }}</b></template
+          >
         </p>
       </div>
 
       <label class="mt-4 block">
         <span class="flex items-center gap-3 font-semibold">
           pull {{ pulls.filter((p) => !p.struck).length + work.waitingFor(current).length + 1 }}
-          <select v-model="unit" class="field w-auto font-normal" aria-label="Unit" tabindex="-1" @change="input?.focus()">
+          <select
+            v-model="unit"
+            class="field w-auto font-normal"
+            aria-label="Unit"
+            tabindex="-1"
+            @change="input?.focus()"
+          >
             <option v-for="u in units" :key="u">{{ u }}</option>
           </select>
         </span>
@@ -165,22 +186,40 @@ function pick(cylinder: number) {
       <div class="min-h-8 text-lg" aria-live="assertive">
         <p v-if="doubt" class="font-semibold" data-doubt>{{ doubt.problem.detail }} Enter keeps it; or type it anew.</p>
         <p v-else-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
-        <p v-else-if="outbox.unreachable.value" data-waiting>Braxel cannot be reached. What you type is kept here and sent when it is back.</p>
+        <p v-else-if="outbox.unreachable.value" data-waiting>
+          Braxel cannot be reached. What you type is kept here and sent when it is back.
+        </p>
       </div>
 
-      <KeyPad class="mt-2 max-w-md lg:hidden" @digit="typed += $event" @back="typed === '' ? takeBack() : (typed = typed.slice(0, -1))" />
+      <KeyPad
+        class="mt-2 max-w-md lg:hidden"
+        @digit="typed += $event"
+        @back="typed === '' ? takeBack() : (typed = typed.slice(0, -1))"
+      />
       <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
-          {{ doubt ? 'Keep it as read' : sheet.prompt.cylinder === 0 && !typed ? 'Finish' : 'Keep it' }} <KeyCap>Enter</KeyCap>
+          {{ doubt ? 'Keep it as read' : sheet.prompt.cylinder === 0 && !typed ? 'Finish' : 'Keep it' }}
+          <KeyCap>Enter</KeyCap>
         </button>
-        <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">Strike <KeyCap>x</KeyCap></button>
+        <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
+          Strike <KeyCap>x</KeyCap>
+        </button>
         <button class="button-plain min-h-14" :disabled="!sheet.last" @click="takeBack">Take back</button>
       </div>
-      <p class="mt-3 text-[0.9rem] text-soft">Fuel off, spark off, throttle wide open. Vent the gauge after each pull.</p>
+      <p class="mt-3 text-[0.9rem] text-soft">
+        Fuel off, spark off, throttle wide open. Vent the gauge after each pull.
+      </p>
     </section>
 
     <section aria-label="All cylinders">
-      <BorePlan :layout="sheet.layout" :bores="bores" :current="current" class="max-lg:hidden" :style="{ maxWidth: `${Math.max(...(sheet.layout.banks?.map((b) => b.length) ?? [1])) * 150}px` }" @pick="pick" />
+      <BorePlan
+        :layout="sheet.layout"
+        :bores="bores"
+        :current="current"
+        class="max-lg:hidden"
+        :style="{ maxWidth: `${Math.max(...(sheet.layout.banks?.map((b) => b.length) ?? [1])) * 150}px` }"
+        @pick="pick"
+      />
       <DryTable class="mt-4" :sheet="sheet" :current="current" :waiting="work.waitingFor" @pick="pick" />
       <Schools v-if="sheet.prompt.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
     </section>

@@ -31,9 +31,13 @@ defineEmits<{ pick: [cylinder: number] }>()
             <s v-if="p.struck" class="mr-3 text-soft" :title="p.struck">{{ p.value }}</s>
             <span v-else class="mr-3">{{ p.value }}</span>
           </template>
-          <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent">{{ e.body.value }}…</span>
+          <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent"
+            >{{ e.body.value }}…</span
+          >
         </td>
-        <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">{{ c.reading?.value }}<span v-if="c.reading && !c.settled" title="unsettled: pull again">?</span></td>
+        <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">
+          {{ c.reading?.value }}<span v-if="c.reading && !c.settled" title="unsettled: pull again">?</span>
+        </td>
       </tr>
     </tbody>
   </table>

@@ -5,7 +5,22 @@ const digits = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
 
 <template>
   <div class="grid grid-cols-3 gap-2">
-    <button v-for="d in digits" :key="d" type="button" class="figures min-h-15 border border-rule bg-sheet text-3xl active:bg-verdigris-pale" @click="$emit('digit', d)">{{ d }}</button>
-    <button type="button" class="min-h-15 border border-rule bg-sheet text-2xl active:bg-verdigris-pale" aria-label="Delete a digit; when there is none, take the last pull back" @click="$emit('back')">←</button>
+    <button
+      v-for="d in digits"
+      :key="d"
+      type="button"
+      class="figures min-h-15 border border-rule bg-sheet text-3xl active:bg-verdigris-pale"
+      @click="$emit('digit', d)"
+    >
+      {{ d }}
+    </button>
+    <button
+      type="button"
+      class="min-h-15 border border-rule bg-sheet text-2xl active:bg-verdigris-pale"
+      aria-label="Delete a digit; when there is none, take the last pull back"
+      @click="$emit('back')"
+    >
+      ←
+    </button>
   </div>
 </template>

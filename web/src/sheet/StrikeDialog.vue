@@ -5,12 +5,21 @@ import KeyCap from '@/components/KeyCap.vue'
 
 defineProps<{ what?: string }>()
 const emit = defineEmits<{ close: []; strike: [why: string] }>()
-const reasons = ['throttle not held open', 'gauge leaked at its seal', 'battery sagged', 'wrong cylinder', 'mistyped', 'something else']
+const reasons = [
+  'throttle not held open',
+  'gauge leaked at its seal',
+  'battery sagged',
+  'wrong cylinder',
+  'mistyped',
+  'something else',
+]
 const other = ref('')
 
 function press(event: KeyboardEvent) {
   const why = reasons[Number(event.key) - 1]
-  if (why && !(event.target instanceof HTMLInputElement)) emit('strike', why)
+  if (!why || event.target instanceof HTMLInputElement) return
+  event.preventDefault() // or the digit lands in the reading's field
+  emit('strike', why)
 }
 </script>
 
@@ -23,11 +32,23 @@ function press(event: KeyboardEvent) {
         <p class="text-soft">It stays on record and counts for nothing.</p>
         <ul class="mt-3 grid gap-2">
           <li v-for="(why, i) in reasons" :key="why">
-            <button class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale" @click="$emit('strike', why)"><KeyCap>{{ i + 1 }}</KeyCap>{{ why }}</button>
+            <button
+              class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale"
+              @click="$emit('strike', why)"
+            >
+              <KeyCap>{{ i + 1 }}</KeyCap
+              >{{ why }}
+            </button>
           </li>
         </ul>
         <form class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
-          <input v-model="other" class="field" aria-label="Another reason" placeholder="in your words" maxlength="200" />
+          <input
+            v-model="other"
+            class="field"
+            aria-label="Another reason"
+            placeholder="in your words"
+            maxlength="200"
+          />
           <button class="button-plain">Strike</button>
         </form>
       </DialogPanel>

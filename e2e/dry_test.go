@@ -1,0 +1,234 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/sheet"
+	"braxel/internal/server"
+)
+
+var v8 = map[string]any{
+	"name": "Siskin", "kind": "four-stroke", "layout": map[string]any{"banks": [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}, "bank_angle_deg": 90},
+	"firing_order": []int{1, 8, 4, 3, 6, 5, 7, 2},
+}
+
+// keyed types keys one by one and counts them.
+type keyed struct {
+	page  *rod.Page
+	count int
+}
+
+func (k *keyed) pull(t *testing.T, psi int) {
+	t.Helper()
+	keys := append(digits(psi), input.Enter)
+	k.count += len(keys)
+	press(t, k.page, keys...)
+}
+
+func kept(n int) string {
+	return fmt.Sprintf(`() => document.querySelector('[data-kept]')?.innerText.includes('%d reading') && !document.querySelector('[data-kept]').innerText.includes('waiting')`, n)
+}
+
+func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
+	port, data := freePort(t), t.TempDir()
+	s := serve(t, port, "serve", "--data", data)
+	s.post(t, "/api/engines", v8, nil)
+
+	page := s.open(t, "/", 1280, 800)
+	see(t, page, "li", "Siskin")
+	press(t, page, 't')
+	see(t, page, "[data-prompt]", "next: 1")
+	k := &keyed{page: page}
+	readings := map[int][2]int{1: {172, 172}, 3: {170, 171}, 5: {169, 170}, 7: {171, 171}, 2: {174, 173}, 4: {171, 171}, 6: {169, 170}, 8: {172, 172}}
+	order := []int{1, 3, 5, 7, 2, 4, 6, 8}
+	n := 0
+	for _, c := range order {
+		for _, psi := range readings[c] {
+			until(t, page, fmt.Sprintf(`() => document.querySelector('[data-current]').innerText === '%d'`, c))
+			k.pull(t, psi)
+			n++
+			until(t, page, kept(n))
+			if n == 11 {
+				s.kill(t)
+				s = serve(t, port, "serve", "--data", data)
+				require.NoError(t, page.Reload())
+				see(t, page, "[data-prompt]", "6 again|4 again")
+				until(t, page, kept(11))
+			}
+		}
+	}
+	assert.Equal(t, 64, k.count, "three digits and one Enter a pull, nothing more")
+	see(t, page, "[data-prompt]", "All cylinders read")
+
+	var got sheet.Sheet
+	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	for _, cell := range got.Cells {
+		require.Len(t, cell.Pulls, 2)
+		for i, p := range cell.Pulls {
+			assert.InDelta(t, readings[cell.Cylinder][i], p.Value, 0, "cylinder %d", cell.Cylinder)
+		}
+	}
+	press(t, page, input.Enter)
+	see(t, page, "p", "Recorded as this build's baseline")
+}
+
+// enter makes a whole dry test through the API, two pulls a cylinder.
+func (s *shop) enter(t *testing.T, engine string, psi map[int]float64) {
+	t.Helper()
+	var session log.Session
+	s.post(t, "/api/engines/"+engine+"/sessions", map[string]any{}, &session)
+	for c, v := range psi {
+		for i := range 2 {
+			s.post(t, fmt.Sprintf("/api/engines/%s/sessions/%s/pulls", engine, session.ID),
+				server.PullIn{Key: fmt.Sprintf("%s-%d-%d-key", session.ID, c, i), Cylinder: c, Mode: "dry", Value: v, Unit: "psi", Confirmed: true}, nil)
+		}
+	}
+}
+
+func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
+	right := map[int]float64{1: 172, 2: 174, 3: 170, 4: 171, 5: 169, 6: 169, 7: 171, 8: 172}
+	for name, c := range map[string]struct {
+		all, three    float64
+		says, saysNot string
+	}{
+		"one is 9 % lower":    {1, 0.91, `Cylinder 3 is down \d+ % .*the others have not moved`, `All moved`},
+		"all are 9 % lower":   {0.91, 1, `All moved together, down \d+ %.*No cylinder stands out`, `Cylinder \d`},
+		"nothing has changed": {1, 1, `Nothing has moved`, `Cylinder \d`},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := serve(t, 0, "serve", "--data", t.TempDir())
+			s.post(t, "/api/engines", v8, nil)
+			s.enter(t, "siskin", right)
+			now := map[int]float64{}
+			for cylinder, v := range right {
+				now[cylinder] = v * c.all
+			}
+			now[3] *= c.three
+			s.enter(t, "siskin", now)
+			page := s.open(t, "/engines/siskin", 1280, 800)
+			sentence, err := see(t, page, "header p", c.says).Text()
+			require.NoError(t, err)
+			assert.NotRegexp(t, c.saysNot, sentence[len("Cylinder 3"):])
+		})
+	}
+}
+
+func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	see(t, page, "button", "Start a test")
+	press(t, page, 't')
+	see(t, page, "[data-prompt]", "next: 1")
+	k := &keyed{page: page}
+
+	k.pull(t, 1510)
+	see(t, page, "[data-fault]", `1510 psi is beyond any gauge \(0–870 psi\)`)
+	until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === '1510'`)
+	press(t, page, input.Escape)
+
+	k.pull(t, 51)
+	see(t, page, "[data-doubt]", "As read. 1 made 188 psi")
+	press(t, page, input.Enter)
+	until(t, page, kept(1))
+
+	press(t, page, 'x')
+	see(t, page, "[role=dialog]", "Strike 51 psi of cylinder 1")
+	press(t, page, '1')
+	see(t, page, "s", "51")
+	until(t, page, `() => !document.querySelector('[role=dialog]')`)
+	until(t, page, `() => document.querySelector('[data-current]').innerText === '1'`)
+
+	k.pull(t, 189)
+	until(t, page, kept(2))
+	press(t, page, input.Backspace)
+	until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === '189'`)
+	see(t, page, "s", "189")
+	press(t, page, input.Backspace, '8', input.Enter)
+	until(t, page, kept(3))
+
+	press(t, page, input.ArrowRight, input.ArrowRight)
+	until(t, page, `() => document.querySelector('[data-current]').innerText === '3'`)
+	press(t, page, '?')
+	see(t, page, "[role=dialog]", "strike the last pull")
+}
+
+func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
+	port, data := freePort(t), t.TempDir()
+	s := serve(t, port, "serve", "--data", data)
+	s.post(t, "/api/engines", v8, nil)
+	page := s.open(t, "/", 1280, 800)
+	see(t, page, "li", "Siskin")
+	press(t, page, 't')
+	see(t, page, "[data-prompt]", "next: 1")
+	k := &keyed{page: page}
+	s.kill(t)
+	typed := []int{172, 171, 170, 170, 169, 168}
+	for i, psi := range typed {
+		k.pull(t, psi)
+		see(t, page, "[data-kept]", fmt.Sprintf("%d waiting to be sent", i+1))
+	}
+	s = serve(t, port, "serve", "--data", data)
+	until(t, page, kept(6))
+	var got sheet.Sheet
+	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	var landed []int
+	for _, cell := range got.Cells[:3] {
+		for _, p := range cell.Pulls {
+			landed = append(landed, int(p.Value))
+		}
+	}
+	assert.Equal(t, typed, landed, "all six, once, in order: two each for 1, 3 and 5")
+}
+
+func TestANewEngineIsEnteredAndItsFaultsAreNamed(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/", 1280, 800)
+	see(t, page, "li", "Bittern")
+	press(t, page, 'n')
+	see(t, page, "h1", "New engine")
+	see(t, page, "button", "^1-3-4-2, even")
+	require.NoError(t, page.MustElement("input").Input("Siskin"))
+	require.NoError(t, see(t, page, "label", "^Firing order").MustParent().MustElement("input").SelectAllText())
+	press(t, page, []input.Key{'1', ' ', '3', ' ', '4', ' ', '4', input.Enter}...)
+	see(t, page, "[data-fault]", "must name each cylinder once")
+	press(t, page, input.Backspace, '2', input.Enter)
+	see(t, page, "header p", "Not tested yet")
+}
+
+// TestEveryViewIsAccessible asks axe-core of each main view, light and dark.
+func TestEveryViewIsAccessible(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	for _, v := range views {
+		for _, theme := range []string{"light", "dark"} {
+			t.Run(v.name+" "+theme, func(t *testing.T) {
+				s := demo(t)
+				width, height := max(v.width, 390), max(v.height, 800)
+				if v.width == 0 {
+					width = 1280
+				}
+				page := s.open(t, "/", width, height)
+				page.MustEval(`theme => localStorage.setItem('braxel.theme', theme)`, theme)
+				require.NoError(t, page.Navigate(s.url+v.path))
+				see(t, page, v.selector, v.shows)
+				if v.prepare != nil {
+					v.prepare(t, s, page)
+				}
+				until(t, page, `() => document.fonts.status === 'loaded'`)
+				_, err := page.Eval(string("() => {" + string(axe) + "; window.axe = window.axe || axe }"))
+				require.NoError(t, err)
+				found, err := page.Eval(`async () => (await axe.run()).violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + n.failureSummary).join(' | ').slice(0, 900))`)
+				require.NoError(t, err)
+				assert.Empty(t, found.Value.Arr())
+			})
+		}
+	}
+}

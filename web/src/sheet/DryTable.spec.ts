@@ -1,0 +1,56 @@
+import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import type { Sheet } from '@/composables/useSheet'
+import DryTable from './DryTable.vue'
+
+const sheet = {
+  unit: 'psi',
+  cells: [
+    {
+      cylinder: 1,
+      place: 'front',
+      settled: true,
+      reading: { value: 151, unit: 'psi' },
+      pulls: [
+        { value: 90, unit: 'psi', key: 'a', struck: 'throttle' },
+        { value: 151, unit: 'psi', key: 'b' },
+      ],
+    },
+    {
+      cylinder: 2,
+      place: 'rear',
+      settled: false,
+      reading: { value: 148, unit: 'psi' },
+      pulls: [{ value: 148, unit: 'psi', key: 'c' }],
+    },
+  ],
+} as unknown as Sheet
+
+describe('DryTable', () => {
+  const table = mount(DryTable, {
+    props: {
+      sheet,
+      current: 2,
+      waiting: (c: number) => (c === 2 ? [{ id: 1, sheet: '', path: '', body: { value: 147 } }] : []),
+    },
+  })
+
+  it('shows struck pulls struck through, with the reason', () => {
+    expect(table.get('s').text()).toBe('90')
+    expect(table.get('s').attributes('title')).toBe('throttle')
+  })
+
+  it('tells a settled reading from one that wants another pull', () => {
+    const reads = table.findAll('tbody tr').map((r) => r.findAll('td')[1]!.text())
+    expect(reads).toEqual(['151', '148?'])
+  })
+
+  it('shows what is still waiting to be sent', () => {
+    expect(table.get('[data-cylinder="2"]').text()).toContain('147…')
+  })
+
+  it('goes to the cylinder that is tapped', async () => {
+    await table.get('[data-cylinder="1"]').trigger('click')
+    expect(table.emitted('pick')).toEqual([[1]])
+  })
+})
