@@ -8,6 +8,7 @@ export default defineConfigWithVueTs(
   {
     // Layout is prettier's.
     rules: {
+      'vue/multi-word-component-names': 'off',
       'vue/max-attributes-per-line': 'off',
       'vue/singleline-html-element-content-newline': 'off',
       'vue/html-self-closing': 'off',

@@ -178,3 +178,5 @@ func FuzzNoBodyBreaksTheServer(f *testing.F) {
 		assert.Less(t, status, 500, text)
 	})
 }
+
+func tempDir() (string, error) { return os.MkdirTemp("", "braxel-bench-") }

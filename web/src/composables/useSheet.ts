@@ -64,6 +64,8 @@ export function useSheet(engine: string, session: string) {
     chosen.value = order.value[(at + by + order.value.length) % order.value.length]
   }
 
+  const choose = (cylinder: number | undefined) => (chosen.value = cylinder)
+
   async function setHead(head: Schemas['SessionHead']) {
     client.setQueryData(
       queryKey,
@@ -75,5 +77,5 @@ export function useSheet(engine: string, session: string) {
     void client.invalidateQueries({ queryKey: ['rack'] })
   }
 
-  return { query, sheet, current, chosen, order, outbox, waitingFor, pull, strike, move, setHead }
+  return { query, sheet, current, choose, outbox, waitingFor, pull, strike, move, setHead }
 }

@@ -36,7 +36,7 @@ watch(outbox.refused, (refused) => {
   if (refused.entry.body.value !== undefined) typed.value = String(refused.entry.body.value)
   if (refused.status === 409) return
   fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
-  props.work.chosen.value = refused.entry.body.cylinder as number | undefined
+  props.work.choose(refused.entry.body.cylinder as number | undefined)
   void outbox.drop()
 })
 
@@ -47,7 +47,7 @@ async function keep() {
       return outbox.confirm()
     }
     const again = typed.value
-    props.work.chosen.value = doubt.value.entry.body.cylinder as number
+    props.work.choose(doubt.value.entry.body.cylinder as number)
     await outbox.drop()
     typed.value = again
   }
@@ -71,7 +71,7 @@ async function takeBack() {
     .find((p) => p.key === sheet.value?.last)
   if (!pull?.key) return
   await props.work.strike(pull.key, 'taken back')
-  props.work.chosen.value = pull.cylinder
+  props.work.choose(pull.cylinder)
   typed.value = String(pull.value)
 }
 
@@ -85,7 +85,7 @@ async function strike(why: string) {
   const cylinder = current.value
   striking.value = undefined
   await props.work.strike(key, why)
-  props.work.chosen.value = cylinder
+  props.work.choose(cylinder)
   input.value?.focus()
 }
 
@@ -134,7 +134,7 @@ const bores = computed(() =>
   }),
 )
 function pick(cylinder: number) {
-  props.work.chosen.value = cylinder
+  props.work.choose(cylinder)
   input.value?.focus()
 }
 </script>

@@ -36,8 +36,7 @@ function press(event: KeyboardEvent) {
               class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale"
               @click="$emit('strike', why)"
             >
-              <KeyCap>{{ i + 1 }}</KeyCap
-              >{{ why }}
+              <KeyCap>{{ i + 1 }}</KeyCap>{{ why }}
             </button>
           </li>
         </ul>
