@@ -1,0 +1,92 @@
+// Package calc names the core's sums, each from one object of figures to another, for the command line and the API.
+package calc
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+)
+
+// Sum is one of the named sums.
+type Sum struct {
+	Name   string   `json:"name"`
+	Words  string   `json:"words"`
+	Fields []string `json:"fields" doc:"What it needs; those in brackets may be left out"`
+	run    func(text []byte) (any, error)
+}
+
+// ErrUnknown is what Run answers for a name that is no sum.
+var ErrUnknown = errors.New("there is no such sum")
+
+// All returns the sums in the order in which they are listed.
+func All() []Sum { return sums }
+
+// Run does the named sum on the text of a JSON object. Errors name the field.
+func Run(name string, text []byte) (any, error) {
+	i := slices.IndexFunc(sums, func(s Sum) bool { return s.Name == name })
+	if i < 0 {
+		return nil, fmt.Errorf("%s: %w", name, ErrUnknown)
+	}
+	return sums[i].run(text)
+}
+
+// sum makes a Sum of a function on structs. A field without omitempty must be given.
+func sum[In, Out any](name, words string, do func(In) (Out, error)) Sum {
+	s := Sum{Name: name, Words: words}
+	var required []string
+	for _, field := range reflect.VisibleFields(reflect.TypeFor[In]()) {
+		if field.Anonymous {
+			continue
+		}
+		key, options, _ := strings.Cut(field.Tag.Get("json"), ",")
+		if options == "" {
+			required = append(required, key)
+			s.Fields = append(s.Fields, key)
+		} else {
+			s.Fields = append(s.Fields, "["+key+"]")
+		}
+	}
+	s.run = func(text []byte) (any, error) {
+		var given map[string]json.RawMessage
+		if err := json.Unmarshal(text, &given); err != nil {
+			return nil, fmt.Errorf("the figures must be one JSON object: %w", err)
+		}
+		for _, key := range required {
+			if value, ok := given[key]; !ok || string(value) == "null" {
+				return nil, fmt.Errorf("%s: it is missing", key)
+			}
+		}
+		var in In
+		d := json.NewDecoder(bytes.NewReader(text))
+		d.DisallowUnknownFields()
+		if err := d.Decode(&in); err != nil {
+			return nil, typed(err)
+		}
+		return do(in)
+	}
+	return s
+}
+
+// typed makes a decoding error name the field.
+func typed(err error) error {
+	var wrong *json.UnmarshalTypeError
+	if errors.As(err, &wrong) {
+		return fmt.Errorf("%s: a %s is not what is wanted here", wrong.Field, wrong.Value)
+	}
+	if key, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
+		return fmt.Errorf("%s: there is no such figure in this sum", strings.Trim(key, `"`))
+	}
+	return err
+}
+
+// between returns an error that names the field where v is not within its bounds.
+func between(field string, v, low, high float64) error {
+	if !(v >= low && v <= high) {
+		return fmt.Errorf("%s: %g is not between %g and %g", field, v, low, high)
+	}
+	return nil
+}
