@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -25,6 +26,9 @@ var views = []view{
 	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Compression against its baseline"},
 	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Compression against its baseline", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
+	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
+	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar"},
+	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
 	{name: "new-engine", path: "/engines/new", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 
@@ -37,6 +41,11 @@ func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
 	}
 	see(t, page, "[data-prompt]", "next: 3")
 	press(t, page, digits(17)...)
+}
+
+func turnOnce(t *testing.T, _ *shop, page *rod.Page) {
+	press(t, page, input.ArrowRight)
+	see(t, page, "[data-say]", "Turn 90° clockwise to 8")
 }
 
 func chooseV8(t *testing.T, _ *shop, page *rod.Page) {

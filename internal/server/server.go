@@ -70,6 +70,7 @@ func register(app *fiber.App, c Config) huma.API {
 	h.rackRoutes(api)
 	h.engineRoutes(api)
 	h.sheetRoutes(api)
+	h.sumRoutes(api)
 	return api
 }
 

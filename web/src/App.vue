@@ -16,6 +16,6 @@ useEventListener(window, 'keydown', (event) => {
 
 <template>
   <TopBar v-if="!$route.meta.bare" @help="help = true" />
-  <RouterView :key="$route.path" />
+  <RouterView :key="$route.path.startsWith('/sums') ? 'sums' : $route.path" />
   <KeyHelp :open="help" @close="help = false" />
 </template>

@@ -18,6 +18,8 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Run sheet', bare: true },
     },
+    { path: '/engines/:engine/wheel', component: () => import('./pages/WheelPage.vue'), props: true, meta: { title: 'Crank wheel' } },
+    { path: '/sums/:sum?', component: () => import('./pages/SumsPage.vue'), meta: { title: 'Sums' } },
     { path: '/:rest(.*)', component: () => import('./pages/NowherePage.vue'), meta: { title: 'Nothing here' } },
   ],
   scrollBehavior: () => ({ top: 0 }),

@@ -8,3 +8,8 @@ export const engineQuery = (engine: string) => ({
   queryKey: ['engine', engine],
   queryFn: () => ask(api.GET('/api/engines/{engine}', { params: { path: { engine } } })),
 })
+
+export const wheelQuery = (engine: string) => ({
+  queryKey: ['wheel', engine],
+  queryFn: () => ask(api.GET('/api/engines/{engine}/wheel', { params: { path: { engine } } })),
+})

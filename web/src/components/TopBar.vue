@@ -8,7 +8,10 @@ import KeyCap from './KeyCap.vue'
 defineEmits<{ help: [] }>()
 const { theme, toggle } = useTheme()
 const rack = useQuery(rackQuery)
-const places = [{ to: '/', name: 'Rack' }]
+const places = [
+  { to: '/', name: 'Rack' },
+  { to: '/sums', name: 'Sums' },
+]
 </script>
 
 <template>
@@ -21,7 +24,7 @@ const places = [{ to: '/', name: 'Rack' }]
           :key="p.to"
           :to="p.to"
           class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
-          exact-active-class="border-verdigris! text-ink! font-semibold"
+          :class="{ 'border-verdigris! text-ink! font-semibold': p.to === '/' ? $route.path === '/' : $route.path.startsWith(p.to) }"
         >
           {{ p.name }}
         </RouterLink>

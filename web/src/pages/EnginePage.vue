@@ -37,6 +37,7 @@ function move(by: number) {
 
 useKeys([
   { keys: ['t'], does: 'test this engine', run: () => startTest(router, props.engine) },
+  { keys: ['w'], does: 'crank wheel', run: () => router.push(`/engines/${props.engine}/wheel`) },
   { keys: ['ArrowRight'], does: 'next cylinder', run: () => move(1) },
   { keys: ['ArrowLeft'], does: 'cylinder before', run: () => move(-1) },
   { keys: ['Escape'], does: 'back to the rack', run: () => router.push('/') },
@@ -63,6 +64,7 @@ useKeys([
         </p>
         <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
       </div>
+      <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
       <button class="button-main max-sm:w-full" @click="startTest(router, props.engine)">
         {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
       </button>
@@ -95,6 +97,11 @@ useKeys([
         }}
       </p>
     </div>
+
+    <section v-if="page.engine.note" class="mt-8">
+      <h2 class="border-b border-rule pb-1 font-semibold">Notebook</h2>
+      <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
+    </section>
 
     <section v-if="page.tests.length" class="mt-10">
       <h2 class="border-b border-rule pb-1 font-semibold">Tests</h2>

@@ -1,0 +1,105 @@
+// Package wheel says how to turn an engine through its cylinders: the crank wheel.
+package wheel
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Wheel is the pulley as it is turned for a leak-down test.
+type Wheel struct {
+	Name     string        `json:"name"`
+	About    string        `json:"about"`
+	Rotation string        `json:"rotation" enum:"clockwise,anticlockwise" doc:"Running direction, seen from the pulley"`
+	Cycle    float64       `json:"cycle_deg"`
+	Even     bool          `json:"even"`
+	Steps    []layout.Step `json:"steps"`
+	Says     []string      `json:"says" doc:"What to do at each step"`
+	Marks    []Mark        `json:"marks" doc:"Where to paint, in degrees after the first cylinder's mark"`
+	Push     string        `json:"push,omitempty" doc:"How hard air turns the crank a little off TDC"`
+}
+
+// Mark is one place to paint on the pulley, and the cylinders that stand at TDC there.
+type Mark struct {
+	Deg       float64 `json:"deg"`
+	Cylinders []int   `json:"cylinders"`
+}
+
+// ErrNoOrder is what Of answers for an engine without a firing order.
+var ErrNoOrder = errors.New("this engine has no firing order yet; enter it, and the wheel can be drawn")
+
+// Of returns the crank wheel of an engine. An engine of one cylinder needs no firing order.
+func Of(e log.Engine) (Wheel, error) {
+	order := e.FiringOrder
+	if all := e.Cylinders(); len(order) == 0 && len(all) == 1 {
+		order = all
+	}
+	if len(order) == 0 || e.Kind == log.Rotary {
+		return Wheel{}, ErrNoOrder
+	}
+	steps, err := layout.Plan(order, e.FiringIntervals, e.Cycle())
+	if err != nil {
+		return Wheel{}, err
+	}
+	w := Wheel{Name: e.Name, About: layout.Describe(e), Rotation: e.Rotation, Cycle: e.Cycle(), Even: true, Steps: steps, Marks: []Mark{}}
+	if w.Rotation == "" {
+		w.Rotation = "clockwise"
+	}
+	for i, s := range steps {
+		w.Even = w.Even && (i < 2 || s.Turn == steps[1].Turn)
+		w.Says = append(w.Says, Say(e, s, i > 0, w.Rotation))
+		at := slices.IndexFunc(w.Marks, func(m Mark) bool { return m.Deg-s.Crank < 0.5 && s.Crank-m.Deg < 0.5 })
+		if at < 0 {
+			w.Marks = append(w.Marks, Mark{Deg: s.Crank})
+			at = len(w.Marks) - 1
+		}
+		w.Marks[at].Cylinders = append(w.Marks[at].Cylinders, s.Cylinder)
+	}
+	slices.SortFunc(w.Marks, func(a, b Mark) int { return int(a.Deg - b.Deg) })
+	w.Push = Push(e, gas.ReferenceSupply, units.PSI)
+	return w, nil
+}
+
+// Say tells where to turn to for a step, and how to know that it is the right one of its two top dead centres.
+func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
+	words := fmt.Sprintf("Bring %d to TDC of its compression stroke.", s.Cylinder)
+	if turn {
+		words = fmt.Sprintf("Turn %g° %s to %d.", s.Turn, rotation, s.Cylinder)
+	}
+	switch {
+	case e.Kind == log.TwoStroke:
+		return words + " A two-stroke compresses at every turn."
+	case len(s.Companions) == 0:
+		return words + " Both its valves are shut."
+	}
+	return words + fmt.Sprintf(" Both its valves are shut; %s on overlap.", are(s.Companions))
+}
+
+func are(cylinders []int) string {
+	if len(cylinders) == 1 {
+		return fmt.Sprintf("%d is", cylinders[0])
+	}
+	return log.Join(cylinders, " and ") + " are"
+}
+
+// What Push supposes: the crank is this far off, and a bar of this length stands on its bolt.
+const (
+	offDeg   = 5.0
+	handleMM = 300.0
+)
+
+// Push says how hard a supply turns the crank 5° off TDC, or "" where the engine's bore, stroke or rod are not known.
+func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
+	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: 2}
+	if !(e.BoreMM > 0 && e.StrokeMM > 0) || c.Check() != nil {
+		return ""
+	}
+	_, torque, bar := c.Push(supply, offDeg, handleMM)
+	return fmt.Sprintf("%.0f %s and the crank %g° off: %.0f N·m, %.0f N at the end of a %g mm bar.", supply.In(u), u, offDeg, torque, bar, handleMM)
+}

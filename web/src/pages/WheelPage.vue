@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { wheelQuery } from '@/api/queries'
+import CrankWheel from '@/components/CrankWheel.vue'
+import KeyCap from '@/components/KeyCap.vue'
+import { useKeys } from '@/composables/useKeys'
+
+const props = defineProps<{ engine: string }>()
+const router = useRouter()
+const query = useQuery(wheelQuery(props.engine))
+const wheel = computed(() => query.data.value)
+const step = ref(0)
+const go = (by: number) => (step.value = (step.value + by + wheel.value!.steps.length) % wheel.value!.steps.length)
+const print = () => window.print()
+
+useKeys([
+  { keys: ['ArrowRight', ' '], does: 'turn to the next cylinder', run: () => wheel.value && go(1) },
+  { keys: ['ArrowLeft'], does: 'the cylinder before', run: () => wheel.value && go(-1) },
+  { keys: ['p'], does: 'print it for the garage', run: print },
+  { keys: ['Escape'], does: 'back to the engine', run: () => router.push(`/engines/${props.engine}`) },
+])
+</script>
+
+<template>
+  <main v-if="wheel" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
+    <header class="flex flex-wrap items-center gap-x-5 gap-y-2">
+      <h1 class="text-2xl font-semibold"><RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> · crank wheel</h1>
+      <span class="text-soft">{{ wheel.about }}, {{ wheel.even ? 'even' : 'uneven' }} firing, runs {{ wheel.rotation }} seen from the pulley</span>
+      <button class="button-plain ml-auto print:hidden" @click="print">Print <KeyCap>p</KeyCap></button>
+    </header>
+    <div class="mt-4 grid gap-8 md:grid-cols-2">
+      <CrankWheel :wheel="wheel" :step="step" class="mx-auto max-w-[34rem]" />
+      <div>
+        <p class="text-2xl leading-snug font-medium" aria-live="polite" data-say>{{ wheel.says[step] }}</p>
+        <div class="mt-4 flex gap-3 print:hidden">
+          <button class="button-plain" @click="go(-1)">Back <KeyCap>←</KeyCap></button>
+          <button class="button-main min-h-14 grow text-xl" @click="go(1)">Next cylinder <KeyCap>→</KeyCap></button>
+        </div>
+        <table class="mt-5 w-full">
+          <thead class="text-left text-[0.9rem] text-soft">
+            <tr class="border-b border-rule"><th class="py-1 font-normal">cylinder</th><th class="font-normal">turn</th><th class="font-normal">mark at</th><th class="font-normal">on overlap</th></tr>
+          </thead>
+          <tbody>
+            <tr v-for="(s, i) in wheel.steps" :key="s.cylinder" class="cursor-pointer border-b border-track" :class="{ 'bg-verdigris-pale': i === step }" @click="step = i">
+              <th scope="row" class="figures py-1.5 pl-2 text-left text-xl font-semibold">{{ s.cylinder }}</th>
+              <td class="figures">{{ s.turn_deg ? `${s.turn_deg}°` : 'begin' }}</td>
+              <td class="figures">{{ s.crank_deg }}°</td>
+              <td class="figures">{{ s.companions?.join(', ') || '–' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="mt-4">Paint marks on the pulley at <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span> from the first. Turn only the way it runs. TDC comes twice in four strokes: check that both valves are shut, never the rotor alone.</p>
+        <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">{{ wheel.push }} Every tool off the crank bolt before air goes in, or the bar held; stand clear of its arc.</p>
+      </div>
+    </div>
+  </main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }} <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink></main>
+</template>

@@ -1,0 +1,62 @@
+import { watchDebounced } from '@vueuse/core'
+import { ref, watch, type Ref } from 'vue'
+import { Refused, type Problem } from '@/api/client'
+import type { Tool } from './tools'
+import { shown, toSum, type Quantity } from './units'
+
+export type Answer = Record<string, number | number[]>
+type Given = Record<string, number | number[] | number[][]>
+
+const numbers = (line: string, q: Quantity) => line.split(/[\s;]+/).filter(Boolean).map((w) => toSum(Number(w.replace(',', '.')), q))
+
+/** What is typed in a tool's fields, as the sum takes it; fields left empty are left out. */
+export function given(tool: Tool, typed: Record<string, string>): Given {
+  const body: Given = {}
+  for (const f of tool.fields) {
+    const text = (typed[f.key] ?? '').trim()
+    if (text === '') continue
+    if (!Array.isArray(f.start)) body[f.key] = toSum(Number(text.replace(',', '.')), f.quantity)
+    else if (Array.isArray(f.start[0])) body[f.key] = text.split('\n').map((line) => numbers(line, f.quantity))
+    else body[f.key] = numbers(text, f.quantity)
+  }
+  return body
+}
+
+/** A field's figure as it is typed, from the sum's own unit. */
+export function written(value: number | number[] | number[][] | undefined, q: Quantity): string {
+  if (value === undefined) return ''
+  if (!Array.isArray(value)) return shown(value, q)
+  return Array.isArray(value[0]) ? value.map((line) => written(line as number[], q)).join('\n') : (value as number[]).map((v) => shown(v, q)).join(' ')
+}
+
+/** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */
+export function useSum(tool: Ref<Tool>, typed: Ref<Record<string, string>>) {
+  const answer = ref<Answer>()
+  const problem = ref<Problem>()
+  const figures = ref<Given>({})
+  watch(tool, () => (answer.value = undefined))
+  watchDebounced([tool, typed], ask, { debounce: 60, deep: true, immediate: true })
+
+  let latest = 0
+  async function ask() {
+    const turn = ++latest
+    const body = given(tool.value, typed.value)
+    try {
+      const got = await post(tool.value.sum, body)
+      if (turn !== latest) return
+      answer.value = got
+      figures.value = body
+      problem.value = undefined
+    } catch (error) {
+      if (turn !== latest) return
+      problem.value = error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached.' }
+    }
+  }
+  return { answer, problem, figures }
+}
+
+async function post(sum: string, body: Given): Promise<Answer> {
+  const response = await fetch(`/api/sums/${sum}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+  if (!response.ok) throw new Refused(response.status, (await response.json()) as Problem)
+  return (await response.json()) as Answer
+}
