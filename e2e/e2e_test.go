@@ -116,7 +116,7 @@ func (s *shop) open(t *testing.T, path string, width, height int) *rod.Page {
 	t.Helper()
 	own, err := chrome.Incognito()
 	require.NoError(t, err)
-	page, err := own.Timeout(30 * time.Second).Page(proto.TargetCreateTarget{})
+	page, err := own.Timeout(40 * time.Second).Page(proto.TargetCreateTarget{})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
@@ -150,6 +150,15 @@ func until(t *testing.T, page *rod.Page, js string) {
 func press(t *testing.T, page *rod.Page, keys ...input.Key) {
 	t.Helper()
 	require.NoError(t, page.Keyboard.Type(keys...))
+}
+
+// begin starts a test of the engine in front and goes past its lists to the first pull.
+func begin(t *testing.T, page *rod.Page) {
+	t.Helper()
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	press(t, page, input.Enter)
+	see(t, page, "[data-prompt]", "next: 1")
 }
 
 func digits(v int) []input.Key {

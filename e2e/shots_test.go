@@ -33,8 +33,7 @@ var views = []view{
 }
 
 func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
-	press(t, page, 't')
-	see(t, page, "[data-prompt]", "next: 1")
+	begin(t, page)
 	for _, v := range []int{188, 188, 186, 184} {
 		press(t, page, append(digits(v), '\r')...)
 		until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === ''`)

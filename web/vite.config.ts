@@ -4,6 +4,7 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { defineConfig, type Plugin } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
 
 /** Lays a compressed copy beside every text file of the build, so that the server need not compress. */
 function compressed(): Plugin {
@@ -22,7 +23,37 @@ function compressed(): Plugin {
 }
 
 export default defineConfig({
-  plugins: [vue(), tailwindcss(), compressed()],
+  plugins: [
+    vue(),
+    tailwindcss(),
+    // The app itself is kept in the browser, and the last answers too, so that a sheet opens where the shop's network
+    // does not reach.
+    VitePWA({
+      registerType: 'autoUpdate',
+      injectRegister: false,
+      manifest: {
+        name: 'Braxel',
+        short_name: 'Braxel',
+        description: 'A logbook that understands engines',
+        theme_color: '#f5f1e8',
+        background_color: '#f5f1e8',
+        display: 'standalone',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        navigateFallbackDenylist: [/^\/api\//],
+        runtimeCaching: [
+          {
+            urlPattern: ({ url, request }) => request.method === 'GET' && url.pathname.startsWith('/api/') && !url.pathname.endsWith('/changes'),
+            handler: 'NetworkFirst',
+            options: { cacheName: 'answers', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
+          },
+        ],
+      },
+    }),
+    compressed(),
+  ],
   resolve: { alias: { '@': join(import.meta.dirname, 'src') } },
   build: { target: 'es2022', assetsInlineLimit: 0, modulePreload: { polyfill: false } },
   server: { proxy: { '/api': { target: 'http://127.0.0.1:8314', headers: { origin: 'http://127.0.0.1:8314' }, changeOrigin: true } } },

@@ -22,6 +22,7 @@ type handlers struct {
 	store *store.Store
 	now   func() time.Time
 	shop  string
+	hub   *hub
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.
@@ -165,11 +166,11 @@ func (h *handlers) addSession(ctx context.Context, in *struct {
 		Meter *float64 `json:"meter,omitempty" minimum:"0"`
 	}
 }) (*answer[log.Session], error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	s := sheet.Begin(l, h.now().Format(time.DateOnly))
+	s := sheet.Begin(l, h.now().Format(time.DateOnly), own)
 	s.Meter = in.Body.Meter
 	s, err = h.store.AddSession(ctx, in.ID, s)
 	return &answer[log.Session]{s}, refuse(err)

@@ -66,11 +66,14 @@ func register(app *fiber.App, c Config) huma.API {
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	api := huma.NewAPI(config, adapter{app})
-	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop}
+	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop, hub: newHub()}
 	h.rackRoutes(api)
 	h.engineRoutes(api)
 	h.sheetRoutes(api)
 	h.sumRoutes(api)
+	h.workshopRoutes(api)
+	h.photoRoutes(app)
+	app.Get("/api/engines/:engine/sessions/:session/changes", h.hub.stream)
 	return api
 }
 

@@ -165,7 +165,7 @@ func TestTheKeptDescriptionIsThatOfTheTypes(t *testing.T) {
 	require.NoError(t, err)
 	now, err := server.OpenAPI()
 	require.NoError(t, err)
-	assert.JSONEq(t, string(kept), string(now), "run make api")
+	assert.True(t, strings.TrimSpace(string(kept)) == string(now), "the types have moved on: run make api")
 }
 
 func FuzzNoBodyBreaksTheServer(f *testing.F) {

@@ -3,11 +3,13 @@ package server
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -22,19 +24,45 @@ type sheetOut = answer[sheet.Sheet]
 
 func (h *handlers) sheetRoutes(api huma.API) {
 	const path = "/api/engines/{engine}/sessions/{session}"
+	post := func(id, at string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path + at, DefaultStatus: http.StatusCreated}
+	}
 	huma.Register(api, huma.Operation{OperationID: "sheet", Method: http.MethodGet, Path: path + "/sheet"}, h.sheet)
-	huma.Register(api, huma.Operation{OperationID: "set-session", Method: http.MethodPut, Path: path}, h.setSession)
-	huma.Register(api, huma.Operation{OperationID: "add-pull", Method: http.MethodPost, Path: path + "/pulls", DefaultStatus: http.StatusCreated}, h.addPull)
+	huma.Register(api, huma.Operation{OperationID: "set-session", Method: http.MethodPatch, Path: path}, h.setSession)
+	huma.Register(api, post("add-pull", "/pulls"), h.addPull)
+	huma.Register(api, post("add-leakdown", "/leakdown"), h.addLeakdown)
+	huma.Register(api, huma.Operation{OperationID: "preview-leakdown", Method: http.MethodPost, Path: path + "/preview"}, h.previewLeakdown)
+	huma.Register(api, post("add-observation", "/observations"), h.addObservation)
+	huma.Register(api, huma.Operation{OperationID: "tick", Method: http.MethodPost, Path: path + "/ticks"}, h.tick)
 	huma.Register(api, huma.Operation{OperationID: "strike", Method: http.MethodPost, Path: path + "/{kind}/{key}/strike"}, h.strike)
 }
 
+// read returns an engine's log with every tester of the shop, and the shop's own protocols.
+func (h *handlers) read(ctx context.Context, engine string) (log.Log, []protocol.Protocol, error) {
+	l, _, err := h.store.Log(ctx, engine)
+	if err != nil {
+		return l, nil, err
+	}
+	if l.Testers, err = h.store.Testers(ctx); err != nil {
+		return l, nil, err
+	}
+	own, err := h.store.Protocols(ctx)
+	return l, own, err
+}
+
 func (h *handlers) sheet(ctx context.Context, in *SessionIn) (*sheetOut, error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	s, err := sheet.Of(l, in.Session)
+	s, err := sheet.Of(l, in.Session, own)
 	return &sheetOut{s}, refuse(err)
+}
+
+// changed tells everyone who has the sheet open, and answers with it.
+func (h *handlers) changed(ctx context.Context, in *SessionIn) (*sheetOut, error) {
+	h.hub.tell(in.ID + "/" + in.Session)
+	return h.sheet(ctx, in)
 }
 
 // PullIn is one pull as it is typed. Confirmed says that a doubted figure is as read.
@@ -66,12 +94,12 @@ func (h *handlers) addPull(ctx context.Context, in *struct {
 	SessionIn
 	Body PullIn
 }) (*sheetOut, error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
 	row := in.Body.row(h.now())
-	doubt, err := sheet.Take(&l, in.Session, row)
+	doubt, err := sheet.Take(&l, in.Session, row, own)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -81,7 +109,8 @@ func (h *handlers) addPull(ctx context.Context, in *struct {
 	if err := h.store.AddPull(ctx, in.ID, in.Session, row); err != nil {
 		return nil, refuse(err)
 	}
-	s, err := sheet.Of(l, in.Session)
+	h.hub.tell(in.ID + "/" + in.Session)
+	s, err := sheet.Of(l, in.Session, own)
 	return &sheetOut{s}, refuse(err)
 }
 
@@ -96,30 +125,151 @@ func (h *handlers) strike(ctx context.Context, in *struct {
 	if err := h.store.Strike(ctx, in.ID, in.Session, in.Kind, in.Key, in.Body.Why); err != nil {
 		return nil, refuse(err)
 	}
-	return h.sheet(ctx, &in.SessionIn)
+	return h.changed(ctx, &in.SessionIn)
 }
 
-// SessionHead is what stands at the head of a test and may be changed while it is made.
+// LeakdownIn is one leak-down attempt as it is typed: the held pressure, or the percent that the dial shows.
+type LeakdownIn struct {
+	Key      string     `json:"key,omitempty" maxLength:"64" doc:"Made in the browser; an attempt sent twice is kept once"`
+	Cylinder int        `json:"cylinder"`
+	Tester   string     `json:"tester,omitempty" maxLength:"120"`
+	Supply   float64    `json:"supply"`
+	Held     *float64   `json:"held,omitempty"`
+	Pct      *float64   `json:"pct,omitempty" minimum:"0" maximum:"100"`
+	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Position string     `json:"position,omitempty" enum:"tdc,bdc,swept"`
+	Paths    []log.Path `json:"paths,omitempty" doc:"Left out where nobody listened; empty where nothing was heard"`
+	Note     string     `json:"note,omitempty" maxLength:"1000"`
+}
+
+func (b LeakdownIn) row() log.Leakdown {
+	row := log.Leakdown{Cylinder: b.Cylinder, Tester: b.Tester, Supply: b.Supply, Unit: b.Unit, Position: b.Position, Note: b.Note, Key: b.Key, Paths: b.Paths}
+	switch {
+	case b.Held != nil:
+		row.Held = *b.Held
+	case b.Pct != nil:
+		row.Held = sheet.HeldFrom(b.Supply, *b.Pct)
+	}
+	return row
+}
+
+func (h *handlers) addLeakdown(ctx context.Context, in *struct {
+	SessionIn
+	Body LeakdownIn
+}) (*sheetOut, error) {
+	l, _, err := h.read(ctx, in.ID)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	row := in.Body.row()
+	if in.Body.Key == "" || (in.Body.Held == nil && in.Body.Pct == nil) {
+		return nil, refuse(log.Faults{{At: "/held", What: "what did the cylinder hold?"}})
+	}
+	if err := sheet.TakeLeak(&l, in.Session, row); err != nil {
+		return nil, refuse(err)
+	}
+	if err := h.store.AddLeakdown(ctx, in.ID, in.Session, row); err != nil {
+		return nil, refuse(err)
+	}
+	return h.changed(ctx, &in.SessionIn)
+}
+
+// previewLeakdown says what the dials come to before they are kept.
+func (h *handlers) previewLeakdown(ctx context.Context, in *struct {
+	SessionIn
+	Body LeakdownIn
+}) (*answer[sheet.Preview], error) {
+	l, _, err := h.read(ctx, in.ID)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	out, err := sheet.PreviewOf(l, in.Session, in.Body.row())
+	return &answer[sheet.Preview]{out}, refuse(err)
+}
+
+func (h *handlers) addObservation(ctx context.Context, in *struct {
+	SessionIn
+	Body log.Observation
+}) (*sheetOut, error) {
+	if in.Body.Key == "" {
+		return nil, refuse(log.Faults{{At: "/key", What: "an entry needs its key"}})
+	}
+	if err := h.store.AddObservation(ctx, in.ID, in.Session, in.Body); err != nil {
+		return nil, refuse(err)
+	}
+	return h.changed(ctx, &in.SessionIn)
+}
+
+func (h *handlers) tick(ctx context.Context, in *struct {
+	SessionIn
+	Body struct {
+		Line string `json:"line" minLength:"1" maxLength:"60"`
+		Done bool   `json:"done"`
+	}
+}) (*sheetOut, error) {
+	if err := h.store.Tick(ctx, in.ID, in.Session, in.Body.Line, in.Body.Done); err != nil {
+		return nil, refuse(err)
+	}
+	return h.changed(ctx, &in.SessionIn)
+}
+
+// SessionHead is what stands at the head of a test and may be changed while it is made. What is left out stays.
 type SessionHead struct {
-	Date       string         `json:"date" format:"date"`
-	Build      string         `json:"build,omitempty" maxLength:"120"`
-	Stage      string         `json:"stage,omitempty" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
-	Meter      *float64       `json:"meter,omitempty" minimum:"0"`
-	Baseline   bool           `json:"baseline,omitempty"`
-	Operator   string         `json:"operator,omitempty" maxLength:"120"`
-	Note       string         `json:"note,omitempty" maxLength:"10000"`
-	Open       bool           `json:"open,omitempty"`
-	Conditions log.Conditions `json:"conditions,omitzero"`
+	Date       *string         `json:"date,omitempty" format:"date"`
+	Build      *string         `json:"build,omitempty" maxLength:"120"`
+	Stage      *string         `json:"stage,omitempty" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
+	Meter      *float64        `json:"meter,omitempty" minimum:"0"`
+	Baseline   *bool           `json:"baseline,omitempty"`
+	Operator   *string         `json:"operator,omitempty" maxLength:"120"`
+	Note       *string         `json:"note,omitempty" maxLength:"10000"`
+	Open       *bool           `json:"open,omitempty"`
+	Place      *string         `json:"place,omitempty" enum:"car,stand,dyno"`
+	Protocol   *string         `json:"protocol,omitempty" maxLength:"60"`
+	Gauge      *string         `json:"gauge,omitempty" maxLength:"120"`
+	Kit        *string         `json:"kit,omitempty" maxLength:"120"`
+	Conditions *log.Conditions `json:"conditions,omitempty"`
+}
+
+// over writes the fields that were given over the session's own.
+func (b SessionHead) over(s *log.Session) {
+	put(&s.Date, b.Date)
+	put(&s.Build, b.Build)
+	put(&s.Stage, b.Stage)
+	put(&s.Baseline, b.Baseline)
+	put(&s.Operator, b.Operator)
+	put(&s.Note, b.Note)
+	put(&s.Open, b.Open)
+	put(&s.Place, b.Place)
+	put(&s.Protocol, b.Protocol)
+	put(&s.Gauge, b.Gauge)
+	put(&s.Kit, b.Kit)
+	put(&s.Conditions, b.Conditions)
+	if b.Meter != nil {
+		s.Meter = b.Meter
+	}
+}
+
+func put[T any](to, from *T) {
+	if from != nil {
+		*to = *from
+	}
 }
 
 func (h *handlers) setSession(ctx context.Context, in *struct {
 	SessionIn
 	Body SessionHead
 }) (*sheetOut, error) {
-	b := in.Body
-	one := log.Session{ID: in.Session, Date: b.Date, Build: b.Build, Stage: b.Stage, Meter: b.Meter, Baseline: b.Baseline, Operator: b.Operator, Note: b.Note, Open: b.Open, Conditions: b.Conditions}
-	if err := h.store.SetSession(ctx, in.ID, one); err != nil {
+	l, _, err := h.store.Log(ctx, in.ID)
+	if err != nil {
 		return nil, refuse(err)
 	}
-	return h.sheet(ctx, &in.SessionIn)
+	i := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == in.Session })
+	if i < 0 {
+		return nil, refuse(sheet.ErrUnknown)
+	}
+	in.Body.over(&l.Sessions[i])
+	if err := h.store.SetSession(ctx, in.ID, l.Sessions[i]); err != nil {
+		return nil, refuse(err)
+	}
+	return h.changed(ctx, &in.SessionIn)
 }

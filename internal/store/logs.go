@@ -78,14 +78,19 @@ func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log) error {
 	at := map[int64]int{}
 	sessions, err := collect(func(r *sql.Rows) (s log.Session, err error) {
 		var n int64
-		var conditions []byte
-		if err := r.Scan(&n, &s.ID, &s.Date, &s.Build, &s.Stage, &s.Meter, &s.Baseline, &s.Operator, &s.Note, &s.Open, &conditions); err != nil {
+		var conditions, sheet []byte
+		if err := r.Scan(&n, &s.ID, &s.Date, &s.Build, &s.Stage, &s.Meter, &s.Baseline, &s.Operator, &s.Note, &s.Open, &conditions, &sheet); err != nil {
 			return s, err
 		}
 		at[n] = len(at)
+		var h head
+		if err := json.Unmarshal(sheet, &h); err != nil {
+			return s, err
+		}
+		h.put(&s)
 		return s, json.Unmarshal(conditions, &s.Conditions)
 	})(tx.QueryContext(ctx,
-		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions FROM session WHERE engine = ? ORDER BY date, n", l.Engine.ID))
+		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet FROM session WHERE engine = ? ORDER BY date, n", l.Engine.ID))
 	if err != nil {
 		return err
 	}
@@ -220,6 +225,7 @@ func (s *Store) Import(ctx context.Context, l log.Log, extra map[string]any) (st
 }
 
 func importSession(ctx context.Context, tx *sql.Tx, engine string, one log.Session, testers map[string]string) error {
+	one.Gauge, one.Kit = testers[one.Gauge], testers[one.Kit]
 	n, err := addSession(ctx, tx, engine, one)
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"braxel/internal/core/log"
 )
@@ -37,13 +38,59 @@ func addSession(ctx context.Context, tx *sql.Tx, engine string, one log.Session)
 	if err != nil {
 		return 0, err
 	}
+	head, err := json.Marshal(headOf(one))
+	if err != nil {
+		return 0, err
+	}
 	done, err := tx.ExecContext(ctx,
-		"INSERT INTO session (engine, id, date, build, stage, meter, baseline, operator, note, open, conditions) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		engine, one.ID, one.Date, one.Build, one.Stage, one.Meter, one.Baseline, one.Operator, one.Note, one.Open, string(conditions))
+		"INSERT INTO session (engine, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		engine, one.ID, one.Date, one.Build, one.Stage, one.Meter, one.Baseline, one.Operator, one.Note, one.Open, string(conditions), string(head))
 	if err != nil {
 		return 0, err
 	}
 	return done.LastInsertId()
+}
+
+// head is what the run sheet keeps of a session beside its readings and conditions.
+type head struct {
+	Place    string   `json:"place,omitempty"`
+	Protocol string   `json:"protocol,omitempty"`
+	Gauge    string   `json:"gauge,omitempty"`
+	Kit      string   `json:"kit,omitempty"`
+	Ticks    []string `json:"ticks,omitempty"`
+}
+
+func headOf(s log.Session) head { return head{s.Place, s.Protocol, s.Gauge, s.Kit, s.Ticks} }
+
+func (h head) put(s *log.Session) {
+	s.Place, s.Protocol, s.Gauge, s.Kit, s.Ticks = h.Place, h.Protocol, h.Gauge, h.Kit, h.Ticks
+}
+
+// Tick sets or clears one line of a session's lists, leaving the others as they are.
+func (s *Store) Tick(ctx context.Context, engine, session, line string, done bool) error {
+	return s.change(ctx, engine, func(tx *sql.Tx) error {
+		n, err := sessionNumber(ctx, tx, engine, session)
+		if err != nil {
+			return err
+		}
+		var text []byte
+		if err := tx.QueryRowContext(ctx, "SELECT sheet FROM session WHERE n = ?", n).Scan(&text); err != nil {
+			return err
+		}
+		var h head
+		if err := json.Unmarshal(text, &h); err != nil {
+			return err
+		}
+		h.Ticks = slices.DeleteFunc(h.Ticks, func(t string) bool { return t == line })
+		if done {
+			h.Ticks = append(h.Ticks, line)
+		}
+		if text, err = json.Marshal(h); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, "UPDATE session SET sheet = ? WHERE n = ?", string(text), n)
+		return err
+	})
 }
 
 // SetSession replaces what stands at the head of a session: date, build, stage, meter, conditions, notes. Its readings
@@ -53,10 +100,14 @@ func (s *Store) SetSession(ctx context.Context, engine string, one log.Session) 
 	if err != nil {
 		return err
 	}
+	head, err := json.Marshal(headOf(one))
+	if err != nil {
+		return err
+	}
 	return s.change(ctx, engine, func(tx *sql.Tx) error {
 		done, err := tx.ExecContext(ctx,
-			"UPDATE session SET date = ?, build = ?, stage = ?, meter = ?, baseline = ?, operator = ?, note = ?, open = ?, conditions = ? WHERE engine = ? AND id = ?",
-			one.Date, one.Build, one.Stage, one.Meter, one.Baseline, one.Operator, one.Note, one.Open, string(conditions), engine, one.ID)
+			"UPDATE session SET date = ?, build = ?, stage = ?, meter = ?, baseline = ?, operator = ?, note = ?, open = ?, conditions = ?, sheet = ? WHERE engine = ? AND id = ?",
+			one.Date, one.Build, one.Stage, one.Meter, one.Baseline, one.Operator, one.Note, one.Open, string(conditions), string(head), engine, one.ID)
 		return changed(done, err, "session "+one.ID)
 	})
 }

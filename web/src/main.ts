@@ -1,4 +1,5 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
+import { registerSW } from 'virtual:pwa-register'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router'
@@ -8,3 +9,5 @@ createApp(App)
   .use(router)
   .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { retry: 1, networkMode: 'always' } } } })
   .mount('#app')
+
+if (import.meta.env.PROD) registerSW({ immediate: true })

@@ -23,16 +23,22 @@ func Log(l log.Log) Verdict {
 		}
 		now := figures(l, s)
 		own := s.Baseline || (b.empty() && len(now) > 0)
-		v.Sessions = append(v.Sessions, judge(l, s, now, b, own))
+		said := judge(l, s, now, b, own)
+		said.Caveats = caveats(s, b.sessions, l)
+		v.Sessions = append(v.Sessions, said)
 		if own {
 			b.add(now)
+			b.sessions = append(b.sessions, s)
 		}
 	}
 	return v
 }
 
 // baseline is what each cylinder of a build reads when it is right: the mean of the sessions that define it.
-type baseline struct{ sum, n, variance map[int]float64 }
+type baseline struct {
+	sum, n, variance map[int]float64
+	sessions         []log.Session
+}
 
 func (b *baseline) empty() bool { return len(b.n) == 0 }
 

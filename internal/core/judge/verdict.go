@@ -46,6 +46,7 @@ type Session struct {
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
 	Cylinders []Cylinder `json:"cylinders"`
+	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
 	// CommonPct is what all cylinders did together since the baseline.
 	CommonPct   *float64 `json:"common_change_pct,omitempty"`
 	CommonSEPct *float64 `json:"common_change_se_pct,omitempty"`

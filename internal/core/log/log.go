@@ -48,6 +48,8 @@ type Engine struct {
 	Induction       string    `json:"induction,omitempty" enum:"natural,turbo,supercharged"`
 	RingPack        string    `json:"ring_pack,omitempty" enum:"conventional,gapless,gas-ported,wide-gap"`
 	RingGapMM       *float64  `json:"ring_gap_mm,omitempty" minimum:"0" maximum:"5"`
+	Fuelling        string    `json:"fuelling,omitempty" enum:"injection,carburettor"`
+	Protocol        string    `json:"protocol,omitempty" maxLength:"60" doc:"How it is tested, by the protocol's id"`
 	Duty            string    `json:"duty,omitempty" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work"`
 	MeterUnit       string    `json:"meter_unit,omitempty" enum:"h,km,mi,runs,events"`
 	AltitudeM       *float64  `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
@@ -117,6 +119,11 @@ type Session struct {
 	Operator     string        `json:"operator,omitempty" maxLength:"120"`
 	Note         string        `json:"note,omitempty" maxLength:"10000"`
 	Open         bool          `json:"open,omitempty" doc:"Begun here and not finished yet"`
+	Place        string        `json:"place,omitempty" enum:"car,stand,dyno" doc:"Where the engine is"`
+	Protocol     string        `json:"protocol,omitempty" maxLength:"60" doc:"How it was tested, by the protocol's id"`
+	Gauge        string        `json:"gauge,omitempty" maxLength:"120" doc:"The compression tester chosen for this test"`
+	Kit          string        `json:"kit,omitempty" maxLength:"120" doc:"The leak-down tester chosen for this test"`
+	Ticks        []string      `json:"ticks,omitempty" doc:"What has been done of the lists before and after the test"`
 	Conditions   Conditions    `json:"conditions,omitzero"`
 	Compression  []Compression `json:"compression,omitempty"`
 	Leakdown     []Leakdown    `json:"leakdown,omitempty"`

@@ -81,3 +81,14 @@ func TestRepeatabilityPoolsOverCylinders(t *testing.T) {
 	sd, _ = reading.Repeatability([][]float64{{1000}})
 	assert.Zero(t, sd)
 }
+
+func TestAGaugeThatReadsHighIsToldFromScatter(t *testing.T) {
+	c, err := reading.CheckGauges([]float64{150, 152, 148, 150}, []float64{156, 158, 153, 156})
+	assert.NoError(t, err)
+	assert.InDelta(t, 5.75, c.Difference, 1e-9)
+	assert.True(t, c.Real)
+	c, _ = reading.CheckGauges([]float64{150, 152, 148, 150}, []float64{152, 149, 150, 149})
+	assert.False(t, c.Real)
+	_, err = reading.CheckGauges([]float64{150}, []float64{150, 151})
+	assert.ErrorContains(t, err, "partner")
+}

@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -8,8 +9,11 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/prepare"
+	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/units"
+	"braxel/internal/core/wheel"
 )
 
 // ErrUnknown is what Of and Take answer for a test that the log has not.
@@ -19,40 +23,66 @@ var ErrUnknown = errors.New("no such test")
 type Sheet struct {
 	Name      string              `json:"name"`
 	About     string              `json:"about"`
-	Layout    log.Layout          `json:"layout"`
-	MeterUnit string              `json:"meter_unit,omitempty"`
-	Session   log.Session         `json:"session"`
+	Engine    log.Engine          `json:"engine"`
+	Builds    []log.Build         `json:"builds"`
+	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
+	Protocol  protocol.Protocol   `json:"protocol"`
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
-	Tester    string              `json:"tester,omitempty" doc:"The tester last used"`
-	Rule      reading.Rule        `json:"rule" enum:"agree,three,one"`
+	LeakUnit  units.Unit          `json:"leak_unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
 	Cells     []Cell              `json:"cells"`
 	Prompt    Prompt              `json:"prompt"`
-	Last      string              `json:"last,omitempty" doc:"Key of the last pull that counts, for taking it back"`
+	Last      string              `json:"last,omitempty" doc:"Key of the last dry pull that counts, for taking it back"`
+	Wet       []WetCell           `json:"wet"`
+	WetPrompt Prompt              `json:"wet_prompt"`
+	WetLast   string              `json:"wet_last,omitempty"`
+	Leak      []LeakCell          `json:"leak"`
+	LeakAsked bool                `json:"leak_asked" doc:"The protocol or the readings ask for a leak-down"`
+	LeakNext  Prompt              `json:"leak_prompt"`
+	Wheel     *wheel.Wheel        `json:"wheel,omitempty"`
+	After     []prepare.Task      `json:"after" doc:"The put-back list"`
+	Warnings  []string            `json:"warnings"`
 	Kept      int                 `json:"kept" doc:"Readings on record, struck ones among them"`
 	Verdict   judge.Session       `json:"verdict"`
 	Evenness  []reading.Judgement `json:"evenness"`
 }
 
-// Of returns the sheet of a session as it stands.
-func Of(l log.Log, session string) (Sheet, error) {
+// Of returns the sheet of a session as it stands. own are the workshop's own protocols; the log's testers are all that
+// may be chosen.
+func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	at, err := find(l, session)
 	if err != nil {
 		return Sheet{}, err
 	}
-	s := l.Sessions[at]
+	s, p := l.Sessions[at], protocolOf(l, at, own)
 	unit := Unit(l)
+	base, last := compareWith(l, at)
 	out := Sheet{
-		Name: l.Engine.Name, About: layout.Describe(l.Engine), Layout: l.Engine.Layout, MeterUnit: l.Engine.MeterUnit, Session: s,
-		Unit: unit, Tester: lastTester(l, at), Rule: rule, Cells: cells(l, at), Evenness: []reading.Judgement{},
+		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p,
+		Unit: unit, LeakUnit: leakUnit(l), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
+		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
 	}
-	cranked, key := lastPull(s)
-	out.Last = key
-	out.Prompt = Next(l.Engine.Layout, out.Cells, cranked, rule)
+	if out.Session.Gauge == "" {
+		out.Session.Gauge = lastTester(l, at)
+	}
+	cranked, key := lastPull(s, log.Dry)
+	out.Last, out.Prompt = key, Next(l.Engine.Layout, out.Cells, cranked, p.Pulls)
+	out.Wet = wetCells(l, s, p, unit, out.Cells)
+	cranked, key = lastPull(s, log.Wet)
+	out.WetLast, out.WetPrompt = key, Next(l.Engine.Layout, asked(out.Wet), cranked, p.Pulls)
+	out.LeakNext = nextLeak(out.Leak, s)
+	if w, err := wheel.Of(l.Engine); err == nil {
+		out.Wheel = &w
+	}
+	out.After = prepare.After(out.Before, s.Ticks, prepare.BadPlugs(s))
+	out.Warnings = append([]string{}, warnings(s, out.Leak)...)
 	for _, row := range s.Compression {
 		out.Kept += len(row.Pulls)
 	}
+	out.Kept += len(s.Leakdown)
 	l.Sessions = l.Sessions[:at+1]
 	out.Verdict = judge.Log(l).Sessions[at]
+	out.LeakAsked = p.Leakdown == protocol.Always || (p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
 	}
@@ -60,8 +90,24 @@ func Of(l log.Log, session string) (Sheet, error) {
 	return out, nil
 }
 
-// rule is how many pulls make a reading.
-const rule = reading.UntilTwoAgree
+// asked returns the cells of the wet test that are wanted, and those that were pulled all the same.
+func asked(wet []WetCell) []Cell {
+	var cells []Cell
+	for _, c := range wet {
+		if c.Asked || len(c.Pulls) > 0 {
+			cells = append(cells, c.Cell)
+		}
+	}
+	return cells
+}
+
+func protocolOf(l log.Log, at int, own []protocol.Protocol) protocol.Protocol {
+	id := l.Sessions[at].Protocol
+	if id == "" {
+		id = protocol.For(l.Engine)
+	}
+	return protocol.Of(id, own)
+}
 
 func find(l log.Log, session string) (int, error) {
 	at := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == session })
@@ -71,16 +117,11 @@ func find(l log.Log, session string) (int, error) {
 	return at, nil
 }
 
-func cells(l log.Log, at int) []Cell {
-	base, last := compareWith(l, at)
-	return DryCells(l, l.Sessions[at], rule, Unit(l), base, last)
-}
-
 // compareWith returns the baseline sessions of the session's build, and the one read last before it.
 func compareWith(l log.Log, at int) (base, last []log.Session) {
 	build := l.BuildOf(l.Sessions[at])
 	for _, s := range l.Sessions[:at] {
-		if l.BuildOf(s) != build || len(s.Compression) == 0 {
+		if l.BuildOf(s) != build || len(s.Compression)+len(s.Leakdown) == 0 {
 			continue
 		}
 		if s.Baseline || len(base) == 0 {
@@ -93,11 +134,11 @@ func compareWith(l log.Log, at int) (base, last []log.Session) {
 
 // lastPull returns the cylinder and key of the pull that was typed last and counts: by its time where it has one, else
 // by its place on the sheet.
-func lastPull(s log.Session) (cylinder int, key string) {
+func lastPull(s log.Session, mode string) (cylinder int, key string) {
 	at := ""
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
-			if p.Struck == "" && p.At >= at {
+			if row.Mode == mode && p.Struck == "" && p.At >= at {
 				cylinder, key, at = row.Cylinder, p.Key, p.At
 			}
 		}
@@ -143,14 +184,20 @@ func Open(l log.Log) string {
 
 // Begin returns a new test dated as given, its head filled from the last one. The first test of a build defines its
 // baseline.
-func Begin(l log.Log, date string) log.Session {
-	s := log.Session{Date: date, Open: true, Stage: "service", Conditions: log.Conditions{Throttle: "open", PlugsOut: "all", EngineTemp: "hot", Cranking: log.Cranking{Rule: "plateau"}}}
+func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
+	p := protocol.Of(protocol.For(l.Engine), own)
+	s := log.Session{Date: date, Open: true, Stage: "service", Protocol: p.ID, Place: "car",
+		Conditions: log.Conditions{Throttle: "open", PlugsOut: p.PlugsOut, EngineTemp: p.Temp, AltitudeM: l.Engine.AltitudeM, Cranking: p.Cranking}}
 	if n := len(l.Builds); n > 0 {
 		s.Build = l.Builds[n-1].ID
 	}
 	if n := len(l.Sessions); n > 0 {
 		before := l.Sessions[n-1]
 		s.Stage, s.Conditions, s.Operator = before.Stage, before.Conditions, before.Operator
+		s.Place, s.Gauge, s.Kit = cmp.Or(before.Place, s.Place), before.Gauge, before.Kit
+		if before.Protocol != "" && l.Engine.Protocol == "" {
+			s.Protocol = before.Protocol
+		}
 		s.Conditions.BatteryV = 0
 		s.Date = max(s.Date, before.Date)
 	} else {
@@ -163,7 +210,7 @@ func Begin(l log.Log, date string) log.Session {
 // Take puts a pull into the log's session, as the store will, and returns why it should be looked at again, or "". A
 // reading that no engine makes, or of a cylinder that this one has not, is refused by field. A pull whose key is there
 // already changes nothing.
-func Take(l *log.Log, session string, row log.Compression) (doubt string, err error) {
+func Take(l *log.Log, session string, row log.Compression, own []protocol.Protocol) (doubt string, err error) {
 	at, err := find(*l, session)
 	if err != nil {
 		return "", err
@@ -184,7 +231,8 @@ func Take(l *log.Log, session string, row log.Compression) (doubt string, err er
 			last = i
 		}
 	}
-	doubt = Doubt(cells(*l, at), row.Cylinder, row.Pulls[0].Reading)
+	base, before := compareWith(*l, at)
+	doubt = Doubt(cellsOf(*l, l.Sessions[at], row.Mode, protocolOf(*l, at, own).Pulls, Unit(*l), base, before), row.Cylinder, row.Pulls[0].Reading)
 	if last >= 0 && (*rows)[last].Tester == row.Tester && (*rows)[last].OilCC == row.OilCC {
 		(*rows)[last].Pulls = append((*rows)[last].Pulls, row.Pulls...)
 	} else {

@@ -34,37 +34,6 @@ type Prompt struct {
 	Again    bool   `json:"again" doc:"The same cylinder once more"`
 }
 
-// DryCells returns the dry test's cells in bank order. unit is the sheet's; base and last are earlier sessions, where
-// there are any.
-func DryCells(l log.Log, s log.Session, rule reading.Rule, unit units.Unit, base, last []log.Session) []Cell {
-	before, prior := average(l, base, rule), average(l, last, rule)
-	var cells []Cell
-	for _, c := range l.Engine.Cylinders() {
-		cell := Cell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
-		var rows []log.Pull
-		for _, row := range s.Compression {
-			if row.Mode == log.Dry && row.Cylinder == c {
-				cell.Pulls = append(cell.Pulls, row.Pulls...)
-				rows = row.Pulls
-			}
-		}
-		tester, _ := l.Tester(testerOf(s, c))
-		r := reading.Of(rows, rule, reading.DivisionOf(tester))
-		cell.Settled = r.Settled
-		if r.Pulls > 0 {
-			cell.Reading = shown(r.Pressure, unit)
-		}
-		if p, ok := before[c]; ok {
-			cell.Baseline = shown(p, unit)
-		}
-		if p, ok := prior[c]; ok {
-			cell.Last = shown(p, unit)
-		}
-		cells = append(cells, cell)
-	}
-	return cells
-}
-
 // shown rounds a pressure as a person would write it down from that gauge.
 func shown(p units.Pressure, u units.Unit) *units.Reading {
 	v, step := p.In(u), 10.0
@@ -72,16 +41,6 @@ func shown(p units.Pressure, u units.Unit) *units.Reading {
 		step = 1
 	}
 	return &units.Reading{Value: math.Round(v*step) / step, Unit: u}
-}
-
-func testerOf(s log.Session, c int) string {
-	id := ""
-	for _, row := range s.Compression {
-		if row.Mode == log.Dry && row.Cylinder == c {
-			id = row.Tester
-		}
-	}
-	return id
 }
 
 // average returns each cylinder's mean dry reading over the sessions.

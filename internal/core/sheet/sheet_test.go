@@ -26,14 +26,14 @@ func take(t *testing.T, l *log.Log, cylinder int, psi float64) string {
 	t.Helper()
 	typed++
 	p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: fmt.Sprint("key", typed), At: fmt.Sprintf("2031-02-14T10:%02d:00Z", typed%60)}
-	doubt, err := sheet.Take(l, "s1", log.Compression{Cylinder: cylinder, Mode: log.Dry, Pulls: []log.Pull{p}})
+	doubt, err := sheet.Take(l, "s1", log.Compression{Cylinder: cylinder, Mode: log.Dry, Pulls: []log.Pull{p}}, nil)
 	require.NoError(t, err)
 	return doubt
 }
 
 func says(t *testing.T, l log.Log) string {
 	t.Helper()
-	s, err := sheet.Of(l, "s1")
+	s, err := sheet.Of(l, "s1", nil)
 	require.NoError(t, err)
 	return s.Prompt.Say
 }
@@ -89,12 +89,12 @@ func TestWhatNoEngineMakesIsRefusedByField(t *testing.T) {
 		"/value":    {Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 1510, Unit: units.PSI}, Key: "a"}}},
 		"/cylinder": {Cylinder: 7, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 151, Unit: units.PSI}, Key: "b"}}},
 	} {
-		_, err := sheet.Take(&l, "s1", row)
+		_, err := sheet.Take(&l, "s1", row, nil)
 		var faults log.Faults
 		require.ErrorAs(t, err, &faults)
 		assert.Equal(t, at, faults[0].At)
 	}
-	_, err := sheet.Of(l, "s9")
+	_, err := sheet.Of(l, "s9", nil)
 	assert.ErrorIs(t, err, sheet.ErrUnknown)
 }
 
@@ -102,10 +102,10 @@ func TestAPullSentTwiceIsOnePull(t *testing.T) {
 	l := v6()
 	row := log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 150, Unit: units.PSI}, Key: "same"}}}
 	for range 2 {
-		_, err := sheet.Take(&l, "s1", row)
+		_, err := sheet.Take(&l, "s1", row, nil)
 		require.NoError(t, err)
 	}
-	s, _ := sheet.Of(l, "s1")
+	s, _ := sheet.Of(l, "s1", nil)
 	assert.Len(t, s.Cells[0].Pulls, 1)
 }
 
@@ -113,12 +113,12 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	l := v6()
 	l.Sessions[0].Conditions = log.Conditions{EngineTemp: "cold", PlugsOut: "one", BatteryV: 12.6}
 	l.Sessions[0].Baseline = true
-	next := sheet.Begin(l, "2031-01-01")
+	next := sheet.Begin(l, "2031-01-01", nil)
 	assert.Equal(t, "2031-02-14", next.Date, "never before the test that it follows")
 	assert.Equal(t, "cold", next.Conditions.EngineTemp)
 	assert.Equal(t, "one", next.Conditions.PlugsOut)
 	assert.Zero(t, next.Conditions.BatteryV, "a voltage is of its day")
 	assert.False(t, next.Baseline)
 	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
-	assert.True(t, sheet.Begin(l, "2031-03-01").Baseline, "a new build begins a new baseline")
+	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
 }

@@ -13,3 +13,9 @@ export const wheelQuery = (engine: string) => ({
   queryKey: ['wheel', engine],
   queryFn: () => ask(api.GET('/api/engines/{engine}/wheel', { params: { path: { engine } } })),
 })
+
+export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
+
+export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }
+
+export const wordsQuery = { queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')), staleTime: Infinity }

@@ -108,8 +108,56 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["set-session"];
+        put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["set-session"];
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-leakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-observation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["preview-leakdown"];
         delete?: never;
         options?: never;
         head?: never;
@@ -148,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine}/sessions/{session}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine}/sessions/{session}/{kind}/{key}/strike": {
         parameters: {
             query?: never;
@@ -180,6 +244,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["check-gauges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -189,6 +285,22 @@ export interface paths {
         };
         get: operations["layouts"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/protocols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["protocols"];
+        put: operations["set-protocol"];
         post?: never;
         delete?: never;
         options?: never;
@@ -420,6 +532,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/testers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["testers"];
+        put?: never;
+        post: operations["add-tester"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/testers/{tester}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-tester"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -449,6 +593,36 @@ export interface components {
             factor: number;
             /** Format: double */
             rpm: number;
+        };
+        Attempt: {
+            /** @description The tester's orifice is not known; 1 mm was assumed */
+            assumed?: boolean;
+            /** Format: int64 */
+            cylinder: number;
+            /** @description Where, in words */
+            heard: string;
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            hole_mm?: number;
+            key?: string;
+            /** Format: double */
+            leak_pct: number;
+            note?: string;
+            paths?: components["schemas"]["Path"][];
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
+            /**
+             * Format: double
+             * @description What a 1 mm orifice at 100 psi and sea level would show
+             */
+            reference_leak_pct?: number;
+            struck?: string;
+            /** Format: double */
+            supply: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         Bore: {
             /** Format: double */
@@ -481,6 +655,12 @@ export interface components {
             /** @description The representative reading, in the sheet's unit */
             reading?: components["schemas"]["Reading"];
             settled: boolean;
+        };
+        "Check-gaugesRequest": {
+            /** @description Readings of one gauge, in any unit */
+            one: number[];
+            /** @description Readings of the other of the same pressures, in the same unit */
+            other: number[];
         };
         Compression: {
             /** Format: int64 */
@@ -565,6 +745,8 @@ export interface components {
             firing_order?: number[];
             /** @enum {string} */
             fuel?: "petrol" | "diesel" | "ethanol" | "methanol" | "gas" | "other";
+            /** @enum {string} */
+            fuelling?: "injection" | "carburettor";
             id?: string;
             /** @enum {string} */
             induction?: "natural" | "turbo" | "supercharged";
@@ -579,6 +761,8 @@ export interface components {
             name: string;
             note?: string;
             owner?: string;
+            /** @description How it is tested, by the protocol's id */
+            protocol?: string;
             /** Format: double */
             ring_gap_mm?: number;
             /** @enum {string} */
@@ -677,6 +861,27 @@ export interface components {
             intervals_deg?: number[];
             order: number[];
         };
+        GaugeCheck: {
+            /**
+             * Format: double
+             * @description Other less one, mean, in their unit
+             */
+            difference: number;
+            /** Format: int64 */
+            pairs: number;
+            /**
+             * Format: double
+             * @description Other beyond one, % of one
+             */
+            ratio_pct: number;
+            /** @description The difference is beyond twice its standard error */
+            real: boolean;
+            /**
+             * Format: double
+             * @description Standard error of the difference
+             */
+            se: number;
+        };
         JudgedCylinder: {
             /** Format: double */
             chance_changed?: number;
@@ -693,6 +898,8 @@ export interface components {
             why: string[];
         };
         JudgedSession: {
+            /** @description What makes this test unlike the baseline that it is held against */
+            caveats?: string[];
             /** Format: double */
             common_change_pct?: number;
             /** Format: double */
@@ -718,6 +925,27 @@ export interface components {
             banks?: number[][];
             /** Format: int64 */
             rotors?: number;
+        };
+        LeakCell: {
+            /** @description Why it should be done once more */
+            again?: string;
+            attempts: components["schemas"]["Attempt"][];
+            /** Format: double */
+            baseline_pct?: number;
+            /** @description Its neighbours, which share its gasket land */
+            beside: number[];
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            last_pct?: number;
+            /**
+             * Format: double
+             * @description The last attempt that counts
+             */
+            leak_pct?: number;
+            place: string;
+            /** @description Where to turn to */
+            say: string;
         };
         LeakIn: {
             /** Format: double */
@@ -748,6 +976,26 @@ export interface components {
             /** @enum {string} */
             position?: "tdc" | "bdc" | "swept";
             struck?: string;
+            /** Format: double */
+            supply: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        LeakdownIn: {
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            held?: number;
+            /** @description Made in the browser; an attempt sent twice is kept once */
+            key?: string;
+            note?: string;
+            /** @description Left out where nobody listened; empty where nothing was heard */
+            paths?: components["schemas"]["Path"][];
+            /** Format: double */
+            pct?: number;
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
             /** Format: double */
             supply: number;
             tester?: string;
@@ -839,6 +1087,16 @@ export interface components {
             layout: components["schemas"]["Layout"];
             name: string;
         };
+        Preview: {
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            hole_mm?: number;
+            /** Format: double */
+            leak_pct: number;
+            /** Format: double */
+            reference_leak_pct?: number;
+        };
         Prompt: {
             /** @description The same cylinder once more */
             again: boolean;
@@ -848,6 +1106,27 @@ export interface components {
              */
             cylinder: number;
             say: string;
+        };
+        Protocol: {
+            cranking: components["schemas"]["Cranking"];
+            /** @description The school of evenness, by its id */
+            evenness: string;
+            id: string;
+            /** Format: double */
+            leak_act_pct: number;
+            /** Format: double */
+            leak_watch_pct: number;
+            /** @enum {string} */
+            leakdown: "never" | "asked" | "always";
+            name: string;
+            /** @enum {string} */
+            plugs_out: "all" | "one";
+            /** @enum {string} */
+            pulls: "agree" | "three" | "one";
+            /** @enum {string} */
+            temp: "hot" | "warm" | "cold";
+            /** @enum {string} */
+            wet: "never" | "asked" | "always";
         };
         Pull: {
             /**
@@ -1004,7 +1283,11 @@ export interface components {
             conditions?: components["schemas"]["Conditions"];
             /** Format: date */
             date: string;
+            /** @description The compression tester chosen for this test */
+            gauge?: string;
             id: string;
+            /** @description The leak-down tester chosen for this test */
+            kit?: string;
             leakdown?: components["schemas"]["Leakdown"][];
             /** Format: double */
             meter?: number;
@@ -1013,49 +1296,76 @@ export interface components {
             /** @description Begun here and not finished yet */
             open?: boolean;
             operator?: string;
+            /**
+             * @description Where the engine is
+             * @enum {string}
+             */
+            place?: "car" | "stand" | "dyno";
+            /** @description How it was tested, by the protocol's id */
+            protocol?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+            /** @description What has been done of the lists before and after the test */
+            ticks?: string[];
         };
         SessionHead: {
             baseline?: boolean;
             build?: string;
             conditions?: components["schemas"]["Conditions"];
             /** Format: date */
-            date: string;
+            date?: string;
+            gauge?: string;
+            kit?: string;
             /** Format: double */
             meter?: number;
             note?: string;
             open?: boolean;
             operator?: string;
             /** @enum {string} */
+            place?: "car" | "stand" | "dyno";
+            protocol?: string;
+            /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
         };
         Sheet: {
             about: string;
+            /** @description The put-back list */
+            after: components["schemas"]["Task"][];
+            /** @description The list before the test */
+            before: components["schemas"]["Task"][];
+            builds: components["schemas"]["Build"][];
             cells: components["schemas"]["Cell"][];
+            engine: components["schemas"]["Engine"];
             evenness: components["schemas"]["Judgement"][];
             /**
              * Format: int64
              * @description Readings on record, struck ones among them
              */
             kept: number;
-            /** @description Key of the last pull that counts, for taking it back */
+            /** @description Key of the last dry pull that counts, for taking it back */
             last?: string;
-            layout: components["schemas"]["Layout"];
-            meter_unit?: string;
+            leak: components["schemas"]["LeakCell"][];
+            /** @description The protocol or the readings ask for a leak-down */
+            leak_asked: boolean;
+            leak_prompt: components["schemas"]["Prompt"];
+            /** @enum {string} */
+            leak_unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             name: string;
             prompt: components["schemas"]["Prompt"];
-            /** @enum {string} */
-            rule: "agree" | "three" | "one";
+            protocol: components["schemas"]["Protocol"];
+            /** @description Its head, and what was looked at; readings stand in the cells */
             session: components["schemas"]["Session"];
-            /** @description The tester last used */
-            tester?: string;
             /**
              * @description The unit last typed; what to expect next
              * @enum {string}
              */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             verdict: components["schemas"]["JudgedSession"];
+            warnings: string[];
+            wet: components["schemas"]["WetCell"][];
+            wet_last?: string;
+            wet_prompt: components["schemas"]["Prompt"];
+            wheel?: components["schemas"]["Wheel"];
         };
         Step: {
             companions?: number[];
@@ -1114,6 +1424,13 @@ export interface components {
             /** Format: double */
             turn_deg: number;
         };
+        Task: {
+            id: string;
+            /** @description It keeps somebody from harm */
+            safe: boolean;
+            undo?: string;
+            words: string;
+        };
         Test: {
             baseline?: boolean;
             build?: string;
@@ -1121,7 +1438,11 @@ export interface components {
             conditions?: components["schemas"]["Conditions"];
             /** Format: date */
             date: string;
+            /** @description The compression tester chosen for this test */
+            gauge?: string;
             id: string;
+            /** @description The leak-down tester chosen for this test */
+            kit?: string;
             leakdown?: components["schemas"]["Leakdown"][];
             /** Format: double */
             meter?: number;
@@ -1130,11 +1451,61 @@ export interface components {
             /** @description Begun here and not finished yet */
             open?: boolean;
             operator?: string;
+            /**
+             * @description Where the engine is
+             * @enum {string}
+             */
+            place?: "car" | "stand" | "dyno";
+            /** @description How it was tested, by the protocol's id */
+            protocol?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
             /** @description Names of the testers used */
             testers: string[];
+            /** @description What has been done of the lists before and after the test */
+            ticks?: string[];
             verdict: components["schemas"]["JudgedSession"];
+        };
+        Tester: {
+            /** Format: double */
+            dead_volume_cc?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "compression" | "leakdown" | "rotary";
+            name?: string;
+            /** Format: double */
+            offset_kpa?: number;
+            /** Format: double */
+            orifice_mm?: number;
+            range?: components["schemas"]["Reading"];
+            resolution?: components["schemas"]["Reading"];
+        };
+        TesterPage: {
+            /** Format: double */
+            dead_volume_cc?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "compression" | "leakdown" | "rotary";
+            /**
+             * Format: double
+             * @description Two pulls of a cylinder further apart than this are suspicious
+             */
+            limit_kpa?: number;
+            name?: string;
+            /** Format: double */
+            offset_kpa?: number;
+            /** Format: double */
+            orifice_mm?: number;
+            /** Format: int64 */
+            pulls: number;
+            range?: components["schemas"]["Reading"];
+            resolution?: components["schemas"]["Reading"];
+            /** Format: double */
+            sd_kpa?: number;
+        };
+        TickRequest: {
+            done: boolean;
+            line: string;
         };
         TwoTestersIn: {
             /** Format: double */
@@ -1161,6 +1532,34 @@ export interface components {
             other_held_kpa: number;
             /** Format: double */
             other_leak_pct: number;
+        };
+        WetCell: {
+            /** @description The dry reading or the protocol asks for it */
+            asked: boolean;
+            /** @description What it read when it was right, in the sheet's unit */
+            baseline?: components["schemas"]["Reading"];
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            gain_pct?: number;
+            /** @description What it read at the test before */
+            last?: components["schemas"]["Reading"];
+            /**
+             * Format: double
+             * @description At most so much of the gain is the oil's own room
+             */
+            oil_pct?: number;
+            place: string;
+            pulls: components["schemas"]["Pull"][];
+            /** @description The representative reading, in the sheet's unit */
+            reading?: components["schemas"]["Reading"];
+            says?: string;
+            settled: boolean;
+            /**
+             * Format: double
+             * @description What the other cylinders gained, their median
+             */
+            siblings_pct?: number;
         };
         Wheel: {
             about: string;
@@ -1465,6 +1864,114 @@ export interface operations {
             };
         };
     };
+    "add-leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakdownIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-observation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Observation"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "preview-leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakdownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "add-pull": {
         parameters: {
             query?: never;
@@ -1512,6 +2019,42 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1602,6 +2145,70 @@ export interface operations {
             };
         };
     };
+    findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-gaugesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     layouts: {
         parameters: {
             query?: never;
@@ -1618,6 +2225,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    protocols: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-protocol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Protocol"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"];
                 };
             };
             /** @description Error */
@@ -2076,6 +2745,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TwoTestersOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    testers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TesterPage"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-tester": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tester"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tester"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-tester": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tester: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tester"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tester"];
                 };
             };
             /** @description Error */

@@ -10,6 +10,7 @@ const { theme, toggle } = useTheme()
 const rack = useQuery(rackQuery)
 const places = [
   { to: '/', name: 'Rack' },
+  { to: '/gauges', name: 'Gauges' },
   { to: '/sums', name: 'Sums' },
 ]
 </script>
@@ -24,7 +25,10 @@ const places = [
           :key="p.to"
           :to="p.to"
           class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
-          :class="{ 'border-verdigris! text-ink! font-semibold': p.to === '/' ? $route.path === '/' : $route.path.startsWith(p.to) }"
+          :class="{
+            'border-verdigris! text-ink! font-semibold':
+              p.to === '/' ? $route.path === '/' : $route.path.startsWith(p.to),
+          }"
         >
           {{ p.name }}
         </RouterLink>

@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useEventSource } from '@vueuse/core'
 import { nanoid } from 'nanoid'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { useOutbox } from './useOutbox'
 
 export type Sheet = Schemas['Sheet']
+export type Mode = 'dry' | 'wet'
 
 /** A run sheet: what the server has of it, what is still on its way there, and what the person does to it. */
 export function useSheet(engine: string, session: string) {
@@ -16,66 +18,87 @@ export function useSheet(engine: string, session: string) {
     queryFn: () =>
       ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
   })
-  const chosen = ref<number>()
-  const outbox = useOutbox<Sheet>(`${engine}/${session}`, (answer) => {
+  const sheet = computed(() => query.data.value)
+
+  function landed(answer: Sheet) {
     client.setQueryData(queryKey, answer)
-    chosen.value = undefined
     void client.invalidateQueries({ queryKey: ['engine', engine] })
     void client.invalidateQueries({ queryKey: ['rack'] })
-  })
+  }
+  const outbox = useOutbox<Sheet>(`${engine}/${session}`, landed)
 
-  const sheet = computed(() => query.data.value)
-  const order = computed(() => sheet.value?.cells.map((c) => c.cylinder) ?? [])
+  // Another browser on the same sheet: its entries are here within a moment.
+  const changes = useEventSource(`${base}/changes`, [], { autoReconnect: { delay: 1000 } })
+  watch(changes.data, () => void query.refetch())
+
+  const post = (kind: 'pulls' | 'leakdown' | 'observations' | 'ticks', body: object) =>
+    outbox.add(`${base}/${kind}`, { ...body })
+  const strike = (kind: 'pulls' | 'leakdown', key: string, why: string) =>
+    outbox.add(`${base}/${kind}/${key}/strike`, { why })
+  const waiting = (kind: string) => outbox.waiting.value.filter((e) => e.path === `${base}/${kind}`)
+
+  async function patch(head: Schemas['SessionHead']) {
+    landed(
+      await ask(
+        api.PATCH('/api/engines/{engine}/sessions/{session}', { params: { path: { engine, session } }, body: head }),
+      ),
+    )
+  }
+
+  return { base, engine, session, query, sheet, outbox, post, strike, waiting, patch }
+}
+
+export type Work = ReturnType<typeof useSheet>
+
+/** The dry or the wet part of a sheet: which cylinder is cranked, and its pulls. */
+export function usePulls(work: Work, mode: Mode) {
+  const { sheet, outbox } = work
+  const chosen = ref<number>()
+  const cells = computed(
+    () => (mode === 'dry' ? sheet.value?.cells : sheet.value?.wet.filter((c) => c.asked || c.pulls.length)) ?? [],
+  )
+  const prompt = computed(() => (mode === 'dry' ? sheet.value?.prompt : sheet.value?.wet_prompt))
+  const last = computed(() => (mode === 'dry' ? sheet.value?.last : sheet.value?.wet_last))
+  const order = computed(() => cells.value.map((c) => c.cylinder))
   const waitingFor = (cylinder: number) =>
-    outbox.waiting.value.filter((e) => e.path === `${base}/pulls` && e.body.cylinder === cylinder)
+    work.waiting('pulls').filter((e) => e.body.cylinder === cylinder && e.body.mode === mode)
+  watch(last, () => (chosen.value = undefined))
 
   /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
   const current = computed(() => {
     if (chosen.value) return chosen.value
-    if (outbox.refused.value?.entry.body.cylinder) return outbox.refused.value.entry.body.cylinder as number
-    if (!sheet.value) return 0
-    const asked = sheet.value.prompt.cylinder || (order.value.at(-1) ?? 0)
-    if (outbox.waiting.value.length === 0) return asked
+    const refused = outbox.refused.value?.entry.body
+    if (refused?.mode === mode) return refused.cylinder as number
+    const asked = prompt.value?.cylinder || (order.value.at(-1) ?? 0)
+    if (work.waiting('pulls').length === 0) return asked
     const enough = (c: number) => {
-      const cell = sheet.value!.cells.find((x) => x.cylinder === c)!
+      const cell = cells.value.find((x) => x.cylinder === c)!
       return cell.settled || cell.pulls.filter((p) => !p.struck).length + waitingFor(c).length >= 2
     }
     const from = order.value.indexOf(asked)
     return [...order.value.slice(from), ...order.value.slice(0, from)].find((c) => !enough(c)) ?? asked
   })
 
-  function pull(value: number, unit: Schemas['PullIn']['unit']) {
+  const choose = (cylinder: number | undefined) => (chosen.value = cylinder)
+
+  function pull(value: number, unit: Schemas['PullIn']['unit'], more: Partial<Schemas['PullIn']>) {
     const body: Schemas['PullIn'] = {
       key: nanoid(),
       cylinder: current.value,
-      mode: 'dry',
+      mode,
       value,
       unit,
-      tester: sheet.value?.tester,
+      tester: sheet.value?.session.gauge,
+      ...more,
     }
     chosen.value = undefined
-    return outbox.add(`${base}/pulls`, { ...body })
+    return work.post('pulls', body)
   }
-
-  const strike = (key: string, why: string) => outbox.add(`${base}/pulls/${key}/strike`, { why })
 
   function move(by: number) {
     const at = order.value.indexOf(current.value)
     chosen.value = order.value[(at + by + order.value.length) % order.value.length]
   }
 
-  const choose = (cylinder: number | undefined) => (chosen.value = cylinder)
-
-  async function setHead(head: Schemas['SessionHead']) {
-    client.setQueryData(
-      queryKey,
-      await ask(
-        api.PUT('/api/engines/{engine}/sessions/{session}', { params: { path: { engine, session } }, body: head }),
-      ),
-    )
-    void client.invalidateQueries({ queryKey: ['engine', engine] })
-    void client.invalidateQueries({ queryKey: ['rack'] })
-  }
-
-  return { query, sheet, current, choose, outbox, waitingFor, pull, strike, move, setHead }
+  return { mode, cells, prompt, last, current, waitingFor, choose, pull, move }
 }

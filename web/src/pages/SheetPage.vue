@@ -1,43 +1,125 @@
 <script setup lang="ts">
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import KeyCap from '@/components/KeyCap.vue'
 import { useSheet } from '@/composables/useSheet'
-import { longDate } from '@/composables/useFormat'
-import DryStep from '@/sheet/DryStep.vue'
-import HeadLine from '@/sheet/HeadLine.vue'
+import { useEventListener } from '@vueuse/core'
+import FindingsStep from '@/sheet/FindingsStep.vue'
+import LeakStep from '@/sheet/LeakStep.vue'
+import LookStep from '@/sheet/LookStep.vue'
+import PrepareStep from '@/sheet/PrepareStep.vue'
+import PullStep from '@/sheet/PullStep.vue'
+import PutBackStep from '@/sheet/PutBackStep.vue'
 
-const props = defineProps<{ engine: string; session: string }>()
+const props = defineProps<{ engine: string; session: string; step?: string }>()
 const router = useRouter()
 const work = useSheet(props.engine, props.session)
 const { sheet, query, outbox } = work
 
+const steps = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
+const here = computed(
+  () => props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open ? 'prepare' : 'dry'),
+)
+const names: Record<string, string> = {
+  prepare: 'Prepare',
+  dry: 'Dry',
+  wet: 'Wet',
+  'leak-down': 'Leak-down',
+  look: 'Look',
+  findings: 'Findings',
+  'put-back': 'Put back',
+}
+
+/** Steps that have all they asked for are ruled in ink. */
+const whole = computed<Record<string, boolean | undefined>>(() => {
+  const s = sheet.value
+  if (!s) return {}
+  const ticked = (list: { id: string }[]) => list.length > 0 && list.every((t) => s.session.ticks?.includes(t.id))
+  return {
+    prepare: ticked(s.before),
+    dry: s.prompt.cylinder === 0,
+    wet: s.wet_prompt.cylinder === 0 && s.wet.some((c) => c.settled),
+    'leak-down': s.leak_prompt.cylinder === 0,
+    look: (s.session.observations?.length ?? 0) > 0,
+    'put-back': ticked(s.after),
+  }
+})
+
+// Pulls and leak-downs that are refused come back into their field; anything else is named here and let go.
+const lost = ref('')
+watch(outbox.refused, (r) => {
+  if (!r || r.entry.body.mode !== undefined || r.entry.body.supply !== undefined) return
+  lost.value = `Not kept: ${r.problem.errors?.[0]?.message ?? r.problem.detail ?? 'refused'} (${Object.values(r.entry.body).join(', ')})`
+  void outbox.drop()
+})
+
+const at = (step: string) => `/engines/${props.engine}/tests/${props.session}/${step}`
+const go = (step: string) => router.replace(at(step))
+function turn(by: number) {
+  const next = steps[steps.indexOf(here.value) + by]
+  if (next) void go(next)
+}
+
+/** What comes after a step: a wet test and a leak-down only where they are asked for. */
+function onward() {
+  const s = sheet.value!
+  if (here.value === 'dry' && !s.wet.some((c) => c.asked)) return go(s.leak_asked ? 'leak-down' : 'look')
+  if (here.value === 'wet' && !s.leak_asked) return go('look')
+  turn(1)
+}
+
 async function finish() {
-  if (sheet.value?.session.open) await work.setHead({ ...sheet.value.session, open: false })
+  if (sheet.value?.session.open) await work.patch({ open: false })
   await router.push(`/engines/${props.engine}`)
 }
+const leave = () => router.push(`/engines/${props.engine}`)
+
+useEventListener(window, 'keydown', (event) => {
+  if (document.querySelector('[role=dialog]') || (event.key !== 'PageDown' && event.key !== 'PageUp')) return
+  event.preventDefault()
+  turn(event.key === 'PageDown' ? 1 : -1)
+})
 </script>
 
 <template>
   <main v-if="sheet" class="mx-auto max-w-[1920px] px-4 sm:px-6">
-    <header class="flex min-h-14 flex-wrap items-center gap-x-5 border-b border-rule py-1">
-      <h1 class="text-lg font-semibold">
+    <header class="flex min-h-14 flex-wrap items-center gap-x-5 pt-1">
+      <h1 class="text-lg font-semibold whitespace-nowrap">
         <RouterLink :to="`/engines/${engine}`" class="inline-flex min-h-11 items-center"
-          >{{ sheet.name }} · dry</RouterLink
+          >{{ sheet.name }} · {{ names[here]!.toLowerCase() }}</RouterLink
         >
       </h1>
-      <span class="text-soft max-sm:hidden">{{ longDate(sheet.session.date) }}</span>
+      <nav aria-label="Steps of the test" class="order-last flex grow overflow-x-auto max-lg:basis-full lg:order-none">
+        <RouterLink
+          v-for="s in steps"
+          :key="s"
+          :to="at(s)"
+          replace
+          :aria-current="s === here ? 'step' : undefined"
+          class="mr-1.5 flex min-h-11 min-w-20 grow items-center border-b-3 px-1 whitespace-nowrap"
+          :class="
+            s === here ? 'border-verdigris font-semibold' : whole[s] ? 'border-ink text-soft' : 'border-track text-soft'
+          "
+          >{{ names[s] }}</RouterLink
+        >
+      </nav>
       <p class="ml-auto text-soft" role="status" data-kept>
         <span v-if="outbox.waiting.value.length" class="font-semibold text-ink"
           >{{ outbox.waiting.value.length }} waiting to be sent ·
         </span>
         <span class="figures">{{ sheet.kept }}</span> {{ sheet.kept === 1 ? 'reading' : 'readings' }} kept
       </p>
-      <button class="button-plain" @click="finish">
-        {{ sheet.session.open ? 'Finish' : 'Close' }} <KeyCap class="max-sm:hidden">Esc</KeyCap>
-      </button>
     </header>
-    <HeadLine :sheet="sheet" @change="work.setHead" />
-    <DryStep :work="work" @finish="finish" />
+    <p v-if="outbox.unreachable.value" class="border-l-4 border-watch pl-3" role="alert" data-waiting>
+      Braxel cannot be reached. What you enter is kept in this browser and sent when it is back.
+    </p>
+    <p v-if="lost" class="border-l-4 border-act pl-3 font-semibold" role="alert">{{ lost }}</p>
+    <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
+    <PullStep v-else-if="here === 'dry'" key="dry" :work="work" mode="dry" @done="onward" @leave="leave" />
+    <PullStep v-else-if="here === 'wet'" key="wet" :work="work" mode="wet" @done="onward" @leave="leave" />
+    <LeakStep v-else-if="here === 'leak-down'" :work="work" @done="onward" @leave="leave" />
+    <LookStep v-else-if="here === 'look'" :work="work" @done="onward" @leave="leave" />
+    <FindingsStep v-else-if="here === 'findings'" :work="work" @done="onward" @leave="leave" />
+    <PutBackStep v-else :work="work" @done="finish" @leave="leave" />
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>

@@ -24,11 +24,19 @@ const rack = useQuery(rackQuery)
 const page = useQuery(computed(() => ({ ...engineQuery(engine.value), enabled: engine.value !== '' })))
 
 // Figures of the sum's own units stand behind what is typed, so that a change of unit rewrites the fields.
-const start = () => (typed.value = Object.fromEntries(tool.value.fields.map((f) => [f.key, written(f.start, f.quantity)])))
+const start = () =>
+  (typed.value = Object.fromEntries(tool.value.fields.map((f) => [f.key, written(f.start, f.quantity)])))
 watch(tool, start, { immediate: true })
 const { answer, problem, figures } = useSum(tool, typed)
 
-watch(chosen, () => (typed.value = Object.fromEntries(tool.value.fields.map((f) => [f.key, written(figures.value[f.key] ?? f.start, f.quantity)]))), { deep: true })
+watch(
+  chosen,
+  () =>
+    (typed.value = Object.fromEntries(
+      tool.value.fields.map((f) => [f.key, written(figures.value[f.key] ?? f.start, f.quantity)]),
+    )),
+  { deep: true },
+)
 watch([() => page.data.value, tool], () => {
   const e = page.data.value?.engine
   for (const f of e ? tool.value.fields : []) {
@@ -40,16 +48,28 @@ watch([() => page.data.value, tool], () => {
 const results = computed(() =>
   tool.value.results.flatMap((r) => {
     const v = answer.value?.[r.key]
-    return v === undefined ? [] : [{ ...r, text: (Array.isArray(v) ? v : [v]).map((x) => shown(x, r.quantity)).join(' · ') }]
+    return v === undefined
+      ? []
+      : [{ ...r, text: (Array.isArray(v) ? v : [v]).map((x) => shown(x, r.quantity)).join(' · ') }]
   }),
 )
 const headline = computed(() => (tool.value.band ? 1 : 0))
-const groups = computed(() => (tool.value.sum === 'evenness' ? (figures.value.readings_kpa as number[] | undefined)?.map((v) => [v]) : (figures.value.groups_kpa as number[][] | undefined)) ?? [])
+const groups = computed(
+  () =>
+    (tool.value.sum === 'evenness'
+      ? (figures.value.readings_kpa as number[] | undefined)?.map((v) => [v])
+      : (figures.value.groups_kpa as number[][] | undefined)) ?? [],
+)
 const faces = computed(() => (answer.value?.faces_kpa as number[] | undefined)?.map((v) => [v]) ?? [])
 
 async function keep() {
   const words = results.value.map((r) => `${r.words} ${r.text} ${unitOf(r.quantity)}`.trim()).join(', ')
-  await ask(api.POST('/api/engines/{engine}/notes', { params: { path: { engine: engine.value } }, body: { text: `${tool.value.title}: ${words}` } }))
+  await ask(
+    api.POST('/api/engines/{engine}/notes', {
+      params: { path: { engine: engine.value } },
+      body: { text: `${tool.value.title}: ${words}` },
+    }),
+  )
   noted.value = `Kept in ${page.data.value?.engine.name}’s notebook.`
 }
 watch([tool, engine], () => (noted.value = ''))
@@ -60,7 +80,15 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
   <main class="mx-auto grid max-w-[1500px] gap-x-8 gap-y-4 px-4 py-5 sm:px-6 lg:grid-cols-[12rem_minmax(0,1fr)]">
     <h1 class="sr-only">Sums</h1>
     <nav aria-label="Sums" class="flex flex-wrap content-start gap-x-1 lg:flex-col">
-      <RouterLink v-for="t in tools" :key="t.sum" :to="`/sums/${t.sum}`" class="flex min-h-11 items-center px-2" :class="t === tool ? 'bg-verdigris-pale font-semibold' : 'text-soft'" :aria-current="t === tool ? 'page' : undefined">{{ t.title }}</RouterLink>
+      <RouterLink
+        v-for="t in tools"
+        :key="t.sum"
+        :to="`/sums/${t.sum}`"
+        class="flex min-h-11 items-center px-2"
+        :class="t === tool ? 'bg-verdigris-pale font-semibold' : 'text-soft'"
+        :aria-current="t === tool ? 'page' : undefined"
+        >{{ t.title }}</RouterLink
+      >
     </nav>
     <div>
       <div class="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-rule pb-3">
@@ -79,23 +107,51 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
       </div>
       <div class="mt-4 grid gap-8 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
         <form class="grid content-start gap-3 sm:grid-cols-2" novalidate @submit.prevent>
-          <LabelledField v-for="f in tool.fields" :key="tool.sum + f.key" :label="`${f.words}${unitOf(f.quantity) ? `, ${unitOf(f.quantity)}` : ''}`" :fault="faultOf(problem, f.key)" :class="{ 'sm:col-span-2': Array.isArray(f.start) }">
-            <textarea v-if="Array.isArray(f.start) && Array.isArray(f.start[0])" v-model="typed[f.key]" class="field figures text-xl" rows="4" />
-            <input v-else v-model="typed[f.key]" class="field figures text-2xl" inputmode="decimal" autocomplete="off" />
+          <LabelledField
+            v-for="f in tool.fields"
+            :key="tool.sum + f.key"
+            :label="`${f.words}${unitOf(f.quantity) ? `, ${unitOf(f.quantity)}` : ''}`"
+            :fault="faultOf(problem, f.key)"
+            :class="{ 'sm:col-span-2': Array.isArray(f.start) }"
+          >
+            <textarea
+              v-if="Array.isArray(f.start) && Array.isArray(f.start[0])"
+              v-model="typed[f.key]"
+              class="field figures text-xl"
+              rows="4"
+            />
+            <input
+              v-else
+              v-model="typed[f.key]"
+              class="field figures text-2xl"
+              inputmode="decimal"
+              autocomplete="off"
+            />
           </LabelledField>
           <p v-if="tool.says" class="text-lg sm:col-span-2">{{ tool.says }}</p>
           <p v-if="tool.caution" class="border-l-4 border-watch pl-3 sm:col-span-2">{{ tool.caution }}</p>
           <p v-if="engine" class="flex items-center gap-4 sm:col-span-2">
-            <button type="button" class="button-plain" :disabled="!answer || !!problem" @click="keep">Keep it in the notebook</button>
+            <button type="button" class="button-plain" :disabled="!answer || !!problem" @click="keep">
+              Keep it in the notebook
+            </button>
             <span role="status">{{ noted }}</span>
           </p>
         </form>
         <div>
           <dl class="grid gap-y-2" :class="{ 'opacity-45': problem }" aria-live="polite" data-answer>
-            <div v-for="(r, i) in results" :key="r.key" class="flex flex-wrap items-baseline gap-x-3" :class="{ 'flex-col': i === headline }">
+            <div
+              v-for="(r, i) in results"
+              :key="r.key"
+              class="flex flex-wrap items-baseline gap-x-3"
+              :class="{ 'flex-col': i === headline }"
+            >
               <dt class="text-lg text-soft">{{ r.words }}</dt>
               <dd>
-                <span class="figures font-semibold" :class="i === headline ? 'text-[3.4rem] leading-none' : 'text-2xl'">{{ r.text }}</span>
+                <span
+                  class="figures font-semibold"
+                  :class="i === headline ? 'text-[3.4rem] leading-none' : 'text-2xl'"
+                  >{{ r.text }}</span
+                >
                 <span class="figures ml-2" :class="{ 'text-2xl': i === headline }">{{ unitOf(r.quantity) }}</span>
               </dd>
             </div>
@@ -103,7 +159,10 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
           <p v-if="problem" class="mt-1 text-soft">The last good answer, until the marked figure is right.</p>
           <div v-if="answer" class="mt-4" :class="{ 'opacity-45': problem }">
             <LeakDrawing v-if="tool.sum === 'leak' || tool.sum === 'two-testers'" :figures="figures" :answer="answer" />
-            <AirDrawing v-else-if="tool.sum === 'ambient' || tool.sum === 'sea-level'" :ambient="Number(answer.ambient_kpa ?? figures.ambient_kpa)" />
+            <AirDrawing
+              v-else-if="tool.sum === 'ambient' || tool.sum === 'sea-level'"
+              :ambient="Number(answer.ambient_kpa ?? figures.ambient_kpa)"
+            />
             <BarsDrawing v-else-if="groups.length || faces.length" :groups="faces.length ? faces : groups" />
             <CylinderDrawing v-else :sum="tool.sum" :figures="figures" />
           </div>

@@ -26,8 +26,13 @@ useKeys([
 <template>
   <main v-if="wheel" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <header class="flex flex-wrap items-center gap-x-5 gap-y-2">
-      <h1 class="text-2xl font-semibold"><RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> · crank wheel</h1>
-      <span class="text-soft">{{ wheel.about }}, {{ wheel.even ? 'even' : 'uneven' }} firing, runs {{ wheel.rotation }} seen from the pulley</span>
+      <h1 class="text-2xl font-semibold">
+        <RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> · crank wheel
+      </h1>
+      <span class="text-soft"
+        >{{ wheel.about }}, {{ wheel.even ? 'even' : 'uneven' }} firing, runs {{ wheel.rotation }} seen from the
+        pulley</span
+      >
       <button class="button-plain ml-auto print:hidden" @click="print">Print <KeyCap>p</KeyCap></button>
     </header>
     <div class="mt-4 grid gap-8 md:grid-cols-2">
@@ -40,10 +45,21 @@ useKeys([
         </div>
         <table class="mt-5 w-full">
           <thead class="text-left text-[0.9rem] text-soft">
-            <tr class="border-b border-rule"><th class="py-1 font-normal">cylinder</th><th class="font-normal">turn</th><th class="font-normal">mark at</th><th class="font-normal">on overlap</th></tr>
+            <tr class="border-b border-rule">
+              <th class="py-1 font-normal">cylinder</th>
+              <th class="font-normal">turn</th>
+              <th class="font-normal">mark at</th>
+              <th class="font-normal">on overlap</th>
+            </tr>
           </thead>
           <tbody>
-            <tr v-for="(s, i) in wheel.steps" :key="s.cylinder" class="cursor-pointer border-b border-track" :class="{ 'bg-verdigris-pale': i === step }" @click="step = i">
+            <tr
+              v-for="(s, i) in wheel.steps"
+              :key="s.cylinder"
+              class="cursor-pointer border-b border-track"
+              :class="{ 'bg-verdigris-pale': i === step }"
+              @click="step = i"
+            >
               <th scope="row" class="figures py-1.5 pl-2 text-left text-xl font-semibold">{{ s.cylinder }}</th>
               <td class="figures">{{ s.turn_deg ? `${s.turn_deg}°` : 'begin' }}</td>
               <td class="figures">{{ s.crank_deg }}°</td>
@@ -51,10 +67,18 @@ useKeys([
             </tr>
           </tbody>
         </table>
-        <p class="mt-4">Paint marks on the pulley at <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span> from the first. Turn only the way it runs. TDC comes twice in four strokes: check that both valves are shut, never the rotor alone.</p>
-        <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">{{ wheel.push }} Every tool off the crank bolt before air goes in, or the bar held; stand clear of its arc.</p>
+        <p class="mt-4">
+          Paint marks on the pulley at
+          <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span> from the first. Turn only
+          the way it runs. TDC comes twice in four strokes: check that both valves are shut, never the rotor alone.
+        </p>
+        <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
+          {{ wheel.push }} Every tool off the crank bolt before air goes in, or the bar held; stand clear of its arc.
+        </p>
       </div>
     </div>
   </main>
-  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }} <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink></main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">
+    {{ query.error.value?.message }} <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink>
+  </main>
 </template>

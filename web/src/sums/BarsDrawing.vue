@@ -17,8 +17,17 @@ const x = (i: number) => (480 / props.groups.length) * (i + 0.5) + 20
     <line x1="20" x2="500" y1="252" y2="252" class="stroke-rule" />
     <g v-for="(g, i) in groups" :key="i">
       <line :x1="x(i)" :x2="x(i)" y1="252" :y2="y(Math.max(...g))" class="stroke-track" stroke-width="16" />
-      <circle v-for="(v, k) in g" :key="k" :cx="x(i) + (k - (g.length - 1) / 2) * 12" :cy="y(v)" r="5" class="fill-ink" />
-      <text :x="x(i)" y="276" text-anchor="middle" class="figures fill-soft text-[14px]">{{ g.length === 1 ? shown(g[0]!, 'pressure') : i + 1 }}</text>
+      <circle
+        v-for="(v, k) in g"
+        :key="k"
+        :cx="x(i) + (k - (g.length - 1) / 2) * 12"
+        :cy="y(v)"
+        r="5"
+        class="fill-ink"
+      />
+      <text :x="x(i)" y="276" text-anchor="middle" class="figures fill-soft text-[14px]">
+        {{ g.length === 1 ? shown(g[0]!, 'pressure') : i + 1 }}
+      </text>
     </g>
   </svg>
 </template>

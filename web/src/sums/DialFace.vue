@@ -10,8 +10,23 @@ const ticks = Array.from({ length: 21 }, (_, i) => ({ at: start + i * 13.5, long
 <template>
   <g>
     <circle r="74" class="fill-sheet stroke-ink" stroke-width="2" />
-    <line v-for="t in ticks" :key="t.at" :y1="t.long ? -58 : -63" y2="-68" class="stroke-ink" :stroke-width="t.long ? 2 : 1" :transform="`rotate(${t.at})`" />
-    <line y1="12" y2="-56" class="stroke-verdigris" stroke-width="3.5" stroke-linecap="round" :transform="`rotate(${angle})`" />
+    <line
+      v-for="t in ticks"
+      :key="t.at"
+      :y1="t.long ? -58 : -63"
+      y2="-68"
+      class="stroke-ink"
+      :stroke-width="t.long ? 2 : 1"
+      :transform="`rotate(${t.at})`"
+    />
+    <line
+      y1="12"
+      y2="-56"
+      class="stroke-verdigris"
+      stroke-width="3.5"
+      stroke-linecap="round"
+      :transform="`rotate(${angle})`"
+    />
     <circle r="5" class="fill-ink" />
     <text y="42" text-anchor="middle" class="figures fill-ink text-[19px] font-semibold">{{ text }}</text>
     <text y="96" text-anchor="middle" class="fill-soft text-[15px]">{{ words }}</text>

@@ -19,7 +19,19 @@ export interface Result {
 }
 
 export interface Tool {
-  sum: 'leak' | 'two-testers' | 'cranking' | 'ratio' | 'oil-gain' | 'piston-push' | 'sea-level' | 'ambient' | 'stroke' | 'evenness' | 'repeatability' | 'rotor'
+  sum:
+    | 'leak'
+    | 'two-testers'
+    | 'cranking'
+    | 'ratio'
+    | 'oil-gain'
+    | 'piston-push'
+    | 'sea-level'
+    | 'ambient'
+    | 'stroke'
+    | 'evenness'
+    | 'repeatability'
+    | 'rotor'
   title: string
   fields: Field[]
   results: Result[]
@@ -32,13 +44,31 @@ export interface Tool {
 const bore: Field = { key: 'bore_mm', words: 'bore', quantity: 'length', start: 87, from: (e) => e.bore_mm }
 const stroke: Field = { key: 'stroke_mm', words: 'stroke', quantity: 'length', start: 91, from: (e) => e.stroke_mm }
 const rod: Field = { key: 'rod_mm', words: 'rod', quantity: 'length', start: 149, from: (e) => e.rod_mm }
-const ratio: Field = { key: 'compression_ratio', words: 'compression ratio', quantity: 'ratio', start: 11.4, from: (e) => e.compression_ratio }
-const closes: Field = { key: 'intake_closes_abdc_deg', words: 'intake closes after BDC', quantity: 'angle', start: 62, from: (e) => e.intake_closes_abdc_deg }
+const ratio: Field = {
+  key: 'compression_ratio',
+  words: 'compression ratio',
+  quantity: 'ratio',
+  start: 11.4,
+  from: (e) => e.compression_ratio,
+}
+const closes: Field = {
+  key: 'intake_closes_abdc_deg',
+  words: 'intake closes after BDC',
+  quantity: 'angle',
+  start: 62,
+  from: (e) => e.intake_closes_abdc_deg,
+}
 const air: Field = { key: 'ambient_kpa', words: 'air pressure', quantity: 'air', start: 101.3, optional: true }
 const supply: Field = { key: 'supply_kpa', words: 'supply', quantity: 'pressure', start: 689.476 }
 const held: Field = { key: 'held_kpa', words: 'held', quantity: 'pressure', start: 641.2 }
 const orifice: Field = { key: 'orifice_mm', words: 'tester’s orifice', quantity: 'length', start: 1, optional: true }
-const dead: Field = { key: 'dead_volume_cc', words: 'hose ahead of the check valve', quantity: 'volume', start: 0, optional: true }
+const dead: Field = {
+  key: 'dead_volume_cc',
+  words: 'hose ahead of the check valve',
+  quantity: 'volume',
+  start: 0,
+  optional: true,
+}
 
 export const tools: Tool[] = [
   {
@@ -87,7 +117,15 @@ export const tools: Tool[] = [
   {
     sum: 'ratio',
     title: 'Ratio from a reading',
-    fields: [{ key: 'gauge_kpa', words: 'the gauge reads', quantity: 'pressure', start: 1289 }, bore, stroke, rod, closes, air, dead],
+    fields: [
+      { key: 'gauge_kpa', words: 'the gauge reads', quantity: 'pressure', start: 1289 },
+      bore,
+      stroke,
+      rod,
+      closes,
+      air,
+      dead,
+    ],
     results: [
       { key: 'low_ratio', words: 'low', quantity: 'ratio' },
       { key: 'mid_ratio', words: 'middle', quantity: 'ratio' },
@@ -107,13 +145,21 @@ export const tools: Tool[] = [
   {
     sum: 'piston-push',
     title: 'Piston push',
-    fields: [supply, bore, stroke, rod, { key: 'deg_from_tdc', words: 'crank off TDC by', quantity: 'angle', start: 5 }, { key: 'handle_mm', words: 'bar on the bolt', quantity: 'length', start: 300 }],
+    fields: [
+      supply,
+      bore,
+      stroke,
+      rod,
+      { key: 'deg_from_tdc', words: 'crank off TDC by', quantity: 'angle', start: 5 },
+      { key: 'handle_mm', words: 'bar on the bolt', quantity: 'length', start: 300 },
+    ],
     results: [
       { key: 'handle_n', words: 'at the end of the bar', quantity: 'force' },
       { key: 'torque_nm', words: 'on the crank', quantity: 'torque' },
       { key: 'force_n', words: 'on the piston', quantity: 'force' },
     ],
-    caution: 'Every tool off the crank bolt before air goes in, or the bar held where you control it. Stand clear of its arc.',
+    caution:
+      'Every tool off the crank bolt before air goes in, or the bar held where you control it. Stand clear of its arc.',
   },
   {
     sum: 'sea-level',
@@ -150,7 +196,14 @@ export const tools: Tool[] = [
   {
     sum: 'evenness',
     title: 'Evenness',
-    fields: [{ key: 'readings_kpa', words: 'readings, apart by spaces', quantity: 'pressure', start: [1186, 1179, 1082, 1193] }],
+    fields: [
+      {
+        key: 'readings_kpa',
+        words: 'readings, apart by spaces',
+        quantity: 'pressure',
+        start: [1186, 1179, 1082, 1193],
+      },
+    ],
     results: [
       { key: 'spread_pct_of_highest', words: 'spread, of the highest', quantity: 'percent' },
       { key: 'spread', words: 'spread', quantity: 'pressure' },
@@ -160,7 +213,18 @@ export const tools: Tool[] = [
   {
     sum: 'repeatability',
     title: 'Repeatability',
-    fields: [{ key: 'groups_kpa', words: 'pulls of one cylinder a line', quantity: 'pressure', start: [[1186, 1193], [1103, 1124, 1110], [1179, 1179]] }],
+    fields: [
+      {
+        key: 'groups_kpa',
+        words: 'pulls of one cylinder a line',
+        quantity: 'pressure',
+        start: [
+          [1186, 1193],
+          [1103, 1124, 1110],
+          [1179, 1179],
+        ],
+      },
+    ],
     results: [
       { key: 'sd_kpa', words: 'standard deviation of a pull', quantity: 'pressure' },
       { key: 'repeatability_limit_kpa', words: 'two pulls further apart are suspicious', quantity: 'pressure' },

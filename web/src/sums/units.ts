@@ -1,6 +1,19 @@
 import { useLocalStorage } from '@vueuse/core'
 
-export type Quantity = 'pressure' | 'air' | 'length' | 'height' | 'angle' | 'volume' | 'force' | 'torque' | 'percent' | 'ratio' | 'speed' | 'time' | 'count'
+export type Quantity =
+  | 'pressure'
+  | 'air'
+  | 'length'
+  | 'height'
+  | 'angle'
+  | 'volume'
+  | 'force'
+  | 'torque'
+  | 'percent'
+  | 'ratio'
+  | 'speed'
+  | 'time'
+  | 'count'
 
 /** Units to choose from, and how many of the sum's own unit (kPa, mm, m) one of them holds. */
 export const choices = {
@@ -9,12 +22,25 @@ export const choices = {
   height: { m: 1, feet: 0.3048 },
 } as const
 
-export type Chosen = { pressure: keyof typeof choices.pressure; length: keyof typeof choices.length; height: keyof typeof choices.height }
+export type Chosen = {
+  pressure: keyof typeof choices.pressure
+  length: keyof typeof choices.length
+  height: keyof typeof choices.height
+}
 
 /** The units that the person likes, kept in the browser. */
 export const chosen = useLocalStorage<Chosen>('braxel.units', { pressure: 'psi', length: 'mm', height: 'm' })
 
-const fixed: Partial<Record<Quantity, string>> = { air: 'kPa', angle: '°', volume: 'cm³', force: 'N', torque: 'N·m', percent: '%', speed: 'rpm', time: 's' }
+const fixed: Partial<Record<Quantity, string>> = {
+  air: 'kPa',
+  angle: '°',
+  volume: 'cm³',
+  force: 'N',
+  torque: 'N·m',
+  percent: '%',
+  speed: 'rpm',
+  time: 's',
+}
 
 export function unitOf(q: Quantity): string {
   return q === 'pressure' || q === 'length' || q === 'height' ? chosen.value[q] : (fixed[q] ?? '')

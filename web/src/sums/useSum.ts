@@ -7,7 +7,11 @@ import { shown, toSum, type Quantity } from './units'
 export type Answer = Record<string, number | number[]>
 type Given = Record<string, number | number[] | number[][]>
 
-const numbers = (line: string, q: Quantity) => line.split(/[\s;]+/).filter(Boolean).map((w) => toSum(Number(w.replace(',', '.')), q))
+const numbers = (line: string, q: Quantity) =>
+  line
+    .split(/[\s;]+/)
+    .filter(Boolean)
+    .map((w) => toSum(Number(w.replace(',', '.')), q))
 
 /** What is typed in a tool's fields, as the sum takes it; fields left empty are left out. */
 export function given(tool: Tool, typed: Record<string, string>): Given {
@@ -26,7 +30,9 @@ export function given(tool: Tool, typed: Record<string, string>): Given {
 export function written(value: number | number[] | number[][] | undefined, q: Quantity): string {
   if (value === undefined) return ''
   if (!Array.isArray(value)) return shown(value, q)
-  return Array.isArray(value[0]) ? value.map((line) => written(line as number[], q)).join('\n') : (value as number[]).map((v) => shown(v, q)).join(' ')
+  return Array.isArray(value[0])
+    ? value.map((line) => written(line as number[], q)).join('\n')
+    : (value as number[]).map((v) => shown(v, q)).join(' ')
 }
 
 /** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */
@@ -56,7 +62,11 @@ export function useSum(tool: Ref<Tool>, typed: Ref<Record<string, string>>) {
 }
 
 async function post(sum: string, body: Given): Promise<Answer> {
-  const response = await fetch(`/api/sums/${sum}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+  const response = await fetch(`/api/sums/${sum}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  })
   if (!response.ok) throw new Refused(response.status, (await response.json()) as Problem)
   return (await response.json()) as Answer
 }

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { Entry } from '@/composables/useOutbox'
-import type { Sheet } from '@/composables/useSheet'
+import type { Schemas } from '@/api/client'
 
-defineProps<{ sheet: Sheet; current: number; waiting: (cylinder: number) => Entry[] }>()
+defineProps<{ cells: Schemas['Cell'][]; unit: string; current: number; waiting: (cylinder: number) => Entry[] }>()
 defineEmits<{ pick: [cylinder: number] }>()
 </script>
 
@@ -11,13 +11,13 @@ defineEmits<{ pick: [cylinder: number] }>()
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
         <th class="py-1 font-normal" scope="col">cylinder</th>
-        <th class="font-normal" scope="col">pulls, {{ sheet.unit }}</th>
+        <th class="font-normal" scope="col">pulls, {{ unit }}</th>
         <th class="text-right font-normal" scope="col">reads</th>
       </tr>
     </thead>
     <tbody>
       <tr
-        v-for="c in sheet.cells"
+        v-for="c in cells"
         :key="c.cylinder"
         class="cursor-pointer border-b border-track"
         :class="{ 'bg-verdigris-pale': c.cylinder === current }"

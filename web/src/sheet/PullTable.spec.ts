@@ -1,35 +1,33 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
-import type { Sheet } from '@/composables/useSheet'
-import DryTable from './DryTable.vue'
+import type { Schemas } from '@/api/client'
+import PullTable from './PullTable.vue'
 
-const sheet = {
-  unit: 'psi',
-  cells: [
-    {
-      cylinder: 1,
-      place: 'front',
-      settled: true,
-      reading: { value: 151, unit: 'psi' },
-      pulls: [
-        { value: 90, unit: 'psi', key: 'a', struck: 'throttle' },
-        { value: 151, unit: 'psi', key: 'b' },
-      ],
-    },
-    {
-      cylinder: 2,
-      place: 'rear',
-      settled: false,
-      reading: { value: 148, unit: 'psi' },
-      pulls: [{ value: 148, unit: 'psi', key: 'c' }],
-    },
-  ],
-} as unknown as Sheet
+const cells = [
+  {
+    cylinder: 1,
+    place: 'front',
+    settled: true,
+    reading: { value: 151, unit: 'psi' },
+    pulls: [
+      { value: 90, unit: 'psi', key: 'a', struck: 'throttle' },
+      { value: 151, unit: 'psi', key: 'b' },
+    ],
+  },
+  {
+    cylinder: 2,
+    place: 'rear',
+    settled: false,
+    reading: { value: 148, unit: 'psi' },
+    pulls: [{ value: 148, unit: 'psi', key: 'c' }],
+  },
+] as unknown as Schemas['Cell'][]
 
-describe('DryTable', () => {
-  const table = mount(DryTable, {
+describe('PullTable', () => {
+  const table = mount(PullTable, {
     props: {
-      sheet,
+      cells,
+      unit: 'psi',
       current: 2,
       waiting: (c: number) => (c === 2 ? [{ id: 1, sheet: '', path: '', body: { value: 147 } }] : []),
     },

@@ -1,18 +1,34 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
-import type { useSheet } from '@/composables/useSheet'
-import DryTable from './DryTable.vue'
+import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import KeyPad from './KeyPad.vue'
+import PullTable from './PullTable.vue'
 import StrikeDialog from './StrikeDialog.vue'
 
-const props = defineProps<{ work: ReturnType<typeof useSheet> }>()
-const emit = defineEmits<{ finish: [] }>()
-const { sheet, current, outbox } = props.work
+const props = defineProps<{ work: Work; mode: Mode }>()
+const emit = defineEmits<{ done: []; leave: [] }>()
+const { sheet, outbox } = props.work
+const pulling = usePulls(props.work, props.mode)
+const { cells, current, prompt, last } = pulling
+
+// What is known beside the reading, where somebody looks at it.
+const volts = ref('')
+const beats = useLocalStorage('braxel.beats', '')
+const rpm = ref('')
+const oil = ref('5')
+const figure = (text: string) => (Number(text) > 0 ? Number(text) : undefined)
+const known = computed(() => ({
+  beats: figure(beats.value),
+  rpm: figure(rpm.value),
+  battery_v: figure(volts.value.replace(',', '.')),
+  ...(props.mode === 'wet' ? { oil_cc: figure(oil.value.replace(',', '.')) } : {}),
+}))
 
 const typed = ref('')
 const fault = ref('')
@@ -26,19 +42,20 @@ watch(
   { immediate: true },
 )
 
-const cell = computed(() => sheet.value?.cells.find((c) => c.cylinder === current.value))
+const cell = computed(() => cells.value.find((c) => c.cylinder === current.value))
 const pulls = computed(() => cell.value?.pulls ?? [])
 const doubt = computed(() => (outbox.refused.value?.status === 409 ? outbox.refused.value : undefined))
 
 // A figure that the server refuses comes back into the field, marked; a doubted one waits for the second Enter.
-watch(outbox.refused, (refused) => {
-  if (!refused) return
+watch(outbox.refused, backAgain, { immediate: true })
+function backAgain(refused: typeof outbox.refused.value) {
+  if (refused?.entry.body.mode !== props.mode) return
   if (refused.entry.body.value !== undefined) typed.value = String(refused.entry.body.value)
   if (refused.status === 409) return
   fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
-  props.work.choose(refused.entry.body.cylinder as number | undefined)
+  pulling.choose(refused.entry.body.cylinder as number | undefined)
   void outbox.drop()
-})
+}
 
 async function keep() {
   if (doubt.value) {
@@ -47,12 +64,12 @@ async function keep() {
       return outbox.confirm()
     }
     const again = typed.value
-    props.work.choose(doubt.value.entry.body.cylinder as number)
+    pulling.choose(doubt.value.entry.body.cylinder as number)
     await outbox.drop()
     typed.value = again
   }
   const text = typed.value.replace(',', '.').trim()
-  if (text === '') return sheet.value?.prompt.cylinder === 0 && emit('finish')
+  if (text === '') return prompt.value?.cylinder === 0 && emit('done')
   const value = Number(text)
   if (!Number.isFinite(value) || value < 0) {
     fault.value = `“${typed.value}” is not a reading: type a figure such as 151`
@@ -60,18 +77,17 @@ async function keep() {
   }
   typed.value = ''
   fault.value = ''
-  await props.work.pull(value, unit.value)
+  await pulling.pull(value, unit.value, known.value)
 }
 
 /** Takes the last pull back: its figure returns to the field, and the pull is struck. */
 async function takeBack() {
-  const cells = sheet.value?.cells ?? []
-  const pull = cells
+  const pull = cells.value
     .flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder })))
-    .find((p) => p.key === sheet.value?.last)
+    .find((p) => p.key === last.value)
   if (!pull?.key) return
-  await props.work.strike(pull.key, 'taken back')
-  props.work.choose(pull.cylinder)
+  await props.work.strike('pulls', pull.key, 'taken back')
+  pulling.choose(pull.cylinder)
   typed.value = String(pull.value)
 }
 
@@ -84,8 +100,8 @@ async function strike(why: string) {
   const key = striking.value!.key
   const cylinder = current.value
   striking.value = undefined
-  await props.work.strike(key, why)
-  props.work.choose(cylinder)
+  await props.work.strike('pulls', key, why)
+  pulling.choose(cylinder)
   input.value?.focus()
 }
 
@@ -103,7 +119,7 @@ function typeIn(event: KeyboardEvent) {
 }
 
 function leave() {
-  if (typed.value === '') emit('finish')
+  if (typed.value === '') emit('leave')
   else typed.value = ''
 }
 
@@ -113,15 +129,15 @@ useKeys([
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep(), inFields: true },
   { keys: ['Backspace'], does: 'in an empty field: take the last pull back' },
   { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike, inFields: true },
-  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder', run: () => props.work.move(1), inFields: true },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => props.work.move(-1), inFields: true },
-  { keys: ['Escape'], does: 'clear the field; when it is empty, finish', run: leave, inFields: true },
+  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder', run: () => pulling.move(1), inFields: true },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => pulling.move(-1), inFields: true },
+  { keys: ['Escape'], does: 'clear the field; when it is empty, leave the sheet', run: leave, inFields: true },
 ])
 onMounted(() => input.value?.focus())
 watch(current, () => nextTick(() => document.activeElement === document.body && input.value?.focus()))
 
 const bores = computed(() =>
-  (sheet.value?.cells ?? []).map((c) => {
+  cells.value.map((c) => {
     const judged = sheet.value!.verdict.cylinders.find((v) => v.cylinder === c.cylinder)
     const change = judged?.compression_change_pct
     return {
@@ -134,16 +150,21 @@ const bores = computed(() =>
   }),
 )
 function pick(cylinder: number) {
-  props.work.choose(cylinder)
+  pulling.choose(cylinder)
   input.value?.focus()
 }
 </script>
 
 <template>
-  <div v-if="sheet && cell" class="grid gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]">
+  <p v-if="sheet && cells.length === 0" class="py-6 text-xl">
+    No cylinder is low: no wet test is asked for. <button class="link min-h-11" @click="$emit('done')">Go on</button>
+  </p>
+  <div v-else-if="sheet && cell" class="grid gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]">
     <section aria-label="Reading">
-      <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>{{ sheet.prompt.say }}</h2>
-      <p v-if="sheet.prompt.cylinder === 0" class="mt-1 text-xl" data-sentence>{{ sheet.verdict.sentence }}</p>
+      <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>{{ prompt?.say }}</h2>
+      <p v-if="mode === 'dry' && prompt?.cylinder === 0" class="mt-1 text-xl" data-sentence>
+        {{ sheet.verdict.sentence }}
+      </p>
 
       <div class="mt-3 flex items-end gap-x-6">
         <p class="figures text-[7.5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
@@ -160,7 +181,7 @@ function pick(cylinder: number) {
 
       <label class="mt-4 block">
         <span class="flex items-center gap-3 font-semibold">
-          pull {{ pulls.filter((p) => !p.struck).length + work.waitingFor(current).length + 1 }}
+          pull {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
           <select
             v-model="unit"
             class="field w-auto font-normal"
@@ -186,9 +207,6 @@ function pick(cylinder: number) {
       <div class="min-h-8 text-lg" aria-live="assertive">
         <p v-if="doubt" class="font-semibold" data-doubt>{{ doubt.problem.detail }} Enter keeps it; or type it anew.</p>
         <p v-else-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
-        <p v-else-if="outbox.unreachable.value" data-waiting>
-          Braxel cannot be reached. What you type is kept here and sent when it is back.
-        </p>
       </div>
 
       <KeyPad
@@ -198,30 +216,73 @@ function pick(cylinder: number) {
       />
       <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
-          {{ doubt ? 'Keep it as read' : sheet.prompt.cylinder === 0 && !typed ? 'Finish' : 'Keep it' }}
+          {{ doubt ? 'Keep it as read' : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
           <KeyCap>Enter</KeyCap>
         </button>
         <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
           Strike <KeyCap>x</KeyCap>
         </button>
-        <button class="button-plain min-h-14" :disabled="!sheet.last" @click="takeBack">Take back</button>
+        <button class="button-plain min-h-14" :disabled="!last" @click="takeBack">Take back</button>
       </div>
-      <p class="mt-3 text-[0.9rem] text-soft">
+      <details class="mt-3">
+        <summary class="min-h-11 content-center text-soft">Beats, volts, cranking speed</summary>
+        <div class="flex flex-wrap gap-3">
+          <label class="text-soft"
+            >beats <input v-model="beats" class="field figures w-20" inputmode="numeric"
+          /></label>
+          <label class="text-soft"
+            >battery, V <input v-model="volts" class="field figures w-24" inputmode="decimal"
+          /></label>
+          <label class="text-soft">rpm <input v-model="rpm" class="field figures w-24" inputmode="numeric" /></label>
+        </div>
+      </details>
+      <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft">
         Fuel off, spark off, throttle wide open. Vent the gauge after each pull.
       </p>
+      <template v-else>
+        <label class="mt-2 flex items-center gap-3 text-soft"
+          >oil put in, cm³ <input v-model="oil" class="field figures w-20" inputmode="decimal"
+        /></label>
+        <p class="mt-2 border-l-4 border-watch pl-3">
+          {{
+            sheet.engine.fuel === 'diesel'
+              ? 'A diesel can fire on the oil: do not oil it unless you know how.'
+              : 'Oil can lock or fire a hot cylinder: a teaspoon, and crank it clear before it is started.'
+          }}
+        </p>
+      </template>
     </section>
 
     <section aria-label="All cylinders">
       <BorePlan
-        :layout="sheet.layout"
+        :layout="sheet.engine.layout"
         :bores="bores"
         :current="current"
         class="max-lg:hidden"
-        :style="{ maxWidth: `${Math.max(...(sheet.layout.banks?.map((b) => b.length) ?? [1])) * 150}px` }"
+        :style="{ maxWidth: `${Math.max(...(sheet.engine.layout.banks?.map((b) => b.length) ?? [1])) * 150}px` }"
         @pick="pick"
       />
-      <DryTable class="mt-4" :sheet="sheet" :current="current" :waiting="work.waitingFor" @pick="pick" />
-      <Schools v-if="sheet.prompt.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
+      <PullTable
+        class="mt-4"
+        :cells="cells"
+        :unit="sheet.unit"
+        :current="current"
+        :waiting="pulling.waitingFor"
+        @pick="pick"
+      />
+      <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
+        <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
+          <b class="figures">{{ c.cylinder }}</b> rose <b class="figures">{{ c.gain_pct!.toFixed(0) }} %</b
+          ><template v-if="c.oil_pct !== undefined">, oil alone up to {{ c.oil_pct.toFixed(0) }} %</template
+          ><template v-if="c.siblings_pct !== undefined">, the others {{ c.siblings_pct.toFixed(0) }} %</template>:
+          {{ c.says }}.
+        </li>
+      </ul>
+      <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
+      <template v-if="mode === 'dry'">
+        <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
+        <Schools v-if="prompt?.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
+      </template>
     </section>
     <StrikeDialog :what="striking?.words" @close="striking = undefined" @strike="strike" />
   </div>

@@ -1,0 +1,112 @@
+// Package prepare holds the lists before and after a test: what to make ready, what to make safe, what to put back.
+package prepare
+
+import (
+	"slices"
+
+	"braxel/internal/core/log"
+)
+
+// Task is one line of a list. Undo is what has to be put back because of it, with its own tick.
+type Task struct {
+	ID    string `json:"id"`
+	Words string `json:"words"`
+	Safe  bool   `json:"safe" doc:"It keeps somebody from harm"`
+	Undo  string `json:"undo,omitempty"`
+}
+
+// rule is a task with the engines and places that it is for; an empty field is for all.
+type rule struct {
+	Task
+	fuels    []string
+	notFuels []string
+	fuelling string
+	places   []string
+	kinds    []string
+	hot      bool
+}
+
+var spark = []string{"diesel"}
+
+// before is the list before a test, in the order in which it is done. A builder may disagree: change the row.
+var before = []rule{
+	{Task: Task{ID: "chocks", Words: "Level, in neutral, handbrake on, wheels chocked; stands under a lifted car", Safe: true, Undo: "Chocks away"}, places: []string{"car"}},
+	{Task: Task{ID: "tied", Words: "Engine tied down on its stand, starter and leads clamped, nothing loose near fuel", Safe: true}, places: []string{"stand"}},
+	{Task: Task{ID: "warm", Words: "Run to working temperature, then stopped"}, hot: true},
+	{Task: Task{ID: "lash", Words: "Valve lash and cam timing right first, else the numbers lie"}, kinds: []string{log.FourStroke}},
+	{Task: Task{ID: "charger", Words: "Charger or second battery on: 12.5 V or better for every cylinder", Undo: "Charger off"}},
+	{Task: Task{ID: "fuel-pump", Words: "Fuel off: pump fuse or relay pulled, injectors unplugged", Safe: true, Undo: "Injectors plugged in, pump fuse or relay back"}, fuelling: "injection", notFuels: spark},
+	{Task: Task{ID: "fuel-line", Words: "Fuel off: line off the carburettor and stopped", Safe: true, Undo: "Fuel line back on, and tight"}, fuelling: "carburettor", notFuels: spark},
+	{Task: Task{ID: "stop-solenoid", Words: "Fuel off: stop solenoid or pump unplugged", Safe: true, Undo: "Stop solenoid or pump plugged in"}, fuels: spark},
+	{Task: Task{ID: "ignition", Words: "Spark off: coils or distributor unplugged; no flame, no lead sparking near an open hole", Safe: true, Undo: "Coils and leads back, each on its own cylinder"}, notFuels: spark},
+	{Task: Task{ID: "glow", Words: "Glow plugs out, kept in order", Undo: "Glow plugs back in order"}, fuels: spark},
+	{Task: Task{ID: "plugs", Words: "Plugs out, kept in order; wells blown out, washers counted; eyes covered", Safe: true, Undo: "Plugs back in order, by hand first, then to torque"}, notFuels: spark, kinds: []string{log.FourStroke, log.TwoStroke}},
+	{Task: Task{ID: "one-plug", Words: "One plug of each rotor out, the other stays in; valve out of the gauge", Undo: "Plugs back, leading and trailing"}, kinds: []string{log.Rotary}},
+	{Task: Task{ID: "throttle", Words: "Throttle wide open and held: closed it costs a fifth", Undo: "Throttle let go, and free"}, notFuels: spark},
+	{Task: Task{ID: "clear", Words: "Nothing in intake or exhaust; hands, sleeves and hair clear of belts and fan", Safe: true}},
+	{Task: Task{ID: "gauge", Words: "Gauge hand-tight on its ring, needle at zero", Undo: "Adapters counted: none left in the head"}},
+}
+
+// Before returns the list that fits the engine, where it stands, and the temperature it is to be tested at.
+func Before(e log.Engine, place, temp string) []Task {
+	list := []Task{}
+	fuelling := e.Fuelling
+	if fuelling == "" {
+		fuelling = "injection"
+	}
+	fuel := e.Fuel
+	if fuel == "" {
+		fuel = "petrol"
+	}
+	fits := func(want []string, have string) bool { return len(want) == 0 || slices.Contains(want, have) }
+	for _, r := range before {
+		if fits(r.fuels, fuel) && !slices.Contains(r.notFuels, fuel) && (r.fuelling == "" || r.fuelling == fuelling) &&
+			(place == "" && len(r.places) == 0 || fits(r.places, place)) && fits(r.kinds, e.Kind) && (!r.hot || temp == "hot") {
+			list = append(list, r.Task)
+		}
+	}
+	return list
+}
+
+// undo is how a put-back tick is told from the tick of the task itself.
+const undo = "back:"
+
+// After returns the put-back list: what was ticked before the test, last first; with new plugs where the old were bad.
+func After(list []Task, ticks []string, badPlugs []int) []Task {
+	back := []Task{}
+	for _, t := range slices.Backward(list) {
+		if t.Undo == "" || !slices.Contains(ticks, t.ID) {
+			continue
+		}
+		words := t.Undo
+		if t.ID == "plugs" && len(badPlugs) > 0 {
+			words = "New plugs in (" + log.Join(badPlugs, ", ") + " were bad; change the set), by hand first, then to torque"
+		}
+		back = append(back, Task{ID: undo + t.ID, Words: words})
+	}
+	return back
+}
+
+// BadPlugs returns the cylinders whose plug was found other than good.
+func BadPlugs(s log.Session) []int {
+	var bad []int
+	for _, o := range s.Observations {
+		if o.What == "plug" && o.Cylinder > 0 && o.Finding != "" && !slices.Contains(good, o.Finding) && !slices.Contains(bad, o.Cylinder) {
+			bad = append(bad, o.Cylinder)
+		}
+	}
+	slices.Sort(bad)
+	return bad
+}
+
+var good = []string{"tan", "grey"}
+
+// Words are the usual findings to choose from, by what was looked at; the first is the good one.
+var Words = map[string][]string{
+	"plug":      {"tan", "grey", "white", "sooty", "oily", "wet with fuel", "broken", "wrong type"},
+	"coil":      {"good", "cracked", "burnt"},
+	"borescope": {"clean", "hone marks seen", "scored wall", "burnt valve", "piston damage", "carbon", "something in it"},
+	"oil":       {"clean", "milky", "smells of fuel", "glitter", "low"},
+	"coolant":   {"clean", "oil in it", "low", "bubbles when cranked"},
+	"ports":     {"dry", "oily", "one wet"},
+}

@@ -1,0 +1,91 @@
+package sheet
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"braxel/internal/core/log"
+)
+
+// places in the words of the trade.
+var places = map[string]string{
+	log.Crankcase: "oil filler", log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour", log.PlugHole: "its own plug hole",
+}
+
+// Heard says where air was heard: "exhaust, clear; oil filler, faint". A nil list is one that nobody listened for.
+func Heard(paths []log.Path) string {
+	if paths == nil {
+		return "nobody listened"
+	}
+	if len(paths) == 0 {
+		return "listened, nothing"
+	}
+	loud := []string{"", ", faint", ", clear", ", strong"}
+	words := make([]string, len(paths))
+	for i, p := range paths {
+		words[i] = places[p.Where]
+		if p.Where == log.Neighbour && p.Cylinder > 0 {
+			words[i] = fmt.Sprintf("plug hole of %d", p.Cylinder)
+		}
+		if p.Level > 0 && p.Level < len(loud) {
+			words[i] += loud[p.Level]
+		}
+	}
+	return strings.Join(words, "; ")
+}
+
+// warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
+func warnings(s log.Session, leak []LeakCell) []string {
+	var all []string
+	var volts []float64
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			if p.BatteryV > 0 && p.Struck == "" {
+				volts = append(volts, p.BatteryV)
+			}
+		}
+	}
+	const sag, low = 0.5, 12.0
+	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= sag {
+		all = append(all, fmt.Sprintf("The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge, and pull them again.", volts[0], volts[n-1]))
+	} else if n > 0 && slices.Min(volts) < low {
+		all = append(all, fmt.Sprintf("The battery stood at %.1f V: slow cranking reads low.", slices.Min(volts)))
+	}
+	if s.Conditions.Throttle == "closed" {
+		all = append(all, "The throttle is noted as closed: that can cost a fifth of the reading.")
+	}
+	var deaf []int
+	for _, c := range leak {
+		for _, a := range c.Attempts {
+			if a.Struck == "" && a.Paths == nil && !slices.Contains(deaf, c.Cylinder) {
+				deaf = append(deaf, c.Cylinder)
+			}
+		}
+	}
+	if len(deaf) > 0 {
+		all = append(all, fmt.Sprintf("Nobody listened at %s: a percentage without its place says half of it.", log.Join(deaf, ", ")))
+	}
+	return all
+}
+
+// Preview says what a figure that is being typed comes to, for the sheet to show before it is kept.
+type Preview struct {
+	LeakPct      float64  `json:"leak_pct"`
+	HeldValue    float64  `json:"held"`
+	HoleMM       *float64 `json:"hole_mm,omitempty"`
+	ReferencePct *float64 `json:"reference_leak_pct,omitempty"`
+}
+
+// PreviewOf reckons an attempt that is not kept yet.
+func PreviewOf(l log.Log, session string, row log.Leakdown) (Preview, error) {
+	at, err := find(l, session)
+	if err != nil {
+		return Preview{}, err
+	}
+	if err := row.Check("").Err(); err != nil {
+		return Preview{}, err
+	}
+	a := Reckon(l, l.Sessions[at], row)
+	return Preview{a.LeakPct, row.Held, a.HoleMM, a.ReferencePct}, nil
+}

@@ -1,0 +1,186 @@
+package sheet
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/units"
+	"braxel/internal/core/wheel"
+)
+
+// Attempt is one leak-down of a cylinder with what it comes to.
+type Attempt struct {
+	log.Leakdown
+	LeakPct      float64  `json:"leak_pct"`
+	HoleMM       *float64 `json:"hole_mm,omitempty"`
+	ReferencePct *float64 `json:"reference_leak_pct,omitempty" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
+	Heard        string   `json:"heard" doc:"Where, in words"`
+	Assumed      bool     `json:"assumed,omitempty" doc:"The tester's orifice is not known; 1 mm was assumed"`
+}
+
+// LeakCell is one cylinder of the leak-down test.
+type LeakCell struct {
+	Cylinder int       `json:"cylinder"`
+	Place    string    `json:"place"`
+	Say      string    `json:"say" doc:"Where to turn to"`
+	Beside   []int     `json:"beside" doc:"Its neighbours, which share its gasket land"`
+	Attempts []Attempt `json:"attempts"`
+	LeakPct  *float64  `json:"leak_pct,omitempty" doc:"The last attempt that counts"`
+	Again    string    `json:"again,omitempty" doc:"Why it should be done once more"`
+	Baseline *float64  `json:"baseline_pct,omitempty"`
+	Last     *float64  `json:"last_pct,omitempty"`
+}
+
+// Reckon returns what an attempt comes to.
+func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
+	tester, _ := l.Tester(row.Tester)
+	a := Attempt{Leakdown: row, Heard: Heard(row.Paths), Assumed: tester.OrificeMM == 0}
+	supply, held := row.SupplyReading().Pressure(), row.HeldReading().Pressure()
+	a.LeakPct = gas.LeakPct(supply, held)
+	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil {
+		reference := gas.ReferenceLeakPct(hole)
+		a.HoleMM, a.ReferencePct = &hole, &reference
+	}
+	return a
+}
+
+// leakCells returns the leak-down's cells in firing order, or in bank order where none is known.
+func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.Session) []LeakCell {
+	order := l.Engine.Cylinders()
+	says := map[int]string{}
+	if w, err := wheel.Of(l.Engine); err == nil {
+		order = order[:0:0]
+		for i, step := range w.Steps {
+			order = append(order, step.Cylinder)
+			says[step.Cylinder] = w.Says[i]
+		}
+	}
+	before, prior := leaks(base), leaks(last)
+	cells := make([]LeakCell, len(order))
+	for i, c := range order {
+		cell := LeakCell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Beside: append([]int{}, layout.Neighbours(l.Engine.Layout, c)...), Attempts: []Attempt{}, Say: says[c], Baseline: before[c], Last: prior[c]}
+		if cell.Say == "" {
+			cell.Say = fmt.Sprintf("Bring %d to TDC of its compression stroke, both valves shut.", c)
+		}
+		for _, row := range s.Leakdown {
+			if row.Cylinder == c {
+				cell.Attempts = append(cell.Attempts, Reckon(l, s, row))
+			}
+		}
+		cell.settle(p)
+		cells[i] = cell
+	}
+	return cells
+}
+
+// settle takes the last attempt that counts, and asks for another where a single one is bad: dirt on a seat clears, a
+// burnt valve does not.
+func (c *LeakCell) settle(p protocol.Protocol) {
+	kept := 0
+	var last Attempt
+	for _, a := range c.Attempts {
+		if a.Struck == "" {
+			kept++
+			last = a
+		}
+	}
+	if kept == 0 {
+		return
+	}
+	leak := last.LeakPct
+	c.LeakPct = &leak
+	own := slices.ContainsFunc(last.Paths, func(p log.Path) bool { return p.Where == log.PlugHole })
+	switch {
+	case own:
+		c.Again = "air at its own plug hole is the tester's seal: fix it and repeat"
+	case kept > 1:
+	case c.Baseline != nil && leak > *c.Baseline+3:
+		c.Again = fmt.Sprintf("%.1f points above its baseline: cycle the crank, snap the valves, and repeat once", leak-*c.Baseline)
+	case c.Baseline == nil && leak >= p.LeakWatch:
+		c.Again = "high: cycle the crank, snap the valves, and repeat once"
+	}
+}
+
+// leaks returns each cylinder's mean leak % over the sessions, the last attempt that counts in each.
+func leaks(sessions []log.Session) map[int]*float64 {
+	sum, n := map[int]float64{}, map[int]float64{}
+	for _, s := range sessions {
+		latest := map[int]float64{}
+		for _, row := range s.Leakdown {
+			if row.Struck == "" {
+				latest[row.Cylinder] = gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
+			}
+		}
+		for c, v := range latest {
+			sum[c] += v
+			n[c]++
+		}
+	}
+	mean := map[int]*float64{}
+	for c := range sum {
+		m := sum[c] / n[c]
+		mean[c] = &m
+	}
+	return mean
+}
+
+// nextLeak says which cylinder's leak-down is next, from the one last done onward in firing order.
+func nextLeak(cells []LeakCell, s log.Session) Prompt {
+	at := -1
+	if n := len(s.Leakdown); n > 0 {
+		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
+	}
+	if at >= 0 && (cells[at].Again != "" || cells[at].LeakPct == nil) {
+		return Prompt{cells[at].Cylinder, fmt.Sprintf("%d again: %s", cells[at].Cylinder, cmp.Or(cells[at].Again, "the attempt was struck")), true}
+	}
+	for i := range cells {
+		c := cells[(at+1+i)%len(cells)]
+		if c.LeakPct == nil {
+			say := c.Say
+			// After a gap in the order the turn from the step before does not hold.
+			if i > 0 && at >= 0 {
+				say = fmt.Sprintf("Turn on to %d: TDC of its compression stroke, both valves shut.", c.Cylinder)
+			}
+			return Prompt{Cylinder: c.Cylinder, Say: say}
+		}
+	}
+	return Prompt{Say: "Every cylinder has its leak-down."}
+}
+
+// TakeLeak puts an attempt into the log's session, as the store will. What no tester shows is refused by field.
+func TakeLeak(l *log.Log, session string, row log.Leakdown) error {
+	at, err := find(*l, session)
+	if err != nil {
+		return err
+	}
+	f := row.Check("")
+	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
+		f = append(f, log.Fault{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)})
+	}
+	if err := f.Err(); err != nil {
+		return err
+	}
+	rows := &l.Sessions[at].Leakdown
+	if !slices.ContainsFunc(*rows, func(r log.Leakdown) bool { return r.Key == row.Key }) {
+		*rows = append(*rows, row)
+	}
+	return nil
+}
+
+// HeldFrom returns what a tester that shows percent held, in the unit of its supply.
+func HeldFrom(supply, pct float64) float64 { return supply * (1 - pct/100) }
+
+// leakUnit returns the unit in which leak-down was last typed.
+func leakUnit(l log.Log) units.Unit {
+	for _, s := range slices.Backward(l.Sessions) {
+		if n := len(s.Leakdown); n > 0 {
+			return s.Leakdown[n-1].Unit
+		}
+	}
+	return units.PSI
+}

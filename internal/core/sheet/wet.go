@@ -1,0 +1,165 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/stat"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/units"
+)
+
+// WetCell is one cylinder of the wet test: what it gained, what oil takes of that by its own room, and what the others
+// gained.
+type WetCell struct {
+	Cell
+	Asked       bool     `json:"asked" doc:"The dry reading or the protocol asks for it"`
+	GainPct     *float64 `json:"gain_pct,omitempty"`
+	OilPct      *float64 `json:"oil_pct,omitempty" doc:"At most so much of the gain is the oil's own room"`
+	SiblingsPct *float64 `json:"siblings_pct,omitempty" doc:"What the other cylinders gained, their median"`
+	Says        string   `json:"says,omitempty"`
+}
+
+// teaspoon is the usual amount of oil, in cm³.
+const teaspoon = 5.0
+
+// noRise is the gain in psi that builders call none.
+var noRise = units.Reading{Value: 10, Unit: units.PSI}.Pressure()
+
+// wetCells returns the wet test's cells in bank order.
+func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dry []Cell) []WetCell {
+	plain := cellsOf(l, s, log.Wet, p.Pulls, unit, nil, nil)
+	asked := askWet(dry, p)
+	cells := make([]WetCell, len(plain))
+	for i, c := range plain {
+		cells[i] = WetCell{Cell: c, Asked: slices.Contains(asked, c.Cylinder)}
+		if c.Reading != nil && dry[i].Reading != nil && dry[i].Reading.Value > 0 {
+			gain := 100 * (float64(c.Reading.Pressure()/dry[i].Reading.Pressure()) - 1)
+			cells[i].GainPct = &gain
+			cells[i].OilPct = oilShare(l.Engine, s, c.Cylinder)
+		}
+	}
+	for i := range cells {
+		cells[i].judgeWet(cells, dry[i])
+	}
+	return cells
+}
+
+// askWet returns the cylinders that are to be tested wet: the low ones and, to compare with, the best one; all of them
+// where the protocol has it so, none of a diesel's.
+func askWet(dry []Cell, p protocol.Protocol) []int {
+	var all, low []int
+	best, high := 0, 0.0
+	for _, c := range dry {
+		all = append(all, c.Cylinder)
+		if c.Settled && c.Reading.Value > high {
+			best, high = c.Cylinder, c.Reading.Value
+		}
+	}
+	switch p.Wet {
+	case protocol.Always:
+		return all
+	case protocol.Never:
+		return nil
+	}
+	for _, c := range dry {
+		if c.Settled && (c.Reading.Value < 0.9*high || (c.Baseline != nil && c.Reading.Value < 0.93*c.Baseline.Value)) {
+			low = append(low, c.Cylinder)
+		}
+	}
+	if len(low) > 0 && !slices.Contains(low, best) {
+		low = append(low, best)
+	}
+	return low
+}
+
+// oilShare returns the oil's own share of the gain in percent, or nil where the engine's figures are not known.
+func oilShare(e log.Engine, s log.Session, cylinder int) *float64 {
+	oil := teaspoon
+	for _, row := range s.Compression {
+		if row.Mode == log.Wet && row.Cylinder == cylinder && row.OilCC > 0 {
+			oil = row.OilCC
+		}
+	}
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Ratio == 0 {
+		return nil
+	}
+	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: 60}
+	if c.Rod == 0 {
+		c.Rod = 1.6 * c.Stroke
+	}
+	if e.IntakeCloses != nil {
+		c.IntakeCloses = *e.IntakeCloses
+	}
+	gain, err := c.OilGainPct(oil)
+	if err != nil {
+		return nil
+	}
+	return &gain
+}
+
+// judgeWet says what the gain means, beside what the others gained.
+func (c *WetCell) judgeWet(all []WetCell, dry Cell) {
+	if c.GainPct == nil {
+		return
+	}
+	var others []float64
+	for _, o := range all {
+		if o.Cylinder != c.Cylinder && o.GainPct != nil {
+			others = append(others, *o.GainPct)
+		}
+	}
+	own := 0.0
+	if len(others) > 0 {
+		slices.Sort(others)
+		middle := stat.Quantile(0.5, stat.Empirical, others, nil)
+		c.SiblingsPct, own = &middle, middle
+	}
+	if c.OilPct != nil {
+		own = math.Max(own, *c.OilPct)
+	}
+	switch beyond := *c.GainPct - own; {
+	case c.Reading.Pressure()-dry.Reading.Pressure() <= noRise && own > 4:
+		c.Says = "no rise: valves, gasket or head, not rings"
+	case beyond > 5:
+		c.Says = fmt.Sprintf("%.0f points beyond the oil's own room: rings or bore", beyond)
+	default:
+		c.Says = "no more than oil does by its own room"
+	}
+}
+
+// cellsOf returns the cells of a mode in bank order.
+func cellsOf(l log.Log, s log.Session, mode string, rule reading.Rule, unit units.Unit, base, last []log.Session) []Cell {
+	before, prior := average(l, base, rule), average(l, last, rule)
+	var cells []Cell
+	for _, c := range l.Engine.Cylinders() {
+		cell := Cell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
+		var row log.Compression
+		for _, r := range s.Compression {
+			if r.Mode == mode && r.Cylinder == c {
+				cell.Pulls = append(cell.Pulls, r.Pulls...)
+				row = r
+			}
+		}
+		tester, _ := l.Tester(row.Tester)
+		r := reading.Of(row.Pulls, rule, reading.DivisionOf(tester))
+		cell.Settled = r.Settled
+		if r.Pulls > 0 {
+			cell.Reading = shown(r.Pressure, unit)
+		}
+		if p, ok := before[c]; ok {
+			cell.Baseline = shown(p, unit)
+		}
+		if p, ok := prior[c]; ok {
+			cell.Last = shown(p, unit)
+		}
+		cells = append(cells, cell)
+	}
+	return cells
+}

@@ -1,0 +1,204 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { testersQuery } from '@/api/queries'
+import LabelledField from '@/components/LabelledField.vue'
+import { useKeys } from '@/composables/useKeys'
+import { shown, unitOf } from '@/sums/units'
+
+type Tester = Schemas['Tester']
+
+const client = useQueryClient()
+const testers = useQuery(testersQuery)
+const kinds: Record<Tester['kind'], string> = {
+  compression: 'compression gauge',
+  leakdown: 'leak-down tester',
+  rotary: 'rotary gauge',
+}
+
+const empty = () => ({
+  id: '',
+  name: '',
+  kind: 'compression' as Tester['kind'],
+  division: '',
+  unit: 'psi' as 'psi',
+  range: '',
+  offset: '',
+  dead: '',
+  orifice: '',
+})
+const form = reactive(empty())
+const problem = ref<Problem>()
+const edit = (t: Tester) =>
+  Object.assign(form, empty(), {
+    id: t.id,
+    name: t.name ?? '',
+    kind: t.kind,
+    division: t.resolution?.value ?? '',
+    unit: t.resolution?.unit ?? 'psi',
+    range: t.range?.value ?? '',
+    offset: t.offset_kpa ?? '',
+    dead: t.dead_volume_cc ?? '',
+    orifice: t.orifice_mm ?? '',
+  })
+
+async function save() {
+  const number = (v: string | number) => (v === '' ? undefined : Number(v))
+  const body: Tester = {
+    id: form.id,
+    name: form.name.trim(),
+    kind: form.kind,
+    offset_kpa: number(form.offset),
+    dead_volume_cc: number(form.dead),
+    orifice_mm: number(form.orifice),
+  }
+  if (form.division !== '') body.resolution = { value: Number(form.division), unit: form.unit }
+  if (form.range !== '') body.range = { value: Number(form.range), unit: form.unit }
+  try {
+    if (form.id) await ask(api.PUT('/api/testers/{tester}', { params: { path: { tester: form.id } }, body }))
+    else await ask(api.POST('/api/testers', { body }))
+    problem.value = undefined
+    Object.assign(form, empty())
+    await client.invalidateQueries()
+  } catch (error) {
+    problem.value =
+      error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached; what you typed is still here.' }
+  }
+}
+
+const one = ref('')
+const other = ref('')
+const check = ref<Schemas['GaugeCheck']>()
+const checkFault = ref('')
+const numbers = (text: string) =>
+  text
+    .split(/[\s;]+/)
+    .filter(Boolean)
+    .map(Number)
+async function compare() {
+  try {
+    check.value = await ask(
+      api.POST('/api/gauge-checks', { body: { one: numbers(one.value), other: numbers(other.value) } }),
+    )
+    checkFault.value = ''
+  } catch (error) {
+    checkFault.value = error instanceof Error ? error.message : 'not compared'
+  }
+}
+const rows = computed(() => testers.data.value ?? [])
+useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
+    <div class="flex flex-wrap items-baseline gap-x-6">
+      <h1 class="text-3xl font-semibold">Gauges</h1>
+      <p class="text-soft">Evenness on one gauge is worth more than its number: note which one was used.</p>
+      <RouterLink to="/protocols" class="link ml-auto">Protocols</RouterLink>
+    </div>
+    <div class="mt-4 overflow-x-auto">
+      <table class="w-full min-w-[44rem]">
+        <thead class="text-left text-[0.9rem] text-soft">
+          <tr class="border-b border-rule">
+            <th class="py-1 font-normal">tester</th>
+            <th class="font-normal">division</th>
+            <th class="font-normal">offset, kPa</th>
+            <th class="font-normal">hose, cm³</th>
+            <th class="font-normal">orifice, mm</th>
+            <th class="font-normal">pulls</th>
+            <th class="font-normal">repeats within, {{ unitOf('pressure') }}</th>
+            <th><span class="sr-only">change</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="t in rows" :key="t.id" class="border-b border-track">
+            <th scope="row" class="py-2 text-left">
+              <span class="text-lg font-semibold">{{ t.name || t.id }}</span>
+              <span class="font-normal text-soft">{{ kinds[t.kind] }}</span>
+            </th>
+            <td class="figures">{{ t.resolution ? `${t.resolution.value} ${t.resolution.unit}` : '–' }}</td>
+            <td class="figures">{{ t.offset_kpa ?? '–' }}</td>
+            <td class="figures">{{ t.dead_volume_cc ?? '–' }}</td>
+            <td class="figures">{{ t.orifice_mm ?? (t.kind === 'leakdown' ? '1 assumed' : '–') }}</td>
+            <td class="figures">{{ t.pulls || '–' }}</td>
+            <td class="figures text-lg">{{ t.limit_kpa ? shown(t.limit_kpa, 'pressure') : '–' }}</td>
+            <td class="text-right">
+              <button class="link min-h-11" @click="edit(t)">
+                change<span class="sr-only"> {{ t.name || t.id }}</span>
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="mt-2 text-[0.95rem] text-soft">
+      Two pulls of one cylinder that differ by more than “repeats within” are suspicious: 2.8 times the standard
+      deviation of a pull, from every pull made with that gauge.
+    </p>
+
+    <div class="mt-8 grid gap-10 lg:grid-cols-2">
+      <form class="grid grid-cols-2 content-start gap-3" novalidate @submit.prevent="save">
+        <h2 class="col-span-2 border-b border-rule pb-1 font-semibold">
+          {{ form.id ? `Change the ${form.name}` : 'Another tester' }}
+        </h2>
+        <LabelledField label="Name" :fault="faultOf(problem, 'name')"
+          ><input v-model="form.name" class="field" maxlength="120"
+        /></LabelledField>
+        <LabelledField label="Kind">
+          <select v-model="form.kind" class="field">
+            <option v-for="(w, k) in kinds" :key="k" :value="k">{{ w }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Division of the dial" :fault="faultOf(problem, 'resolution')"
+          ><input v-model="form.division" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField label="Unit">
+          <select v-model="form.unit" class="field">
+            <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Full scale" :fault="faultOf(problem, 'range')"
+          ><input v-model="form.range" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField label="Reads too high by, kPa" :fault="faultOf(problem, 'offset_kpa')"
+          ><input v-model="form.offset" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField
+          v-if="form.kind !== 'leakdown'"
+          label="Hose ahead of the check valve, cm³"
+          :fault="faultOf(problem, 'dead_volume_cc')"
+          ><input v-model="form.dead" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField v-else label="Orifice, mm" :fault="faultOf(problem, 'orifice_mm')"
+          ><input v-model="form.orifice" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>
+        <button class="button-main col-span-2">Keep this tester</button>
+      </form>
+      <form class="grid content-start gap-3" novalidate @submit.prevent="compare">
+        <h2 class="border-b border-rule pb-1 font-semibold">One gauge against another</h2>
+        <p class="text-soft">Both on the same pressures, in one unit, a pair at a time.</p>
+        <LabelledField label="One reads"
+          ><input v-model="one" class="field figures" placeholder="150 152 148"
+        /></LabelledField>
+        <LabelledField label="The other reads" :fault="checkFault || undefined"
+          ><input v-model="other" class="field figures" placeholder="156 158 153"
+        /></LabelledField>
+        <button class="button-plain">Compare</button>
+        <p v-if="check" class="text-lg" aria-live="polite">
+          The other reads <b class="figures">{{ Math.abs(check.difference).toFixed(1) }}</b> ({{
+            Math.abs(check.ratio_pct).toFixed(1)
+          }}
+          %) {{ check.difference < 0 ? 'lower' : 'higher' }}, give or take {{ (2 * check.se).toFixed(1) }}.
+          {{
+            check.real
+              ? 'The difference is real: note it as the offset, or do not mix them.'
+              : 'That is no more than their scatter.'
+          }}
+        </p>
+      </form>
+    </div>
+  </main>
+</template>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { ref, watch } from 'vue'
+import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { protocolsQuery } from '@/api/queries'
+import LabelledField from '@/components/LabelledField.vue'
+import { useKeys } from '@/composables/useKeys'
+
+type Protocol = Schemas['Protocol']
+const client = useQueryClient()
+const protocols = useQuery(protocolsQuery)
+const form = ref<Protocol>()
+const problem = ref<Problem>()
+const kept = ref('')
+const open = (p: Protocol) => ((form.value = structuredClone({ ...p, cranking: { ...p.cranking } })), (kept.value = ''))
+watch(
+  () => protocols.data.value,
+  (all) => all?.[0] && !form.value && open(all[0]),
+  { immediate: true },
+)
+
+async function save() {
+  try {
+    const p = await ask(api.PUT('/api/protocols', { body: form.value! }))
+    problem.value = undefined
+    await client.invalidateQueries({ queryKey: ['protocols'] })
+    open(p)
+    kept.value = 'Kept.'
+  } catch (error) {
+    problem.value = error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached.' }
+  }
+}
+const copy = () => form.value && Object.assign(form.value, { id: '', name: `${form.value.name}, ours` })
+const schools = {
+  '10': 'within 10 % of the highest',
+  '5': 'within 5 % of the highest',
+  '15': 'within 15 % of the highest',
+  '25': 'within 25 % of the highest',
+  '7psi': '7 psi apart',
+  '10psi': '10 psi apart',
+  '50psi': '50 psi apart',
+}
+const whens = { never: 'never', asked: 'where the dry readings ask for it', always: 'every time' }
+useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1200px] px-4 py-5 sm:px-6">
+    <h1 class="text-3xl font-semibold">Protocols</h1>
+    <p class="text-soft">Ways of testing. An engine keeps to one, so that its tests can be held against each other.</p>
+    <div class="mt-4 grid gap-8 md:grid-cols-[16rem_1fr]">
+      <nav aria-label="Protocols" class="grid content-start">
+        <button
+          v-for="p in protocols.data.value"
+          :key="p.id"
+          class="min-h-11 px-2 text-left"
+          :class="p.id === form?.id ? 'bg-verdigris-pale font-semibold' : ''"
+          :aria-pressed="p.id === form?.id"
+          @click="open(p)"
+        >
+          {{ p.name }}
+        </button>
+      </nav>
+      <form v-if="form" class="grid gap-3 sm:grid-cols-2" novalidate @submit.prevent="save">
+        <LabelledField label="Name" class="sm:col-span-2" :fault="faultOf(problem, 'name')"
+          ><input v-model="form.name" class="field text-xl" maxlength="80"
+        /></LabelledField>
+        <LabelledField label="Stop cranking">
+          <select v-model="form.cranking.rule" class="field">
+            <option value="plateau">when the needle stops rising</option>
+            <option value="count">after so many beats</option>
+            <option value="time">after so many seconds</option>
+          </select>
+        </LabelledField>
+        <LabelledField v-if="form.cranking.rule === 'count'" label="Beats"
+          ><input v-model.number="form.cranking.count" class="field figures" inputmode="numeric"
+        /></LabelledField>
+        <LabelledField v-else-if="form.cranking.rule === 'time'" label="Seconds"
+          ><input v-model.number="form.cranking.seconds" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField label="Pulls">
+          <select v-model="form.pulls" class="field">
+            <option value="agree">until two in a row agree</option>
+            <option value="three">three, averaged</option>
+            <option value="one">one</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Plugs out">
+          <select v-model="form.plugs_out" class="field">
+            <option value="all">all together</option>
+            <option value="one">one at a time</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Engine">
+          <select v-model="form.temp" class="field">
+            <option v-for="t in ['hot', 'warm', 'cold']" :key="t">{{ t }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Evenness">
+          <select v-model="form.evenness" class="field">
+            <option v-for="(w, id) in schools" :key="id" :value="id">{{ w }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Wet test">
+          <select v-model="form.wet" class="field">
+            <option v-for="(w, id) in whens" :key="id" :value="id">{{ w }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Leak-down">
+          <select v-model="form.leakdown" class="field">
+            <option v-for="(w, id) in whens" :key="id" :value="id">{{ w }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField label="Leak to watch, %" :fault="faultOf(problem, 'leak_watch_pct')"
+          ><input v-model.number="form.leak_watch_pct" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField label="Leak to act on, %" :fault="faultOf(problem, 'leak_act_pct')"
+          ><input v-model.number="form.leak_act_pct" class="field figures" inputmode="decimal"
+        /></LabelledField>
+        <div class="flex flex-wrap items-center gap-3 sm:col-span-2">
+          <button class="button-main">Keep this protocol</button>
+          <button type="button" class="button-plain" @click="copy">Make another from it</button>
+          <span role="status">{{ kept || (problem?.errors ? '' : problem?.detail) }}</span>
+        </div>
+      </form>
+    </div>
+  </main>
+</template>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import KeyCap from '@/components/KeyCap.vue'
+import Schools from '@/components/Schools.vue'
+import StateMark from '@/components/StateMark.vue'
+import { signed } from '@/composables/useFormat'
+import { useKeys } from '@/composables/useKeys'
+import type { Work } from '@/composables/useSheet'
+
+const props = defineProps<{ work: Work }>()
+const emit = defineEmits<{ done: []; leave: [] }>()
+const sheet = computed(() => props.work.sheet.value!)
+const rows = computed(() =>
+  sheet.value.cells.map((c) => {
+    const leak = sheet.value.leak.find((x) => x.cylinder === c.cylinder)
+    return {
+      ...c,
+      wet: sheet.value.wet.find((x) => x.cylinder === c.cylinder),
+      leak,
+      attempt: leak?.attempts.filter((a) => !a.struck).at(-1),
+      judged: sheet.value.verdict.cylinders.find((x) => x.cylinder === c.cylinder),
+    }
+  }),
+)
+
+useKeys([
+  { keys: ['Enter'], does: 'go on to put everything back', run: () => emit('done') },
+  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
+  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+])
+</script>
+
+<template>
+  <div class="py-5">
+    <p class="flex flex-wrap items-center gap-3">
+      <StateMark v-if="sheet.verdict.cylinders.length" :state="sheet.verdict.state" />
+      <span class="text-[1.35rem] leading-snug font-medium" data-sentence>{{ sheet.verdict.sentence }}</span>
+    </p>
+    <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-2 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
+    <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
+    <div class="mt-5 grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,13fr)_minmax(0,8fr)]">
+      <div class="overflow-x-auto">
+        <table class="w-full min-w-[38rem]">
+          <thead class="text-left text-[0.9rem] text-soft">
+            <tr class="border-b border-rule">
+              <th class="py-1 font-normal">cylinder</th>
+              <th class="font-normal">dry, {{ sheet.unit }}</th>
+              <th class="font-normal">baseline</th>
+              <th class="font-normal">change</th>
+              <th class="font-normal">wet</th>
+              <th class="font-normal">leak</th>
+              <th class="font-normal">like 100 psi, 1 mm</th>
+              <th class="font-normal">heard at</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="r in rows"
+              :key="r.cylinder"
+              class="border-b border-track"
+              :class="{ 'font-semibold': r.judged && r.judged.state !== 'steady' }"
+            >
+              <th scope="row" class="figures py-2 text-left text-xl font-semibold">{{ r.cylinder }}</th>
+              <td class="figures text-xl">{{ r.reading?.value ?? '–' }}</td>
+              <td class="figures text-soft">{{ r.baseline?.value ?? '–' }}</td>
+              <td class="figures">
+                {{
+                  r.judged?.compression_change_pct === undefined ? '–' : `${signed(r.judged.compression_change_pct)} %`
+                }}
+              </td>
+              <td class="figures">{{ r.wet?.gain_pct === undefined ? '–' : `+${r.wet.gain_pct.toFixed(0)} %` }}</td>
+              <td class="figures">{{ r.leak?.leak_pct === undefined ? '–' : `${r.leak.leak_pct.toFixed(1)} %` }}</td>
+              <td class="figures text-soft">
+                {{ r.attempt?.reference_leak_pct === undefined ? '–' : `${r.attempt.reference_leak_pct.toFixed(1)} %` }}
+              </td>
+              <td>{{ r.attempt?.heard ?? '–' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <ul class="mt-3 grid gap-1">
+          <li v-for="r in rows.filter((x) => x.wet?.says)" :key="r.cylinder">
+            <b class="figures">{{ r.cylinder }}</b> wet: {{ r.wet!.says }}.
+          </li>
+        </ul>
+      </div>
+      <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" />
+    </div>
+    <button class="button-main mt-6 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
+      Put everything back <KeyCap>Enter</KeyCap>
+    </button>
+  </div>
+</template>

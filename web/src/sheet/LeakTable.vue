@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
+defineProps<{ cells: Schemas['LeakCell'][]; current: number; waiting: (cylinder: number) => boolean }>()
+defineEmits<{ pick: [cylinder: number] }>()
+</script>
+
+<template>
+  <table class="w-full">
+    <thead class="text-left text-[0.85rem] text-soft">
+      <tr class="border-b border-rule">
+        <th class="py-1 font-normal">in firing order</th>
+        <th class="text-right font-normal">in</th>
+        <th class="text-right font-normal">held</th>
+        <th class="text-right font-normal">leak</th>
+        <th class="pl-4 font-normal">heard at</th>
+      </tr>
+    </thead>
+    <tbody
+      v-for="c in cells"
+      :key="c.cylinder"
+      class="cursor-pointer border-b border-track"
+      :class="{ 'bg-verdigris-pale': c.cylinder === current }"
+      :data-cylinder="c.cylinder"
+      @click="$emit('pick', c.cylinder)"
+    >
+      <tr
+        v-for="(a, i) in c.attempts.length ? c.attempts : [undefined]"
+        :key="i"
+        :class="{ 'text-soft line-through': a?.struck }"
+        :title="a?.struck"
+      >
+        <th scope="row" class="figures py-1.5 pl-2 text-left text-lg font-semibold">{{ i === 0 ? c.cylinder : '' }}</th>
+        <template v-if="a">
+          <td class="figures text-right">{{ a.supply }}</td>
+          <td class="figures text-right">{{ Number(a.held.toFixed(1)) }}</td>
+          <td class="figures text-right font-semibold">{{ a.leak_pct.toFixed(1) }}</td>
+          <td class="pl-4 text-[0.95rem]">{{ a.heard }}</td>
+        </template>
+        <td v-else colspan="4" class="text-right text-soft">{{ waiting(c.cylinder) ? 'waiting to be sent…' : '' }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>

@@ -1,0 +1,185 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
+import { computed, reactive, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import { wordsQuery } from '@/api/queries'
+import KeyCap from '@/components/KeyCap.vue'
+import LabelledField from '@/components/LabelledField.vue'
+import { useKeys } from '@/composables/useKeys'
+import type { Work } from '@/composables/useSheet'
+import { small } from './photo'
+
+type Observation = Schemas['Observation']
+
+const props = defineProps<{ work: Work }>()
+const emit = defineEmits<{ done: []; leave: [] }>()
+const sheet = computed(() => props.work.sheet.value!)
+const words = useQuery(wordsQuery)
+const noted = computed(() => sheet.value.session.observations ?? [])
+const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
+
+// Plugs are read in order: one key each, and on to the next.
+const chosen = ref<number>()
+const plugOf = (c: number) =>
+  [
+    ...props.work.waiting('observations').map((e) => e.body as unknown as Observation),
+    ...[...noted.value].reverse(),
+  ].find((o) => o.what === 'plug' && o.cylinder === c)?.finding
+const plug = computed(() => chosen.value ?? order.value.find((c) => !plugOf(c)) ?? order.value.at(-1)!)
+const plugWords = computed(() => words.data.value?.plug ?? [])
+async function read(finding: string | undefined) {
+  if (!finding) return
+  const cylinder = plug.value
+  chosen.value = undefined
+  await props.work.post('observations', { what: 'plug', cylinder, finding, key: nanoid() })
+}
+
+const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: string }[] = [
+  { what: 'borescope', words: 'Borescope', each: true },
+  { what: 'coil', words: 'Coil', each: true },
+  { what: 'ports', words: 'Ports', each: true },
+  { what: 'lash', words: 'Valve lash', each: true, unit: 'mm' },
+  { what: 'stroke-marks', words: 'Stroke marks', each: true, unit: 'mm' },
+  { what: 'oil', words: 'Oil' },
+  { what: 'coolant', words: 'Coolant' },
+  { what: 'oil-pressure', words: 'Oil pressure', unit: 'psi' },
+  { what: 'end-play', words: 'Crank end play', unit: 'mm' },
+  { what: 'other', words: 'Something else' },
+]
+const form = reactive({ what: 'borescope' as Observation['what'], cylinder: 0, finding: '', value: '', note: '' })
+const kind = computed(() => kinds.find((k) => k.what === form.what)!)
+const fault = ref('')
+async function keep() {
+  const value = form.value === '' ? undefined : Number(form.value.replace(',', '.'))
+  if (value !== undefined && !Number.isFinite(value)) return (fault.value = `“${form.value}” is not a figure`)
+  if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
+  fault.value = ''
+  const body: Observation = { what: form.what, key: nanoid() }
+  if (kind.value.each && form.cylinder) body.cylinder = form.cylinder
+  if (form.finding) body.finding = form.finding
+  if (value !== undefined) Object.assign(body, { value, unit: kind.value.unit })
+  if (form.note) body.note = form.note
+  Object.assign(form, { finding: '', value: '', note: '' })
+  await props.work.post('observations', body)
+}
+
+const picture = ref('')
+async function photo(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  if (!file) return
+  picture.value = 'making it small…'
+  try {
+    const answer = await fetch(`${props.work.base}/photos/${nanoid()}?note=${encodeURIComponent(form.note)}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'image/jpeg' },
+      body: await small(file),
+    })
+    picture.value = answer.ok ? '' : (((await answer.json()) as { detail?: string }).detail ?? 'not kept')
+    await props.work.query.refetch()
+  } catch {
+    picture.value = 'Not kept: Braxel cannot be reached, or this is no picture. Try it again.'
+  }
+  field.value = ''
+}
+
+useKeys([
+  { keys: ['1…8'], does: 'how this plug looks, and on to the next' },
+  { keys: [...'12345678'], does: '', run: (e) => void read(plugWords.value[Number(e.key) - 1]) },
+  { keys: ['Enter'], does: 'go on to the findings', run: () => emit('done') },
+  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
+  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+])
+</script>
+
+<template>
+  <div class="grid gap-x-10 gap-y-8 py-5 lg:grid-cols-2">
+    <section>
+      <h2 class="text-2xl font-medium">
+        How does plug <span class="figures font-semibold" data-current>{{ plug }}</span> look?
+      </h2>
+      <div class="mt-3 grid grid-cols-2 gap-2 sm:grid-cols-4">
+        <button
+          v-for="(w, i) in plugWords"
+          :key="w"
+          class="flex min-h-14 items-center justify-between border border-rule bg-sheet px-3 text-left text-lg"
+          @click="read(w)"
+        >
+          {{ w }} <KeyCap class="max-sm:hidden">{{ i + 1 }}</KeyCap>
+        </button>
+      </div>
+      <table class="mt-4 w-full">
+        <tbody>
+          <tr
+            v-for="c in order"
+            :key="c"
+            class="cursor-pointer border-b border-track"
+            :class="{ 'bg-verdigris-pale': c === plug }"
+            @click="chosen = c"
+          >
+            <th scope="row" class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold">{{ c }}</th>
+            <td>{{ plugOf(c) ?? '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <button class="button-main mt-5 min-h-14 w-full text-xl" @click="$emit('done')">
+        Go on to the findings <KeyCap>Enter</KeyCap>
+      </button>
+    </section>
+    <section>
+      <h2 class="text-2xl font-medium">What else was seen or measured?</h2>
+      <form class="mt-3 grid grid-cols-2 gap-3" @submit.prevent="keep">
+        <LabelledField label="Looked at">
+          <select v-model="form.what" class="field">
+            <option v-for="k in kinds" :key="k.what" :value="k.what">{{ k.words }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField v-if="kind.each" label="Cylinder">
+          <select v-model.number="form.cylinder" class="field">
+            <option :value="0">all</option>
+            <option v-for="c in order" :key="c" :value="c">{{ c }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField v-if="kind.unit" :label="`Figure, ${kind.unit}`" :fault="fault || undefined"
+          ><input v-model="form.value" class="field figures text-xl" inputmode="decimal"
+        /></LabelledField>
+        <LabelledField v-if="words.data.value?.[form.what]" label="Seen" :fault="fault || undefined">
+          <select v-model="form.finding" class="field">
+            <option value=""></option>
+            <option v-for="w in words.data.value[form.what]" :key="w">{{ w }}</option>
+          </select>
+        </LabelledField>
+        <LabelledField
+          label="In your words"
+          class="col-span-2"
+          :fault="kind.unit || words.data.value?.[form.what] ? undefined : fault || undefined"
+          ><input v-model="form.note" class="field" maxlength="1000"
+        /></LabelledField>
+        <button class="button-plain">Note it</button>
+        <label class="button-plain cursor-pointer"
+          >Photo<input type="file" accept="image/*" capture="environment" class="sr-only" @change="photo"
+        /></label>
+        <p v-if="picture" role="alert" class="col-span-2">{{ picture }}</p>
+      </form>
+      <ul class="mt-4 border-t border-rule">
+        <li
+          v-for="o in noted.filter((x) => x.what !== 'plug')"
+          :key="o.key"
+          class="flex items-center gap-3 border-b border-track py-1.5"
+        >
+          <img
+            v-if="o.finding === 'photo'"
+            :src="`${work.base}/photos/${o.key}`"
+            :alt="o.note || 'photo of this test'"
+            class="h-20"
+          />
+          <span
+            >{{ kinds.find((k) => k.what === o.what)?.words }}<template v-if="o.cylinder"> {{ o.cylinder }}</template
+            >: {{ o.finding }} <span class="figures">{{ o.value }}</span> {{ o.unit }} {{ o.note }}</span
+          >
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>

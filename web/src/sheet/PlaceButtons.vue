@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import KeyCap from '@/components/KeyCap.vue'
+import { places } from './places'
+
+type Path = Schemas['Path']
+const props = defineProps<{ paths?: Path[]; armed?: Path; beside: number[] }>()
+defineEmits<{ place: [where: Path['where']]; nothing: []; louder: [level: number] }>()
+const on = (where: Path['where']) => props.paths?.find((p) => p.where === where)
+const loud = ['faint', 'clear', 'strong']
+</script>
+
+<template>
+  <div class="mt-1 grid grid-cols-2 gap-2 sm:grid-cols-3">
+    <button
+      v-for="p in places"
+      :key="p.where"
+      type="button"
+      class="flex min-h-14 items-center justify-between border px-3 text-left text-lg font-semibold"
+      :class="on(p.where) ? 'border-ink bg-ink text-paper' : 'border-rule bg-sheet'"
+      :aria-pressed="on(p.where) !== undefined"
+      :disabled="p.where === 'neighbour' && beside.length === 0"
+      @click="$emit('place', p.where)"
+    >
+      <span
+        >{{ p.words }}<template v-if="on(p.where)?.cylinder"> {{ on(p.where)!.cylinder }}</template></span
+      >
+      <span class="flex items-center gap-1.5">
+        <span v-for="n in on(p.where)?.level ?? 0" :key="n" class="size-2 rounded-full bg-current" aria-hidden="true" />
+        <span v-if="on(p.where)" class="sr-only">{{ loud[(on(p.where)!.level ?? 1) - 1] }}</span>
+        <KeyCap class="max-sm:hidden">{{ p.key }}</KeyCap>
+      </span>
+    </button>
+  </div>
+  <div class="mt-2 flex flex-wrap gap-2">
+    <button
+      type="button"
+      class="min-h-11 border px-3"
+      :class="paths?.length === 0 ? 'border-ink bg-ink text-paper' : 'border-rule bg-sheet'"
+      :aria-pressed="paths?.length === 0"
+      @click="$emit('nothing')"
+    >
+      listened, nothing <KeyCap>l</KeyCap>
+    </button>
+    <template v-if="armed">
+      <button
+        v-for="(words, i) in loud"
+        :key="words"
+        type="button"
+        class="min-h-11 border px-3"
+        :class="armed.level === i + 1 ? 'border-verdigris bg-verdigris-pale font-semibold' : 'border-rule bg-sheet'"
+        :aria-pressed="armed.level === i + 1"
+        @click="$emit('louder', i + 1)"
+      >
+        {{ words }} <KeyCap>{{ i + 1 }}</KeyCap>
+      </button>
+    </template>
+  </div>
+</template>

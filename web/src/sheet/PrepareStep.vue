@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, useTemplateRef } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { protocolsQuery, testersQuery } from '@/api/queries'
+import KeyCap from '@/components/KeyCap.vue'
+import LabelledField from '@/components/LabelledField.vue'
+import { useKeys } from '@/composables/useKeys'
+import type { Work } from '@/composables/useSheet'
+import TickList from './TickList.vue'
+
+const props = defineProps<{ work: Work }>()
+const emit = defineEmits<{ done: []; leave: [] }>()
+const sheet = computed(() => props.work.sheet.value!)
+const s = computed(() => sheet.value.session)
+const c = computed(() => s.value.conditions ?? {})
+const protocols = useQuery(protocolsQuery)
+const testers = useQuery(testersQuery)
+const list = useTemplateRef('list')
+
+type Head = Schemas['SessionHead']
+const set = (head: Head) => props.work.patch(head)
+const condition = (part: Schemas['Conditions']) => set({ conditions: { ...c.value, ...part } })
+const number = (event: Event) => {
+  const text = (event.target as HTMLInputElement).value
+  return text === '' ? undefined : Number(text)
+}
+const word = (event: Event) => (event.target as HTMLSelectElement).value
+
+function protocol(id: string) {
+  const p = protocols.data.value?.find((x) => x.id === id)
+  return set({
+    protocol: id,
+    ...(p ? { conditions: { ...c.value, plugs_out: p.plugs_out, engine_temp: p.temp, cranking: p.cranking } } : {}),
+  })
+}
+
+const stages = [
+  'as-found',
+  'pre-install',
+  'after-running',
+  'dyno',
+  'pre-season',
+  'service',
+  'between-runs',
+  'post-season',
+  'after-incident',
+  'after-repair',
+]
+const cranking = computed(() => {
+  const k = c.value.cranking
+  if (k?.rule === 'count') return `${k.count ?? 6} beats each`
+  if (k?.rule === 'time') return `${k.seconds ?? 5} seconds each`
+  return 'until the needle stops rising'
+})
+const kinds = (kind: string) => testers.data.value?.filter((t) => t.kind === kind) ?? []
+
+useKeys([
+  { keys: ['Tab'], does: 'next line' },
+  { keys: [' '], does: 'tick it' },
+  { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
+  { keys: ['Enter'], does: 'go on to the dry test', run: () => emit('done') },
+  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
+  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+])
+</script>
+
+<template>
+  <div class="grid gap-x-10 gap-y-6 py-5 lg:grid-cols-[minmax(0,9fr)_minmax(0,8fr)]">
+    <section>
+      <h2 class="text-2xl font-medium">Make ready, make safe</h2>
+      <p class="mb-2 text-soft">
+        The list fits this engine where it stands. A bar at the side: it keeps somebody from harm.
+      </p>
+      <TickList ref="list" :work="work" :tasks="sheet.before" />
+      <div class="mt-4 flex flex-wrap gap-3">
+        <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
+          Go on to the dry test <KeyCap>Enter</KeyCap>
+        </button>
+        <button class="button-plain min-h-14" @click="list?.rest()">Tick the rest <KeyCap>a</KeyCap></button>
+      </div>
+    </section>
+    <form class="grid grid-cols-2 content-start gap-3" aria-label="How it is tested" @submit.prevent>
+      <LabelledField label="Protocol" class="col-span-2">
+        <select class="field" :value="sheet.protocol.id" @change="protocol(word($event))">
+          <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select>
+      </LabelledField>
+      <p class="col-span-2 -mt-1 text-[0.95rem] text-soft">
+        Crank {{ cranking }};
+        {{
+          { agree: 'pull until two in a row agree', three: 'three pulls, averaged', one: 'one pull' }[
+            sheet.protocol.pulls
+          ]
+        }}.
+        <RouterLink to="/protocols" class="link">Change protocols</RouterLink>
+      </p>
+      <LabelledField label="Stage">
+        <select class="field" :value="s.stage" @change="set({ stage: word($event) as Head['stage'] })">
+          <option v-for="x in stages" :key="x" :value="x">{{ x.replaceAll('-', ' ') }}</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Where it is">
+        <select class="field" :value="s.place" @change="set({ place: word($event) as Head['place'] })">
+          <option value="car">in the car or boat</option>
+          <option value="stand">on a stand</option>
+          <option value="dyno">on the dyno</option>
+        </select>
+      </LabelledField>
+      <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`">
+        <input
+          class="field figures text-xl"
+          inputmode="decimal"
+          :value="s.meter"
+          @change="set({ meter: number($event) })"
+        />
+      </LabelledField>
+      <LabelledField label="Engine">
+        <select class="field" :value="c.engine_temp" @change="condition({ engine_temp: word($event) as 'hot' })">
+          <option v-for="x in ['hot', 'warm', 'cold']" :key="x">{{ x }}</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Plugs out">
+        <select class="field" :value="c.plugs_out" @change="condition({ plugs_out: word($event) as 'all' })">
+          <option value="all">all together</option>
+          <option value="one">one at a time</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Throttle">
+        <select class="field" :value="c.throttle" @change="condition({ throttle: word($event) as 'open' })">
+          <option value="open">held open</option>
+          <option value="closed">closed</option>
+          <option value="none">none fitted</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Compression gauge">
+        <select class="field" :value="s.gauge ?? ''" @change="set({ gauge: word($event) })">
+          <option value="">not noted</option>
+          <option v-for="t in kinds('compression')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Leak-down tester">
+        <select class="field" :value="s.kit ?? ''" @change="set({ kit: word($event) })">
+          <option value="">not noted</option>
+          <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Battery, V">
+        <input
+          class="field figures"
+          inputmode="decimal"
+          :value="c.battery_v"
+          @change="condition({ battery_v: number($event) })"
+        />
+      </LabelledField>
+      <LabelledField label="Altitude, m">
+        <input
+          class="field figures"
+          inputmode="decimal"
+          :value="c.altitude_m"
+          @change="condition({ altitude_m: number($event) })"
+        />
+      </LabelledField>
+      <LabelledField label="Air pressure, kPa, if measured">
+        <input
+          class="field figures"
+          inputmode="decimal"
+          :value="c.ambient_kpa"
+          @change="condition({ ambient_kpa: number($event) })"
+        />
+      </LabelledField>
+      <LabelledField v-if="sheet.builds?.length" label="Build">
+        <select class="field" :value="s.build" @change="set({ build: word($event) })">
+          <option v-for="b in sheet.builds" :key="b.id" :value="b.id">{{ b.what || b.id }}</option>
+        </select>
+      </LabelledField>
+      <label class="col-span-2 flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          class="size-6 accent-verdigris"
+          :checked="c.charger"
+          @change="condition({ charger: !c.charger })"
+        />
+        charger or second battery on
+      </label>
+      <label class="col-span-2 flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          class="size-6 accent-verdigris"
+          :checked="s.baseline"
+          @change="set({ baseline: !s.baseline })"
+        />
+        this test defines the baseline: what the engine reads when it is right
+      </label>
+    </form>
+  </div>
+</template>

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import type { Work } from '@/composables/useSheet'
+
+const props = defineProps<{ work: Work; tasks: Schemas['Task'][] }>()
+
+// A tick that is still on its way counts as made.
+const ticked = computed(() => {
+  const all = new Set(props.work.sheet.value?.session.ticks ?? [])
+  for (const e of props.work.waiting('ticks')) {
+    if (e.body.done) all.add(e.body.line as string)
+    else all.delete(e.body.line as string)
+  }
+  return all
+})
+const tick = (id: string, done: boolean) => props.work.post('ticks', { line: id, done })
+defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).forEach((t) => void tick(t.id, true)) })
+</script>
+
+<template>
+  <ul class="border-t border-rule">
+    <li v-for="t in tasks" :key="t.id" class="border-b border-track">
+      <label class="flex min-h-12 cursor-pointer items-center gap-3 py-1">
+        <input
+          type="checkbox"
+          class="size-6 shrink-0 accent-verdigris"
+          :checked="ticked.has(t.id)"
+          @change="tick(t.id, ($event.target as HTMLInputElement).checked)"
+        />
+        <span :class="{ 'text-soft': ticked.has(t.id), 'border-l-4 border-watch pl-3': t.safe }">{{ t.words }}</span>
+      </label>
+    </li>
+  </ul>
+</template>

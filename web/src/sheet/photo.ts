@@ -1,0 +1,14 @@
+const side = 1600
+
+/** Draws a picture anew, no larger than 1600 px a side: what the camera wrote beside it, such as the place, stays behind. */
+export async function small(file: File): Promise<Blob> {
+  const image = await createImageBitmap(file)
+  const scale = Math.min(1, side / Math.max(image.width, image.height))
+  const canvas = document.createElement('canvas')
+  canvas.width = Math.round(image.width * scale)
+  canvas.height = Math.round(image.height * scale)
+  canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height)
+  return await new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/jpeg', 0.82),
+  )
+}

@@ -1,0 +1,33 @@
+import type { Schemas } from '@/api/client'
+
+type Path = Schemas['Path']
+
+/** The places where air is heard, as they are called and toggled. */
+export const places: { where: Path['where']; words: string; key: string }[] = [
+  { where: 'crankcase', words: 'oil filler', key: 'c' },
+  { where: 'intake', words: 'intake', key: 'i' },
+  { where: 'exhaust', words: 'exhaust', key: 'e' },
+  { where: 'coolant', words: 'coolant', key: 'w' },
+  { where: 'neighbour', words: 'neighbour', key: 'n' },
+  { where: 'plug_hole', words: 'its plug hole', key: 'p' },
+]
+
+/**
+ * Toggles a place. A neighbour's goes through the cylinders beside it, and then off. The place just set is answered
+ * too: a figure that follows says how strong.
+ */
+export function toggle(paths: Path[], where: Path['where'], beside: number[]): [Path[], Path | undefined] {
+  const there = paths.find((p) => p.where === where)
+  if (!there) {
+    const path: Path = { where, level: 2 }
+    if (where === 'neighbour' && beside[0]) path.cylinder = beside[0]
+    const next = [...paths, path]
+    return [next, next.at(-1)]
+  }
+  const other = where === 'neighbour' && there.cylinder === beside[0] ? beside[1] : undefined
+  if (other) {
+    there.cylinder = other
+    return [[...paths], there]
+  }
+  return [paths.filter((p) => p !== there), undefined]
+}
