@@ -26,6 +26,12 @@ var views = []view{
 	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Compression against its baseline"},
 	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Compression against its baseline", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
+	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern},
+	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
+	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil},
+	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3"},
+	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge"},
+	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar"},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
@@ -40,6 +46,35 @@ func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
 	}
 	see(t, page, "[data-prompt]", "next: 3")
 	press(t, page, digits(17)...)
+}
+
+func prepareBittern(t *testing.T, _ *shop, page *rod.Page) {
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	for _, line := range []string{"^Level", "^Run to working", "^Valve lash"} {
+		require.NoError(t, see(t, page, "label", line).Click(proto.InputMouseButtonLeft, 1))
+	}
+	until(t, page, `() => document.querySelectorAll('input:checked').length >= 3`)
+}
+
+// leakBittern does three cylinders' leak-down and is at the fourth, in firing order.
+func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	press(t, page, input.PageDown, input.PageDown, input.PageDown)
+	see(t, page, "[data-prompt]", "Bring 1 to TDC")
+	for _, held := range []int{94, 95, 93} {
+		press(t, page, append(digits(held), 'c', '1', input.Enter)...)
+		until(t, page, `() => document.querySelector('[data-preview]').innerText === ''`)
+	}
+	see(t, page, "[data-prompt]", "to 3")
+	press(t, page, '9', '2', 'c', 'e')
+	see(t, page, "[data-preview]", "8.0 %|8.2 %|7")
+}
+
+func phoneHeron(t *testing.T, _ *shop, page *rod.Page) {
+	begin(t, page)
+	press(t, page, '1', '8')
 }
 
 func turnOnce(t *testing.T, _ *shop, page *rod.Page) {

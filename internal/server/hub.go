@@ -2,6 +2,7 @@ package server
 
 import (
 	"bufio"
+	"fmt"
 	"strings"
 	"sync"
 	"time"
@@ -76,7 +77,8 @@ func (h *hub) stream(x fiber.Ctx) error {
 			}
 			select {
 			case <-news:
-				line = "data: changed\n\n"
+				// A number of its own, so that the browser tells this news from the last.
+				line = fmt.Sprintf("data: %d\n\n", time.Now().UnixNano())
 			case <-beat.C:
 				line = ": still here\n\n"
 			case <-end.C:

@@ -65,6 +65,9 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	if out.Session.Gauge == "" {
 		out.Session.Gauge = lastTester(l, at)
 	}
+	if out.Session.Kit == "" {
+		out.Session.Kit = lastKit(l, at)
+	}
 	cranked, key := lastPull(s, log.Dry)
 	out.Last, out.Prompt = key, Next(l.Engine.Layout, out.Cells, cranked, p.Pulls)
 	out.Wet = wetCells(l, s, p, unit, out.Cells)
@@ -151,6 +154,15 @@ func lastTester(l log.Log, at int) string {
 		rows := l.Sessions[i].Compression
 		if len(rows) > 0 {
 			return rows[len(rows)-1].Tester
+		}
+	}
+	return ""
+}
+
+func lastKit(l log.Log, at int) string {
+	for _, s := range slices.Backward(l.Sessions[:at+1]) {
+		if n := len(s.Leakdown); n > 0 {
+			return s.Leakdown[n-1].Tester
 		}
 	}
 	return ""

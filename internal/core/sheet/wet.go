@@ -45,8 +45,9 @@ func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dr
 			cells[i].OilPct = oilShare(l.Engine, s, c.Cylinder)
 		}
 	}
+	_, highest := best(dry)
 	for i := range cells {
-		cells[i].judgeWet(cells, dry[i])
+		cells[i].judgeWet(cells, dry[i], highest)
 	}
 	return cells
 }
@@ -55,13 +56,10 @@ func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dr
 // where the protocol has it so, none of a diesel's.
 func askWet(dry []Cell, p protocol.Protocol) []int {
 	var all, low []int
-	best, high := 0, 0.0
 	for _, c := range dry {
 		all = append(all, c.Cylinder)
-		if c.Settled && c.Reading.Value > high {
-			best, high = c.Cylinder, c.Reading.Value
-		}
 	}
+	sound, highest := best(dry)
 	switch p.Wet {
 	case protocol.Always:
 		return all
@@ -69,14 +67,29 @@ func askWet(dry []Cell, p protocol.Protocol) []int {
 		return nil
 	}
 	for _, c := range dry {
-		if c.Settled && (c.Reading.Value < 0.9*high || (c.Baseline != nil && c.Reading.Value < 0.93*c.Baseline.Value)) {
+		if isLow(c, highest) {
 			low = append(low, c.Cylinder)
 		}
 	}
-	if len(low) > 0 && !slices.Contains(low, best) {
-		low = append(low, best)
+	if len(low) > 0 && !slices.Contains(low, sound) {
+		low = append(low, sound)
 	}
 	return low
+}
+
+// best returns the cylinder that reads highest, and what it reads.
+func best(dry []Cell) (cylinder int, highest float64) {
+	for _, c := range dry {
+		if c.Settled && c.Reading.Value > highest {
+			cylinder, highest = c.Cylinder, c.Reading.Value
+		}
+	}
+	return cylinder, highest
+}
+
+// isLow says whether a cylinder stands a tenth below the highest, or 7 % below its own baseline.
+func isLow(c Cell, highest float64) bool {
+	return c.Settled && (c.Reading.Value < 0.9*highest || (c.Baseline != nil && c.Reading.Value < 0.93*c.Baseline.Value))
 }
 
 // oilShare returns the oil's own share of the gain in percent, or nil where the engine's figures are not known.
@@ -105,7 +118,7 @@ func oilShare(e log.Engine, s log.Session, cylinder int) *float64 {
 }
 
 // judgeWet says what the gain means, beside what the others gained.
-func (c *WetCell) judgeWet(all []WetCell, dry Cell) {
+func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64) {
 	if c.GainPct == nil {
 		return
 	}
@@ -124,11 +137,14 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell) {
 	if c.OilPct != nil {
 		own = math.Max(own, *c.OilPct)
 	}
+	low := isLow(dry, highest)
 	switch beyond := *c.GainPct - own; {
-	case c.Reading.Pressure()-dry.Reading.Pressure() <= noRise && own > 4:
-		c.Says = "no rise: valves, gasket or head, not rings"
 	case beyond > 5:
 		c.Says = fmt.Sprintf("%.0f points beyond the oil's own room: rings or bore", beyond)
+	case !low:
+		c.Says = "a measure of what oil does on a sound cylinder"
+	case c.Reading.Pressure()-dry.Reading.Pressure() <= noRise && own > 4:
+		c.Says = "no rise: valves, gasket or head, not rings"
 	default:
 		c.Says = "no more than oil does by its own room"
 	}

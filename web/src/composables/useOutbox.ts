@@ -37,7 +37,7 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
 
   async function add(path: string, body: Record<string, unknown>) {
     await ready
-    const entry: Entry = { sheet, path, body: structuredClone(body) }
+    const entry: Entry = { sheet, path, body: plain(body) }
     waiting.value.push(entry)
     entry.id = await (await opened).add('entries', entry)
     waiting.value = [...waiting.value]
@@ -79,7 +79,7 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
     const entry = refused.value?.entry
     if (!entry) return
     entry.body = { ...entry.body, confirmed: true }
-    await (await opened).put('entries', { ...entry, body: { ...entry.body } })
+    await (await opened).put('entries', { ...entry, body: plain(entry.body) })
     refused.value = undefined
     await flush()
   }
@@ -96,6 +96,9 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
   useIntervalFn(() => unreachable.value && void flush(), 1500)
   return { waiting, unreachable: computed(() => unreachable.value), refused, add, confirm, drop }
 }
+
+/** A copy without the reactivity of the page, which IndexedDB would refuse. */
+const plain = (body: Record<string, unknown>) => JSON.parse(JSON.stringify(body)) as Record<string, unknown>
 
 async function post(entry: Entry): Promise<unknown> {
   const response = await fetch(entry.path, {

@@ -116,7 +116,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
           <tr v-for="t in rows" :key="t.id" class="border-b border-track">
             <th scope="row" class="py-2 text-left">
               <span class="text-lg font-semibold">{{ t.name || t.id }}</span>
-              <span class="font-normal text-soft">{{ kinds[t.kind] }}</span>
+              <span class="ml-2 font-normal text-soft">{{ kinds[t.kind] }}</span>
             </th>
             <td class="figures">{{ t.resolution ? `${t.resolution.value} ${t.resolution.unit}` : '–' }}</td>
             <td class="figures">{{ t.offset_kpa ?? '–' }}</td>

@@ -12,7 +12,7 @@ const protocols = useQuery(protocolsQuery)
 const form = ref<Protocol>()
 const problem = ref<Problem>()
 const kept = ref('')
-const open = (p: Protocol) => ((form.value = structuredClone({ ...p, cranking: { ...p.cranking } })), (kept.value = ''))
+const open = (p: Protocol) => ((form.value = { ...p, cranking: { ...p.cranking } }), (kept.value = ''))
 watch(
   () => protocols.data.value,
   (all) => all?.[0] && !form.value && open(all[0]),

@@ -88,7 +88,10 @@ useEventListener(window, 'keydown', (event) => {
           >{{ sheet.name }} · {{ names[here]!.toLowerCase() }}</RouterLink
         >
       </h1>
-      <nav aria-label="Steps of the test" class="order-last flex grow overflow-x-auto max-lg:basis-full lg:order-none">
+      <nav
+        aria-label="Steps of the test"
+        class="order-last flex grow overflow-x-auto [scrollbar-width:none] max-lg:basis-full lg:order-none"
+      >
         <RouterLink
           v-for="s in steps"
           :key="s"

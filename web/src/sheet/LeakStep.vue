@@ -218,7 +218,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         />
         <div>
           <div class="flex items-end gap-x-5">
-            <p class="figures text-[6.5rem] leading-none font-semibold" data-current>{{ current }}</p>
+            <p class="figures text-[5rem] leading-none sm:text-[6.5rem] font-semibold" data-current>{{ current }}</p>
             <p class="pb-2 text-lg text-soft">
               {{ cell.place }}<br />
               <template v-if="cell.baseline_pct !== undefined"
@@ -287,13 +287,17 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
       <div class="mt-3 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
           {{ sheet.leak_prompt.cylinder === 0 && !held ? 'Go on' : asking ? 'Keep it without a place' : 'Keep it' }}
-          <KeyCap>Enter</KeyCap>
+          <KeyCap class="max-sm:hidden">Enter</KeyCap>
         </button>
-        <button class="button-plain min-h-14" @click="askStrike">Strike <KeyCap>x</KeyCap></button>
+        <button class="button-plain min-h-14" @click="askStrike">
+          Strike <KeyCap class="max-sm:hidden">x</KeyCap>
+        </button>
         <button class="button-plain min-h-14" :aria-pressed="byPercent" @click="byPercent = !byPercent">
-          {{ byPercent ? 'Type held' : 'Type %' }} <KeyCap>%</KeyCap>
+          {{ byPercent ? 'Type held' : 'Type %' }} <KeyCap class="max-sm:hidden">%</KeyCap>
         </button>
-        <button class="button-plain min-h-14" @click="turnPosition">{{ names[position] }} <KeyCap>b</KeyCap></button>
+        <button class="button-plain min-h-14" @click="turnPosition">
+          {{ names[position] }} <KeyCap class="max-sm:hidden">b</KeyCap>
+        </button>
       </div>
     </section>
     <section aria-label="All cylinders">

@@ -167,7 +167,7 @@ function pick(cylinder: number) {
       </p>
 
       <div class="mt-3 flex items-end gap-x-6">
-        <p class="figures text-[7.5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
+        <p class="figures text-[5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
         <p class="pb-3 text-lg text-soft">
           {{ cell.place }}<br />
           <template v-if="cell.baseline"
@@ -179,7 +179,7 @@ function pick(cylinder: number) {
         </p>
       </div>
 
-      <label class="mt-4 block">
+      <label class="mt-2 block sm:mt-4">
         <span class="flex items-center gap-3 font-semibold">
           pull {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
           <select
@@ -199,7 +199,7 @@ function pick(cylinder: number) {
           :aria-invalid="fault !== ''"
           inputmode="none"
           autocomplete="off"
-          class="figures mt-1 w-full max-w-md border-b-4 border-verdigris bg-transparent text-[4.5rem] leading-tight font-semibold caret-verdigris outline-none aria-invalid:border-act sm:text-[5.5rem]"
+          class="figures mt-1 w-full max-w-md border-b-4 border-verdigris bg-transparent text-[3.4rem] leading-tight font-semibold caret-verdigris outline-none aria-invalid:border-act sm:text-[5.5rem]"
           @keydown="press"
           @input="fault = ''"
         />
@@ -217,10 +217,10 @@ function pick(cylinder: number) {
       <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
           {{ doubt ? 'Keep it as read' : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
-          <KeyCap>Enter</KeyCap>
+          <KeyCap class="max-sm:hidden">Enter</KeyCap>
         </button>
         <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
-          Strike <KeyCap>x</KeyCap>
+          Strike <KeyCap class="max-sm:hidden">x</KeyCap>
         </button>
         <button class="button-plain min-h-14" :disabled="!last" @click="takeBack">Take back</button>
       </div>
