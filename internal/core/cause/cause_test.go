@@ -1,0 +1,63 @@
+package cause_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/cause"
+)
+
+func weigh(found ...string) []cause.Weighed {
+	return cause.Load().Weigh(found, []int{3}, func(c cause.Cause) bool { return c.Cause != "healthy" })
+}
+
+func TestTheTableKnowsTheBuildersPictures(t *testing.T) {
+	for want, found := range map[string][]string{
+		"exhaust_valve":    {"one-low", "leak-up", "at-exhaust", "oil-nothing"},
+		"intake_valve":     {"one-low", "leak-up", "at-intake"},
+		"rings_bore":       {"one-low", "leak-up", "at-crankcase", "oil-lifts"},
+		"gasket_neighbour": {"neighbours-low", "leak-up", "at-neighbour", "oil-nothing"},
+		"gasket_coolant":   {"one-low", "leak-up", "at-coolant"},
+		"bent_rod":         {"one-low", "leak-same", "sudden"},
+		"cam_lobe":         {"one-low", "leak-same", "gradual"},
+		"cam_timing":       {"all-very-low", "leak-same", "sudden"},
+		"tester":           {"all-low", "leak-same", "gradual"},
+		"even_wear":        {"all-low", "leak-up", "at-crankcase", "gradual"},
+		"seat_dirt":        {"even", "jump", "at-exhaust"},
+	} {
+		got := weigh(found...)
+		assert.Equal(t, want, got[0].Cause, "%v", found)
+		sum := 0.0
+		for _, w := range got {
+			sum += w.Probability
+		}
+		assert.InDelta(t, 1, sum, 1e-12)
+	}
+}
+
+func TestEvidenceIsSaidForAndAgainst(t *testing.T) {
+	all := weigh("one-low", "leak-same", "at-exhaust")
+	i := slices.IndexFunc(all, func(w cause.Weighed) bool { return w.Cause == "exhaust_valve" })
+	assert.Contains(t, all[i].For, "air at the exhaust")
+	assert.Contains(t, all[i].Against, "its leak has not risen")
+}
+
+func TestTheNextTestIsTheOneThatTellsMost(t *testing.T) {
+	low := weigh("one-low")
+	next, ok := cause.Load().Next(low, nil)
+	require.True(t, ok)
+	assert.Contains(t, []string{"leakdown", "repeat-leakdown", "wet"}, next.Test)
+	done := map[string]bool{next.Test: true}
+	other, ok := cause.Load().Next(low, done)
+	require.True(t, ok)
+	assert.NotEqual(t, next.Test, other.Test, "what is done is not asked for again")
+}
+
+func TestABadTableIsRefused(t *testing.T) {
+	table := cause.Load()
+	table.Causes = append([]cause.Cause{{Cause: "ghosts", Prior: 0.1, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
+	assert.ErrorContains(t, table.Check(), "ghosts: chains")
+}

@@ -1,0 +1,156 @@
+package wear
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/stat/distuv"
+)
+
+// Evidence is what one session says of one cylinder against its baseline: its own change of compression (logarithm of a
+// ratio, what all did together taken off) and of leak (points), each with its standard error. A standard error of 0
+// means that there is no such reading. Repeated says that the leak was read again and stayed.
+type Evidence struct {
+	Compression, CompressionSE float64
+	Leak, LeakSE               float64
+	Repeated                   bool
+}
+
+// Belief is what is thought of a cylinder after a session: the chances that it is sound, that it leaks and loses
+// compression by it, and that it has lost compression without leaking. The three sum to 1. Dirt is the chance that it is
+// sound and a raised leak is dirt on a seat. LeakPts and LossPct are how far it has gone, if it has.
+type Belief struct {
+	Sound, Leaking, Short float64
+	Dirt                  float64
+	LeakPts, LossPct      float64
+}
+
+// Healthy is the belief in a cylinder at its baseline.
+var Healthy = Belief{Sound: 1}
+
+// Changed returns the chance that the cylinder is no longer what it was.
+func (b Belief) Changed() float64 { return b.Leaking + b.Short }
+
+// How faults come and go from one test to the next. A fault rarely begins, and does not heal; only being wrong about it
+// does.
+const (
+	beginsLeaking = 0.02
+	beginsShort   = 0.006
+	wrongAboutIt  = 0.02
+)
+
+// Dirt on a valve seat: how often it lifts a single reading, how often one that was repeated, and the range in points
+// within which any lift is as likely as another.
+const (
+	dirtOnce     = 0.05
+	dirtRepeated = 0.004
+	dirtLow      = 3.0
+	dirtHigh     = 30.0
+)
+
+// perPoint are the losses of compression, as a share, that go with a point of leak, and how likely each is: a leak in
+// the cylinder loses cranking pressure about one for one, early valve trouble less.
+var perPoint = []struct{ loss, weight float64 }{{0.004, 0.15}, {0.008, 0.3}, {0.010, 0.4}, {0.014, 0.15}}
+
+// leakScale is the mean of the leaks that a fault adds, in points; faults are met at any size, small ones more often.
+const leakScale = 9.0
+
+// Next returns the belief after one more session: a forward step of a three-state model (sound, leaking, short of
+// compression) whose emissions are integrated over how far the fault has gone.
+func (b Belief) Next(e Evidence) Belief {
+	leaking := b.Leaking*(1-wrongAboutIt) + b.Sound*beginsLeaking
+	short := b.Short*(1-wrongAboutIt) + b.Sound*beginsShort
+	sound := 1 - leaking - short
+
+	clean, dirt := e.unmoved()
+	asSound := e.compressionAt(0) * (clean + dirt)
+	asLeaking, pts := e.asLeaking()
+	asShort, loss := e.asShort(clean + dirt)
+
+	n := Belief{Sound: sound * asSound, Leaking: leaking * asLeaking, Short: short * asShort}
+	total := n.Sound + n.Leaking + n.Short
+	if !(total > 0) {
+		return b
+	}
+	n.Sound, n.Leaking, n.Short = n.Sound/total, n.Leaking/total, n.Short/total
+	if clean+dirt > 0 {
+		n.Dirt = n.Sound * dirt / (clean + dirt)
+	}
+	n.LeakPts, n.LossPct = pts, loss
+	return n
+}
+
+// compressionAt is the likelihood of the compression reading where the cylinder has really lost that share.
+func (e Evidence) compressionAt(lost float64) float64 {
+	if e.CompressionSE == 0 {
+		return 1
+	}
+	return tailed(e.Compression-math.Log1p(-min(lost, 0.99)), e.CompressionSE)
+}
+
+// leakAt is the likelihood of the leak reading where the cylinder really leaks that many points more.
+func (e Evidence) leakAt(pts float64) float64 {
+	if e.LeakSE == 0 {
+		return 1
+	}
+	return tailed(e.Leak-pts, e.LeakSE)
+}
+
+// tailed is a normal density with one part in fifty spread three times as wide: real readings stray now and then.
+func tailed(d, se float64) float64 {
+	return 0.98*distuv.Normal{Sigma: se}.Prob(d) + 0.02*distuv.Normal{Sigma: 3 * se}.Prob(d)
+}
+
+// unmoved splits the likelihood of the leak reading on a cylinder that does not leak more: clean, or lifted by dirt.
+func (e Evidence) unmoved() (clean, dirt float64) {
+	if e.LeakSE == 0 {
+		return 1, 0
+	}
+	share := dirtOnce
+	if e.Repeated {
+		share = dirtRepeated
+	}
+	n := distuv.Normal{Sigma: e.LeakSE}
+	lifted := (n.CDF(e.Leak-dirtLow) - n.CDF(e.Leak-dirtHigh)) / (dirtHigh - dirtLow)
+	return (1 - share) * e.leakAt(0), share * lifted
+}
+
+// asLeaking integrates over the size of a leak and what it loses, and returns the expected size in points.
+func (e Evidence) asLeaking() (likelihood, pts float64) {
+	const step = 1.0
+	weight := 0.0
+	for l := 1.5; l < 60; l += step {
+		prior := math.Exp(-l/leakScale) * step
+		weight += prior
+		at := 0.0
+		for _, k := range perPoint {
+			at += k.weight * e.compressionAt(k.loss*l)
+		}
+		at *= e.leakAt(l) * prior
+		likelihood += at
+		pts += at * l
+	}
+	if likelihood > 0 {
+		pts /= likelihood
+	}
+	return likelihood / weight, pts
+}
+
+// asShort integrates over a loss of compression that no leak goes with, and returns the expected loss in percent.
+func (e Evidence) asShort(leak float64) (likelihood, loss float64) {
+	if e.CompressionSE == 0 {
+		return 0, 0
+	}
+	const step = 0.01
+	weight := 0.0
+	for c := 0.04; c < 0.95; c += step {
+		prior := math.Exp(-c / 0.15)
+		weight += prior
+		at := prior * e.compressionAt(c)
+		likelihood += at
+		loss += at * c
+	}
+	if likelihood > 0 {
+		loss /= likelihood
+	}
+	return leak * likelihood / weight, 100 * loss
+}
