@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"math"
 
 	"braxel/internal/core/gas"
@@ -9,36 +10,109 @@ import (
 	"braxel/internal/core/units"
 )
 
-// figure is a cylinder's dry compression in one session: as read, and the logarithm of it at sea level with its
-// standard error.
+// figure is what a cylinder read in one session. Log and se are the logarithm of its dry compression at sea level and
+// the standard error of that; se 0 means that it was not cranked. Leak and leakSE are in percent on the baseline's
+// tester; leakSE 0 means that there was no leak-down.
 type figure struct {
-	gauge   units.Pressure
-	log, se float64
+	gauge    units.Pressure
+	log, se  float64
+	tester   string
+	leak     float64
+	shown    float64 // leak % as the tester showed it
+	leakSE   float64
+	attempts int
+	paths    []log.Path
+	wetGain  *float64 // percent
 }
 
-// scatter is what two tests of an unchanged cylinder differ by beyond gauge and division: ring position, oil, heat.
-const scatter = 0.008
+// scatter is what two tests of an unchanged cylinder differ by beyond gauge and division: ring position, oil, heat; a
+// cold engine differs more.
+const (
+	scatter     = 0.008
+	coldScatter = 0.014
+)
 
-// figures returns each cylinder's dry compression; a later row of a cylinder replaces an earlier one. Cylinders that
-// read nothing at all are given half a division, so that their ratio stays a number.
-func figures(l log.Log, s log.Session) map[int]figure {
+// leakScatter is the same for leak-down, in points, and as a share of the leak.
+const (
+	leakScatter = 0.6
+	leakShare   = 0.12
+)
+
+// figures returns what each cylinder read. A later row of a cylinder replaces an earlier one, and struck ones count for
+// nothing. A cylinder that reads nothing is given half a division, so that its ratio stays a number.
+func figures(l log.Log, s log.Session, orifice float64, spread map[string]float64) map[int]figure {
 	ambient := gas.AmbientOf(l.Engine, s.Conditions)
 	found := map[int]figure{}
+	wet := map[int]units.Pressure{}
 	for _, row := range s.Compression {
-		if row.Mode != log.Dry {
-			continue
-		}
 		tester, _ := l.Tester(row.Tester)
 		division := reading.DivisionOf(tester)
 		r := reading.Of(row.Pulls, reading.UntilTwoAgree, division)
 		if r.Pulls == 0 {
 			continue
 		}
+		c := number(row)
+		if row.Mode == log.Wet {
+			wet[c] = r.Pressure
+			continue
+		}
+		f := found[c]
 		level := max(r.Pressure-units.Pressure(tester.OffsetKPa), division/2)
-		rel := float64(division/level) / math.Sqrt(12*float64(min(r.Pulls, 2)))
-		found[number(row)] = figure{r.Pressure, math.Log(float64(gas.ToSeaLevel(level, ambient))), math.Hypot(scatter, rel)}
+		n := math.Min(float64(r.Pulls), 2)
+		rel := math.Hypot(float64(division/level)/math.Sqrt(12*n), spread[row.Tester]/float64(level)/math.Sqrt(n))
+		f.gauge, f.tester = r.Pressure, row.Tester
+		f.log, f.se = math.Log(float64(gas.ToSeaLevel(level, ambient))), math.Hypot(scatterOf(s), math.Min(rel, 0.5))
+		found[c] = f
 	}
+	for c, p := range wet {
+		if f, ok := found[c]; ok && f.gauge > 0 {
+			gain := 100 * (float64(p/f.gauge) - 1)
+			f.wetGain = &gain
+			found[c] = f
+		}
+	}
+	leakFigures(l, s, orifice, ambient, found)
 	return found
+}
+
+func scatterOf(s log.Session) float64 {
+	if s.Conditions.EngineTemp == "cold" {
+		return coldScatter
+	}
+	return scatter
+}
+
+func leakFigures(l log.Log, s log.Session, orifice float64, ambient units.Pressure, found map[int]figure) {
+	for _, row := range s.Leakdown {
+		if row.Struck != "" || !(row.Supply > 0) || row.Held > row.Supply {
+			continue
+		}
+		f := found[row.Cylinder]
+		tester, _ := l.Tester(row.Tester)
+		f.shown = gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
+		f.leak = onTester(row, f.shown, cmp.Or(tester.OrificeMM, gas.OrificeMM), orifice, ambient)
+		division := 1.0
+		if tester.Resolution != nil && tester.Resolution.Value > 0 {
+			division = tester.Resolution.Pressure().In(row.Unit)
+		}
+		f.leakSE = math.Hypot(math.Hypot(leakScatter, leakShare*f.leak), 100*division*math.Sqrt2/math.Sqrt(12)/row.Supply)
+		f.attempts++
+		f.paths = row.Paths
+		found[row.Cylinder] = f
+	}
+}
+
+// onTester brings a leak % to what a tester with the baseline's orifice shows, where the two differ: percentages of
+// unlike testers do not compare, holes do.
+func onTester(row log.Leakdown, pct, orifice, baseline float64, ambient units.Pressure) float64 {
+	if baseline == 0 || orifice == baseline {
+		return pct
+	}
+	hole, err := gas.Hole(row.SupplyReading().Pressure(), row.HeldReading().Pressure(), ambient, orifice)
+	if err != nil {
+		return pct
+	}
+	return gas.LeakPct(gas.ReferenceSupply, gas.Held(hole, gas.ReferenceSupply, gas.SeaLevel, baseline))
 }
 
 // number returns the cylinder of a row; of a rotor, the rotor.
@@ -47,4 +121,34 @@ func number(row log.Compression) int {
 		return row.Rotor
 	}
 	return row.Cylinder
+}
+
+// spreads returns each tester's repeatability in kPa from all pulls of the log made with it (ISO 5725-2), drawn towards
+// a usual gauge where there are few.
+func spreads(l log.Log) map[string]float64 {
+	sum, free := map[string]float64{}, map[string]float64{}
+	for _, s := range l.Sessions {
+		for _, row := range s.Compression {
+			n, mean, m2 := 0.0, 0.0, 0.0
+			for _, p := range row.Pulls {
+				if p.Struck == "" {
+					n++
+					x := float64(p.Pressure())
+					d := x - mean
+					mean += d / n
+					m2 += d * (x - mean)
+				}
+			}
+			if n > 1 {
+				sum[row.Tester] += m2
+				free[row.Tester] += n - 1
+			}
+		}
+	}
+	const usual, weight = 10.0, 8.0 // kPa, and the number of pairs that this is worth
+	out := map[string]float64{}
+	for id := range free {
+		out[id] = math.Min(math.Sqrt((sum[id]+weight*usual*usual)/(free[id]+weight)), 60)
+	}
+	return out
 }

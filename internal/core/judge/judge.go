@@ -4,163 +4,333 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
+	"gonum.org/v1/gonum/stat"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/reading"
 	"braxel/internal/core/wear"
 )
 
 // Log judges every session of a log, each from itself and those before it, against the baseline of its build.
 func Log(l log.Log) Verdict {
 	v := Verdict{Format: "braxel-verdict", Version: 1, Engine: l.Engine.Name, Sessions: []Session{}}
-	base := map[string]*baseline{}
+	builds := map[string]*history{}
+	spread := spreads(l)
 	for _, s := range l.Sessions {
-		b := base[l.BuildOf(s)]
-		if b == nil {
-			b = &baseline{}
-			base[l.BuildOf(s)] = b
+		id := l.BuildOf(s)
+		if builds[id] == nil {
+			builds[id] = newHistory(l)
 		}
-		now := figures(l, s)
-		own := s.Baseline || (b.empty() && len(now) > 0)
-		said := judge(l, s, now, b, own)
-		said.Caveats = caveats(s, b.sessions, l)
-		v.Sessions = append(v.Sessions, said)
-		if own {
-			b.add(now)
-			b.sessions = append(b.sessions, s)
-		}
+		v.Sessions = append(v.Sessions, builds[id].session(s, spread))
 	}
 	return v
 }
 
-// baseline is what each cylinder of a build reads when it is right: the mean of the sessions that define it.
-type baseline struct {
-	sum, n, variance map[int]float64
-	sessions         []log.Session
+// history is what is known of one build so far.
+type history struct {
+	log      log.Log
+	order    []int
+	orifice  float64
+	base     map[int]*level
+	belief   map[int]wear.Belief
+	raised   map[int]float64 // meter or count of the test at which a cylinder was first found changed
+	common   []float64       // what all did together since the baseline, test by test
+	sessions []log.Session   // of the baseline
+	points   map[int][]point
+	tests    int
 }
 
-func (b *baseline) empty() bool { return len(b.n) == 0 }
+// level is a cylinder's baseline: sums of its compression logarithms, and its leak.
+type level struct {
+	sum, variance, n float64
+	leaks            []float64
+}
 
-func (b *baseline) add(now map[int]figure) {
-	if b.n == nil {
-		b.sum, b.n, b.variance = map[int]float64{}, map[int]float64{}, map[int]float64{}
+type point struct{ at, leak, loss float64 }
+
+func newHistory(l log.Log) *history {
+	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, raised: map[int]float64{}, points: map[int][]point{}}
+}
+
+func (h *history) session(s log.Session, spread map[string]float64) Session {
+	if h.orifice == 0 {
+		h.orifice = firstOrifice(h.log, s)
 	}
+	now := figures(h.log, s, h.orifice, spread)
+	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(s, h.sessions, h.log)}
+	if len(now) == 0 {
+		out.Sentence = "No reading yet."
+		return out
+	}
+	defines := s.Baseline || len(h.base) == 0
+	delta := h.compare(now)
+	h.tests++
+	for _, c := range h.order {
+		if f, ok := now[c]; ok {
+			out.Cylinders = append(out.Cylinders, h.cylinder(c, f, delta))
+		}
+	}
+	h.settle(&out, s, now, delta)
+	if defines {
+		h.learn(now)
+		h.sessions = append(h.sessions, s)
+	}
+	out.Sentence = h.sentence(out, delta, defines)
+	return out
+}
+
+func firstOrifice(l log.Log, s log.Session) float64 {
+	for _, row := range s.Leakdown {
+		if t, ok := l.Tester(row.Tester); ok && t.OrificeMM > 0 {
+			return t.OrificeMM
+		}
+	}
+	return 0
+}
+
+// learn takes a session into the baseline.
+func (h *history) learn(now map[int]figure) {
 	for c, f := range now {
-		b.sum[c] += f.log
-		b.n[c]++
-		b.variance[c] += f.se * f.se
+		b := h.base[c]
+		if b == nil {
+			b = &level{}
+			h.base[c] = b
+		}
+		if f.se > 0 {
+			b.sum += f.log
+			b.variance += f.se * f.se
+			b.n++
+		}
+		if f.leakSE > 0 {
+			b.leaks = append(b.leaks, f.leak)
+		}
 	}
 }
 
-// at returns the baseline of cylinder c as a logarithm with its standard error.
-func (b *baseline) at(c int) (level, se float64, ok bool) {
-	n := b.n[c]
-	if n == 0 {
-		return 0, 0, false
+// leak returns the baseline leak: the mean, unless two tests of it lie so far apart that the higher one was dirt on a
+// seat.
+func (b *level) leak() (pct float64, ok bool) {
+	if len(b.leaks) == 0 {
+		return 0, false
 	}
-	return b.sum[c] / n, math.Sqrt(b.variance[c]) / n, true
+	low := slices.Min(b.leaks)
+	sum, n := 0.0, 0.0
+	for _, v := range b.leaks {
+		if v <= low+dirtApart+0.3*low {
+			sum += v
+			n++
+		}
+	}
+	return sum / n, true
 }
 
-func judge(l log.Log, s log.Session, now map[int]figure, b *baseline, defines bool) Session {
-	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}}
+// dirtApart is how many points above its lowest reading a baseline leak must lie to be taken for dirt.
+const dirtApart = 3.0
+
+// change is a session against the baseline: what all did, and what each did beyond that.
+type change struct {
+	common, commonSE float64
+	leakCommon       float64
+	each             map[int]wear.Evidence
+	compared         bool
+}
+
+// compare separates what all cylinders did since the baseline from what each did.
+func (h *history) compare(now map[int]figure) change {
+	out := change{each: map[int]wear.Evidence{}}
 	var order []int
-	var delta, se []float64
-	for _, c := range l.Engine.Cylinders() {
-		f, ok := now[c]
-		if !ok {
+	var delta, se, leaks []float64
+	for _, c := range h.order {
+		f, b := now[c], h.base[c]
+		if b == nil {
 			continue
 		}
-		kpa := float64(f.gauge)
-		out.Cylinders = append(out.Cylinders, Cylinder{Cylinder: c, State: Steady, Why: []string{}, Compression: &kpa})
-		if level, baseSE, ok := b.at(c); ok {
-			order, delta, se = append(order, c), append(delta, f.log-level), append(se, math.Hypot(f.se, baseSE))
+		e := wear.Evidence{Repeated: f.attempts > 1, Dirt: fitsDirt(f.paths)}
+		if f.se > 0 && b.n > 0 {
+			order, delta, se = append(order, c), append(delta, f.log-b.sum/b.n), append(se, math.Hypot(f.se, math.Sqrt(b.variance)/b.n))
+		}
+		if base, ok := b.leak(); ok && f.leakSE > 0 {
+			e.Leak, e.LeakSE = f.leak-base, math.Hypot(f.leakSE, 0.8/math.Sqrt(float64(len(b.leaks))))
+			leaks = append(leaks, e.Leak)
+		}
+		out.each[c] = e
+	}
+	if len(order) > 0 {
+		shift := wear.Separate(delta, se, wear.Compression)
+		out.common, out.commonSE, out.compared = shift.Common, shift.CommonSE, true
+		for i, c := range order {
+			e := out.each[c]
+			e.Compression, e.CompressionSE = shift.Own[i], shift.SE[i]
+			out.each[c] = e
 		}
 	}
-	switch {
-	case len(out.Cylinders) == 0:
-		out.Sentence = "No reading yet."
-	case len(order) == 0:
-		out.Sentence = first(out)
-	default:
-		compare(&out, order, wear.Separate(delta, se, wear.Compression))
-		if defines {
-			out.Sentence = "Recorded into this build's baseline. " + out.Sentence
+	// A cold engine leaks more everywhere: the lower half's middle is what all share, if it is a rise at all.
+	if len(leaks) > 2 {
+		slices.Sort(leaks)
+		out.leakCommon = math.Max(0, stat.Quantile(0.4, stat.Empirical, leaks, nil))
+		for c, e := range out.each {
+			if e.LeakSE > 0 {
+				e.Leak -= out.leakCommon
+				out.each[c] = e
+			}
 		}
 	}
 	return out
 }
 
-// first says what the first test of a build tells: how even it is.
-func first(s Session) string {
-	e := reading.Even(s.Pressures())
-	lowest := slices.MinFunc(s.Cylinders, func(a, b Cylinder) int { return int(math.Copysign(1, *a.Compression-*b.Compression)) })
-	if len(s.Cylinders) == 1 {
-		return "Recorded as this build's baseline."
+// fitsDirt says how well the places where air was heard fit dirt on a valve seat: it leaks at a valve, never to the
+// coolant or a neighbour.
+func fitsDirt(paths []log.Path) float64 {
+	valve := false
+	for _, p := range paths {
+		switch p.Where {
+		case log.Coolant, log.Neighbour:
+			return 0.02
+		case log.Intake, log.Exhaust:
+			valve = true
+		}
 	}
-	return fmt.Sprintf("Recorded as this build's baseline. The lowest, %d, stands %.1f %% below the highest.", lowest.Cylinder, e.SpreadPctOfHighest)
+	if len(paths) > 0 && !valve {
+		return 0.4 // somebody listened, and heard only the oil filler
+	}
+	return 1
 }
 
-// A cylinder has changed when the chance of it is above sure; what to do about it follows from how much it lost.
+// The chance above which a cylinder is said to have changed, and the chance of dirt above which a repeat is asked for.
 const (
-	sure    = 0.95
-	watchAt = 4.0
-	actAt   = 10.0
-	stopAt  = 60.0
+	sure      = 0.5
+	dirtLikes = 0.5
+	dirtFrom  = 4.0 // points: less is not worth a repeat
 )
 
-func compare(out *Session, order []int, shift wear.Shift) {
-	common, commonSE := percent(shift.Common), 100*shift.CommonSE
-	out.CommonPct, out.CommonSEPct = &common, &commonSE
-	var down []string
-	for i, c := range order {
-		cyl := &out.Cylinders[slices.IndexFunc(out.Cylinders, func(x Cylinder) bool { return x.Cylinder == c })]
-		change, se, chance := percent(shift.Own[i]), 100*shift.SE[i], shift.Chance[i]
-		cyl.ChangePct, cyl.ChangeSEPct, cyl.Chance = &change, &se, &chance
-		if chance < sure || change > -watchAt {
-			continue
-		}
-		cyl.State = lossState(-change)
-		cyl.Why = append(cyl.Why, fmt.Sprintf("compression down %.1f %% since baseline, beyond what the others did", -change))
-		out.State = Worse(out.State, cyl.State)
-		down = append(down, fmt.Sprintf("%d is down %.0f %%", c, -change))
+func (h *history) cylinder(c int, f figure, d change) Cylinder {
+	out := Cylinder{Cylinder: c, State: Steady, Why: []string{}}
+	if f.se > 0 {
+		kpa := float64(f.gauge)
+		out.Compression = &kpa
 	}
-	out.Sentence = sentence(down, len(order), common, commonSE)
+	if f.leakSE > 0 {
+		leak := f.shown
+		out.Leak = &leak
+	}
+	e, ok := d.each[c]
+	if !ok || (e.CompressionSE == 0 && e.LeakSE == 0) {
+		return out
+	}
+	before, known := h.belief[c]
+	if !known {
+		before = wear.Healthy
+	}
+	b := before.Next(e)
+	h.belief[c] = b
+	chance := b.Changed()
+	out.Chance = &chance
+	if e.CompressionSE > 0 {
+		change, se := percent(e.Compression), 100*e.CompressionSE
+		out.ChangePct, out.ChangeSEPct = &change, &se
+	}
+	if e.LeakSE > 0 {
+		change, se := e.Leak, e.LeakSE
+		out.LeakChange, out.LeakChangeSE = &change, &se
+	}
+	h.decide(&out, b, e)
+	return out
 }
 
-func lossState(loss float64) State {
+// decide sets the state of a cylinder from what is believed of it and what the engine is for.
+func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence) {
+	duty := dutyOf(h.log.Engine)
 	switch {
-	case loss >= stopAt:
-		return Stop
-	case loss >= actAt:
-		return Act
+	case e.CompressionSE > 0 && percent(e.Compression) < -stopAt:
+		out.State = Stop
+		out.Why = append(out.Why, fmt.Sprintf("it makes %.0f %% of what it did", 100+percent(e.Compression)))
+	case b.Changed() >= sure && b.Leaking >= b.Short && b.LeakPts >= duty.leakWatch:
+		out.State = Watch
+		if b.LeakPts >= duty.leakAct {
+			out.State = Act
+		}
+		if e.LeakSE > 0 {
+			out.Why = append(out.Why, fmt.Sprintf("leak up %.1f points since baseline", e.Leak))
+		}
+		if e.CompressionSE > 0 && e.Compression < -2*e.CompressionSE {
+			out.Why = append(out.Why, fmt.Sprintf("compression down %.1f %% beyond what the others did", -percent(e.Compression)))
+		}
+	case b.Changed() >= sure && b.Short > b.Leaking:
+		out.State = Watch
+		if b.LossPct >= duty.lossAct {
+			out.State = Act
+		}
+		out.Why = append(out.Why, fmt.Sprintf("compression down %.1f %% beyond what the others did", -percent(e.Compression)))
+		if e.LeakSE > 0 {
+			out.Why = append(out.Why, "its leak has not risen")
+		}
+	case e.LeakSE > 0 && e.Leak >= dirtFrom && !e.Repeated && b.Dirt >= dirtLikes:
+		out.State = Retest
+		out.Why = append(out.Why, fmt.Sprintf("leak up %.1f points while compression did not move: dirt on a seat, perhaps", e.Leak))
 	}
-	return Watch
+}
+
+// stopAt is the loss in percent beyond which an engine is not run.
+const stopAt = 60.0
+
+// duty is what an engine is for, as far as it moves the limits: what is watched on the street is mended before a race.
+type duty struct{ leakWatch, leakAct, lossAct float64 }
+
+var (
+	street = duty{2.5, 10, 10}
+	race   = duty{2.5, 5, 8}
+)
+
+func dutyOf(e log.Engine) duty {
+	if slices.Contains([]string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}, e.Duty) {
+		return race
+	}
+	return street
+}
+
+// settle finds the causes, the engine's state, the next test and the date to look again.
+func (h *history) settle(out *Session, s log.Session, now map[int]figure, d change) {
+	if d.compared {
+		common, se := percent(d.common), 100*d.commonSE
+		out.CommonPct, out.CommonSEPct = &common, &se
+		h.common = append(h.common, d.common)
+	}
+	var bad []int
+	for _, c := range out.Cylinders {
+		out.State = Worse(out.State, c.State)
+		if c.State.Severity() >= Watch.Severity() {
+			bad = append(bad, c.Cylinder)
+		}
+	}
+	h.causes(out, s, now, d, bad)
+	h.due(out, s, bad)
+}
+
+// pairs returns the cylinders of bad that stand beside another of them in one bank.
+func pairs(l log.Layout, bad []int) []int {
+	var beside []int
+	for _, c := range bad {
+		if slices.ContainsFunc(layout.Neighbours(l, c), func(n int) bool { return slices.Contains(bad, n) }) {
+			beside = append(beside, c)
+		}
+	}
+	return beside
 }
 
 func percent(logRatio float64) float64 { return 100 * (math.Exp(logRatio) - 1) }
 
-func sentence(down []string, n int, common, commonSE float64) string {
-	together := ""
-	if math.Abs(common) > max(3*commonSE, 4) {
-		together = fmt.Sprintf("All moved together, %s %.0f %%: look to battery, throttle, heat and gauge before the engine. ", direction(common), math.Abs(common))
+// oilRoom returns what oil adds by its own room in this engine, in percent; a usual figure where it is not known.
+func oilRoom(e log.Engine) float64 {
+	const usual = 8.0
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+		return usual
 	}
-	switch {
-	case len(down) == 0 && together != "":
-		return together + "No cylinder stands out."
-	case len(down) == 0:
-		return "Nothing has moved since the baseline beyond what the gauge can tell."
-	case len(down) == n:
-		return together + "Cylinder " + strings.Join(down, ", ") + " since the baseline."
-	case together != "":
-		return together + "Beyond that cylinder " + strings.Join(down, ", ") + "."
+	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}
+	gain, err := c.OilGainPct(5)
+	if err != nil {
+		return usual
 	}
-	return "Cylinder " + strings.Join(down, ", ") + " since the baseline; the others have not moved."
-}
-
-func direction(pct float64) string {
-	if pct < 0 {
-		return "down"
-	}
-	return "up"
+	return gain
 }

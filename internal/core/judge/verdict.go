@@ -1,10 +1,14 @@
 // Package judge reads a log and says, session by session, what changed in which cylinder, and whether to run it.
 package judge
 
-import "slices"
+import (
+	"slices"
+
+	"braxel/internal/core/cause"
+)
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 1
+const Edition = 2
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -46,6 +50,9 @@ type Session struct {
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
 	Cylinders []Cylinder `json:"cylinders"`
+	Causes    []Cause    `json:"causes" doc:"What may be wrong, most probable first"`
+	Next      *Next      `json:"next,omitempty"`
+	Due       *Due       `json:"due,omitempty"`
 	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
 	// CommonPct is what all cylinders did together since the baseline.
 	CommonPct   *float64 `json:"common_change_pct,omitempty"`
@@ -55,13 +62,35 @@ type Session struct {
 // Cylinder is the judgement of one cylinder. Changes are against the build's baseline, beyond what all cylinders did
 // together; a nil one could not be told.
 type Cylinder struct {
-	Cylinder    int      `json:"cylinder"`
-	State       State    `json:"state" enum:"steady,retest,watch,act,stop"`
-	Why         []string `json:"why"`
-	Compression *float64 `json:"compression_kpa,omitempty"`
-	ChangePct   *float64 `json:"compression_change_pct,omitempty"`
-	ChangeSEPct *float64 `json:"compression_change_se_pct,omitempty"`
-	Chance      *float64 `json:"chance_changed,omitempty"`
+	Cylinder     int      `json:"cylinder"`
+	State        State    `json:"state" enum:"steady,retest,watch,act,stop"`
+	Why          []string `json:"why"`
+	Compression  *float64 `json:"compression_kpa,omitempty"`
+	ChangePct    *float64 `json:"compression_change_pct,omitempty"`
+	ChangeSEPct  *float64 `json:"compression_change_se_pct,omitempty"`
+	Leak         *float64 `json:"leak_pct,omitempty"`
+	LeakChange   *float64 `json:"leak_change_pts,omitempty"`
+	LeakChangeSE *float64 `json:"leak_change_se_pts,omitempty"`
+	Chance       *float64 `json:"chance_changed,omitempty"`
+}
+
+// Cause is a cause with its probability and the evidence.
+type Cause = cause.Weighed
+
+// Next is the test that would settle most for its time.
+type Next struct {
+	Test      string `json:"test"`
+	Words     string `json:"words"`
+	Step      string `json:"step" doc:"The step of the run sheet where it is done"`
+	Cylinders []int  `json:"cylinders"`
+	Why       string `json:"why"`
+}
+
+// Due is when to look again at the latest: the early end of the interval in which a limit is met.
+type Due struct {
+	ByMeter float64 `json:"by_meter"`
+	Late    float64 `json:"late_meter"`
+	Why     string  `json:"why"`
 }
 
 // Latest returns the last session that has a reading; one that has only been begun says nothing yet.

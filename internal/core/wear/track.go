@@ -13,6 +13,9 @@ type Evidence struct {
 	Compression, CompressionSE float64
 	Leak, LeakSE               float64
 	Repeated                   bool
+	// Dirt is how well what was heard fits dirt on a valve seat: 1 where it says nothing, less where the air came out
+	// where no valve leads.
+	Dirt float64
 }
 
 // Belief is what is thought of a cylinder after a session: the chances that it is sound, that it leaks and loses
@@ -95,9 +98,10 @@ func (e Evidence) leakAt(pts float64) float64 {
 	return tailed(e.Leak-pts, e.LeakSE)
 }
 
-// tailed is a normal density with one part in fifty spread three times as wide: real readings stray now and then.
+// tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
 func tailed(d, se float64) float64 {
-	return 0.98*distuv.Normal{Sigma: se}.Prob(d) + 0.02*distuv.Normal{Sigma: 3 * se}.Prob(d)
+	const strays = 0.01
+	return (1-strays)*distuv.Normal{Sigma: se}.Prob(d) + strays*distuv.Normal{Sigma: 2 * se}.Prob(d)
 }
 
 // unmoved splits the likelihood of the leak reading on a cylinder that does not leak more: clean, or lifted by dirt.
@@ -109,6 +113,7 @@ func (e Evidence) unmoved() (clean, dirt float64) {
 	if e.Repeated {
 		share = dirtRepeated
 	}
+	share *= e.Dirt
 	n := distuv.Normal{Sigma: e.LeakSE}
 	lifted := (n.CDF(e.Leak-dirtLow) - n.CDF(e.Leak-dirtHigh)) / (dirtHigh - dirtLow)
 	return (1 - share) * e.leakAt(0), share * lifted

@@ -10,7 +10,7 @@ import (
 )
 
 func seen(compressionPct, leak float64) wear.Evidence {
-	return wear.Evidence{Compression: math.Log(1 + compressionPct/100), CompressionSE: 0.012, Leak: leak, LeakSE: 1.1}
+	return wear.Evidence{Compression: math.Log(1 + compressionPct/100), CompressionSE: 0.012, Leak: leak, LeakSE: 1.1, Dirt: 1}
 }
 
 func TestACylinderThatDoesNotMoveIsNotAccused(t *testing.T) {
@@ -58,7 +58,7 @@ func FuzzBeliefsAreChances(f *testing.F) {
 				return
 			}
 		}
-		b := wear.Healthy.Next(wear.Evidence{Compression: c, CompressionSE: math.Abs(cse), Leak: l, LeakSE: math.Abs(lse), Repeated: again})
+		b := wear.Healthy.Next(wear.Evidence{Compression: c, CompressionSE: math.Abs(cse), Leak: l, LeakSE: math.Abs(lse), Repeated: again, Dirt: 1})
 		assert.InDelta(t, 1, b.Sound+b.Leaking+b.Short, 1e-9)
 		for _, v := range []float64{b.Sound, b.Leaking, b.Short, b.Dirt, b.LeakPts, b.LossPct} {
 			assert.False(t, math.IsNaN(v) || math.IsInf(v, 0) || v < 0, "%+v", b)

@@ -1,0 +1,185 @@
+package judge
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"braxel/internal/core/cause"
+	"braxel/internal/core/log"
+)
+
+// causes weighs what may be wrong. Cylinders that changed lead; else a shift of the whole engine; else nothing.
+func (h *history) causes(out *Session, s log.Session, now map[int]figure, d change, bad []int) {
+	table := cause.Load()
+	retest := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State != Retest })
+	switch {
+	case len(bad) > 0:
+		where := bad
+		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two, d) {
+			where = two
+		} else {
+			where = []int{h.worst(bad, d)}
+		}
+		out.Causes = table.Weigh(h.found(where, now, d), where, func(c cause.Cause) bool {
+			return c.Scope != "engine" && (c.Scope != "pair" || len(where) > 1) && c.Cause != "seat_dirt"
+		})
+	case h.engineMoved(d):
+		out.Causes = table.Weigh(h.foundInAll(s, now, d), nil, func(c cause.Cause) bool { return c.Scope == "engine" && c.Cause != "healthy" })
+		// What moved all is the engine's own only where the gauge and the conditions are the less likely.
+		if top := out.Causes[0].Cause; top == "cam_timing" || top == "even_wear" {
+			out.State = Worse(out.State, Watch)
+			for i := range out.Cylinders {
+				c := &out.Cylinders[i]
+				c.State = Worse(c.State, Watch)
+				c.Why = append(c.Why, fmt.Sprintf("it fell with all the others, by %.0f %%", -percent(d.common)))
+			}
+		}
+	case len(retest) > 0:
+		out.Causes = table.Weigh([]string{"even", "jump"}, []int{retest[0].Cylinder}, func(c cause.Cause) bool { return c.Cause != "healthy" && c.Scope == "cylinder" })
+	default:
+		out.Causes = table.Weigh([]string{"even", "leak-same"}, nil, func(cause.Cause) bool { return true })
+		return
+	}
+	done := map[string]bool{"wet": anyOf(now, func(f figure) bool { return f.wetGain != nil }), "leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 })}
+	done["repeat-leakdown"] = !done["leakdown"] || len(bad) > 0 && now[bad[0]].attempts > 1
+	if next, ok := table.Next(out.Causes, done); ok {
+		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders, Why: "it tells most for its time"}
+	}
+}
+
+func anyOf(now map[int]figure, is func(figure) bool) bool {
+	for _, f := range now {
+		if is(f) {
+			return true
+		}
+	}
+	return false
+}
+
+// alike reports whether the pair lost about as much.
+func (h *history) alike(two []int, d change) bool {
+	a, b := h.belief[two[0]], h.belief[two[1]]
+	return math.Abs(a.LeakPts-b.LeakPts) < 0.5*math.Max(a.LeakPts, b.LeakPts)+2
+}
+
+// worst returns the cylinder that has gone furthest.
+func (h *history) worst(bad []int, d change) int {
+	return slices.MaxFunc(bad, func(a, b int) int {
+		if h.gone(a, d) < h.gone(b, d) {
+			return -1
+		}
+		return 1
+	})
+}
+
+func (h *history) gone(c int, d change) float64 {
+	e := d.each[c]
+	return math.Max(0, -percent(e.Compression)) + math.Max(0, e.Leak)
+}
+
+// found returns the findings on the cylinders in question.
+func (h *history) found(where []int, now map[int]figure, d change) []string {
+	var all []string
+	e, b, f := d.each[where[0]], h.belief[where[0]], now[where[0]]
+	low := e.CompressionSE > 0 && e.Compression < -2.5*e.CompressionSE
+	switch {
+	case low && len(where) > 1:
+		all = append(all, "neighbours-low")
+	case low:
+		all = append(all, "one-low")
+	case e.CompressionSE > 0:
+		all = append(all, "even")
+	}
+	if e.LeakSE > 0 {
+		if b.Leaking > b.Short {
+			all = append(all, "leak-up")
+		} else {
+			all = append(all, "leak-same")
+		}
+	}
+	if b.Leaking > b.Short {
+		all = append(all, h.placed(where, now)...)
+	}
+	if f.wetGain != nil {
+		if *f.wetGain > math.Min(oilRoom(h.log.Engine), 9)+3.5 {
+			all = append(all, "oil-lifts")
+		} else {
+			all = append(all, "oil-nothing")
+		}
+	}
+	return append(all, h.pace(where[0])...)
+}
+
+// placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
+// filler alone only where somebody listened.
+func (h *history) placed(where []int, now map[int]figure) []string {
+	loudest, level, listened := "", 0, false
+	for _, c := range where {
+		for _, p := range now[c].paths {
+			if p.Where == log.Crankcase || p.Where == log.PlugHole {
+				continue
+			}
+			if l := max(p.Level, 1); l > level {
+				loudest, level = p.Where, l
+			}
+		}
+		listened = listened || len(now[c].paths) > 0
+	}
+	switch {
+	case loudest != "":
+		return []string{"at-" + loudest}
+	case listened:
+		return []string{"at-crankcase"}
+	}
+	return nil
+}
+
+// pace says whether a cylinder's loss came at once or little by little, where three tests can tell.
+func (h *history) pace(c int) []string {
+	p := h.points[c]
+	if len(p) < 3 {
+		return nil
+	}
+	size := func(i int) float64 { return p[i].leak + p[i].loss }
+	now, before := size(len(p)-1), size(len(p)-2)
+	switch {
+	case now < 5:
+		return nil
+	case before < 0.3*now:
+		return []string{"sudden"}
+	case before < 0.85*now && len(p) > 3 && size(len(p)-3) < 0.85*before && size(len(p)-3) > 0.15*now:
+		return []string{"gradual"}
+	}
+	return nil
+}
+
+// engineMoved reports whether all cylinders read lower than what heat and gauges explain.
+func (h *history) engineMoved(d change) bool {
+	return d.compared && percent(d.common) < -4 && d.common < -3*d.commonSE
+}
+
+// foundInAll returns the findings on an engine that moved as one.
+func (h *history) foundInAll(s log.Session, now map[int]figure, d change) []string {
+	all := []string{"all-low"}
+	if percent(d.common) < -12.5 {
+		all[0] = "all-very-low"
+	}
+	if d.leakCommon > 3 {
+		all = append(all, "leak-up")
+	} else if anyOf(now, func(f figure) bool { return f.leakSE > 0 }) {
+		all = append(all, "leak-same")
+	}
+	if len(h.sessions) > 0 && gauge(s) != gauge(h.sessions[0]) {
+		all = append(all, "gauge-changed")
+	}
+	if n := len(h.common); n >= 3 {
+		switch {
+		case h.common[n-2] > 0.35*d.common:
+			all = append(all, "sudden")
+		case h.common[n-3] > 0.6*d.common:
+			all = append(all, "gradual")
+		}
+	}
+	return all
+}

@@ -1,0 +1,142 @@
+package judge
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"braxel/internal/core/cause"
+	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
+)
+
+// sentence says what a session tells, no more surely than the numbers do.
+func (h *history) sentence(s Session, d change, defines bool) string {
+	var bad, doubt []Cylinder
+	for _, c := range s.Cylinders {
+		switch {
+		case c.State.Severity() >= Watch.Severity():
+			bad = append(bad, c)
+		case c.State == Retest:
+			doubt = append(doubt, c)
+		}
+	}
+	var parts []string
+	switch {
+	case h.tests == 1 && defines:
+		return first(s)
+	case len(bad) > 0:
+		parts = append(parts, moved(bad), rest(s, bad, d))
+		parts = append(parts, suspect(s.Causes))
+	case h.engineMoved(d):
+		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
+	case len(doubt) > 0:
+		parts = append(parts, fmt.Sprintf("The leak of %s jumped by itself; compression did not follow. Repeat it before you believe it.", numbers(doubt)))
+	case !d.compared && len(d.each) == 0:
+		parts = append(parts, "Nothing to hold it against yet.")
+	default:
+		parts = append(parts, "Nothing has moved since the baseline beyond what the gauge can tell.")
+	}
+	if defines {
+		parts = append([]string{"Recorded into this build's baseline."}, parts...)
+	}
+	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
+}
+
+// first says what the first test of a build tells: how even it is.
+func first(s Session) string {
+	readings := s.Pressures()
+	if len(readings) < 2 {
+		return "Recorded as this build's baseline."
+	}
+	lowest := 0
+	for _, c := range s.Cylinders {
+		if c.Compression != nil && (lowest == 0 || *c.Compression < *s.Of(lowest).Compression) {
+			lowest = c.Cylinder
+		}
+	}
+	return fmt.Sprintf("Recorded as this build's baseline. The lowest, %d, stands %.1f %% below the highest.", lowest, reading.Even(readings).SpreadPctOfHighest)
+}
+
+func numbers(cylinders []Cylinder) string {
+	var n []int
+	for _, c := range cylinders {
+		n = append(n, c.Cylinder)
+	}
+	return list(n)
+}
+
+// list writes cylinder numbers as one says them: 3; 5 and 7; 1, 2 and 4.
+func list(n []int) string {
+	if len(n) < 2 {
+		return log.Join(n, "")
+	}
+	return log.Join(n[:len(n)-1], ", ") + " and " + fmt.Sprint(n[len(n)-1])
+}
+
+func moved(bad []Cylinder) string {
+	var each []string
+	for _, c := range bad {
+		words := fmt.Sprintf("Cylinder %d", c.Cylinder)
+		if len(each) > 0 {
+			words = fmt.Sprint(c.Cylinder)
+		}
+		loses := c.ChangePct != nil && *c.ChangePct < -2*deref(c.ChangeSEPct)
+		leaks := c.LeakChange != nil && *c.LeakChange > 2*deref(c.LeakChangeSE)
+		switch {
+		case loses && leaks:
+			words += fmt.Sprintf(" is down %.0f %% and leaks %.0f points more", -*c.ChangePct, *c.LeakChange)
+		case loses:
+			words += fmt.Sprintf(" is down %.0f %%", -*c.ChangePct)
+		case leaks:
+			words += fmt.Sprintf(" leaks %.0f points more", *c.LeakChange)
+		default:
+			words += " was found changed at an earlier test"
+		}
+		each = append(each, words)
+	}
+	return strings.Join(each, "; ") + "."
+}
+
+func deref(v *float64) float64 {
+	if v == nil {
+		return 0
+	}
+	return *v
+}
+
+func rest(s Session, bad []Cylinder, d change) string {
+	others := len(s.Cylinders) - len(bad)
+	switch {
+	case others == 0:
+		return ""
+	case math.Abs(percent(d.common)) > math.Max(3*100*d.commonSE, 4):
+		return fmt.Sprintf("All have moved by %+.0f %% besides: battery, heat, throttle or gauge.", percent(d.common))
+	case others == 1:
+		return "The other has not moved."
+	}
+	return "The others have not moved."
+}
+
+// suspect names the most likely cause, as surely as it is.
+func suspect(causes []cause.Weighed) string {
+	if len(causes) == 0 || causes[0].Cause == "healthy" {
+		return ""
+	}
+	top := causes[0]
+	name := top.Words
+	if n := len(top.Cylinders); n == 1 && !strings.Contains(name, "timing") {
+		name = "its " + name
+	} else if n > 1 {
+		name = "the " + name
+	}
+	switch {
+	case top.Probability >= 0.75:
+		return "Most likely " + name + "."
+	case top.Probability >= 0.45:
+		return "Perhaps " + name + "."
+	case len(causes) > 1:
+		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Words)
+	}
+	return ""
+}
