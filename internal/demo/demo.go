@@ -55,7 +55,7 @@ type fault struct {
 // Logs returns the workshop's engines, each with its history.
 func Logs() []log.Log {
 	var all []log.Log
-	for _, s := range []story{heron(), bittern(), dunlin()} {
+	for _, s := range []story{heron(), bittern(), dunlin(), curlew(), gannet(), wren(), kestrel()} {
 		all = append(all, s.log())
 	}
 	return all
@@ -151,6 +151,8 @@ func of[T any](v T) *T { return &v }
 
 // The shop's testers.
 var (
-	longHose = log.Tester{ID: "long-hose", Name: "Long-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
-	twoDial  = log.Tester{ID: "two-dial-kit", Name: "Two-dial kit", Kind: log.LeakdownTester, Resolution: psi(1), OrificeMM: 1}
+	longHose    = log.Tester{ID: "long-hose", Name: "Long-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
+	shortHose   = log.Tester{ID: "short-hose", Name: "Short-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
+	dieselGauge = log.Tester{ID: "diesel-gauge", Name: "Diesel gauge", Kind: log.CompressionTester, Resolution: psi(5), Range: psi(1000)}
+	twoDial     = log.Tester{ID: "two-dial-kit", Name: "Two-dial kit", Kind: log.LeakdownTester, Resolution: psi(1), OrificeMM: 1}
 )

@@ -81,3 +81,93 @@ func dunlin() story {
 		visits:  []visit{{date: "2033-04-02", stage: "pre-install", temp: "cold", baseline: true}},
 	}
 }
+
+// curlew is a lake patrol V6 whose gauge drifted; the engine did not.
+func curlew() story {
+	return story{
+		engine: log.Engine{
+			Name: "Curlew", Owner: "lake patrol", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5}, {2, 4, 6}}, AngleDeg: 60},
+			FiringOrder: []int{1, 2, 3, 4, 5, 6}, Rotation: "clockwise", BoreMM: 93, StrokeMM: 68.7, RodMM: 137, Ratio: 9.6, IntakeCloses: of(56.0),
+			Fuel: "petrol", Induction: "natural", Duty: "work", MeterUnit: "h", AltitudeM: of(180.0),
+		},
+		gauge: shortHose, kit: twoDial,
+		builds:  []log.Build{{ID: "b1", Date: "2031-04-01", What: "new boat"}},
+		healthy: map[int]cylinder{1: {158, 4}, 2: {157, 4.4}, 3: {160, 3.8}, 4: {158, 4.2}, 5: {156, 5}, 6: {159, 4}},
+		visits: []visit{
+			{date: "2031-04-10", stage: "after-running", temp: "hot", meter: 12, baseline: true},
+			{date: "2031-07-15", stage: "service", temp: "hot", meter: 110, baseline: true, all: 0.6},
+			{date: "2031-10-30", stage: "post-season", temp: "hot", meter: 224, all: -0.8},
+			{date: "2032-04-12", stage: "pre-season", temp: "hot", meter: 226, all: -2.2},
+			{date: "2032-07-20", stage: "service", temp: "hot", meter: 330, all: -4},
+			{date: "2032-10-28", stage: "post-season", temp: "hot", meter: 441, all: -5.8},
+			{date: "2033-04-08", stage: "pre-season", temp: "hot", meter: 444, all: -7.8},
+		},
+	}
+}
+
+// gannet is a launch's diesel six with a bent rod in 4 after the winter.
+func gannet() story {
+	bent := map[int]fault{4: {lost: 12}}
+	return story{
+		engine: log.Engine{
+			Name: "Gannet", Owner: "Tuuli, launch", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4, 5, 6}}},
+			FiringOrder: []int{1, 5, 3, 6, 2, 4}, Rotation: "clockwise", BoreMM: 102, StrokeMM: 120, RodMM: 192, Ratio: 17.5, IntakeCloses: of(40.0),
+			Fuel: "diesel", Induction: "turbo", Duty: "work", MeterUnit: "h", AltitudeM: of(180.0),
+		},
+		gauge: dieselGauge, kit: twoDial,
+		builds:  []log.Build{{ID: "b1", Date: "2031-03-10", What: "overhaul"}},
+		events:  []log.Event{{Date: "2032-05-02", Meter: of(505.0), What: "took water in"}},
+		healthy: map[int]cylinder{1: {410, 6}, 2: {405, 6.4}, 3: {410, 5.6}, 4: {415, 6}, 5: {405, 6.8}, 6: {410, 6}},
+		visits: []visit{
+			{date: "2031-04-02", stage: "after-running", temp: "hot", meter: 20, baseline: true},
+			{date: "2031-10-20", stage: "post-season", temp: "hot", meter: 260, baseline: true},
+			{date: "2032-04-15", stage: "pre-season", temp: "hot", meter: 265},
+			{date: "2032-10-22", stage: "post-season", temp: "hot", meter: 498, all: -1},
+			{date: "2033-04-18", stage: "pre-season", temp: "hot", meter: 512, wrong: bent},
+		},
+	}
+}
+
+// wren is a kart's two-stroke single: its ring wears by the hour.
+func wren() story {
+	worn := func(lost, leak float64) map[int]fault {
+		return map[int]fault{1: {lost: lost, leak: leak, oil: 0.8}}
+	}
+	return story{
+		engine: log.Engine{
+			Name: "Wren", Owner: "Ilo, kart", Kind: log.TwoStroke, Layout: log.Layout{Banks: [][]int{{1}}}, FiringOrder: []int{1}, Rotation: "clockwise",
+			BoreMM: 54, StrokeMM: 54.4, RodMM: 102, Ratio: 13, Fuel: "petrol", Fuelling: "carburettor", Duty: "kart", MeterUnit: "h", AltitudeM: of(210.0),
+		},
+		gauge: longHose, kit: twoDial,
+		builds:  []log.Build{{ID: "b1", Date: "2032-04-20", What: "new piston and ring"}},
+		healthy: map[int]cylinder{1: {162, 4}},
+		visits: []visit{
+			{date: "2032-04-24", stage: "after-running", temp: "hot", meter: 0.5, baseline: true},
+			{date: "2032-05-08", stage: "between-runs", temp: "hot", meter: 2, baseline: true},
+			{date: "2032-05-22", stage: "between-runs", temp: "hot", meter: 3.5, wrong: worn(1.2, 1.3)},
+			{date: "2032-06-05", stage: "between-runs", temp: "hot", meter: 5, wrong: worn(2.6, 2.8)},
+			{date: "2032-06-19", stage: "between-runs", temp: "hot", meter: 6.5, wrong: worn(4, 4.4)},
+			{date: "2032-07-03", stage: "between-runs", temp: "hot", meter: 8, wrong: worn(5.4, 6)},
+		},
+	}
+}
+
+// kestrel is a motorcycle's V-twin that fires unevenly and lacks nothing.
+func kestrel() story {
+	return story{
+		engine: log.Engine{
+			Name: "Kestrel", Owner: "Aavo", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1}, {2}}, AngleDeg: 90},
+			FiringOrder: []int{1, 2}, FiringIntervals: []float64{270, 450}, Rotation: "anticlockwise", BoreMM: 98, StrokeMM: 73, RodMM: 130, Ratio: 11.5,
+			IntakeCloses: of(60.0), Fuel: "petrol", Induction: "natural", Duty: "motorcycle", MeterUnit: "km", AltitudeM: of(210.0),
+		},
+		gauge: longHose, kit: twoDial,
+		builds:  []log.Build{{ID: "b1", Date: "2031-05-02", What: "as bought"}},
+		healthy: map[int]cylinder{1: {182, 3}, 2: {180, 3.4}},
+		visits: []visit{
+			{date: "2031-05-10", stage: "service", temp: "hot", meter: 14200, baseline: true},
+			{date: "2031-10-04", stage: "post-season", temp: "hot", meter: 19800, baseline: true},
+			{date: "2032-10-09", stage: "post-season", temp: "hot", meter: 27300, all: 0.5},
+			{date: "2033-05-01", stage: "pre-season", temp: "hot", meter: 27300, all: -0.5},
+		},
+	}
+}

@@ -33,6 +33,7 @@ type Bore struct {
 	Reading   string      `json:"reading,omitempty"`
 	Unit      units.Unit  `json:"unit,omitempty" enum:"psi,kPa,bar,kgf/cm2"`
 	ChangePct *float64    `json:"change_pct,omitempty"`
+	LeakPct   *float64    `json:"leak_pct,omitempty"`
 	Why       []string    `json:"why"`
 }
 
@@ -54,6 +55,11 @@ type EnginePage struct {
 	Builds   []log.Build         `json:"builds"`
 	Events   []log.Event         `json:"events"`
 	Tests    []Test              `json:"tests" doc:"In time order, without their readings"`
+	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
+	Next     *judge.Next         `json:"next,omitempty"`
+	Due      *judge.Due          `json:"due,omitempty"`
+	Caveats  []string            `json:"caveats"`
+	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
 	Open     string              `json:"open,omitempty" doc:"The test that is not finished"`
 	Evenness []reading.Judgement `json:"evenness" doc:"What each school says of the last test"`
 }
@@ -83,7 +89,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 func page(l log.Log) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
-		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Tests: []Test{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
+		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
 	}
 	verdict := judge.Log(l)
 	for i, s := range l.Sessions {
@@ -93,7 +99,11 @@ func page(l log.Log) EnginePage {
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		p.State, p.Sentence = last.State, last.Sentence
+		p.State, p.Sentence, p.Next, p.Due, p.Gaskets = last.State, last.Sentence, last.Next, last.Due, last.Gaskets()
+		p.Caveats = append(p.Caveats, last.Caveats...)
+		if last.State != judge.Steady {
+			p.Causes = last.Causes
+		}
 		p.Evenness = reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit)
 	}
 	for _, c := range l.Engine.Cylinders() {
@@ -104,7 +114,7 @@ func page(l log.Log) EnginePage {
 
 func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 	c := last.Of(cylinder)
-	b := Bore{Cylinder: cylinder, Place: layout.Place(l.Engine.Layout, cylinder), State: c.State, Unit: unit, ChangePct: c.ChangePct, Why: c.Why}
+	b := Bore{Cylinder: cylinder, Place: layout.Place(l.Engine.Layout, cylinder), State: c.State, Unit: unit, ChangePct: c.ChangePct, LeakPct: c.Leak, Why: c.Why}
 	if c.Compression != nil {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
 	}

@@ -80,7 +80,7 @@ func register(app *fiber.App, c Config) huma.API {
 // schemaName tells the judge's sessions and cylinders from the log's.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
-	if strings.HasSuffix(t.PkgPath(), "/judge") {
+	if strings.HasSuffix(t.PkgPath(), "/judge") && name != "Cause" && name != "Next" && name != "Due" {
 		return "Judged" + name
 	}
 	return name

@@ -94,10 +94,12 @@ type Weighed struct {
 	Probability float64  `json:"probability"`
 	For         []string `json:"for"`
 	Against     []string `json:"against"`
+
+	given map[string]float64
 }
 
-func (t Table) chance(c Cause, finding string) float64 {
-	if p, ok := c.Given[finding]; ok {
+func (t Table) chance(given map[string]float64, finding string) float64 {
+	if p, ok := given[finding]; ok {
 		return p
 	}
 	return t.Findings[finding].Otherwise
@@ -112,12 +114,12 @@ func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) 
 		if !allowed(c) {
 			continue
 		}
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}}
+		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, given: c.Given}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}
 		for _, f := range found {
-			p, otherwise := t.chance(c, f), t.Findings[f].Otherwise
+			p, otherwise := t.chance(c.Given, f), t.Findings[f].Otherwise
 			w.Probability *= p
 			switch {
 			case p >= 2*otherwise:
@@ -165,37 +167,31 @@ func (t Table) Next(causes []Weighed, done map[string]bool) (Test, bool) {
 // gain is the expected drop in entropy, in bits, from looking for each finding that the test settles: the best single
 // one, since a test's findings largely exclude each other.
 func (t Table) gain(causes []Weighed, x Test) float64 {
-	before, best := entropy(causes, func(Weighed) float64 { return 1 }), 0.0
+	now, with, without := make([]float64, len(causes)), make([]float64, len(causes)), make([]float64, len(causes))
+	best := 0.0
 	for name, share := range x.Settles {
-		likely := func(w Weighed) float64 { return t.chance(t.cause(w.Cause), name) }
 		yes := 0.0
-		for _, w := range causes {
-			yes += w.Probability * likely(w)
+		for i, w := range causes {
+			p := t.chance(w.given, name)
+			now[i], with[i], without[i] = w.Probability, w.Probability*p, w.Probability*(1-p)
+			yes += with[i]
 		}
-		after := yes*entropy(causes, likely) + (1-yes)*entropy(causes, func(w Weighed) float64 { return 1 - likely(w) })
-		best = math.Max(best, share*(before-after))
+		best = math.Max(best, share*(entropy(now)-yes*entropy(with)-(1-yes)*entropy(without)))
 	}
 	return best
 }
 
-func (t Table) cause(name string) Cause {
-	return t.Causes[slices.IndexFunc(t.Causes, func(c Cause) bool { return c.Cause == name })]
-}
-
-// entropy returns the entropy in bits of the causes, each weighted anew.
-func entropy(causes []Weighed, weight func(Weighed) float64) float64 {
-	total := 0.0
-	for _, w := range causes {
-		total += w.Probability * weight(w)
+// entropy returns the entropy in bits of weights, which need not add up to 1.
+func entropy(weights []float64) float64 {
+	total, h := 0.0, 0.0
+	for _, w := range weights {
+		total += w
+		if w > 0 {
+			h -= w * math.Log2(w)
+		}
 	}
 	if total == 0 {
 		return 0
 	}
-	h := 0.0
-	for _, w := range causes {
-		if p := w.Probability * weight(w) / total; p > 0 {
-			h -= p * math.Log2(p)
-		}
-	}
-	return h
+	return h/total + math.Log2(total)
 }

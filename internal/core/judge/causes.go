@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
@@ -38,7 +39,7 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 	case len(retest) > 0:
 		out.Causes = table.Weigh([]string{"even", "jump"}, []int{retest[0].Cylinder}, func(c cause.Cause) bool { return c.Cause != "healthy" && c.Scope == "cylinder" })
 	default:
-		out.Causes = table.Weigh([]string{"even", "leak-same"}, nil, func(cause.Cause) bool { return true })
+		out.Causes = unmoved()
 		return
 	}
 	done := map[string]bool{"wet": anyOf(now, func(f figure) bool { return f.wetGain != nil }), "leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 })}
@@ -47,6 +48,11 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders, Why: "it tells most for its time"}
 	}
 }
+
+// unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
+var unmoved = sync.OnceValue(func() []cause.Weighed {
+	return cause.Load().Weigh([]string{"even", "leak-same"}, nil, func(cause.Cause) bool { return true })
+})
 
 func anyOf(now map[int]figure, is func(figure) bool) bool {
 	for _, f := range now {
@@ -98,7 +104,7 @@ func (h *history) found(where []int, now map[int]figure, d change) []string {
 			all = append(all, "leak-same")
 		}
 	}
-	if b.Leaking > b.Short {
+	if e.LeakSE > 0 && b.Leaking > b.Short {
 		all = append(all, h.placed(where, now)...)
 	}
 	if f.wetGain != nil {

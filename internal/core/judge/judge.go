@@ -157,7 +157,13 @@ func (h *history) compare(now map[int]figure) change {
 		}
 		out.each[c] = e
 	}
-	if len(order) > 0 {
+	switch {
+	case len(h.order) == 1 && len(order) == 1:
+		// A single has no siblings to take a session's own shift from: its change is told less surely.
+		e := out.each[order[0]]
+		e.Compression, e.CompressionSE = delta[0], math.Hypot(se[0], sessionShift)
+		out.each[order[0]] = e
+	case len(order) > 0:
 		shift := wear.Separate(delta, se, wear.Compression)
 		out.common, out.commonSE, out.compared = shift.Common, shift.CommonSE, true
 		for i, c := range order {
@@ -179,6 +185,9 @@ func (h *history) compare(now map[int]figure) change {
 	}
 	return out
 }
+
+// sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
+const sessionShift = 0.03
 
 // fitsDirt says how well the places where air was heard fit dirt on a valve seat: it leaks at a valve, never to the
 // coolant or a neighbour.
@@ -246,7 +255,7 @@ func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence) {
 	case e.CompressionSE > 0 && percent(e.Compression) < -stopAt:
 		out.State = Stop
 		out.Why = append(out.Why, fmt.Sprintf("it makes %.0f %% of what it did", 100+percent(e.Compression)))
-	case b.Changed() >= sure && b.Leaking >= b.Short && b.LeakPts >= duty.leakWatch:
+	case b.Changed() >= sure && e.LeakSE > 0 && b.Leaking >= b.Short && b.LeakPts >= duty.leakWatch:
 		out.State = Watch
 		if b.LeakPts >= duty.leakAct {
 			out.State = Act
@@ -257,7 +266,7 @@ func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence) {
 		if e.CompressionSE > 0 && e.Compression < -2*e.CompressionSE {
 			out.Why = append(out.Why, fmt.Sprintf("compression down %.1f %% beyond what the others did", -percent(e.Compression)))
 		}
-	case b.Changed() >= sure && b.Short > b.Leaking:
+	case b.Changed() >= sure && e.CompressionSE > 0 && (b.Short > b.Leaking || e.LeakSE == 0) && b.LossPct >= lossWatch:
 		out.State = Watch
 		if b.LossPct >= duty.lossAct {
 			out.State = Act
@@ -271,6 +280,9 @@ func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence) {
 		out.Why = append(out.Why, fmt.Sprintf("leak up %.1f points while compression did not move: dirt on a seat, perhaps", e.Leak))
 	}
 }
+
+// lossWatch is the loss of compression in percent from which a cylinder is watched.
+const lossWatch = 3.0
 
 // stopAt is the loss in percent beyond which an engine is not run.
 const stopAt = 60.0

@@ -33,6 +33,7 @@ func TestAMovedCylinderIsTheOnlyOneAccused(t *testing.T) {
 	require.True(t, ok)
 	assert.Equal(t, judge.Watch, last.Of(3).State)
 	assert.NotEmpty(t, last.Of(3).Why)
+	assert.Contains(t, last.Sentence, "Cylinder 3 is down")
 	for _, c := range []int{1, 2, 4} {
 		assert.Equal(t, judge.Steady, last.Of(c).State)
 	}

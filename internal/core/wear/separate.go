@@ -56,7 +56,7 @@ func Separate(delta, se []float64, p Prior) Shift {
 // chance returns the probability that a cylinder which stands d from the others has moved by itself.
 func (p Prior) chance(d, se float64) float64 {
 	moved := p.Faulty * p.lost(d, se)
-	still := (1 - p.Faulty) * distuv.Normal{Sigma: se}.Prob(d)
+	still := (1 - p.Faulty) * normal(d, se)
 	if moved+still == 0 {
 		return 1
 	}
@@ -66,20 +66,24 @@ func (p Prior) chance(d, se float64) float64 {
 // lost is the density of a cylinder that moved by itself: any loss up to the reach as likely as another, blurred by the
 // measuring; gains, which carbon and oil can make, a twentieth as likely.
 func (p Prior) lost(d, se float64) float64 {
-	n := distuv.Normal{Sigma: se}
-	loss := (n.CDF(d+p.Reach) - n.CDF(d)) / p.Reach
-	gain := (n.CDF(d) - n.CDF(d-p.Reach)) / p.Reach
-	return 0.95*loss + 0.05*gain
+	below := func(x float64) float64 { return math.Erfc(-x/(se*math.Sqrt2)) / 2 }
+	here := below(d)
+	return (0.95*(below(d+p.Reach)-here) + 0.05*(here-below(d-p.Reach))) / p.Reach
 }
 
 // mostProbable finds the common shift by trying each cylinder's own change, and the mean of those that stand with it,
 // as the shift.
 func mostProbable(delta, se []float64, p Prior) float64 {
 	best, bestAt := math.Inf(-1), 0.0
+	tried := map[float64]bool{}
 	try := func(m float64) {
+		if tried[m] {
+			return
+		}
+		tried[m] = true
 		score := distuv.StudentsT{Sigma: p.CommonSD, Nu: 4}.LogProb(m)
 		for i, d := range delta {
-			score += math.Log((1-p.Faulty)*distuv.Normal{Sigma: se[i]}.Prob(d-m) + p.Faulty*p.lost(d-m, se[i]) + 1e-300)
+			score += math.Log((1-p.Faulty)*normal(d-m, se[i]) + p.Faulty*p.lost(d-m, se[i]) + 1e-300)
 		}
 		if score > best {
 			best, bestAt = score, m
@@ -91,7 +95,7 @@ func mostProbable(delta, se []float64, p Prior) float64 {
 	for _, m := range delta {
 		try(m)
 	}
-	for range 8 {
+	for range 4 {
 		sum, weight := 0.0, 1/(p.CommonSD*p.CommonSD)
 		for i, d := range delta {
 			w := (1 - p.chance(d-bestAt, se[i])) / (se[i] * se[i])

@@ -101,8 +101,17 @@ func (e Evidence) leakAt(pts float64) float64 {
 // tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
 func tailed(d, se float64) float64 {
 	const strays = 0.01
-	return (1-strays)*distuv.Normal{Sigma: se}.Prob(d) + strays*distuv.Normal{Sigma: 2 * se}.Prob(d)
+	return (1-strays)*normal(d, se) + strays*normal(d, 2*se)
 }
+
+// normal is the normal density; gonum's takes a logarithm on the way, which this inner loop cannot afford.
+func normal(d, se float64) float64 {
+	z := d / se
+	return math.Exp(-z*z/2) / (se * math.Sqrt(2*math.Pi))
+}
+
+// reach is how many standard errors from a reading a true value is looked for; beyond it the likelihood is nothing.
+const reach = 7.0
 
 // unmoved splits the likelihood of the leak reading on a cylinder that does not leak more: clean, or lifted by dirt.
 func (e Evidence) unmoved() (clean, dirt float64) {
@@ -119,25 +128,52 @@ func (e Evidence) unmoved() (clean, dirt float64) {
 	return (1 - share) * e.leakAt(0), share * lifted
 }
 
+// The grids over which the sizes of faults are integrated: points of leak, and shares of compression.
+const (
+	leakFrom, leakTo, leakStep = 1.5, 60.0, 1.0
+	lossFrom, lossTo, lossStep = 0.04, 0.95, 0.01
+	lossScale                  = 0.15
+)
+
+var (
+	leakWeight = total(leakFrom, leakTo, leakStep, leakScale)
+	lossWeight = total(lossFrom, lossTo, lossStep, lossScale)
+)
+
+// total sums the prior of a grid.
+func total(from, to, step, scale float64) float64 {
+	sum := 0.0
+	for x := from; x < to; x += step {
+		sum += math.Exp(-x / scale)
+	}
+	return sum
+}
+
+// near returns the part of a grid that lies within reach of a reading.
+func near(at, se, from, to, step float64) (low, high float64) {
+	low = from + step*math.Max(0, math.Floor((at-reach*se-from)/step))
+	return low, math.Min(to, at+reach*se)
+}
+
 // asLeaking integrates over the size of a leak and what it loses, and returns the expected size in points.
 func (e Evidence) asLeaking() (likelihood, pts float64) {
-	const step = 1.0
-	weight := 0.0
-	for l := 1.5; l < 60; l += step {
-		prior := math.Exp(-l/leakScale) * step
-		weight += prior
+	low, high := leakFrom, leakTo
+	if e.LeakSE > 0 {
+		low, high = near(e.Leak, e.LeakSE, leakFrom, leakTo, leakStep)
+	}
+	for l := low; l < high; l += leakStep {
 		at := 0.0
 		for _, k := range perPoint {
 			at += k.weight * e.compressionAt(k.loss*l)
 		}
-		at *= e.leakAt(l) * prior
+		at *= e.leakAt(l) * math.Exp(-l/leakScale)
 		likelihood += at
 		pts += at * l
 	}
 	if likelihood > 0 {
 		pts /= likelihood
 	}
-	return likelihood / weight, pts
+	return likelihood / leakWeight, pts
 }
 
 // asShort integrates over a loss of compression that no leak goes with, and returns the expected loss in percent.
@@ -145,17 +181,14 @@ func (e Evidence) asShort(leak float64) (likelihood, loss float64) {
 	if e.CompressionSE == 0 {
 		return 0, 0
 	}
-	const step = 0.01
-	weight := 0.0
-	for c := 0.04; c < 0.95; c += step {
-		prior := math.Exp(-c / 0.15)
-		weight += prior
-		at := prior * e.compressionAt(c)
+	low, high := near(-math.Expm1(math.Min(e.Compression, 0)), e.CompressionSE, lossFrom, lossTo, lossStep)
+	for c := low; c < high; c += lossStep {
+		at := math.Exp(-c/lossScale) * e.compressionAt(c)
 		likelihood += at
 		loss += at * c
 	}
 	if likelihood > 0 {
 		loss /= likelihood
 	}
-	return leak * likelihood / weight, 100 * loss
+	return leak * likelihood / lossWeight, 100 * loss
 }

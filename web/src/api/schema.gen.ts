@@ -629,6 +629,8 @@ export interface components {
       change_pct?: number
       /** Format: int64 */
       cylinder: number
+      /** Format: double */
+      leak_pct?: number
       place: string
       reading?: string
       /** @enum {string} */
@@ -732,6 +734,13 @@ export interface components {
       /** Format: double */
       mid_kpa: number
     }
+    Due: {
+      /** Format: double */
+      by_meter: number
+      /** Format: double */
+      late_meter: number
+      why: string
+    }
     Engine: {
       /** Format: double */
       altitude_m?: number
@@ -779,10 +788,17 @@ export interface components {
       about: string
       bores: components['schemas']['Bore'][]
       builds: components['schemas']['Build'][]
+      /** @description What may be wrong by the last test, most probable first */
+      causes: components['schemas']['Weighed'][]
+      caveats: string[]
+      due?: components['schemas']['Due']
       engine: components['schemas']['Engine']
       /** @description What each school says of the last test */
       evenness: components['schemas']['Judgement'][]
       events: components['schemas']['Event'][]
+      /** @description Pairs between which the gasket is suspected */
+      gaskets: number[][]
+      next?: components['schemas']['Next']
       /** @description The test that is not finished */
       open?: string
       sentence: string
@@ -894,11 +910,19 @@ export interface components {
       compression_kpa?: number
       /** Format: int64 */
       cylinder: number
+      /** Format: double */
+      leak_change_pts?: number
+      /** Format: double */
+      leak_change_se_pts?: number
+      /** Format: double */
+      leak_pct?: number
       /** @enum {string} */
       state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
       why: string[]
     }
     JudgedSession: {
+      /** @description What may be wrong, most probable first */
+      causes: components['schemas']['Weighed'][]
       /** @description What makes this test unlike the baseline that it is held against */
       caveats?: string[]
       /** Format: double */
@@ -906,7 +930,9 @@ export interface components {
       /** Format: double */
       common_change_se_pct?: number
       cylinders: components['schemas']['JudgedCylinder'][]
+      due?: components['schemas']['Due']
       id: string
+      next?: components['schemas']['Next']
       /** @description What to tell the person at the engine */
       sentence: string
       /** @enum {string} */
@@ -1019,6 +1045,14 @@ export interface components {
       cylinders: number[]
       /** Format: double */
       deg: number
+    }
+    Next: {
+      cylinders: number[]
+      /** @description The step of the run sheet where it is done */
+      step: string
+      test: string
+      why: string
+      words: string
     }
     Observation: {
       /** Format: int64 */
@@ -1574,6 +1608,15 @@ export interface components {
       other_held_kpa: number
       /** Format: double */
       other_leak_pct: number
+    }
+    Weighed: {
+      against: string[]
+      cause: string
+      cylinders: number[]
+      for: string[]
+      /** Format: double */
+      probability: number
+      words: string
     }
     WetCell: {
       /** @description The dry reading or the protocol asks for it */

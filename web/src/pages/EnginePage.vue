@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
+import CauseList from '@/components/CauseList.vue'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
@@ -23,6 +24,7 @@ const last = computed(() => read.value.at(-1))
 const bores = computed(() =>
   (page.value?.bores ?? []).map((b) => ({
     ...b,
+    leak: b.leak_pct,
     change: b.change_pct === undefined ? undefined : `${signed(b.change_pct)}%`,
   })),
 )
@@ -76,6 +78,7 @@ useKeys([
           :layout="page.engine.layout"
           :bores="bores"
           :current="current"
+          :gaskets="page.gaskets as [number, number][]"
           :style="{ maxWidth: `${Math.max(...(page.engine.layout.banks?.map((b) => b.length) ?? [1])) * 190}px` }"
           @pick="pick"
         />
@@ -86,6 +89,16 @@ useKeys([
         <p v-else-if="last" class="mt-2 text-soft">
           {{ page.unit }} as read; below it the change since the baseline, beyond what all did together.
         </p>
+        <CauseList
+          v-if="page.causes.length"
+          class="mt-5"
+          :causes="page.causes"
+          :next="page.next"
+          :due="page.due"
+          :meter-unit="page.engine.meter_unit"
+          @next="startTest(router, props.engine, page.next?.step)"
+        />
+        <p v-for="c in page.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
         <Schools v-if="page.evenness.length && read.length" class="mt-6" :judgements="page.evenness" />
       </div>
       <Strips v-if="read.length > 1" :page="page" :current="current" @pick="pick" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import CauseList from '@/components/CauseList.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -83,7 +84,17 @@ useKeys([
           </li>
         </ul>
       </div>
-      <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" />
+      <div class="grid content-start gap-6">
+        <CauseList
+          v-if="sheet.verdict.state !== 'steady'"
+          :causes="sheet.verdict.causes"
+          :next="sheet.verdict.next"
+          :due="sheet.verdict.due"
+          :meter-unit="sheet.engine.meter_unit"
+          @next="$router.replace(`/engines/${work.engine}/tests/${work.session}/${sheet.verdict.next?.step}`)"
+        />
+        <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" />
+      </div>
     </div>
     <button class="button-main mt-6 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
       Put everything back <KeyCap>Enter</KeyCap>

@@ -1,0 +1,109 @@
+package judge_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// random draws a valid log: any layout, testers good and bad, tests with anything missing, readings from nothing to too
+// much.
+func random(seed uint64) log.Log {
+	r := rand.New(rand.NewPCG(seed, seed>>7))
+	l := log.Log{Format: log.Format, Version: 1, Engine: log.Engine{Name: "Any", Kind: log.FourStroke, MeterUnit: "h"}}
+	switch r.IntN(5) {
+	case 0:
+		l.Engine.Kind, l.Engine.Layout.Rotors = log.Rotary, 1+r.IntN(3)
+	case 1:
+		l.Engine.Layout.Banks = [][]int{{1}}
+	default:
+		n := 1
+		for range 1 + r.IntN(2) {
+			var bank []int
+			for range 1 + r.IntN(6) {
+				bank = append(bank, n)
+				n++
+			}
+			l.Engine.Layout.Banks = append(l.Engine.Layout.Banks, bank)
+		}
+	}
+	l.Engine.Duty = []string{"", "street", "drag", "marine"}[r.IntN(4)]
+	for i := range r.IntN(3) {
+		l.Testers = append(l.Testers, log.Tester{ID: fmt.Sprint("g", i), Kind: log.CompressionTester, Resolution: &units.Reading{Value: r.Float64() * 20, Unit: units.PSI}, OffsetKPa: r.Float64()*1000 - 500, OrificeMM: r.Float64() * 3})
+	}
+	for i := range r.IntN(9) {
+		s := log.Session{ID: fmt.Sprint("s", i), Date: fmt.Sprintf("2031-01-%02d", i+1), Baseline: r.IntN(4) == 0}
+		if r.IntN(2) == 0 {
+			m := r.Float64() * 100
+			s.Meter = &m
+		}
+		s.Conditions = log.Conditions{EngineTemp: []string{"", "hot", "cold"}[r.IntN(3)], AmbientKPa: []float64{0, 40, 101, 110}[r.IntN(4)]}
+		for _, c := range l.Engine.Cylinders() {
+			fill(r, &s, c, l.Engine.Kind == log.Rotary)
+		}
+		l.Sessions = append(l.Sessions, s)
+	}
+	return l
+}
+
+func fill(r *rand.Rand, s *log.Session, c int, rotary bool) {
+	row := log.Compression{Cylinder: c, Mode: []string{log.Dry, log.Dry, log.Wet}[r.IntN(3)], Tester: fmt.Sprint("g", r.IntN(3))}
+	if rotary {
+		row.Cylinder, row.Rotor, row.Face = 0, c, 1+r.IntN(3)
+	}
+	for range r.IntN(4) {
+		p := log.Pull{Reading: units.Reading{Value: []float64{0, 1, 150, 165, 870, r.Float64() * 400}[r.IntN(6)], Unit: units.PSI}}
+		if r.IntN(6) == 0 {
+			p.Struck = "struck"
+		}
+		row.Pulls = append(row.Pulls, p)
+	}
+	s.Compression = append(s.Compression, row)
+	for range r.IntN(3) {
+		supply := 0.5 + r.Float64()*250
+		leak := log.Leakdown{Cylinder: c, Supply: supply, Held: supply * []float64{0, 1, r.Float64()}[r.IntN(3)], Unit: units.PSI, Tester: fmt.Sprint("g", r.IntN(3))}
+		if r.IntN(2) == 0 {
+			leak.Paths = []log.Path{{Where: []string{log.Crankcase, log.Exhaust, log.Coolant, log.Neighbour, log.PlugHole}[r.IntN(5)], Level: r.IntN(4), Cylinder: 1}}
+		}
+		s.Leakdown = append(s.Leakdown, leak)
+	}
+}
+
+// FuzzJudge: no panic, nothing that JSON cannot write, and no contradiction, on any valid log.
+func FuzzJudge(f *testing.F) {
+	for seed := range uint64(40) {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, seed uint64) {
+		v := judge.Log(random(seed))
+		_, err := json.Marshal(v)
+		require.NoError(t, err, "JSON knows no NaN and no infinity")
+		for _, s := range v.Sessions {
+			assert.NotEmpty(t, s.Sentence)
+			sum, worst := 0.0, judge.Steady
+			for _, c := range s.Causes {
+				sum += c.Probability
+			}
+			for _, c := range s.Cylinders {
+				worst = judge.Worse(worst, c.State)
+				assert.True(t, c.State == judge.Steady || len(c.Why) > 0, "a state comes with its reasons")
+			}
+			if len(s.Causes) > 0 {
+				assert.InDelta(t, 1, sum, 1e-9)
+			}
+			assert.GreaterOrEqual(t, s.State.Severity(), worst.Severity())
+			if s.State.Severity() >= judge.Watch.Severity() {
+				require.NotEmpty(t, s.Causes)
+				assert.NotEqual(t, "healthy", s.Causes[0].Cause)
+			}
+		}
+	})
+}

@@ -1,0 +1,139 @@
+package judge_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+)
+
+// truth is what was wrong with a simulated engine, session by session.
+type truth struct {
+	Cause    string `json:"cause"`
+	Where    []int  `json:"where"`
+	Sessions []struct {
+		Fault map[string]struct {
+			Leak float64 `json:"leak_added"`
+			Lost float64 `json:"compression_lost_pct"`
+		} `json:"fault"`
+		Drift float64 `json:"gauge_drift_pct"`
+	} `json:"sessions"`
+}
+
+func lines[T any](t testing.TB, file string) []T {
+	t.Helper()
+	text, err := os.ReadFile(file)
+	require.NoError(t, err)
+	var all []T
+	for d := json.NewDecoder(bytes.NewReader(text)); d.More(); {
+		var one T
+		require.NoError(t, d.Decode(&one))
+		all = append(all, one)
+	}
+	return all
+}
+
+// score counts alarms as "watch" and worse; a fault matters from 5 points of leak or 7 % of compression.
+type score struct{ healthy, alarms, faulty, caught, checks, retests, causes, named float64 }
+
+func (s *score) life(v judge.Verdict, tr truth) {
+	first, hit := -1, -1
+	for k, session := range v.Sessions {
+		alarm := map[int]bool{}
+		for _, c := range session.Cylinders {
+			s.checks++
+			alarm[c.Cylinder] = c.State.Severity() >= judge.Watch.Severity()
+			if c.State == judge.Retest {
+				s.retests++
+			}
+		}
+		fault := tr.Sessions[k].Fault
+		if k >= 2 && len(fault) == 0 && tr.Cause != "gauge_drift" {
+			s.healthy++
+			for _, on := range alarm {
+				if on {
+					s.alarms++
+					break
+				}
+			}
+		}
+		for c, f := range fault {
+			n, _ := strconv.Atoi(c)
+			if first < 0 && (f.Leak >= 5 || f.Lost >= 7) {
+				first = k
+			}
+			if hit < 0 && alarm[n] {
+				hit = k
+			}
+		}
+	}
+	if first < 0 {
+		return
+	}
+	s.faulty++
+	if hit >= 0 && hit <= first {
+		s.caught++
+	}
+	last := v.Sessions[len(v.Sessions)-1]
+	s.causes++
+	if last.Causes[0].Cause == tr.Cause || (tr.Cause == "bent_rod" && last.Causes[0].Cause == "cam_lobe") || (tr.Cause == "rings_bore" && last.Causes[0].Cause == "piston_damage") {
+		s.named++
+	}
+}
+
+func TestTheJudgeKeepsItsWordOnSimulatedLives(t *testing.T) {
+	logs, truths := lines[log.Log](t, "testdata/lives.jsonl"), lines[truth](t, "testdata/truth.jsonl")
+	require.Equal(t, len(truths), len(logs))
+	var s score
+	for i, l := range logs {
+		s.life(judge.Log(l), truths[i])
+	}
+	t.Logf("alarms in %.2f %% of %.0f healthy sessions; %.0f of %.0f faults caught in time; retest asked in %.2f %% of checks; cause named in %.0f of %.0f",
+		100*s.alarms/s.healthy, s.healthy, s.caught, s.faulty, 100*s.retests/s.checks, s.named, s.causes)
+	assert.LessOrEqual(t, s.alarms/s.healthy, 0.01)
+	assert.GreaterOrEqual(t, s.caught/s.faulty, 0.95)
+	assert.LessOrEqual(t, s.retests/s.checks, 0.02)
+	assert.GreaterOrEqual(t, s.named/s.causes, 0.9)
+}
+
+func TestASessionIsJudgedFromThoseBeforeItOnly(t *testing.T) {
+	for _, l := range lines[log.Log](t, "testdata/lives.jsonl")[:8] {
+		whole := judge.Log(l)
+		for n := 1; n <= len(l.Sessions); n++ {
+			cut := l
+			cut.Sessions = l.Sessions[:n]
+			assert.Equal(t, whole.Sessions[n-1].State, judge.Log(cut).Sessions[n-1].State, "%s %d", l.Engine.Name, n)
+		}
+	}
+}
+
+// BenchmarkJudge judges an engine with 200 tests of eight cylinders; the sub-benchmark with 400 shows that it is linear.
+func BenchmarkJudge(b *testing.B) {
+	var eight log.Log
+	for _, l := range lines[log.Log](b, "testdata/lives.jsonl") {
+		if len(l.Engine.Cylinders()) == 8 {
+			eight = l
+			break
+		}
+	}
+	for _, tests := range []int{200, 400} {
+		l := eight
+		l.Sessions = nil
+		for len(l.Sessions) < tests {
+			l.Sessions = append(l.Sessions, eight.Sessions...)
+		}
+		l.Sessions = l.Sessions[:tests]
+		b.Run(strconv.Itoa(tests), func(b *testing.B) {
+			for b.Loop() {
+				judge.Log(l)
+			}
+		})
+	}
+}

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
+defineProps<{ causes: Schemas['Weighed'][]; next?: Schemas['Next']; due?: Schemas['Due']; meterUnit?: string }>()
+defineEmits<{ next: [] }>()
+const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : n.join(''))
+</script>
+
+<template>
+  <section aria-label="Why, and what would settle it">
+    <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">Why, and what would settle it</h2>
+    <dl>
+      <div
+        v-for="c in causes.filter((x, i) => i < 4 && x.probability > 0.01)"
+        :key="c.cause"
+        class="grid grid-cols-[11rem_7.5rem_1fr] items-baseline gap-x-3 border-b border-track py-1.5"
+      >
+        <dt class="font-semibold">
+          {{ c.words }}<template v-if="c.cylinders.length">, {{ join(c.cylinders) }}</template>
+        </dt>
+        <dd class="flex items-center gap-2">
+          <span class="h-2 bg-ink" :style="{ width: `${Math.max(c.probability * 64, 1)}px` }" aria-hidden="true" />
+          <span class="figures text-[0.9rem]">{{ (c.probability * 100).toFixed(0) }} %</span>
+        </dd>
+        <dd class="text-[0.92rem] text-soft">
+          <template v-if="c.for.length">{{ c.for.join(', ') }}</template><template
+            v-if="c.for.length && c.against.length"
+            >; </template
+          ><template v-if="c.against.length">against it: {{ c.against.join(', ') }}</template>
+        </dd>
+      </div>
+    </dl>
+    <p v-if="next" class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
+      <span class="font-semibold text-verdigris">Next</span>
+      <span class="grow"
+        >{{ next.words }}<template v-if="next.cylinders.length"> ({{ join(next.cylinders) }})</template>.</span
+      >
+      <button class="button-plain" @click="$emit('next')">Do it</button>
+    </p>
+    <p v-if="due" class="mt-2" data-due>
+      <span class="font-semibold"
+        >Look again by <span class="figures">{{ due.by_meter.toFixed(0) }}</span> {{ meterUnit }}:</span
+      >
+      {{ due.why }}.
+    </p>
+  </section>
+</template>
