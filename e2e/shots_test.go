@@ -24,6 +24,7 @@ type view struct {
 var views = []view{
 	{name: "rack", path: "/", selector: "li", shows: "Bittern"},
 	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Compression against its baseline"},
+	{name: "engine-curlew", path: "/engines/curlew", selector: "section", shows: "Why, and what would settle it"},
 	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Compression against its baseline", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
 	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern},

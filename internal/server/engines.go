@@ -101,7 +101,7 @@ func page(l log.Log) EnginePage {
 	if ok {
 		p.State, p.Sentence, p.Next, p.Due, p.Gaskets = last.State, last.Sentence, last.Next, last.Due, last.Gaskets()
 		p.Caveats = append(p.Caveats, last.Caveats...)
-		if last.State != judge.Steady {
+		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
 		p.Evenness = reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit)

@@ -22,12 +22,13 @@ type Finding struct {
 // Cause is one row of the table: how common it is, whether it is of one cylinder, a pair or the engine, and the chances
 // of the findings that go with it.
 type Cause struct {
-	Cause string             `json:"cause"`
-	Words string             `json:"words"`
-	Prior float64            `json:"prior"`
-	Scope string             `json:"scope"`
-	Given map[string]float64 `json:"given"`
-	Note  string             `json:"note"`
+	Cause  string             `json:"cause"`
+	Words  string             `json:"words"`
+	Phrase string             `json:"phrase"` // as it stands in "most likely …"
+	Prior  float64            `json:"prior"`
+	Scope  string             `json:"scope"`
+	Given  map[string]float64 `json:"given"`
+	Note   string             `json:"note"`
 }
 
 // Test is something that may be done next, its effort, and how far it settles findings (1: fully).
@@ -95,8 +96,12 @@ type Weighed struct {
 	For         []string `json:"for"`
 	Against     []string `json:"against"`
 
-	given map[string]float64
+	phrase string
+	given  map[string]float64
 }
+
+// Phrase returns the cause as it stands in a sentence: "its exhaust valve".
+func (w Weighed) Phrase() string { return w.phrase }
 
 func (t Table) chance(given map[string]float64, finding string) float64 {
 	if p, ok := given[finding]; ok {
@@ -114,7 +119,7 @@ func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) 
 		if !allowed(c) {
 			continue
 		}
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, given: c.Given}
+		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, given: c.Given}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}

@@ -43,7 +43,11 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 		return
 	}
 	done := map[string]bool{"wet": anyOf(now, func(f figure) bool { return f.wetGain != nil }), "leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 })}
-	done["repeat-leakdown"] = !done["leakdown"] || len(bad) > 0 && now[bad[0]].attempts > 1
+	// A repeat settles whether a raised leak is dirt, and nothing else; a neighbour's plug, only a pair.
+	asks := len(retest) > 0 || len(bad) > 0 && now[bad[0]].attempts == 1 && h.belief[bad[0]].Leaking > h.belief[bad[0]].Short
+	done["repeat-leakdown"] = !done["leakdown"] || !asks
+	done["neighbour-plug"] = len(pairs(h.log.Engine.Layout, bad)) < 2
+	done["wet"] = done["wet"] || h.log.Engine.Fuel == "diesel"
 	if next, ok := table.Next(out.Causes, done); ok {
 		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders, Why: "it tells most for its time"}
 	}

@@ -27,8 +27,8 @@ func (h *history) due(out *Session, s log.Session, bad []int) {
 	limit := dutyOf(h.log.Engine).leakAct
 	for _, c := range bad {
 		early, late, ok := project(h.points[c], limit)
-		if !ok {
-			continue
+		if !ok || late <= *s.Meter || out.Of(c).State != Watch {
+			continue // the limit is behind it already: there is nothing to wait for
 		}
 		if out.Due == nil || early < out.Due.ByMeter {
 			out.Due = &Due{ByMeter: math.Max(early, *s.Meter), Late: late,

@@ -124,19 +124,14 @@ func suspect(causes []cause.Weighed) string {
 		return ""
 	}
 	top := causes[0]
-	name := top.Words
-	if n := len(top.Cylinders); n == 1 && !strings.Contains(name, "timing") {
-		name = "its " + name
-	} else if n > 1 {
-		name = "the " + name
-	}
+	name := top.Phrase()
 	switch {
 	case top.Probability >= 0.75:
 		return "Most likely " + name + "."
 	case top.Probability >= 0.45:
 		return "Perhaps " + name + "."
 	case len(causes) > 1:
-		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Words)
+		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Phrase())
 	}
 	return ""
 }

@@ -101,7 +101,10 @@ func (e Evidence) leakAt(pts float64) float64 {
 // tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
 func tailed(d, se float64) float64 {
 	const strays = 0.01
-	return (1-strays)*normal(d, se) + strays*normal(d, 2*se)
+	z := d / se
+	narrow := math.Exp(-z * z / 2)
+	wide := math.Sqrt(math.Sqrt(narrow)) / 2 // the same with twice the spread
+	return ((1-strays)*narrow + strays*wide) / (se * math.Sqrt(2*math.Pi))
 }
 
 // normal is the normal density; gonum's takes a logarithm on the way, which this inner loop cannot afford.
@@ -111,7 +114,7 @@ func normal(d, se float64) float64 {
 }
 
 // reach is how many standard errors from a reading a true value is looked for; beyond it the likelihood is nothing.
-const reach = 7.0
+const reach = 6.0
 
 // unmoved splits the likelihood of the leak reading on a cylinder that does not leak more: clean, or lifted by dirt.
 func (e Evidence) unmoved() (clean, dirt float64) {

@@ -13,16 +13,18 @@ const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and 
       <div
         v-for="c in causes.filter((x, i) => i < 4 && x.probability > 0.01)"
         :key="c.cause"
-        class="grid grid-cols-[11rem_7.5rem_1fr] items-baseline gap-x-3 border-b border-track py-1.5"
+        class="grid grid-cols-[1fr_8rem] items-baseline gap-x-3 border-b border-track py-1.5"
       >
         <dt class="font-semibold">
           {{ c.words }}<template v-if="c.cylinders.length">, {{ join(c.cylinders) }}</template>
         </dt>
         <dd class="flex items-center gap-2">
           <span class="h-2 bg-ink" :style="{ width: `${Math.max(c.probability * 64, 1)}px` }" aria-hidden="true" />
-          <span class="figures text-[0.9rem]">{{ (c.probability * 100).toFixed(0) }} %</span>
+          <span class="figures text-[0.9rem]"
+            >{{ c.probability > 0.99 ? '> 99' : (c.probability * 100).toFixed(0) }} %</span
+          >
         </dd>
-        <dd class="text-[0.92rem] text-soft">
+        <dd class="col-span-2 text-[0.92rem] text-soft">
           <template v-if="c.for.length">{{ c.for.join(', ') }}</template><template
             v-if="c.for.length && c.against.length"
             >; </template

@@ -86,7 +86,7 @@ useKeys([
       </div>
       <div class="grid content-start gap-6">
         <CauseList
-          v-if="sheet.verdict.state !== 'steady'"
+          v-if="sheet.verdict.causes.length && sheet.verdict.causes[0]!.cause !== 'healthy'"
           :causes="sheet.verdict.causes"
           :next="sheet.verdict.next"
           :due="sheet.verdict.due"

@@ -1,0 +1,41 @@
+package demo_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/demo"
+)
+
+// TestTheSentencesAreThoseThatWereReadThrough holds what the judge says of every test of the workshop to a file that was
+// read for sense. Where the judge means to say something else, read the new file through before it is kept:
+// BRAXEL_GOLDEN=write go test ./internal/demo
+func TestTheSentencesAreThoseThatWereReadThrough(t *testing.T) {
+	var all strings.Builder
+	for _, l := range demo.Logs() {
+		v := judge.Log(l)
+		for i, s := range v.Sessions {
+			fmt.Fprintf(&all, "%s %s: %s. %s\n", l.Engine.Name, l.Sessions[i].Date, s.State, s.Sentence)
+			if s.Next != nil {
+				fmt.Fprintf(&all, "    next: %s\n", s.Next.Words)
+			}
+			if s.Due != nil {
+				fmt.Fprintf(&all, "    look again by %.1f: %s\n", s.Due.ByMeter, s.Due.Why)
+			}
+		}
+	}
+	const file = "testdata/sentences.txt"
+	if os.Getenv("BRAXEL_GOLDEN") == "write" {
+		require.NoError(t, os.MkdirAll("testdata", 0o750))
+		require.NoError(t, os.WriteFile(file, []byte(all.String()), 0o600))
+	}
+	kept, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.Equal(t, string(kept), all.String())
+}
