@@ -58,6 +58,7 @@ shots: build browser
 	go test ./e2e -run TestShots -count=1 -shots ../docs/screenshots
 
 bench: build
+	go test ./internal/core/judge -run Lives -v | grep -E 'alarms|ok'
 	go test ./... -run '^$$' -bench . -benchtime 200x
 
 clean:
