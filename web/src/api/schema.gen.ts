@@ -4,2940 +4,2898 @@
  */
 
 export interface paths {
-  '/api/engines': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-engine']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['engine']
-    put: operations['set-engine']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/builds': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-build']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/events': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-event']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/notes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-note']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-session']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch: operations['set-session']
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/leakdown': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-leakdown']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/observations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-observation']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['preview-leakdown']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/pulls': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['add-pull']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/ticks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['tick']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/sessions/{session}/{kind}/{key}/strike': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['strike']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/engines/{engine}/wheel': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['wheel']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/findings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['findings']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/gauge-checks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['check-gauges']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/layouts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['layouts']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/protocols': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['protocols']
-    put: operations['set-protocol']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rack': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['rack']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/ambient': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-ambient']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/cranking': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-cranking']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/evenness': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-evenness']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/leak': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-leak']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/oil-gain': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-oil-gain']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/piston-push': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-piston-push']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/ratio': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-ratio']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/repeatability': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-repeatability']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/rotor': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-rotor']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/sea-level': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-sea-level']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/stroke': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-stroke']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/tdc-plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-tdc-plan']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sums/two-testers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['sum-two-testers']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/testers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['testers']
-    put?: never
-    post: operations['add-tester']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/testers/{tester}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put: operations['set-tester']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/engines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-engine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["engine"];
+        put: operations["set-engine"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/builds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["set-session"];
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-leakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-observation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["preview-leakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-pull"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/{kind}/{key}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/wheel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["wheel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["check-gauges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["layouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/protocols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["protocols"];
+        put: operations["set-protocol"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/ambient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-ambient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/cranking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-cranking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/evenness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-evenness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/leak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-leak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/oil-gain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-oil-gain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/piston-push": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-piston-push"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/ratio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-ratio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/repeatability": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-repeatability"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/rotor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-rotor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/sea-level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-sea-level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/stroke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-stroke"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/tdc-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-tdc-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/two-testers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sum-two-testers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/testers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["testers"];
+        put?: never;
+        post: operations["add-tester"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/testers/{tester}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-tester"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    'Add-buildRequest': {
-      /** Format: date */
-      date: string
-      what: string
-    }
-    'Add-noteRequest': {
-      text: string
-    }
-    'Add-sessionRequest': {
-      /** Format: double */
-      meter?: number
-    }
-    AmbientIn: {
-      /** Format: double */
-      altitude_m: number
-    }
-    AmbientOut: {
-      /** Format: double */
-      ambient_kpa: number
-    }
-    At: {
-      /** Format: double */
-      factor: number
-      /** Format: double */
-      rpm: number
-    }
-    Attempt: {
-      /** @description The tester's orifice is not known; 1 mm was assumed */
-      assumed?: boolean
-      /** Format: int64 */
-      cylinder: number
-      /** @description Where, in words */
-      heard: string
-      /** Format: double */
-      held: number
-      /** Format: double */
-      hole_mm?: number
-      key?: string
-      /** Format: double */
-      leak_pct: number
-      note?: string
-      paths?: components['schemas']['Path'][]
-      /** @enum {string} */
-      position?: 'tdc' | 'bdc' | 'swept'
-      /**
-       * Format: double
-       * @description What a 1 mm orifice at 100 psi and sea level would show
-       */
-      reference_leak_pct?: number
-      struck?: string
-      /** Format: double */
-      supply: number
-      tester?: string
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-    }
-    Bore: {
-      /** Format: double */
-      change_pct?: number
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      leak_pct?: number
-      place: string
-      reading?: string
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-      /** @enum {string} */
-      unit?: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      why: string[]
-    }
-    Build: {
-      /** Format: date */
-      date?: string
-      id: string
-      what?: string
-    }
-    Cell: {
-      /** @description What it read when it was right, in the sheet's unit */
-      baseline?: components['schemas']['Reading']
-      /** Format: int64 */
-      cylinder: number
-      /** @description What it read at the test before */
-      last?: components['schemas']['Reading']
-      place: string
-      pulls: components['schemas']['Pull'][]
-      /** @description The representative reading, in the sheet's unit */
-      reading?: components['schemas']['Reading']
-      settled: boolean
-    }
-    'Check-gaugesRequest': {
-      /** @description Readings of one gauge, in any unit */
-      one: number[]
-      /** @description Readings of the other of the same pressures, in the same unit */
-      other: number[]
-    }
-    Compression: {
-      /** Format: int64 */
-      cylinder?: number
-      /** Format: int64 */
-      face?: number
-      /** @enum {string} */
-      mode: 'dry' | 'wet'
-      /** Format: double */
-      oil_cc?: number
-      pulls: components['schemas']['Pull'][]
-      /** Format: int64 */
-      rotor?: number
-      tester?: string
-    }
-    Conditions: {
-      /** Format: double */
-      altitude_m?: number
-      /** Format: double */
-      ambient_c?: number
-      /** Format: double */
-      ambient_kpa?: number
-      /** Format: double */
-      battery_v?: number
-      charger?: boolean
-      cranking?: components['schemas']['Cranking']
-      /** @enum {string} */
-      engine_temp?: 'hot' | 'warm' | 'cold'
-      /** Format: double */
-      oil_temp_c?: number
-      /** @enum {string} */
-      plugs_out?: 'all' | 'one'
-      /** @enum {string} */
-      throttle?: 'open' | 'closed' | 'none'
-    }
-    Cranking: {
-      /** Format: int64 */
-      count?: number
-      /** Format: double */
-      rpm?: number
-      /** @enum {string} */
-      rule?: 'plateau' | 'count' | 'time'
-      /** Format: double */
-      seconds?: number
-    }
-    CrankingIn: {
-      /** Format: double */
-      ambient_kpa?: number
-      /** Format: double */
-      bore_mm: number
-      /** Format: double */
-      compression_ratio: number
-      /** Format: double */
-      dead_volume_cc?: number
-      /** Format: double */
-      intake_closes_abdc_deg: number
-      /** Format: double */
-      oil_cc?: number
-      /** Format: double */
-      rod_mm: number
-      /** Format: double */
-      stroke_mm: number
-    }
-    CrankingOut: {
-      /** Format: double */
-      high_kpa: number
-      /** Format: double */
-      low_kpa: number
-      /** Format: double */
-      mid_kpa: number
-    }
-    Due: {
-      /** Format: double */
-      by_meter: number
-      /** Format: double */
-      late_meter: number
-      why: string
-    }
-    Engine: {
-      /** Format: double */
-      altitude_m?: number
-      /** Format: double */
-      bore_mm?: number
-      /** Format: double */
-      compression_ratio?: number
-      /** @enum {string} */
-      duty?:
-        'street' | 'track-day' | 'circuit' | 'drag' | 'rally' | 'pulling' | 'marine' | 'motorcycle' | 'kart' | 'work'
-      firing_intervals_deg?: number[]
-      firing_order?: number[]
-      /** @enum {string} */
-      fuel?: 'petrol' | 'diesel' | 'ethanol' | 'methanol' | 'gas' | 'other'
-      /** @enum {string} */
-      fuelling?: 'injection' | 'carburettor'
-      id?: string
-      /** @enum {string} */
-      induction?: 'natural' | 'turbo' | 'supercharged'
-      /** Format: double */
-      intake_closes_abdc_deg?: number
-      /** @enum {string} */
-      kind: 'four-stroke' | 'two-stroke' | 'rotary'
-      layout: components['schemas']['Layout']
-      limits?: components['schemas']['Limits']
-      /** @enum {string} */
-      meter_unit?: 'h' | 'km' | 'mi' | 'runs' | 'events'
-      name: string
-      note?: string
-      owner?: string
-      /** @description How it is tested, by the protocol's id */
-      protocol?: string
-      /** Format: double */
-      ring_gap_mm?: number
-      /** @enum {string} */
-      ring_pack?: 'conventional' | 'gapless' | 'gas-ported' | 'wide-gap'
-      /** Format: double */
-      rod_mm?: number
-      /** @enum {string} */
-      rotation?: 'clockwise' | 'anticlockwise'
-      /** Format: double */
-      stroke_mm?: number
-    }
-    EnginePage: {
-      about: string
-      bores: components['schemas']['Bore'][]
-      builds: components['schemas']['Build'][]
-      /** @description What may be wrong by the last test, most probable first */
-      causes: components['schemas']['Weighed'][]
-      caveats: string[]
-      due?: components['schemas']['Due']
-      engine: components['schemas']['Engine']
-      /** @description What each school says of the last test */
-      evenness: components['schemas']['Judgement'][]
-      events: components['schemas']['Event'][]
-      /** @description Pairs between which the gasket is suspected */
-      gaskets: number[][]
-      next?: components['schemas']['Next']
-      /** @description The test that is not finished */
-      open?: string
-      sentence: string
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-      /** @description In time order, without their readings */
-      tests: components['schemas']['Test'][]
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-    }
-    ErrorDetail: {
-      /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
-      location?: string
-      /** @description Error message text */
-      message?: string
-      /** @description The value at the given location */
-      value?: unknown
-    }
-    ErrorModel: {
-      /**
-       * @description A human-readable explanation specific to this occurrence of the problem.
-       * @example Property foo is required but is missing.
-       */
-      detail?: string
-      /** @description Optional list of individual error details */
-      errors?: components['schemas']['ErrorDetail'][]
-      /**
-       * Format: uri
-       * @description A URI reference that identifies the specific occurrence of the problem.
-       * @example https://example.com/error-log/abc123
-       */
-      instance?: string
-      /**
-       * Format: int64
-       * @description HTTP status code
-       * @example 400
-       */
-      status?: number
-      /**
-       * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-       * @example Bad Request
-       */
-      title?: string
-      /**
-       * Format: uri
-       * @description A URI reference to human-readable documentation for the error.
-       * @default about:blank
-       * @example https://example.com/errors/example
-       */
-      type?: string
-    }
-    Evenness: {
-      /** Format: double */
-      highest: number
-      /** Format: double */
-      lowest: number
-      /** Format: double */
-      lowest_pct_of_highest: number
-      /** Format: double */
-      mean: number
-      /** Format: double */
-      spread: number
-      /** Format: double */
-      spread_pct_of_highest: number
-    }
-    EvennessIn: {
-      readings_kpa: number[]
-    }
-    Event: {
-      /** Format: date */
-      date?: string
-      /** Format: double */
-      meter?: number
-      what: string
-    }
-    Firing: {
-      intervals_deg?: number[]
-      order: number[]
-    }
-    GaugeCheck: {
-      /**
-       * Format: double
-       * @description Other less one, mean, in their unit
-       */
-      difference: number
-      /** Format: int64 */
-      pairs: number
-      /**
-       * Format: double
-       * @description Other beyond one, % of one
-       */
-      ratio_pct: number
-      /** @description The difference is beyond twice its standard error */
-      real: boolean
-      /**
-       * Format: double
-       * @description Standard error of the difference
-       */
-      se: number
-    }
-    JudgedCylinder: {
-      /** Format: double */
-      chance_changed?: number
-      /** Format: double */
-      compression_change_pct?: number
-      /** Format: double */
-      compression_change_se_pct?: number
-      /** Format: double */
-      compression_kpa?: number
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      leak_change_pts?: number
-      /** Format: double */
-      leak_change_se_pts?: number
-      /** Format: double */
-      leak_pct?: number
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-      why: string[]
-    }
-    JudgedSession: {
-      /** @description What may be wrong, most probable first */
-      causes: components['schemas']['Weighed'][]
-      /** @description What makes this test unlike the baseline that it is held against */
-      caveats?: string[]
-      /** Format: double */
-      common_change_pct?: number
-      /** Format: double */
-      common_change_se_pct?: number
-      cylinders: components['schemas']['JudgedCylinder'][]
-      due?: components['schemas']['Due']
-      id: string
-      next?: components['schemas']['Next']
-      /** @description What to tell the person at the engine */
-      sentence: string
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-    }
-    Judgement: {
-      passes: boolean
-      /** @description The figure against the limit */
-      says: string
-      school: string
-      /** @description The rule, with the base that its percentage is counted from */
-      words: string
-    }
-    Layout: {
-      /** Format: double */
-      bank_angle_deg?: number
-      banks?: number[][]
-      /** Format: int64 */
-      rotors?: number
-    }
-    LeakCell: {
-      /** @description Why it should be done once more */
-      again?: string
-      attempts: components['schemas']['Attempt'][]
-      /** Format: double */
-      baseline_pct?: number
-      /** @description Its neighbours, which share its gasket land */
-      beside: number[]
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      last_pct?: number
-      /**
-       * Format: double
-       * @description The last attempt that counts
-       */
-      leak_pct?: number
-      place: string
-      /** @description Where to turn to */
-      say: string
-    }
-    LeakIn: {
-      /** Format: double */
-      ambient_kpa?: number
-      /** Format: double */
-      held_kpa: number
-      /** Format: double */
-      orifice_mm?: number
-      /** Format: double */
-      supply_kpa: number
-    }
-    LeakOut: {
-      /** Format: double */
-      hole_mm: number
-      /** Format: double */
-      leak_pct: number
-      /** Format: double */
-      reference_leak_pct: number
-    }
-    Leakdown: {
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      held: number
-      key?: string
-      note?: string
-      paths?: components['schemas']['Path'][]
-      /** @enum {string} */
-      position?: 'tdc' | 'bdc' | 'swept'
-      struck?: string
-      /** Format: double */
-      supply: number
-      tester?: string
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-    }
-    LeakdownIn: {
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      held?: number
-      /** @description Made in the browser; an attempt sent twice is kept once */
-      key?: string
-      note?: string
-      /** @description Left out where nobody listened; empty where nothing was heard */
-      paths?: components['schemas']['Path'][]
-      /** Format: double */
-      pct?: number
-      /** @enum {string} */
-      position?: 'tdc' | 'bdc' | 'swept'
-      /** Format: double */
-      supply: number
-      tester?: string
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-    }
-    Limits: {
-      /** Format: double */
-      at_rpm?: number
-      compression_minimum?: components['schemas']['Reading']
-      compression_nominal?: components['schemas']['Reading']
-      /** Format: double */
-      leak_maximum_pct?: number
-      source?: string
-      spread_maximum?: components['schemas']['Reading']
-      /** Format: double */
-      spread_maximum_pct?: number
-    }
-    Mark: {
-      cylinders: number[]
-      /** Format: double */
-      deg: number
-    }
-    Next: {
-      cylinders: number[]
-      /** @description The step of the run sheet where it is done */
-      step: string
-      test: string
-      why: string
-      words: string
-    }
-    Observation: {
-      /** Format: int64 */
-      cylinder?: number
-      finding?: string
-      key?: string
-      note?: string
-      unit?: string
-      /** Format: double */
-      value?: number
-      /** @enum {string} */
-      what:
-        | 'plug'
-        | 'coil'
-        | 'borescope'
-        | 'oil-pressure'
-        | 'end-play'
-        | 'lash'
-        | 'stroke-marks'
-        | 'oil'
-        | 'coolant'
-        | 'ports'
-        | 'other'
-    }
-    OilGainIn: {
-      /** Format: double */
-      bore_mm: number
-      /** Format: double */
-      compression_ratio: number
-      /** Format: double */
-      intake_closes_abdc_deg: number
-      /** Format: double */
-      oil_cc: number
-      /** Format: double */
-      rod_mm: number
-      /** Format: double */
-      stroke_mm: number
-    }
-    OilGainOut: {
-      /** Format: double */
-      gain_pct: number
-    }
-    Path: {
-      /** Format: int64 */
-      cylinder?: number
-      /** Format: int64 */
-      level?: number
-      /** @enum {string} */
-      where: 'crankcase' | 'intake' | 'exhaust' | 'coolant' | 'neighbour' | 'plug_hole'
-    }
-    PistonPushIn: {
-      /** Format: double */
-      bore_mm: number
-      /** Format: double */
-      deg_from_tdc: number
-      /** Format: double */
-      handle_mm: number
-      /** Format: double */
-      rod_mm: number
-      /** Format: double */
-      stroke_mm: number
-      /** Format: double */
-      supply_kpa: number
-    }
-    PistonPushOut: {
-      /** Format: double */
-      force_n: number
-      /** Format: double */
-      handle_n: number
-      /** Format: double */
-      torque_nm: number
-    }
-    Preset: {
-      /** @description The usual firing orders, commonest first */
-      firings: components['schemas']['Firing'][]
-      /** @description inline, vee, flat, single */
-      group: string
-      layout: components['schemas']['Layout']
-      name: string
-    }
-    Preview: {
-      /** Format: double */
-      held: number
-      /** Format: double */
-      hole_mm?: number
-      /** Format: double */
-      leak_pct: number
-      /** Format: double */
-      reference_leak_pct?: number
-    }
-    Prompt: {
-      /** @description The same cylinder once more */
-      again: boolean
-      /**
-       * Format: int64
-       * @description The cylinder to crank; 0 when all are settled
-       */
-      cylinder: number
-      say: string
-    }
-    Protocol: {
-      cranking: components['schemas']['Cranking']
-      /** @description The school of evenness, by its id */
-      evenness: string
-      id: string
-      /** Format: double */
-      leak_act_pct: number
-      /** Format: double */
-      leak_watch_pct: number
-      /** @enum {string} */
-      leakdown: 'never' | 'asked' | 'always'
-      name: string
-      /** @enum {string} */
-      plugs_out: 'all' | 'one'
-      /** @enum {string} */
-      pulls: 'agree' | 'three' | 'one'
-      /** @enum {string} */
-      temp: 'hot' | 'warm' | 'cold'
-      /** @enum {string} */
-      wet: 'never' | 'asked' | 'always'
-    }
-    Pull: {
-      /**
-       * Format: date-time
-       * @description When it was typed
-       */
-      at?: string
-      /** Format: double */
-      battery_v?: number
-      /** Format: int64 */
-      beats?: number
-      key?: string
-      note?: string
-      /** Format: double */
-      rpm?: number
-      struck?: string
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      /**
-       * Format: double
-       * @description As read from the gauge
-       */
-      value: number
-    }
-    PullIn: {
-      /** Format: double */
-      battery_v?: number
-      /** Format: int64 */
-      beats?: number
-      confirmed?: boolean
-      /** Format: int64 */
-      cylinder?: number
-      /** Format: int64 */
-      face?: number
-      /** @description Made in the browser; a pull sent twice is kept once */
-      key: string
-      /** @enum {string} */
-      mode: 'dry' | 'wet'
-      /** Format: double */
-      oil_cc?: number
-      /** Format: int64 */
-      rotor?: number
-      /** Format: double */
-      rpm?: number
-      tester?: string
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      /** Format: double */
-      value: number
-    }
-    Rack: {
-      engines: components['schemas']['RackEngine'][]
-      shop: string
-    }
-    RackBore: {
-      /** Format: int64 */
-      cylinder: number
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-    }
-    RackEngine: {
-      about: string
-      bores: components['schemas']['RackBore'][]
-      id: string
-      /** Format: date */
-      last_test?: string
-      layout: components['schemas']['Layout']
-      /** Format: double */
-      meter?: number
-      meter_unit?: string
-      name: string
-      owner?: string
-      sentence: string
-      /** @enum {string} */
-      state: 'steady' | 'retest' | 'watch' | 'act' | 'stop'
-      /** Format: int64 */
-      tests: number
-    }
-    RatioIn: {
-      /** Format: double */
-      ambient_kpa?: number
-      /** Format: double */
-      bore_mm: number
-      /** Format: double */
-      dead_volume_cc?: number
-      /** Format: double */
-      gauge_kpa: number
-      /** Format: double */
-      intake_closes_abdc_deg: number
-      /** Format: double */
-      rod_mm: number
-      /** Format: double */
-      stroke_mm: number
-    }
-    RatioOut: {
-      /** Format: double */
-      high_ratio: number
-      /** Format: double */
-      low_ratio: number
-      /** Format: double */
-      mid_ratio: number
-    }
-    Reading: {
-      /** @enum {string} */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      /**
-       * Format: double
-       * @description As read from the gauge
-       */
-      value: number
-    }
-    RepeatabilityIn: {
-      groups_kpa: number[][]
-    }
-    RepeatabilityOut: {
-      /** Format: double */
-      repeatability_limit_kpa: number
-      /** Format: double */
-      sd_kpa: number
-    }
-    RotorIn: {
-      /** Format: double */
-      ambient_kpa?: number
-      face_pulses_kpa: number[]
-      /** Format: double */
-      held_peak_kpa: number
-      /** Format: int64 */
-      pulses: number
-      /** Format: double */
-      seconds: number
-      table?: components['schemas']['At'][]
-    }
-    RotorOut: {
-      estimated?: boolean
-      faces_at_250_kpa?: number[]
-      faces_kpa: number[]
-      /** Format: double */
-      rpm: number
-    }
-    SeaLevelIn: {
-      /** Format: double */
-      ambient_kpa: number
-      /** Format: double */
-      gauge_kpa: number
-    }
-    SeaLevelOut: {
-      /** Format: double */
-      sea_level_kpa: number
-    }
-    Session: {
-      baseline?: boolean
-      build?: string
-      compression?: components['schemas']['Compression'][]
-      conditions?: components['schemas']['Conditions']
-      /** Format: date */
-      date: string
-      /** @description The compression tester chosen for this test */
-      gauge?: string
-      id: string
-      /** @description The leak-down tester chosen for this test */
-      kit?: string
-      leakdown?: components['schemas']['Leakdown'][]
-      /** Format: double */
-      meter?: number
-      note?: string
-      observations?: components['schemas']['Observation'][]
-      /** @description Begun here and not finished yet */
-      open?: boolean
-      operator?: string
-      /**
-       * @description Where the engine is
-       * @enum {string}
-       */
-      place?: 'car' | 'stand' | 'dyno'
-      /** @description How it was tested, by the protocol's id */
-      protocol?: string
-      /** @enum {string} */
-      stage?:
-        | 'as-found'
-        | 'pre-install'
-        | 'after-running'
-        | 'dyno'
-        | 'pre-season'
-        | 'service'
-        | 'between-runs'
-        | 'post-season'
-        | 'after-incident'
-        | 'after-repair'
-      /** @description What has been done of the lists before and after the test */
-      ticks?: string[]
-    }
-    SessionHead: {
-      baseline?: boolean
-      build?: string
-      conditions?: components['schemas']['Conditions']
-      /** Format: date */
-      date?: string
-      gauge?: string
-      kit?: string
-      /** Format: double */
-      meter?: number
-      note?: string
-      open?: boolean
-      operator?: string
-      /** @enum {string} */
-      place?: 'car' | 'stand' | 'dyno'
-      protocol?: string
-      /** @enum {string} */
-      stage?:
-        | 'as-found'
-        | 'pre-install'
-        | 'after-running'
-        | 'dyno'
-        | 'pre-season'
-        | 'service'
-        | 'between-runs'
-        | 'post-season'
-        | 'after-incident'
-        | 'after-repair'
-    }
-    Sheet: {
-      about: string
-      /** @description The put-back list */
-      after: components['schemas']['Task'][]
-      /** @description The list before the test */
-      before: components['schemas']['Task'][]
-      builds: components['schemas']['Build'][]
-      cells: components['schemas']['Cell'][]
-      engine: components['schemas']['Engine']
-      evenness: components['schemas']['Judgement'][]
-      /**
-       * Format: int64
-       * @description Readings on record, struck ones among them
-       */
-      kept: number
-      /** @description Key of the last dry pull that counts, for taking it back */
-      last?: string
-      leak: components['schemas']['LeakCell'][]
-      /** @description The protocol or the readings ask for a leak-down */
-      leak_asked: boolean
-      leak_prompt: components['schemas']['Prompt']
-      /** @enum {string} */
-      leak_unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      name: string
-      prompt: components['schemas']['Prompt']
-      protocol: components['schemas']['Protocol']
-      /** @description Its head, and what was looked at; readings stand in the cells */
-      session: components['schemas']['Session']
-      /**
-       * @description The unit last typed; what to expect next
-       * @enum {string}
-       */
-      unit: 'psi' | 'kPa' | 'bar' | 'kgf/cm2'
-      verdict: components['schemas']['JudgedSession']
-      warnings: string[]
-      wet: components['schemas']['WetCell'][]
-      wet_last?: string
-      wet_prompt: components['schemas']['Prompt']
-      wheel?: components['schemas']['Wheel']
-    }
-    Step: {
-      companions?: number[]
-      /**
-       * Format: double
-       * @description Where the mark stands on the pulley, from the first cylinder's
-       */
-      crank_deg: number
-      /**
-       * Format: double
-       * @description Crank degrees since the first cylinder's TDC
-       */
-      cycle_deg: number
-      /** Format: int64 */
-      cylinder: number
-      /**
-       * Format: double
-       * @description Crank degrees from the step before
-       */
-      turn_deg: number
-    }
-    StrikeRequest: {
-      why: string
-    }
-    StrokeIn: {
-      /** Format: double */
-      bore_mm: number
-      /** Format: int64 */
-      cylinders: number
-      /** Format: double */
-      distance_mm: number
-      /** Format: double */
-      plug_angle_deg: number
-    }
-    StrokeOut: {
-      /** Format: double */
-      displacement_cc: number
-      /** Format: double */
-      stroke_mm: number
-    }
-    TDCPlanIn: {
-      firing_order: number[]
-      intervals_deg?: number[]
-      two_stroke?: boolean
-    }
-    TDCPlanOut: {
-      steps: components['schemas']['TDCStep'][]
-    }
-    TDCStep: {
-      /** Format: double */
-      crank_deg: number
-      /** Format: double */
-      cycle_deg: number
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      turn_deg: number
-    }
-    Task: {
-      id: string
-      /** @description It keeps somebody from harm */
-      safe: boolean
-      undo?: string
-      words: string
-    }
-    Test: {
-      baseline?: boolean
-      build?: string
-      compression?: components['schemas']['Compression'][]
-      conditions?: components['schemas']['Conditions']
-      /** Format: date */
-      date: string
-      /** @description The compression tester chosen for this test */
-      gauge?: string
-      id: string
-      /** @description The leak-down tester chosen for this test */
-      kit?: string
-      leakdown?: components['schemas']['Leakdown'][]
-      /** Format: double */
-      meter?: number
-      note?: string
-      observations?: components['schemas']['Observation'][]
-      /** @description Begun here and not finished yet */
-      open?: boolean
-      operator?: string
-      /**
-       * @description Where the engine is
-       * @enum {string}
-       */
-      place?: 'car' | 'stand' | 'dyno'
-      /** @description How it was tested, by the protocol's id */
-      protocol?: string
-      /** @enum {string} */
-      stage?:
-        | 'as-found'
-        | 'pre-install'
-        | 'after-running'
-        | 'dyno'
-        | 'pre-season'
-        | 'service'
-        | 'between-runs'
-        | 'post-season'
-        | 'after-incident'
-        | 'after-repair'
-      /** @description Names of the testers used */
-      testers: string[]
-      /** @description What has been done of the lists before and after the test */
-      ticks?: string[]
-      verdict: components['schemas']['JudgedSession']
-    }
-    Tester: {
-      /** Format: double */
-      dead_volume_cc?: number
-      id: string
-      /** @enum {string} */
-      kind: 'compression' | 'leakdown' | 'rotary'
-      name?: string
-      /** Format: double */
-      offset_kpa?: number
-      /** Format: double */
-      orifice_mm?: number
-      range?: components['schemas']['Reading']
-      resolution?: components['schemas']['Reading']
-    }
-    TesterPage: {
-      /** Format: double */
-      dead_volume_cc?: number
-      id: string
-      /** @enum {string} */
-      kind: 'compression' | 'leakdown' | 'rotary'
-      /**
-       * Format: double
-       * @description Two pulls of a cylinder further apart than this are suspicious
-       */
-      limit_kpa?: number
-      name?: string
-      /** Format: double */
-      offset_kpa?: number
-      /** Format: double */
-      orifice_mm?: number
-      /** Format: int64 */
-      pulls: number
-      range?: components['schemas']['Reading']
-      resolution?: components['schemas']['Reading']
-      /** Format: double */
-      sd_kpa?: number
-    }
-    TickRequest: {
-      done: boolean
-      line: string
-    }
-    TwoTestersIn: {
-      /** Format: double */
-      ambient_kpa?: number
-      /** Format: double */
-      held_kpa: number
-      /** Format: double */
-      orifice_mm?: number
-      /** Format: double */
-      other_ambient_kpa?: number
-      /** Format: double */
-      other_orifice_mm: number
-      /** Format: double */
-      other_supply_kpa: number
-      /** Format: double */
-      supply_kpa: number
-    }
-    TwoTestersOut: {
-      /** Format: double */
-      hole_mm: number
-      /** Format: double */
-      leak_pct: number
-      /** Format: double */
-      other_held_kpa: number
-      /** Format: double */
-      other_leak_pct: number
-    }
-    Weighed: {
-      against: string[]
-      cause: string
-      cylinders: number[]
-      for: string[]
-      /** Format: double */
-      probability: number
-      words: string
-    }
-    WetCell: {
-      /** @description The dry reading or the protocol asks for it */
-      asked: boolean
-      /** @description What it read when it was right, in the sheet's unit */
-      baseline?: components['schemas']['Reading']
-      /** Format: int64 */
-      cylinder: number
-      /** Format: double */
-      gain_pct?: number
-      /** @description What it read at the test before */
-      last?: components['schemas']['Reading']
-      /**
-       * Format: double
-       * @description At most so much of the gain is the oil's own room
-       */
-      oil_pct?: number
-      place: string
-      pulls: components['schemas']['Pull'][]
-      /** @description The representative reading, in the sheet's unit */
-      reading?: components['schemas']['Reading']
-      says?: string
-      settled: boolean
-      /**
-       * Format: double
-       * @description What the other cylinders gained, their median
-       */
-      siblings_pct?: number
-    }
-    Wheel: {
-      about: string
-      /** Format: double */
-      cycle_deg: number
-      even: boolean
-      /** @description Where to paint, in degrees after the first cylinder's mark */
-      marks: components['schemas']['Mark'][]
-      name: string
-      /** @description How hard air turns the crank a little off TDC */
-      push?: string
-      /**
-       * @description Running direction, seen from the pulley
-       * @enum {string}
-       */
-      rotation: 'clockwise' | 'anticlockwise'
-      /** @description What to do at each step */
-      says: string[]
-      steps: components['schemas']['Step'][]
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        "Add-buildRequest": {
+            /** Format: date */
+            date: string;
+            what: string;
+        };
+        "Add-noteRequest": {
+            text: string;
+        };
+        "Add-sessionRequest": {
+            /** Format: double */
+            meter?: number;
+        };
+        AmbientIn: {
+            /** Format: double */
+            altitude_m: number;
+        };
+        AmbientOut: {
+            /** Format: double */
+            ambient_kpa: number;
+        };
+        At: {
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            rpm: number;
+        };
+        Attempt: {
+            /** @description The tester's orifice is not known; 1 mm was assumed */
+            assumed?: boolean;
+            /** Format: int64 */
+            cylinder: number;
+            /** @description Where, in words */
+            heard: string;
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            hole_mm?: number;
+            key?: string;
+            /** Format: double */
+            leak_pct: number;
+            note?: string;
+            paths?: components["schemas"]["Path"][];
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
+            /**
+             * Format: double
+             * @description What a 1 mm orifice at 100 psi and sea level would show
+             */
+            reference_leak_pct?: number;
+            struck?: string;
+            /** Format: double */
+            supply: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        Bore: {
+            /** Format: double */
+            change_pct?: number;
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            leak_pct?: number;
+            place: string;
+            reading?: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @enum {string} */
+            unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
+            why: string[];
+        };
+        Build: {
+            /** Format: date */
+            date?: string;
+            id: string;
+            what?: string;
+        };
+        Cell: {
+            /** @description What it read when it was right, in the sheet's unit */
+            baseline?: components["schemas"]["Reading"];
+            /** Format: int64 */
+            cylinder: number;
+            /** @description What it read at the test before */
+            last?: components["schemas"]["Reading"];
+            place: string;
+            pulls: components["schemas"]["Pull"][];
+            /** @description The representative reading, in the sheet's unit */
+            reading?: components["schemas"]["Reading"];
+            settled: boolean;
+        };
+        "Check-gaugesRequest": {
+            /** @description Readings of one gauge, in any unit */
+            one: number[];
+            /** @description Readings of the other of the same pressures, in the same unit */
+            other: number[];
+        };
+        Compression: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            /** @enum {string} */
+            mode: "dry" | "wet";
+            /** Format: double */
+            oil_cc?: number;
+            pulls: components["schemas"]["Pull"][];
+            /** Format: int64 */
+            rotor?: number;
+            tester?: string;
+        };
+        Conditions: {
+            /** Format: double */
+            altitude_m?: number;
+            /** Format: double */
+            ambient_c?: number;
+            /** Format: double */
+            ambient_kpa?: number;
+            /** Format: double */
+            battery_v?: number;
+            charger?: boolean;
+            cranking?: components["schemas"]["Cranking"];
+            /** @enum {string} */
+            engine_temp?: "hot" | "warm" | "cold";
+            /** Format: double */
+            oil_temp_c?: number;
+            /** @enum {string} */
+            plugs_out?: "all" | "one";
+            /** @enum {string} */
+            throttle?: "open" | "closed" | "none";
+        };
+        Cranking: {
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            rpm?: number;
+            /** @enum {string} */
+            rule?: "plateau" | "count" | "time";
+            /** Format: double */
+            seconds?: number;
+        };
+        CrankingIn: {
+            /** Format: double */
+            ambient_kpa?: number;
+            /** Format: double */
+            bore_mm: number;
+            /** Format: double */
+            compression_ratio: number;
+            /** Format: double */
+            dead_volume_cc?: number;
+            /** Format: double */
+            intake_closes_abdc_deg: number;
+            /** Format: double */
+            oil_cc?: number;
+            /** Format: double */
+            rod_mm: number;
+            /** Format: double */
+            stroke_mm: number;
+        };
+        CrankingOut: {
+            /** Format: double */
+            high_kpa: number;
+            /** Format: double */
+            low_kpa: number;
+            /** Format: double */
+            mid_kpa: number;
+        };
+        Due: {
+            /** Format: double */
+            by_meter: number;
+            /** Format: double */
+            late_meter: number;
+            why: string;
+        };
+        Engine: {
+            /** Format: double */
+            altitude_m?: number;
+            /** Format: double */
+            bore_mm?: number;
+            /** Format: double */
+            compression_ratio?: number;
+            /** @enum {string} */
+            duty?: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
+            firing_intervals_deg?: number[];
+            firing_order?: number[];
+            /** @enum {string} */
+            fuel?: "petrol" | "diesel" | "ethanol" | "methanol" | "gas" | "other";
+            /** @enum {string} */
+            fuelling?: "injection" | "carburettor";
+            id?: string;
+            /** @enum {string} */
+            induction?: "natural" | "turbo" | "supercharged";
+            /** Format: double */
+            intake_closes_abdc_deg?: number;
+            /** @enum {string} */
+            kind: "four-stroke" | "two-stroke" | "rotary";
+            layout: components["schemas"]["Layout"];
+            limits?: components["schemas"]["Limits"];
+            /** @enum {string} */
+            meter_unit?: "h" | "km" | "mi" | "runs" | "events";
+            name: string;
+            note?: string;
+            owner?: string;
+            /** @description How it is tested, by the protocol's id */
+            protocol?: string;
+            /** Format: double */
+            ring_gap_mm?: number;
+            /** @enum {string} */
+            ring_pack?: "conventional" | "gapless" | "gas-ported" | "wide-gap";
+            /** Format: double */
+            rod_mm?: number;
+            /** @enum {string} */
+            rotation?: "clockwise" | "anticlockwise";
+            /** Format: double */
+            stroke_mm?: number;
+        };
+        EnginePage: {
+            about: string;
+            bores: components["schemas"]["Bore"][];
+            builds: components["schemas"]["Build"][];
+            /** @description What may be wrong by the last test, most probable first */
+            causes: components["schemas"]["Weighed"][];
+            caveats: string[];
+            due?: components["schemas"]["Due"];
+            engine: components["schemas"]["Engine"];
+            /** @description What each school says of the last test */
+            evenness: components["schemas"]["Judgement"][];
+            events: components["schemas"]["Event"][];
+            /** @description Pairs between which the gasket is suspected */
+            gaskets: number[][];
+            next?: components["schemas"]["Next"];
+            /** @description The test that is not finished */
+            open?: string;
+            sentence: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description In time order, without their readings */
+            tests: components["schemas"]["Test"][];
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        ErrorDetail: {
+            /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
+            location?: string;
+            /** @description Error message text */
+            message?: string;
+            /** @description The value at the given location */
+            value?: unknown;
+        };
+        ErrorModel: {
+            /**
+             * @description A human-readable explanation specific to this occurrence of the problem.
+             * @example Property foo is required but is missing.
+             */
+            detail?: string;
+            /** @description Optional list of individual error details */
+            errors?: components["schemas"]["ErrorDetail"][];
+            /**
+             * Format: uri
+             * @description A URI reference that identifies the specific occurrence of the problem.
+             * @example https://example.com/error-log/abc123
+             */
+            instance?: string;
+            /**
+             * Format: int64
+             * @description HTTP status code
+             * @example 400
+             */
+            status?: number;
+            /**
+             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+             * @example Bad Request
+             */
+            title?: string;
+            /**
+             * Format: uri
+             * @description A URI reference to human-readable documentation for the error.
+             * @default about:blank
+             * @example https://example.com/errors/example
+             */
+            type?: string;
+        };
+        Evenness: {
+            /** Format: double */
+            highest: number;
+            /** Format: double */
+            lowest: number;
+            /** Format: double */
+            lowest_pct_of_highest: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            spread_pct_of_highest: number;
+        };
+        EvennessIn: {
+            readings_kpa: number[];
+        };
+        Event: {
+            /** Format: date */
+            date?: string;
+            /** Format: double */
+            meter?: number;
+            what: string;
+        };
+        Firing: {
+            intervals_deg?: number[];
+            order: number[];
+        };
+        GaugeCheck: {
+            /**
+             * Format: double
+             * @description Other less one, mean, in their unit
+             */
+            difference: number;
+            /** Format: int64 */
+            pairs: number;
+            /**
+             * Format: double
+             * @description Other beyond one, % of one
+             */
+            ratio_pct: number;
+            /** @description The difference is beyond twice its standard error */
+            real: boolean;
+            /**
+             * Format: double
+             * @description Standard error of the difference
+             */
+            se: number;
+        };
+        JudgedCylinder: {
+            /** Format: double */
+            chance_changed?: number;
+            /** Format: double */
+            compression_change_pct?: number;
+            /** Format: double */
+            compression_change_se_pct?: number;
+            /** Format: double */
+            compression_kpa?: number;
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            leak_change_pts?: number;
+            /** Format: double */
+            leak_change_se_pts?: number;
+            /** Format: double */
+            leak_pct?: number;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            why: string[];
+        };
+        JudgedSession: {
+            /** @description What may be wrong, most probable first */
+            causes: components["schemas"]["Weighed"][];
+            /** @description What makes this test unlike the baseline that it is held against */
+            caveats?: string[];
+            /** Format: double */
+            common_change_pct?: number;
+            /** Format: double */
+            common_change_se_pct?: number;
+            cylinders: components["schemas"]["JudgedCylinder"][];
+            due?: components["schemas"]["Due"];
+            id: string;
+            next?: components["schemas"]["Next"];
+            /** @description What to tell the person at the engine */
+            sentence: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+        };
+        Judgement: {
+            passes: boolean;
+            /** @description The figure against the limit */
+            says: string;
+            school: string;
+            /** @description The rule, with the base that its percentage is counted from */
+            words: string;
+        };
+        Layout: {
+            /** Format: double */
+            bank_angle_deg?: number;
+            banks?: number[][];
+            /** Format: int64 */
+            rotors?: number;
+        };
+        LeakCell: {
+            /** @description Why it should be done once more */
+            again?: string;
+            attempts: components["schemas"]["Attempt"][];
+            /** Format: double */
+            baseline_pct?: number;
+            /** @description Its neighbours, which share its gasket land */
+            beside: number[];
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            last_pct?: number;
+            /**
+             * Format: double
+             * @description The last attempt that counts
+             */
+            leak_pct?: number;
+            place: string;
+            /** @description Where to turn to */
+            say: string;
+        };
+        LeakIn: {
+            /** Format: double */
+            ambient_kpa?: number;
+            /** Format: double */
+            held_kpa: number;
+            /** Format: double */
+            orifice_mm?: number;
+            /** Format: double */
+            supply_kpa: number;
+        };
+        LeakOut: {
+            /** Format: double */
+            hole_mm: number;
+            /** Format: double */
+            leak_pct: number;
+            /** Format: double */
+            reference_leak_pct: number;
+        };
+        Leakdown: {
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            held: number;
+            key?: string;
+            note?: string;
+            paths?: components["schemas"]["Path"][];
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
+            struck?: string;
+            /** Format: double */
+            supply: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        LeakdownIn: {
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            held?: number;
+            /** @description Made in the browser; an attempt sent twice is kept once */
+            key?: string;
+            note?: string;
+            /** @description Left out where nobody listened; empty where nothing was heard */
+            paths?: components["schemas"]["Path"][];
+            /** Format: double */
+            pct?: number;
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
+            /** Format: double */
+            supply: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        Limits: {
+            /** Format: double */
+            at_rpm?: number;
+            compression_minimum?: components["schemas"]["Reading"];
+            compression_nominal?: components["schemas"]["Reading"];
+            /** Format: double */
+            leak_maximum_pct?: number;
+            source?: string;
+            spread_maximum?: components["schemas"]["Reading"];
+            /** Format: double */
+            spread_maximum_pct?: number;
+        };
+        Mark: {
+            cylinders: number[];
+            /** Format: double */
+            deg: number;
+        };
+        Next: {
+            cylinders: number[];
+            /** @description The step of the run sheet where it is done */
+            step: string;
+            test: string;
+            why: string;
+            words: string;
+        };
+        Observation: {
+            /** Format: int64 */
+            cylinder?: number;
+            finding?: string;
+            key?: string;
+            note?: string;
+            unit?: string;
+            /** Format: double */
+            value?: number;
+            /** @enum {string} */
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
+        };
+        OilGainIn: {
+            /** Format: double */
+            bore_mm: number;
+            /** Format: double */
+            compression_ratio: number;
+            /** Format: double */
+            intake_closes_abdc_deg: number;
+            /** Format: double */
+            oil_cc: number;
+            /** Format: double */
+            rod_mm: number;
+            /** Format: double */
+            stroke_mm: number;
+        };
+        OilGainOut: {
+            /** Format: double */
+            gain_pct: number;
+        };
+        Path: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            level?: number;
+            /** @enum {string} */
+            where: "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
+        };
+        PistonPushIn: {
+            /** Format: double */
+            bore_mm: number;
+            /** Format: double */
+            deg_from_tdc: number;
+            /** Format: double */
+            handle_mm: number;
+            /** Format: double */
+            rod_mm: number;
+            /** Format: double */
+            stroke_mm: number;
+            /** Format: double */
+            supply_kpa: number;
+        };
+        PistonPushOut: {
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            handle_n: number;
+            /** Format: double */
+            torque_nm: number;
+        };
+        Preset: {
+            /** @description The usual firing orders, commonest first */
+            firings: components["schemas"]["Firing"][];
+            /** @description inline, vee, flat, single */
+            group: string;
+            layout: components["schemas"]["Layout"];
+            name: string;
+        };
+        Preview: {
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            hole_mm?: number;
+            /** Format: double */
+            leak_pct: number;
+            /** Format: double */
+            reference_leak_pct?: number;
+        };
+        Prompt: {
+            /** @description The same cylinder once more */
+            again: boolean;
+            /**
+             * Format: int64
+             * @description The cylinder to crank; 0 when all are settled
+             */
+            cylinder: number;
+            say: string;
+        };
+        Protocol: {
+            cranking: components["schemas"]["Cranking"];
+            /** @description The school of evenness, by its id */
+            evenness: string;
+            id: string;
+            /** Format: double */
+            leak_act_pct: number;
+            /** Format: double */
+            leak_watch_pct: number;
+            /** @enum {string} */
+            leakdown: "never" | "asked" | "always";
+            name: string;
+            /** @enum {string} */
+            plugs_out: "all" | "one";
+            /** @enum {string} */
+            pulls: "agree" | "three" | "one";
+            /** @enum {string} */
+            temp: "hot" | "warm" | "cold";
+            /** @enum {string} */
+            wet: "never" | "asked" | "always";
+        };
+        Pull: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at?: string;
+            /** Format: double */
+            battery_v?: number;
+            /** Format: int64 */
+            beats?: number;
+            key?: string;
+            note?: string;
+            /** Format: double */
+            rpm?: number;
+            struck?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /**
+             * Format: double
+             * @description As read from the gauge
+             */
+            value: number;
+        };
+        PullIn: {
+            /** Format: double */
+            battery_v?: number;
+            /** Format: int64 */
+            beats?: number;
+            confirmed?: boolean;
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            /** @description Made in the browser; a pull sent twice is kept once */
+            key: string;
+            /** @enum {string} */
+            mode: "dry" | "wet";
+            /** Format: double */
+            oil_cc?: number;
+            /** Format: int64 */
+            rotor?: number;
+            /** Format: double */
+            rpm?: number;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /** Format: double */
+            value: number;
+        };
+        Rack: {
+            engines: components["schemas"]["RackEngine"][];
+            shop: string;
+        };
+        RackBore: {
+            /** Format: int64 */
+            cylinder: number;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+        };
+        RackEngine: {
+            about: string;
+            bores: components["schemas"]["RackBore"][];
+            id: string;
+            /** Format: date */
+            last_test?: string;
+            layout: components["schemas"]["Layout"];
+            /** Format: double */
+            meter?: number;
+            meter_unit?: string;
+            name: string;
+            owner?: string;
+            sentence: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** Format: int64 */
+            tests: number;
+        };
+        RatioIn: {
+            /** Format: double */
+            ambient_kpa?: number;
+            /** Format: double */
+            bore_mm: number;
+            /** Format: double */
+            dead_volume_cc?: number;
+            /** Format: double */
+            gauge_kpa: number;
+            /** Format: double */
+            intake_closes_abdc_deg: number;
+            /** Format: double */
+            rod_mm: number;
+            /** Format: double */
+            stroke_mm: number;
+        };
+        RatioOut: {
+            /** Format: double */
+            high_ratio: number;
+            /** Format: double */
+            low_ratio: number;
+            /** Format: double */
+            mid_ratio: number;
+        };
+        Reading: {
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /**
+             * Format: double
+             * @description As read from the gauge
+             */
+            value: number;
+        };
+        RepeatabilityIn: {
+            groups_kpa: number[][];
+        };
+        RepeatabilityOut: {
+            /** Format: double */
+            repeatability_limit_kpa: number;
+            /** Format: double */
+            sd_kpa: number;
+        };
+        RotorIn: {
+            /** Format: double */
+            ambient_kpa?: number;
+            face_pulses_kpa: number[];
+            /** Format: double */
+            held_peak_kpa: number;
+            /** Format: int64 */
+            pulses: number;
+            /** Format: double */
+            seconds: number;
+            table?: components["schemas"]["At"][];
+        };
+        RotorOut: {
+            estimated?: boolean;
+            faces_at_250_kpa?: number[];
+            faces_kpa: number[];
+            /** Format: double */
+            rpm: number;
+        };
+        SeaLevelIn: {
+            /** Format: double */
+            ambient_kpa: number;
+            /** Format: double */
+            gauge_kpa: number;
+        };
+        SeaLevelOut: {
+            /** Format: double */
+            sea_level_kpa: number;
+        };
+        Session: {
+            baseline?: boolean;
+            build?: string;
+            compression?: components["schemas"]["Compression"][];
+            conditions?: components["schemas"]["Conditions"];
+            /** Format: date */
+            date: string;
+            /** @description The compression tester chosen for this test */
+            gauge?: string;
+            id: string;
+            /** @description The leak-down tester chosen for this test */
+            kit?: string;
+            leakdown?: components["schemas"]["Leakdown"][];
+            /** Format: double */
+            meter?: number;
+            note?: string;
+            observations?: components["schemas"]["Observation"][];
+            /** @description Begun here and not finished yet */
+            open?: boolean;
+            operator?: string;
+            /**
+             * @description Where the engine is
+             * @enum {string}
+             */
+            place?: "car" | "stand" | "dyno";
+            /** @description How it was tested, by the protocol's id */
+            protocol?: string;
+            /** @enum {string} */
+            stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+            /** @description What has been done of the lists before and after the test */
+            ticks?: string[];
+        };
+        SessionHead: {
+            baseline?: boolean;
+            build?: string;
+            conditions?: components["schemas"]["Conditions"];
+            /** Format: date */
+            date?: string;
+            gauge?: string;
+            kit?: string;
+            /** Format: double */
+            meter?: number;
+            note?: string;
+            open?: boolean;
+            operator?: string;
+            /** @enum {string} */
+            place?: "car" | "stand" | "dyno";
+            protocol?: string;
+            /** @enum {string} */
+            stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+        };
+        Sheet: {
+            about: string;
+            /** @description The put-back list */
+            after: components["schemas"]["Task"][];
+            /** @description The list before the test */
+            before: components["schemas"]["Task"][];
+            builds: components["schemas"]["Build"][];
+            cells: components["schemas"]["Cell"][];
+            engine: components["schemas"]["Engine"];
+            evenness: components["schemas"]["Judgement"][];
+            /**
+             * Format: int64
+             * @description Readings on record, struck ones among them
+             */
+            kept: number;
+            /** @description Key of the last dry pull that counts, for taking it back */
+            last?: string;
+            leak: components["schemas"]["LeakCell"][];
+            /** @description The protocol or the readings ask for a leak-down */
+            leak_asked: boolean;
+            leak_prompt: components["schemas"]["Prompt"];
+            /** @enum {string} */
+            leak_unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            name: string;
+            prompt: components["schemas"]["Prompt"];
+            protocol: components["schemas"]["Protocol"];
+            /** @description Its head, and what was looked at; readings stand in the cells */
+            session: components["schemas"]["Session"];
+            /**
+             * @description The unit last typed; what to expect next
+             * @enum {string}
+             */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            verdict: components["schemas"]["JudgedSession"];
+            warnings: string[];
+            wet: components["schemas"]["WetCell"][];
+            wet_last?: string;
+            wet_prompt: components["schemas"]["Prompt"];
+            wheel?: components["schemas"]["Wheel"];
+        };
+        Step: {
+            companions?: number[];
+            /**
+             * Format: double
+             * @description Where the mark stands on the pulley, from the first cylinder's
+             */
+            crank_deg: number;
+            /**
+             * Format: double
+             * @description Crank degrees since the first cylinder's TDC
+             */
+            cycle_deg: number;
+            /** Format: int64 */
+            cylinder: number;
+            /**
+             * Format: double
+             * @description Crank degrees from the step before
+             */
+            turn_deg: number;
+        };
+        StrikeRequest: {
+            why: string;
+        };
+        StrokeIn: {
+            /** Format: double */
+            bore_mm: number;
+            /** Format: int64 */
+            cylinders: number;
+            /** Format: double */
+            distance_mm: number;
+            /** Format: double */
+            plug_angle_deg: number;
+        };
+        StrokeOut: {
+            /** Format: double */
+            displacement_cc: number;
+            /** Format: double */
+            stroke_mm: number;
+        };
+        TDCPlanIn: {
+            firing_order: number[];
+            intervals_deg?: number[];
+            two_stroke?: boolean;
+        };
+        TDCPlanOut: {
+            steps: components["schemas"]["TDCStep"][];
+        };
+        TDCStep: {
+            /** Format: double */
+            crank_deg: number;
+            /** Format: double */
+            cycle_deg: number;
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            turn_deg: number;
+        };
+        Task: {
+            id: string;
+            /** @description It keeps somebody from harm */
+            safe: boolean;
+            undo?: string;
+            words: string;
+        };
+        Test: {
+            baseline?: boolean;
+            build?: string;
+            compression?: components["schemas"]["Compression"][];
+            conditions?: components["schemas"]["Conditions"];
+            /** Format: date */
+            date: string;
+            /** @description The compression tester chosen for this test */
+            gauge?: string;
+            id: string;
+            /** @description The leak-down tester chosen for this test */
+            kit?: string;
+            leakdown?: components["schemas"]["Leakdown"][];
+            /** Format: double */
+            meter?: number;
+            note?: string;
+            observations?: components["schemas"]["Observation"][];
+            /** @description Begun here and not finished yet */
+            open?: boolean;
+            operator?: string;
+            /**
+             * @description Where the engine is
+             * @enum {string}
+             */
+            place?: "car" | "stand" | "dyno";
+            /** @description How it was tested, by the protocol's id */
+            protocol?: string;
+            /** @enum {string} */
+            stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+            /** @description Names of the testers used */
+            testers: string[];
+            /** @description What has been done of the lists before and after the test */
+            ticks?: string[];
+            verdict: components["schemas"]["JudgedSession"];
+        };
+        Tester: {
+            /** Format: double */
+            dead_volume_cc?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "compression" | "leakdown" | "rotary";
+            name?: string;
+            /** Format: double */
+            offset_kpa?: number;
+            /** Format: double */
+            orifice_mm?: number;
+            range?: components["schemas"]["Reading"];
+            resolution?: components["schemas"]["Reading"];
+        };
+        TesterPage: {
+            /** Format: double */
+            dead_volume_cc?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "compression" | "leakdown" | "rotary";
+            /**
+             * Format: double
+             * @description Two pulls of a cylinder further apart than this are suspicious
+             */
+            limit_kpa?: number;
+            name?: string;
+            /** Format: double */
+            offset_kpa?: number;
+            /** Format: double */
+            orifice_mm?: number;
+            /** Format: int64 */
+            pulls: number;
+            range?: components["schemas"]["Reading"];
+            resolution?: components["schemas"]["Reading"];
+            /** Format: double */
+            sd_kpa?: number;
+        };
+        TickRequest: {
+            done: boolean;
+            line: string;
+        };
+        TwoTestersIn: {
+            /** Format: double */
+            ambient_kpa?: number;
+            /** Format: double */
+            held_kpa: number;
+            /** Format: double */
+            orifice_mm?: number;
+            /** Format: double */
+            other_ambient_kpa?: number;
+            /** Format: double */
+            other_orifice_mm: number;
+            /** Format: double */
+            other_supply_kpa: number;
+            /** Format: double */
+            supply_kpa: number;
+        };
+        TwoTestersOut: {
+            /** Format: double */
+            hole_mm: number;
+            /** Format: double */
+            leak_pct: number;
+            /** Format: double */
+            other_held_kpa: number;
+            /** Format: double */
+            other_leak_pct: number;
+        };
+        Weighed: {
+            against: string[];
+            cause: string;
+            cylinders: number[];
+            for: string[];
+            /** Format: double */
+            probability: number;
+            words: string;
+        };
+        WetCell: {
+            /** @description The dry reading or the protocol asks for it */
+            asked: boolean;
+            /** @description What it read when it was right, in the sheet's unit */
+            baseline?: components["schemas"]["Reading"];
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            gain_pct?: number;
+            /** @description What it read at the test before */
+            last?: components["schemas"]["Reading"];
+            /**
+             * Format: double
+             * @description At most so much of the gain is the oil's own room
+             */
+            oil_pct?: number;
+            place: string;
+            pulls: components["schemas"]["Pull"][];
+            /** @description The representative reading, in the sheet's unit */
+            reading?: components["schemas"]["Reading"];
+            says?: string;
+            settled: boolean;
+            /**
+             * Format: double
+             * @description What the other cylinders gained, their median
+             */
+            siblings_pct?: number;
+        };
+        Wheel: {
+            about: string;
+            /** Format: double */
+            cycle_deg: number;
+            even: boolean;
+            /** @description Where to paint, in degrees after the first cylinder's mark */
+            marks: components["schemas"]["Mark"][];
+            name: string;
+            /** @description How hard air turns the crank a little off TDC */
+            push?: string;
+            /**
+             * @description Running direction, seen from the pulley
+             * @enum {string}
+             */
+            rotation: "clockwise" | "anticlockwise";
+            /** @description What to do at each step */
+            says: string[];
+            steps: components["schemas"]["Step"][];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  'add-engine': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Engine']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Engine']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  engine: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EnginePage']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-engine': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Engine']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Engine']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-build': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Add-buildRequest']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Build']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-event': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Event']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Event']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-note': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Add-noteRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Engine']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-session': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Add-sessionRequest']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Session']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-session': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SessionHead']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-leakdown': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LeakdownIn']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-observation': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Observation']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'preview-leakdown': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LeakdownIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-pull': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PullIn']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  sheet: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  tick: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TickRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  strike: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-        session: string
-        kind: 'pulls' | 'leakdown'
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StrikeRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  wheel: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        engine: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Wheel']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  findings: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: string[]
-          }
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-gauges': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Check-gaugesRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['GaugeCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  layouts: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preset'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  protocols: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Protocol'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-protocol': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Protocol']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Protocol']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  rack: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Rack']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-ambient': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AmbientIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AmbientOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-cranking': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CrankingIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CrankingOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-evenness': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EvennessIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Evenness']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-leak': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LeakIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LeakOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-oil-gain': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OilGainIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OilGainOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-piston-push': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PistonPushIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PistonPushOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-ratio': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RatioIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RatioOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-repeatability': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RepeatabilityIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RepeatabilityOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-rotor': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RotorIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RotorOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-sea-level': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SeaLevelIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SeaLevelOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-stroke': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StrokeIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StrokeOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-tdc-plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TDCPlanIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TDCPlanOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sum-two-testers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TwoTestersIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TwoTestersOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  testers: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TesterPage'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-tester': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Tester']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Tester']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-tester': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        tester: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Tester']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Tester']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
+    "add-engine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Engine"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Engine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    engine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnginePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-engine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Engine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Engine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-buildRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Build"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Event"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-noteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Engine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-sessionRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionHead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakdownIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-observation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Observation"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "preview-leakdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakdownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-pull": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PullIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    strike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+                kind: "pulls" | "leakdown";
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    wheel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wheel"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-gaugesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    protocols: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-protocol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Protocol"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rack"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-ambient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmbientIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AmbientOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-cranking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrankingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrankingOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-evenness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvennessIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evenness"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-leak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeakOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-oil-gain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OilGainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OilGainOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-piston-push": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PistonPushIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PistonPushOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-ratio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatioIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatioOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-repeatability": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepeatabilityIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatabilityOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-rotor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RotorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotorOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-sea-level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeaLevelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeaLevelOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-stroke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrokeOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-tdc-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TDCPlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TDCPlanOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sum-two-testers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoTestersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TwoTestersOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    testers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TesterPage"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-tester": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tester"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tester"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-tester": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tester: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tester"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tester"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
 }

@@ -23,7 +23,7 @@ const empty = () => ({
   name: '',
   kind: 'compression' as Tester['kind'],
   division: '',
-  unit: 'psi' as 'psi',
+  unit: 'psi' as Schemas['Reading']['unit'],
   range: '',
   offset: '',
   dead: '',
