@@ -148,6 +148,28 @@ func TestANewerFileIsRefusedAndAnOlderOneCopiedAside(t *testing.T) {
 	require.NoError(t, s.Close())
 }
 
+func TestAnOlderFileIsCopiedAsideBeforeItIsBroughtUpToDate(t *testing.T) {
+	dir := t.TempDir()
+	s, err := store.Open(dir)
+	require.NoError(t, err)
+	_, err = s.AddEngine(ctx, four())
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	db, err := sql.Open("sqlite", filepath.Join(dir, store.File))
+	require.NoError(t, err)
+	_, err = db.Exec("DROP TABLE protocol; DROP INDEX pull_tester; ALTER TABLE session DROP COLUMN sheet; DELETE FROM goose_db_version WHERE version_id = 2")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+
+	s, err = store.Open(dir)
+	require.NoError(t, err)
+	defer func() { _ = s.Close() }()
+	assert.FileExists(t, filepath.Join(dir, store.File+".schema-1.bak"))
+	rack, err := s.Rack(ctx, 1)
+	require.NoError(t, err)
+	assert.Len(t, rack, 1)
+}
+
 func TestABackupIsAWholeCopyOfALiveFile(t *testing.T) {
 	s := open(t)
 	_, err := s.AddEngine(ctx, four())

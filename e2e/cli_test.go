@@ -1,0 +1,71 @@
+package e2e
+
+import (
+	"bytes"
+	"errors"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// braxel runs the program and returns what it printed, what it complained of, and its exit.
+func braxel(t *testing.T, stdin string, args ...string) (out, complaint string, exit int) {
+	t.Helper()
+	cmd := exec.Command(binary, args...)
+	var o, e bytes.Buffer
+	cmd.Stdin, cmd.Stdout, cmd.Stderr = strings.NewReader(stdin), &o, &e
+	err := cmd.Run()
+	var ended *exec.ExitError
+	if errors.As(err, &ended) {
+		return o.String(), e.String(), ended.ExitCode()
+	}
+	require.NoError(t, err)
+	return o.String(), e.String(), 0
+}
+
+func TestTheCommandLineKeepsItsExits(t *testing.T) {
+	out, _, exit := braxel(t, `{"altitude_m":0}`, "calc", "ambient")
+	assert.Equal(t, 0, exit)
+	assert.JSONEq(t, `{"ambient_kpa":101.325}`, out)
+	_, complaint, exit := braxel(t, `{"supply_kpa":500,"held_kpa":600}`, "calc", "leak")
+	assert.Equal(t, 1, exit)
+	assert.Contains(t, complaint, "held_kpa: a cylinder cannot hold more than the supply")
+	for _, wrong := range [][]string{{"calc", "luck"}, {"judge"}, {"serve", "--wings"}, {"fly"}} {
+		_, _, exit = braxel(t, "", wrong...)
+		assert.Equal(t, 2, exit, "%v", wrong)
+	}
+	_, complaint, exit = braxel(t, `{"format":"braxel-log","version":1,"engine":{"name":"x","kind":"steam","layout":{"banks":[[1]]}},"sessions":[]}`, "judge", "-")
+	assert.Equal(t, 1, exit)
+	assert.Contains(t, complaint, "/engine/kind")
+}
+
+func TestALogGoesInAndOutAndACopyIsPutBack(t *testing.T) {
+	data, file := t.TempDir(), "../internal/logfile/testdata/heron.json"
+	_, complaint, exit := braxel(t, "", "import", file, "--data", data)
+	require.Equal(t, 0, exit, complaint)
+	out, _, _ := braxel(t, "", "export", "--engine", "heron", "--data", data)
+	assert.Contains(t, out, `"struck": "throttle not held open"`)
+	out, _, _ = braxel(t, "", "export", "--csv", "--data", data)
+	assert.Contains(t, out, "Heron,s1,2031-02-14,0,pre-install,cold,1,dry,1,188,psi")
+
+	aside := filepath.Join(t.TempDir(), "copy.db")
+	_, complaint, exit = braxel(t, "", "backup", aside, "--data", data)
+	require.Equal(t, 0, exit, complaint)
+	_, _, _ = braxel(t, "", "import", file, "--data", data)
+	_, complaint, exit = braxel(t, "", "restore", aside, "--data", data)
+	require.Equal(t, 0, exit, complaint)
+	out, _, _ = braxel(t, "", "export", "--data", data)
+	assert.Equal(t, 1, strings.Count(out, "\n"), "the second import came after the copy")
+	out, _, exit = braxel(t, "", "check", "--data", data)
+	assert.Equal(t, 0, exit)
+	assert.Contains(t, out, "sound")
+
+	require.NoError(t, os.WriteFile(aside, []byte("no data file"), 0o600))
+	_, _, exit = braxel(t, "", "restore", aside, "--data", data)
+	assert.Equal(t, 1, exit)
+}
