@@ -98,8 +98,8 @@ func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
 		all, three    float64
 		says, saysNot string
 	}{
-		"one is 9 % lower":    {1, 0.91, `Cylinder 3 is down \d+ % .*the others have not moved`, `All moved`},
-		"all are 9 % lower":   {0.91, 1, `All moved together, down \d+ %.*No cylinder stands out`, `Cylinder \d`},
+		"one is 9 % lower":    {1, 0.91, `Cylinder 3 is down \d+ %.*The others have not moved`, `All moved`},
+		"all are 9 % lower":   {0.91, 1, `All moved together, down \d+ %; no cylinder stands out`, `Cylinder \d`},
 		"nothing has changed": {1, 1, `Nothing has moved`, `Cylinder \d`},
 	} {
 		t.Run(name, func(t *testing.T) {
