@@ -17,7 +17,7 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 	switch {
 	case len(bad) > 0:
 		where := bad
-		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two, d) {
+		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two) {
 			where = two
 		} else {
 			where = []int{h.worst(bad, d)}
@@ -68,7 +68,7 @@ func anyOf(now map[int]figure, is func(figure) bool) bool {
 }
 
 // alike reports whether the pair lost about as much.
-func (h *history) alike(two []int, d change) bool {
+func (h *history) alike(two []int) bool {
 	a, b := h.belief[two[0]], h.belief[two[1]]
 	return math.Abs(a.LeakPts-b.LeakPts) < 0.5*math.Max(a.LeakPts, b.LeakPts)+2
 }

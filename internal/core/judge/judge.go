@@ -35,9 +35,8 @@ type history struct {
 	orifice  float64
 	base     map[int]*level
 	belief   map[int]wear.Belief
-	raised   map[int]float64 // meter or count of the test at which a cylinder was first found changed
-	common   []float64       // what all did together since the baseline, test by test
-	sessions []log.Session   // of the baseline
+	common   []float64     // what all did together since the baseline, test by test
+	sessions []log.Session // of the baseline
 	points   map[int][]point
 	tests    int
 }
@@ -51,7 +50,7 @@ type level struct {
 type point struct{ at, leak, loss float64 }
 
 func newHistory(l log.Log) *history {
-	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, raised: map[int]float64{}, points: map[int][]point{}}
+	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, points: map[int][]point{}}
 }
 
 func (h *history) session(s log.Session, spread map[string]float64) Session {
