@@ -176,7 +176,7 @@ func (h *handlers) addSession(ctx context.Context, in *struct {
 		Meter *float64 `json:"meter,omitempty" minimum:"0"`
 	}
 }) (*answer[log.Session], error) {
-	l, own, err := h.read(ctx, in.ID)
+	l, _, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}

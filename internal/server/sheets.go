@@ -37,25 +37,26 @@ func (h *handlers) sheetRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "strike", Method: http.MethodPost, Path: path + "/{kind}/{key}/strike"}, h.strike)
 }
 
-// read returns an engine's log with every tester of the shop, and the shop's own protocols.
-func (h *handlers) read(ctx context.Context, engine string) (log.Log, []protocol.Protocol, error) {
-	l, _, err := h.store.Log(ctx, engine)
+// read returns an engine's log with every tester of the shop, its revision, and the shop's own protocols.
+func (h *handlers) read(ctx context.Context, engine string) (log.Log, int, []protocol.Protocol, error) {
+	l, revision, err := h.store.Log(ctx, engine)
 	if err != nil {
-		return l, nil, err
+		return l, 0, nil, err
 	}
 	if l.Testers, err = h.store.Testers(ctx); err != nil {
-		return l, nil, err
+		return l, 0, nil, err
 	}
 	own, err := h.store.Protocols(ctx)
-	return l, own, err
+	return l, revision, own, err
 }
 
 func (h *handlers) sheet(ctx context.Context, in *SessionIn) (*sheetOut, error) {
-	l, own, err := h.read(ctx, in.ID)
+	l, revision, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
 	s, err := sheet.Of(l, in.Session, own)
+	s.Revision = revision
 	return &sheetOut{s}, refuse(err)
 }
 
@@ -94,12 +95,12 @@ func (h *handlers) addPull(ctx context.Context, in *struct {
 	SessionIn
 	Body PullIn
 }) (*sheetOut, error) {
-	l, own, err := h.read(ctx, in.ID)
+	l, _, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
 	row := in.Body.row(h.now())
-	doubt, err := sheet.Take(&l, in.Session, row, own)
+	doubt, err := sheet.Doubts(l, in.Session, row, own)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -109,9 +110,7 @@ func (h *handlers) addPull(ctx context.Context, in *struct {
 	if err := h.store.AddPull(ctx, in.ID, in.Session, row); err != nil {
 		return nil, refuse(err)
 	}
-	h.hub.tell(in.ID + "/" + in.Session)
-	s, err := sheet.Of(l, in.Session, own)
-	return &sheetOut{s}, refuse(err)
+	return h.changed(ctx, &in.SessionIn)
 }
 
 func (h *handlers) strike(ctx context.Context, in *struct {
@@ -157,7 +156,7 @@ func (h *handlers) addLeakdown(ctx context.Context, in *struct {
 	SessionIn
 	Body LeakdownIn
 }) (*sheetOut, error) {
-	l, _, err := h.read(ctx, in.ID)
+	l, _, _, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -165,7 +164,7 @@ func (h *handlers) addLeakdown(ctx context.Context, in *struct {
 	if in.Body.Key == "" || (in.Body.Held == nil && in.Body.Pct == nil) {
 		return nil, refuse(log.Faults{{At: "/held", What: "what did the cylinder hold?"}})
 	}
-	if err := sheet.TakeLeak(&l, in.Session, row); err != nil {
+	if err := sheet.CheckLeak(l, in.Session, row); err != nil {
 		return nil, refuse(err)
 	}
 	if err := h.store.AddLeakdown(ctx, in.ID, in.Session, row); err != nil {
@@ -179,7 +178,7 @@ func (h *handlers) previewLeakdown(ctx context.Context, in *struct {
 	SessionIn
 	Body LeakdownIn
 }) (*answer[sheet.Preview], error) {
-	l, _, err := h.read(ctx, in.ID)
+	l, _, _, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -267,8 +266,9 @@ func (h *handlers) setSession(ctx context.Context, in *struct {
 	if i < 0 {
 		return nil, refuse(sheet.ErrUnknown)
 	}
-	in.Body.over(&l.Sessions[i])
-	if err := h.store.SetSession(ctx, in.ID, l.Sessions[i]); err != nil {
+	one := l.Sessions[i]
+	in.Body.over(&one)
+	if err := h.store.SetSession(ctx, in.ID, one); err != nil {
 		return nil, refuse(err)
 	}
 	return h.changed(ctx, &in.SessionIn)

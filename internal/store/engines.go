@@ -80,7 +80,7 @@ func (s *Store) SetEngine(ctx context.Context, e log.Engine) error {
 	if err != nil {
 		return err
 	}
-	return s.change(ctx, e.ID, func(tx *sql.Tx) error {
+	return s.change(ctx, e.ID, "", func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(ctx, "UPDATE engine SET body = ? WHERE id = ?", string(body), e.ID)
 		return err
 	})
@@ -180,7 +180,7 @@ func (s *Store) SetTester(ctx context.Context, t log.Tester) error {
 
 // AddBuild keeps a new build of an engine: a new baseline begins.
 func (s *Store) AddBuild(ctx context.Context, engine string, b log.Build) (log.Build, error) {
-	err := s.change(ctx, engine, func(tx *sql.Tx) error {
+	err := s.change(ctx, engine, "", func(tx *sql.Tx) error {
 		var n int
 		if err := tx.QueryRowContext(ctx, "SELECT count(*) FROM build WHERE engine = ?", engine).Scan(&n); err != nil {
 			return err
@@ -198,7 +198,7 @@ func addBuild(ctx context.Context, tx *sql.Tx, engine string, b log.Build) error
 
 // AddEvent keeps what happened to an engine between tests.
 func (s *Store) AddEvent(ctx context.Context, engine string, e log.Event) error {
-	return s.change(ctx, engine, func(tx *sql.Tx) error { return addEvent(ctx, tx, engine, e) })
+	return s.change(ctx, engine, "", func(tx *sql.Tx) error { return addEvent(ctx, tx, engine, e) })
 }
 
 func addEvent(ctx context.Context, tx *sql.Tx, engine string, e log.Event) error {

@@ -12,51 +12,79 @@ import (
 )
 
 // Log returns an engine and its whole history, sessions in time order, and the revision it was read at. It is one
-// consistent view: a test that is being typed is in it up to its last answered reading.
+// consistent view: a test that is being typed is in it up to its last answered reading. Others read the same log: it is
+// not to be changed.
 func (s *Store) Log(ctx context.Context, engine string) (log.Log, int, error) {
-	l, revision, _, err := s.logWith(ctx, engine)
-	return l, revision, err
+	tx, err := s.read.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
+	if err != nil {
+		return log.Log{}, 0, err
+	}
+	defer func() { _ = tx.Rollback() }()
+	var revision int
+	err = tx.QueryRowContext(ctx, "SELECT revision FROM engine WHERE id = ?", engine).Scan(&revision)
+	if errors.Is(err, sql.ErrNoRows) {
+		return log.Log{}, 0, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+	}
+	if err != nil {
+		return log.Log{}, 0, err
+	}
+	var l log.Log
+	m, ok := s.recent.at(engine, revision)
+	switch {
+	case ok && len(m.stale) == 0:
+		return m.log, revision, nil
+	case ok:
+		l, err = m.freshen(ctx, tx)
+	default:
+		l, _, err = readLog(ctx, tx, engine)
+	}
+	if err != nil {
+		return log.Log{}, 0, err
+	}
+	s.recent.keep(engine, remembered{log: l, revision: revision})
+	return l, revision, nil
 }
 
 // Whole returns the log with the unknown keys that an import kept, by JSON Pointer, for exporting it.
 func (s *Store) Whole(ctx context.Context, engine string) (log.Log, map[string]any, error) {
-	l, _, extra, err := s.logWith(ctx, engine)
-	return l, extra, err
-}
-
-func (s *Store) logWith(ctx context.Context, engine string) (log.Log, int, map[string]any, error) {
-	l := log.Log{Format: log.Format, Version: log.Version, Sessions: []log.Session{}}
 	tx, err := s.read.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
-		return l, 0, nil, err
+		return log.Log{}, nil, err
 	}
 	defer func() { _ = tx.Rollback() }()
+	return readLog(ctx, tx, engine)
+}
 
+func readLog(ctx context.Context, tx *sql.Tx, engine string) (log.Log, map[string]any, error) {
+	l := log.Log{Format: log.Format, Version: log.Version, Sessions: []log.Session{}}
 	var body []byte
 	var more sql.NullString
-	var revision int
-	err = tx.QueryRowContext(ctx, "SELECT body, extra, revision FROM engine WHERE id = ?", engine).Scan(&body, &more, &revision)
+	err := tx.QueryRowContext(ctx, "SELECT body, extra FROM engine WHERE id = ?", engine).Scan(&body, &more)
 	if errors.Is(err, sql.ErrNoRows) {
-		return l, 0, nil, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+		return l, nil, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
 	}
 	if err != nil {
-		return l, 0, nil, err
+		return l, nil, err
 	}
 	if err := json.Unmarshal(body, &l.Engine); err != nil {
-		return l, 0, nil, err
+		return l, nil, err
 	}
 	var extra map[string]any
 	if more.Valid {
 		if err := json.Unmarshal([]byte(more.String), &extra); err != nil {
-			return l, 0, nil, err
+			return l, nil, err
 		}
 	}
-	for _, read := range []func(context.Context, *sql.Tx, *log.Log) error{readBuilds, readEvents, readSessions, readTesters} {
-		if err := read(ctx, tx, &l); err != nil {
-			return l, 0, nil, err
-		}
+	if err := readBuilds(ctx, tx, &l); err != nil {
+		return l, nil, err
 	}
-	return l, revision, extra, nil
+	if err := readEvents(ctx, tx, &l); err != nil {
+		return l, nil, err
+	}
+	if err := readSessions(ctx, tx, &l, ""); err != nil {
+		return l, nil, err
+	}
+	return l, extra, readTesters(ctx, tx, &l)
 }
 
 func readBuilds(ctx context.Context, tx *sql.Tx, l *log.Log) (err error) {
@@ -73,8 +101,9 @@ func readEvents(ctx context.Context, tx *sql.Tx, l *log.Log) (err error) {
 	return err
 }
 
-// readSessions reads the sessions and spreads their entries over them. Entries are read with one query a table.
-func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log) error {
+// readSessions reads the sessions, or the one named, and spreads their entries over them. Entries are read with one query
+// a table.
+func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log, only string) error {
 	at := map[int64]int{}
 	sessions, err := collect(func(r *sql.Rows) (s log.Session, err error) {
 		var n int64
@@ -90,24 +119,24 @@ func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log) error {
 		h.put(&s)
 		return s, json.Unmarshal(conditions, &s.Conditions)
 	})(tx.QueryContext(ctx,
-		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet FROM session WHERE engine = ? ORDER BY date, n", l.Engine.ID))
+		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet FROM session WHERE engine = ?1 AND (?2 = '' OR id = ?2) ORDER BY date, n", l.Engine.ID, only))
 	if err != nil {
 		return err
 	}
 	l.Sessions = append(l.Sessions, sessions...)
-	for _, read := range []func(context.Context, *sql.Tx, *log.Log, map[int64]int) error{readPulls, readLeakdowns, readObservations} {
-		if err := read(ctx, tx, l, at); err != nil {
+	for _, read := range []func(context.Context, *sql.Tx, *log.Log, string, map[int64]int) error{readPulls, readLeakdowns, readObservations} {
+		if err := read(ctx, tx, l, only, at); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-const ofEngine = " WHERE session IN (SELECT n FROM session WHERE engine = ?) ORDER BY session, "
+const ofEngine = " WHERE session IN (SELECT n FROM session WHERE engine = ?1 AND (?2 = '' OR id = ?2)) ORDER BY session, "
 
-func readPulls(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int) error {
+func readPulls(ctx context.Context, tx *sql.Tx, l *log.Log, only string, at map[int64]int) error {
 	rows, err := tx.QueryContext(ctx,
-		"SELECT session, line, mode, cylinder, rotor, face, tester, oil_cc, value, unit, beats, rpm, battery_v, struck, note, key, at FROM pull"+ofEngine+"line, n", l.Engine.ID)
+		"SELECT session, line, mode, cylinder, rotor, face, tester, oil_cc, value, unit, beats, rpm, battery_v, struck, note, key, at FROM pull"+ofEngine+"line, n", l.Engine.ID, only)
 	if err != nil {
 		return err
 	}
@@ -133,7 +162,7 @@ func readPulls(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int) er
 	return rows.Err()
 }
 
-func readLeakdowns(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int) error {
+func readLeakdowns(ctx context.Context, tx *sql.Tx, l *log.Log, only string, at map[int64]int) error {
 	_, err := collect(func(r *sql.Rows) (none struct{}, err error) {
 		var session int64
 		var row log.Leakdown
@@ -150,11 +179,11 @@ func readLeakdowns(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int
 		s.Leakdown = append(s.Leakdown, row)
 		return none, nil
 	})(tx.QueryContext(ctx,
-		"SELECT session, cylinder, tester, supply, held, unit, position, struck, note, paths, key FROM leakdown"+ofEngine+"n", l.Engine.ID))
+		"SELECT session, cylinder, tester, supply, held, unit, position, struck, note, paths, key FROM leakdown"+ofEngine+"n", l.Engine.ID, only))
 	return err
 }
 
-func readObservations(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int) error {
+func readObservations(ctx context.Context, tx *sql.Tx, l *log.Log, only string, at map[int64]int) error {
 	_, err := collect(func(r *sql.Rows) (none struct{}, err error) {
 		var session int64
 		var o log.Observation
@@ -164,7 +193,7 @@ func readObservations(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]
 		s := &l.Sessions[at[session]]
 		s.Observations = append(s.Observations, o)
 		return none, nil
-	})(tx.QueryContext(ctx, "SELECT session, what, cylinder, finding, value, unit, note, key FROM observation"+ofEngine+"n", l.Engine.ID))
+	})(tx.QueryContext(ctx, "SELECT session, what, cylinder, finding, value, unit, note, key FROM observation"+ofEngine+"n", l.Engine.ID, only))
 	return err
 }
 

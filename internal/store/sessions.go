@@ -13,7 +13,7 @@ import (
 
 // AddSession begins a visit and returns it with its id, unique within the engine.
 func (s *Store) AddSession(ctx context.Context, engine string, one log.Session) (log.Session, error) {
-	err := s.change(ctx, engine, func(tx *sql.Tx) error {
+	err := s.change(ctx, engine, "", func(tx *sql.Tx) error {
 		var n int
 		if err := tx.QueryRowContext(ctx, "SELECT count(*) FROM session WHERE engine = ?", engine).Scan(&n); err != nil {
 			return err
@@ -68,7 +68,7 @@ func (h head) put(s *log.Session) {
 
 // Tick sets or clears one line of a session's lists, leaving the others as they are.
 func (s *Store) Tick(ctx context.Context, engine, session, line string, done bool) error {
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, session, func(tx *sql.Tx) error {
 		n, err := sessionNumber(ctx, tx, engine, session)
 		if err != nil {
 			return err
@@ -104,7 +104,7 @@ func (s *Store) SetSession(ctx context.Context, engine string, one log.Session) 
 	if err != nil {
 		return err
 	}
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, "", func(tx *sql.Tx) error {
 		done, err := tx.ExecContext(ctx,
 			"UPDATE session SET date = ?, build = ?, stage = ?, meter = ?, baseline = ?, operator = ?, note = ?, open = ?, conditions = ?, sheet = ? WHERE engine = ? AND id = ?",
 			one.Date, one.Build, one.Stage, one.Meter, one.Baseline, one.Operator, one.Note, one.Open, string(conditions), string(head), engine, one.ID)
@@ -135,7 +135,7 @@ func sessionNumber(ctx context.Context, tx *sql.Tx, engine, session string) (int
 // row of that mode, or into a new one where the tester or the oil differs. A pull whose key is there already is kept
 // once.
 func (s *Store) AddPull(ctx context.Context, engine, session string, row log.Compression) error {
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, session, func(tx *sql.Tx) error {
 		n, err := sessionNumber(ctx, tx, engine, session)
 		if err != nil {
 			return err
@@ -180,7 +180,7 @@ func (s *Store) Strike(ctx context.Context, engine, session, kind, key, why stri
 	if !ok {
 		return fmt.Errorf("%s: %w", kind, ErrUnknown)
 	}
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, session, func(tx *sql.Tx) error {
 		n, err := sessionNumber(ctx, tx, engine, session)
 		if err != nil {
 			return err
@@ -192,7 +192,7 @@ func (s *Store) Strike(ctx context.Context, engine, session, kind, key, why stri
 
 // AddLeakdown keeps one leak-down attempt, once for its key.
 func (s *Store) AddLeakdown(ctx context.Context, engine, session string, row log.Leakdown) error {
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, session, func(tx *sql.Tx) error {
 		n, err := sessionNumber(ctx, tx, engine, session)
 		if err != nil {
 			return err
@@ -219,7 +219,7 @@ func addLeakdown(ctx context.Context, tx *sql.Tx, session int64, row log.Leakdow
 
 // AddObservation keeps one observation, once for its key.
 func (s *Store) AddObservation(ctx context.Context, engine, session string, o log.Observation) error {
-	return s.change(ctx, engine, func(tx *sql.Tx) error {
+	return s.change(ctx, engine, session, func(tx *sql.Tx) error {
 		n, err := sessionNumber(ctx, tx, engine, session)
 		if err != nil {
 			return err

@@ -33,6 +33,7 @@ type Store struct {
 	read   *sql.DB
 	lock   *flock.Flock
 	holder string
+	recent *recent
 }
 
 // File is the name of the data file in the data directory.
@@ -44,7 +45,7 @@ func Open(dir string) (*Store, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
 	}
-	s := &Store{Dir: dir, lock: flock.New(filepath.Join(dir, "braxel.lock")), holder: filepath.Join(dir, "braxel.holder")}
+	s := &Store{Dir: dir, lock: flock.New(filepath.Join(dir, "braxel.lock")), holder: filepath.Join(dir, "braxel.holder"), recent: newRecent()}
 	got, err := s.lock.TryLock()
 	if err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
@@ -163,8 +164,9 @@ func collect[T any](scan func(*sql.Rows) (T, error)) func(*sql.Rows, error) ([]T
 	}
 }
 
-// change runs do in one transaction and counts it as a new revision of the engine.
-func (s *Store) change(ctx context.Context, engine string, do func(*sql.Tx) error) error {
+// change runs do in one transaction and counts it as a new revision of the engine. session names the one session that do
+// changes the readings or the lists of; "" says that it may change anything.
+func (s *Store) change(ctx context.Context, engine, session string, do func(*sql.Tx) error) error {
 	tx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
 		return err
@@ -173,12 +175,17 @@ func (s *Store) change(ctx context.Context, engine string, do func(*sql.Tx) erro
 	if err := do(tx); err != nil {
 		return err
 	}
-	done, err := tx.ExecContext(ctx, "UPDATE engine SET revision = revision + 1 WHERE id = ?", engine)
+	var revision int
+	err = tx.QueryRowContext(ctx, "UPDATE engine SET revision = revision + 1 WHERE id = ? RETURNING revision", engine).Scan(&revision)
+	if errors.Is(err, sql.ErrNoRows) {
+		return fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+	}
 	if err != nil {
 		return err
 	}
-	if n, _ := done.RowsAffected(); n == 0 {
-		return fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+	if err := tx.Commit(); err != nil {
+		return err
 	}
-	return tx.Commit()
+	s.recent.changed(engine, session, revision)
+	return nil
 }

@@ -152,24 +152,16 @@ func nextLeak(cells []LeakCell, s log.Session) Prompt {
 	return Prompt{Say: "Every cylinder has its leak-down."}
 }
 
-// TakeLeak puts an attempt into the log's session, as the store will. What no tester shows is refused by field.
-func TakeLeak(l *log.Log, session string, row log.Leakdown) error {
-	at, err := find(*l, session)
-	if err != nil {
+// CheckLeak refuses, by field, an attempt that no tester shows or that is of a cylinder the engine has not.
+func CheckLeak(l log.Log, session string, row log.Leakdown) error {
+	if _, err := find(l, session); err != nil {
 		return err
 	}
 	f := row.Check("")
 	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
 		f = append(f, log.Fault{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)})
 	}
-	if err := f.Err(); err != nil {
-		return err
-	}
-	rows := &l.Sessions[at].Leakdown
-	if !slices.ContainsFunc(*rows, func(r log.Leakdown) bool { return r.Key == row.Key }) {
-		*rows = append(*rows, row)
-	}
-	return nil
+	return f.Err()
 }
 
 // HeldFrom returns what a tester that shows percent held, in the unit of its supply.

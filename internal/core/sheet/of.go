@@ -16,11 +16,12 @@ import (
 	"braxel/internal/core/wheel"
 )
 
-// ErrUnknown is what Of and Take answer for a test that the log has not.
+// ErrUnknown is what Of and Doubts answer for a test that the log has not.
 var ErrUnknown = errors.New("no such test")
 
 // Sheet is a test as it stands: what was read, what it says so far, and what to do next.
 type Sheet struct {
+	Revision  int                 `json:"revision" doc:"Rises with every change to the engine or its history: the later answer holds"`
 	Name      string              `json:"name"`
 	About     string              `json:"about"`
 	Engine    log.Engine          `json:"engine"`
@@ -219,36 +220,26 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	return s
 }
 
-// Take puts a pull into the log's session, as the store will, and returns why it should be looked at again, or "". A
-// reading that no engine makes, or of a cylinder that this one has not, is refused by field. A pull whose key is there
-// already changes nothing.
-func Take(l *log.Log, session string, row log.Compression, own []protocol.Protocol) (doubt string, err error) {
-	at, err := find(*l, session)
+// Doubts returns why a pull should be looked at again before it is kept, or "". A reading that no engine makes, or of a
+// cylinder that this one has not, is refused by field. A pull whose key is there already is doubted no more.
+func Doubts(l log.Log, session string, row log.Compression, own []protocol.Protocol) (string, error) {
+	at, err := find(l, session)
 	if err != nil {
 		return "", err
 	}
-	if err := units.Check(row.Pulls[0].Reading); err != nil {
+	pull := row.Pulls[0]
+	if err := units.Check(pull.Reading); err != nil {
 		return "", log.Faults{{At: "/value", What: fmt.Sprintf("cylinder %d: %v", row.Cylinder, err)}}
 	}
 	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
 		return "", log.Faults{{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)}}
 	}
-	rows := &l.Sessions[at].Compression
-	last := -1
-	for i, r := range *rows {
-		if slices.ContainsFunc(r.Pulls, func(p log.Pull) bool { return p.Key == row.Pulls[0].Key }) {
+	for _, r := range l.Sessions[at].Compression {
+		if slices.ContainsFunc(r.Pulls, func(p log.Pull) bool { return p.Key == pull.Key }) {
 			return "", nil
 		}
-		if r.Cylinder == row.Cylinder && r.Mode == row.Mode {
-			last = i
-		}
 	}
-	base, before := compareWith(*l, at)
-	doubt = Doubt(cellsOf(*l, l.Sessions[at], row.Mode, protocolOf(*l, at, own).Pulls, Unit(*l), base, before), row.Cylinder, row.Pulls[0].Reading)
-	if last >= 0 && (*rows)[last].Tester == row.Tester && (*rows)[last].OilCC == row.OilCC {
-		(*rows)[last].Pulls = append((*rows)[last].Pulls, row.Pulls...)
-	} else {
-		*rows = append(*rows, row)
-	}
-	return doubt, nil
+	base, before := compareWith(l, at)
+	cells := cellsOf(l, l.Sessions[at], row.Mode, protocolOf(l, at, own).Pulls, Unit(l), base, before)
+	return Doubt(cells, row.Cylinder, pull.Reading), nil
 }

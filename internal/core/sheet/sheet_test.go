@@ -26,8 +26,17 @@ func take(t *testing.T, l *log.Log, cylinder int, psi float64) string {
 	t.Helper()
 	typed++
 	p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: fmt.Sprint("key", typed), At: fmt.Sprintf("2031-02-14T10:%02d:00Z", typed%60)}
-	doubt, err := sheet.Take(l, "s1", log.Compression{Cylinder: cylinder, Mode: log.Dry, Pulls: []log.Pull{p}}, nil)
+	row := log.Compression{Cylinder: cylinder, Mode: log.Dry, Pulls: []log.Pull{p}}
+	doubt, err := sheet.Doubts(*l, "s1", row, nil)
 	require.NoError(t, err)
+	rows := &l.Sessions[0].Compression
+	for i := range *rows {
+		if (*rows)[i].Cylinder == cylinder {
+			(*rows)[i].Pulls = append((*rows)[i].Pulls, p)
+			return doubt
+		}
+	}
+	*rows = append(*rows, row)
 	return doubt
 }
 
@@ -89,7 +98,7 @@ func TestWhatNoEngineMakesIsRefusedByField(t *testing.T) {
 		"/value":    {Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 1510, Unit: units.PSI}, Key: "a"}}},
 		"/cylinder": {Cylinder: 7, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 151, Unit: units.PSI}, Key: "b"}}},
 	} {
-		_, err := sheet.Take(&l, "s1", row, nil)
+		_, err := sheet.Doubts(l, "s1", row, nil)
 		var faults log.Faults
 		require.ErrorAs(t, err, &faults)
 		assert.Equal(t, at, faults[0].At)
@@ -98,15 +107,14 @@ func TestWhatNoEngineMakesIsRefusedByField(t *testing.T) {
 	assert.ErrorIs(t, err, sheet.ErrUnknown)
 }
 
-func TestAPullSentTwiceIsOnePull(t *testing.T) {
+func TestAPullSentAgainIsNotDoubted(t *testing.T) {
 	l := v6()
-	row := log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 150, Unit: units.PSI}, Key: "same"}}}
-	for range 2 {
-		_, err := sheet.Take(&l, "s1", row, nil)
-		require.NoError(t, err)
-	}
-	s, _ := sheet.Of(l, "s1", nil)
-	assert.Len(t, s.Cells[0].Pulls, 1)
+	take(t, &l, 1, 150)
+	again := l.Sessions[0].Compression[0].Pulls[0]
+	again.Value = 15
+	doubt, err := sheet.Doubts(l, "s1", log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{again}}, nil)
+	require.NoError(t, err)
+	assert.Empty(t, doubt, "the first is kept, the second changes nothing")
 }
 
 func TestANewTestIsFilledFromTheLast(t *testing.T) {

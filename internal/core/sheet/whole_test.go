@@ -35,22 +35,22 @@ func TestLeakDownGoesInFiringOrderAndAsksForARepeat(t *testing.T) {
 		return s.LeakNext
 	}
 	assert.Equal(t, 1, step().Cylinder)
-	require.NoError(t, sheet.TakeLeak(&l, "s1", leak(1, 100, 96, "a", []log.Path{})))
+	l.Sessions[0].Leakdown = append(l.Sessions[0].Leakdown, leak(1, 100, 96, "a", []log.Path{}))
 	assert.Equal(t, "Turn 120° clockwise to 4. Both its valves are shut; 3 is on overlap.", step().Say)
-	require.NoError(t, sheet.TakeLeak(&l, "s1", leak(4, 100, 80, "b", []log.Path{{Where: log.Exhaust, Level: 2}})))
+	l.Sessions[0].Leakdown = append(l.Sessions[0].Leakdown, leak(4, 100, 80, "b", []log.Path{{Where: log.Exhaust, Level: 2}}))
 	assert.True(t, step().Again, "dirt on a seat clears, a burnt valve does not")
-	require.NoError(t, sheet.TakeLeak(&l, "s1", leak(4, 100, 96, "c", []log.Path{})))
+	l.Sessions[0].Leakdown = append(l.Sessions[0].Leakdown, leak(4, 100, 96, "c", []log.Path{}))
 	assert.Equal(t, 2, step().Cylinder)
-	require.NoError(t, sheet.TakeLeak(&l, "s1", leak(2, 100, 94, "d", []log.Path{{Where: log.PlugHole, Level: 3}})))
+	l.Sessions[0].Leakdown = append(l.Sessions[0].Leakdown, leak(2, 100, 94, "d", []log.Path{{Where: log.PlugHole, Level: 3}}))
 	assert.Contains(t, step().Say, "tester's seal")
 }
 
 func TestWhatNoTesterShowsIsRefused(t *testing.T) {
 	l := v6()
 	var faults log.Faults
-	require.ErrorAs(t, sheet.TakeLeak(&l, "s1", leak(1, 90, 95, "a", nil)), &faults)
+	require.ErrorAs(t, sheet.CheckLeak(l, "s1", leak(1, 90, 95, "a", nil)), &faults)
 	assert.Equal(t, "/held", faults[0].At)
-	require.ErrorAs(t, sheet.TakeLeak(&l, "s1", leak(9, 100, 95, "a", nil)), &faults)
+	require.ErrorAs(t, sheet.CheckLeak(l, "s1", leak(9, 100, 95, "a", nil)), &faults)
 	assert.Equal(t, "/cylinder", faults[0].At)
 }
 

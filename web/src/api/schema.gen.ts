@@ -1387,6 +1387,11 @@ export interface components {
             name: string;
             prompt: components["schemas"]["Prompt"];
             protocol: components["schemas"]["Protocol"];
+            /**
+             * Format: int64
+             * @description Rises with every change to the engine or its history: the later answer holds
+             */
+            revision: number;
             /** @description Its head, and what was looked at; readings stand in the cells */
             session: components["schemas"]["Session"];
             /**
