@@ -56,8 +56,8 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
       try {
         const answer = await post(entry)
         unreachable.value = false
-        await forget(entry)
         landed(answer as Answer, entry)
+        await forget(entry)
       } catch (error) {
         if (error instanceof Refused && error.status < 500) {
           refused.value = { entry, status: error.status, problem: error.problem }

@@ -15,13 +15,20 @@ export function useSheet(engine: string, session: string) {
   const client = useQueryClient()
   const query = useQuery({
     queryKey,
-    queryFn: () =>
-      ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
+    queryFn: async () =>
+      newer(
+        await ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
+      ),
   })
   const sheet = computed(() => query.data.value)
 
+  /** Answers may overtake each other on the way: what is shown never goes back. */
+  function newer(answer: Sheet): Sheet {
+    const shown = client.getQueryData<Sheet>(queryKey)
+    return shown && shown.revision > answer.revision ? shown : answer
+  }
   function landed(answer: Sheet) {
-    client.setQueryData(queryKey, answer)
+    client.setQueryData(queryKey, newer(answer))
     void client.invalidateQueries({ queryKey: ['engine', engine] })
     void client.invalidateQueries({ queryKey: ['rack'] })
   }
@@ -60,17 +67,25 @@ export function usePulls(work: Work, mode: Mode) {
   const prompt = computed(() => (mode === 'dry' ? sheet.value?.prompt : sheet.value?.wet_prompt))
   const last = computed(() => (mode === 'dry' ? sheet.value?.last : sheet.value?.wet_last))
   const order = computed(() => cells.value.map((c) => c.cylinder))
-  const waitingFor = (cylinder: number) =>
-    work.waiting('pulls').filter((e) => e.body.cylinder === cylinder && e.body.mode === mode)
+  // A pull may be seen on the sheet, by news from the server, before the answer to it is here: it counts once.
+  const seen = computed(() => new Set(cells.value.flatMap((c) => c.pulls.map((p) => p.key))))
+  const waiting = computed(() =>
+    work.waiting('pulls').filter((e) => e.body.mode === mode && !seen.value.has(e.body.key as string)),
+  )
+  const waitingFor = (cylinder: number) => waiting.value.filter((e) => e.body.cylinder === cylinder)
   watch(last, () => (chosen.value = undefined))
 
+  // While a figure is being typed the cylinder stays, whatever news comes in: it must not land in another's row.
+  const held = ref<number>()
+  const hold = (typing: boolean) => (held.value = typing ? current.value : undefined)
+
   /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
-  const current = computed(() => {
-    if (chosen.value) return chosen.value
+  const current = computed((): number => {
+    if (held.value ?? chosen.value) return held.value ?? chosen.value!
     const refused = outbox.refused.value?.entry.body
     if (refused?.mode === mode) return refused.cylinder as number
     const asked = prompt.value?.cylinder || (order.value.at(-1) ?? 0)
-    if (work.waiting('pulls').length === 0) return asked
+    if (waiting.value.length === 0) return asked
     const enough = (c: number) => {
       const cell = cells.value.find((x) => x.cylinder === c)!
       return cell.settled || cell.pulls.filter((p) => !p.struck).length + waitingFor(c).length >= 2
@@ -79,7 +94,10 @@ export function usePulls(work: Work, mode: Mode) {
     return [...order.value.slice(from), ...order.value.slice(0, from)].find((c) => !enough(c)) ?? asked
   })
 
-  const choose = (cylinder: number | undefined) => (chosen.value = cylinder)
+  function choose(cylinder: number | undefined) {
+    if (held.value) held.value = cylinder
+    chosen.value = cylinder
+  }
 
   function pull(value: number, unit: Schemas['PullIn']['unit'], more: Partial<Schemas['PullIn']>) {
     const body: Schemas['PullIn'] = {
@@ -97,8 +115,8 @@ export function usePulls(work: Work, mode: Mode) {
 
   function move(by: number) {
     const at = order.value.indexOf(current.value)
-    chosen.value = order.value[(at + by + order.value.length) % order.value.length]
+    choose(order.value[(at + by + order.value.length) % order.value.length])
   }
 
-  return { mode, cells, prompt, last, current, waitingFor, choose, pull, move }
+  return { mode, cells, prompt, last, current, waitingFor, choose, hold, pull, move }
 }

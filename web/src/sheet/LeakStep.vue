@@ -49,6 +49,11 @@ const current = computed(() => {
       .find((c) => !done(c) && sheet.value.leak.find((x) => x.cylinder === c)!.leak_pct === undefined) ?? order.at(-1)!
   )
 })
+// While a figure or a place is being entered the cylinder stays, whatever news comes in.
+watch(
+  () => held.value !== '' || paths.value !== undefined,
+  (entering) => entering && (chosen.value ??= current.value),
+)
 const cell = computed(() => sheet.value.leak.find((c) => c.cylinder === current.value)!)
 const step = computed(() => sheet.value.wheel?.steps.findIndex((s) => s.cylinder === current.value) ?? -1)
 const unit = computed(() => sheet.value.leak_unit)

@@ -31,6 +31,7 @@ const known = computed(() => ({
 }))
 
 const typed = ref('')
+watch(() => typed.value !== '', pulling.hold)
 const fault = ref('')
 const striking = ref<{ key: string; words: string }>()
 const input = useTemplateRef<HTMLInputElement>('input')
