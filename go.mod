@@ -2,6 +2,8 @@ module braxel
 
 go 1.26.0
 
+ignore ./web/node_modules
+
 require (
 	github.com/adrg/xdg v0.5.3
 	github.com/danielgtaylor/huma/v2 v2.37.2

@@ -25,8 +25,10 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 		out.Causes = table.Weigh(h.found(where, now, d), where, func(c cause.Cause) bool {
 			return c.Scope != "engine" && (c.Scope != "pair" || len(where) > 1) && c.Cause != "seat_dirt"
 		})
-	case h.engineMoved(d):
-		out.Causes = table.Weigh(h.foundInAll(s, now, d), nil, func(c cause.Cause) bool { return c.Scope == "engine" && c.Cause != "healthy" })
+	case d.fell():
+		out.Causes = table.Weigh(h.foundInAll(now, d), nil, func(c cause.Cause) bool {
+			return c.Scope == "engine" && c.Cause != "healthy" && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
+		})
 		// What moved all is the engine's own only where the gauge and the conditions are the less likely.
 		if top := out.Causes[0].Cause; top == "cam_timing" || top == "even_wear" {
 			out.State = Worse(out.State, Watch)
@@ -118,7 +120,7 @@ func (h *history) found(where []int, now map[int]figure, d change) []string {
 			all = append(all, "oil-nothing")
 		}
 	}
-	return append(all, h.pace(where[0])...)
+	return append(all, h.paceOf(where[0])...)
 }
 
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
@@ -145,34 +147,51 @@ func (h *history) placed(where []int, now map[int]figure) []string {
 	return nil
 }
 
-// pace says whether a cylinder's loss came at once or little by little, where three tests can tell.
-func (h *history) pace(c int) []string {
-	p := h.points[c]
-	if len(p) < 3 {
+// pace says whether a loss came at once or little by little, from its sizes test by test, where three tests can tell.
+func pace(sizes []float64) []string {
+	n := len(sizes)
+	if n < 3 {
 		return nil
 	}
-	size := func(i int) float64 { return p[i].leak + p[i].loss }
-	now, before := size(len(p)-1), size(len(p)-2)
+	now, step := sizes[n-1], 0.0
+	for i := 1; i < n; i++ {
+		step = math.Max(step, sizes[i]-sizes[i-1])
+	}
 	switch {
-	case now < 5:
-		return nil
-	case before < 0.3*now:
+	case step >= 0.7*now:
 		return []string{"sudden"}
-	case before < 0.85*now && len(p) > 3 && size(len(p)-3) < 0.85*before && size(len(p)-3) > 0.15*now:
+	case n > 3 && step <= 0.55*now:
 		return []string{"gradual"}
 	}
 	return nil
 }
 
-// engineMoved reports whether all cylinders read lower than what heat and gauges explain.
-func (h *history) engineMoved(d change) bool {
-	return d.compared && percent(d.common) < -4 && d.common < -3*d.commonSE
+// paceOf is the pace of a cylinder, in points of leak and percent of compression together.
+func (h *history) paceOf(c int) []string {
+	var sizes []float64
+	for _, p := range h.points[c] {
+		sizes = append(sizes, p.leak+p.loss)
+	}
+	const small = 5.0 // scatter makes steps of its own
+	if len(sizes) == 0 || sizes[len(sizes)-1] < small {
+		return nil
+	}
+	return pace(sizes)
+}
+
+// fell reports whether all cylinders read lower by one ratio, whatever made it.
+func (d change) fell() bool { return d.compared && percent(d.common) < -4 && d.common < -3*d.commonSE }
+
+// unexplained reports whether they read lower than what the way of testing makes.
+func (d change) unexplained() bool {
+	common, se := d.beyond()
+	return d.compared && percent(common) < -4 && common < -3*se
 }
 
 // foundInAll returns the findings on an engine that moved as one.
-func (h *history) foundInAll(s log.Session, now map[int]figure, d change) []string {
+func (h *history) foundInAll(now map[int]figure, d change) []string {
 	all := []string{"all-low"}
-	if percent(d.common) < -12.5 {
+	if common, _ := d.beyond(); percent(common) < -12.5 {
 		all[0] = "all-very-low"
 	}
 	if d.leakCommon > 3 {
@@ -180,16 +199,11 @@ func (h *history) foundInAll(s log.Session, now map[int]figure, d change) []stri
 	} else if anyOf(now, func(f figure) bool { return f.leakSE > 0 }) {
 		all = append(all, "leak-same")
 	}
-	if len(h.sessions) > 0 && gauge(s) != gauge(h.sessions[0]) {
-		all = append(all, "gauge-changed")
+	for _, u := range d.unlike {
+		all = append(all, u.finding)
 	}
-	if n := len(h.common); n >= 3 {
-		switch {
-		case h.common[n-2] > 0.35*d.common:
-			all = append(all, "sudden")
-		case h.common[n-3] > 0.6*d.common:
-			all = append(all, "gradual")
-		}
+	if n := len(h.losses); n > 1 && h.losses[n-2] > 0.5*h.losses[n-1] {
+		all = append(all, "stays")
 	}
-	return all
+	return append(all, pace(h.losses)...)
 }

@@ -35,22 +35,24 @@ type history struct {
 	orifice  float64
 	base     map[int]*level
 	belief   map[int]wear.Belief
-	common   []float64     // what all did together since the baseline, test by test
+	effects  map[string]*effect
+	losses   []float64     // what all lost together since the baseline beyond what was expected, test by test, in percent
 	sessions []log.Session // of the baseline
 	points   map[int][]point
 	tests    int
 }
 
-// level is a cylinder's baseline: sums of its compression logarithms, and its leak.
+// level is a cylinder's baseline: sums of its compression logarithms, its leak, and where it was heard.
 type level struct {
 	sum, variance, n float64
 	leaks            []float64
+	heard            map[string]bool
 }
 
 type point struct{ at, leak, loss float64 }
 
 func newHistory(l log.Log) *history {
-	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, points: map[int][]point{}}
+	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, effects: map[string]*effect{}, points: map[int][]point{}}
 }
 
 func (h *history) session(s log.Session, spread map[string]float64) Session {
@@ -58,13 +60,14 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 		h.orifice = firstOrifice(h.log, s)
 	}
 	now := figures(h.log, s, h.orifice, spread)
-	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(s, h.sessions, h.log)}
+	unlike := h.unlike(s)
+	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(h.log, unlike)}
 	if len(now) == 0 {
 		out.Sentence = "No reading yet."
 		return out
 	}
 	defines := s.Baseline || len(h.base) == 0
-	delta := h.compare(now)
+	delta := h.compare(now, unlike)
 	h.tests++
 	for _, c := range h.order {
 		if f, ok := now[c]; ok {
@@ -72,6 +75,9 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 		}
 	}
 	h.settle(&out, s, now, delta)
+	if out.State.Severity() < Watch.Severity() && !delta.unexplained() && delta.commonSE > 0 {
+		learn(unlike, delta.common, delta.commonSE)
+	}
 	if defines {
 		h.learn(now)
 		h.sessions = append(h.sessions, s)
@@ -94,7 +100,7 @@ func (h *history) learn(now map[int]figure) {
 	for c, f := range now {
 		b := h.base[c]
 		if b == nil {
-			b = &level{}
+			b = &level{heard: map[string]bool{}}
 			h.base[c] = b
 		}
 		if f.se > 0 {
@@ -104,6 +110,9 @@ func (h *history) learn(now map[int]figure) {
 		}
 		if f.leakSE > 0 {
 			b.leaks = append(b.leaks, f.leak)
+		}
+		for _, p := range f.paths {
+			b.heard[p.Where] = true
 		}
 	}
 }
@@ -128,17 +137,21 @@ func (b *level) leak() (pct float64, ok bool) {
 // dirtApart is how many points above its lowest reading a baseline leak must lie to be taken for dirt.
 const dirtApart = 3.0
 
-// change is a session against the baseline: what all did, and what each did beyond that.
+// change is a session against the baseline: what all did, what of that was to be expected from the way it was tested,
+// and what each did beyond that.
 type change struct {
 	common, commonSE float64
+	unlike           []unlike
+	expected         expected
 	leakCommon       float64
 	each             map[int]wear.Evidence
 	compared         bool
 }
 
 // compare separates what all cylinders did since the baseline from what each did.
-func (h *history) compare(now map[int]figure) change {
-	out := change{each: map[int]wear.Evidence{}}
+func (h *history) compare(now map[int]figure, all []unlike) change {
+	x := expect(all)
+	out := change{each: map[int]wear.Evidence{}, unlike: all, expected: x}
 	var order []int
 	var delta, se, leaks []float64
 	for _, c := range h.order {
@@ -146,12 +159,13 @@ func (h *history) compare(now map[int]figure) change {
 		if b == nil {
 			continue
 		}
-		e := wear.Evidence{Repeated: f.attempts > 1, Dirt: fitsDirt(f.paths)}
+		e := wear.Evidence{Repeated: f.attempts > 1, Heard: b.heardAt(f.paths)}
 		if f.se > 0 && b.n > 0 {
 			order, delta, se = append(order, c), append(delta, f.log-b.sum/b.n), append(se, math.Hypot(f.se, math.Sqrt(b.variance)/b.n))
 		}
 		if base, ok := b.leak(); ok && f.leakSE > 0 {
-			e.Leak, e.LeakSE = f.leak-base, math.Hypot(f.leakSE, 0.8/math.Sqrt(float64(len(b.leaks))))
+			e.Leak = f.leak - base*(1+x.leak)
+			e.LeakSE = math.Hypot(math.Hypot(f.leakSE, x.leakSD*base), 0.8/math.Sqrt(float64(len(b.leaks))))
 			leaks = append(leaks, e.Leak)
 		}
 		out.each[c] = e
@@ -160,11 +174,17 @@ func (h *history) compare(now map[int]figure) change {
 	case len(h.order) == 1 && len(order) == 1:
 		// A single has no siblings to take a session's own shift from: its change is told less surely.
 		e := out.each[order[0]]
-		e.Compression, e.CompressionSE = delta[0], math.Hypot(se[0], sessionShift)
+		out.common, out.commonSE = delta[0], se[0]
+		e.Compression, e.CompressionSE = delta[0]-x.mean, math.Hypot(math.Hypot(se[0], sessionShift), x.sd)
 		out.each[order[0]] = e
 	case len(order) > 0:
-		shift := wear.Separate(delta, se, wear.Compression)
-		out.common, out.commonSE, out.compared = shift.Common, shift.CommonSE, true
+		for i := range delta {
+			delta[i] -= x.mean
+		}
+		prior := wear.Compression
+		prior.CommonSD = math.Hypot(prior.CommonSD, x.sd)
+		shift := wear.Separate(delta, se, prior)
+		out.common, out.commonSE, out.compared = shift.Common+x.mean, shift.CommonSE, true
 		for i, c := range order {
 			e := out.each[c]
 			e.Compression, e.CompressionSE = shift.Own[i], shift.SE[i]
@@ -185,30 +205,37 @@ func (h *history) compare(now map[int]figure) change {
 	return out
 }
 
+// beyond returns what all did together beyond what was to be expected, and its standard error.
+func (c change) beyond() (common, se float64) {
+	return c.common - c.expected.mean, math.Hypot(c.commonSE, c.expected.sd)
+}
+
 // sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
 const sessionShift = 0.03
 
-// fitsDirt says how well the places where air was heard fit dirt on a valve seat: it leaks at a valve, never to the
-// coolant or a neighbour.
-func fitsDirt(paths []log.Path) float64 {
-	valve := false
+// heardAt returns where air came out that did not at the baseline: what a fresh head lets by at its valves says nothing.
+func (b *level) heardAt(paths []log.Path) wear.Place {
+	if paths == nil {
+		return wear.Unheard
+	}
+	at := wear.AtFiller
 	for _, p := range paths {
+		if b.heard[p.Where] {
+			continue
+		}
 		switch p.Where {
 		case log.Coolant, log.Neighbour:
-			return 0.02
+			return wear.AtGasket
 		case log.Intake, log.Exhaust:
-			valve = true
+			at = wear.AtValve
 		}
 	}
-	if len(paths) > 0 && !valve {
-		return 0.4 // somebody listened, and heard only the oil filler
-	}
-	return 1
+	return at
 }
 
 // The chance above which a cylinder is said to have changed, and the chance of dirt above which a repeat is asked for.
 const (
-	sure      = 0.5
+	sure      = 0.3
 	dirtLikes = 0.5
 	dirtFrom  = 4.0 // points: less is not worth a repeat
 )
@@ -306,7 +333,8 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 	if d.compared {
 		common, se := percent(d.common), 100*d.commonSE
 		out.CommonPct, out.CommonSEPct = &common, &se
-		h.common = append(h.common, d.common)
+		beyond, _ := d.beyond()
+		h.losses = append(h.losses, -percent(beyond))
 	}
 	var bad []int
 	for _, c := range out.Cylinders {

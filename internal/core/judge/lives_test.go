@@ -137,3 +137,20 @@ func BenchmarkJudge(b *testing.B) {
 		})
 	}
 }
+
+func TestOnRoughLivesItBlamesSeldomAndStillCatches(t *testing.T) {
+	for name, c := range map[string]struct {
+		how            rough
+		alarms, caught float64
+	}{"tidy": {tidy, 0.01, 0.95}, "untidy": {untidy, 0.03, 0.9}} {
+		var s score
+		for seed := range uint64(600) {
+			one := simulate(seed, c.how)
+			s.life(judge.Log(one.log), one.truth)
+		}
+		t.Logf("%s: alarms in %.2f %% of %.0f healthy sessions; %.0f of %.0f faults caught in time; retest asked in %.2f %% of checks; cause named in %.0f of %.0f",
+			name, 100*s.alarms/s.healthy, s.healthy, s.caught, s.faulty, 100*s.retests/s.checks, s.named, s.causes)
+		assert.LessOrEqual(t, s.alarms/s.healthy, c.alarms, name)
+		assert.GreaterOrEqual(t, s.caught/s.faulty, c.caught, name)
+	}
+}

@@ -28,8 +28,10 @@ func (h *history) sentence(s Session, d change, defines bool) string {
 	case len(bad) > 0:
 		parts = append(parts, moved(bad), rest(s, bad, d))
 		parts = append(parts, suspect(s.Causes))
-	case h.engineMoved(d):
+	case d.unexplained():
 		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
+	case d.fell():
+		parts = append(parts, fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make; no cylinder stands out.", -percent(d.common)))
 	case len(doubt) > 0:
 		parts = append(parts, fmt.Sprintf("The leak of %s jumped by itself; compression did not follow. Repeat it before you believe it.", numbers(doubt)))
 	case !d.compared && len(d.each) == 0:
@@ -107,11 +109,12 @@ func deref(v *float64) float64 {
 
 func rest(s Session, bad []Cylinder, d change) string {
 	others := len(s.Cylinders) - len(bad)
+	beyond, se := d.beyond()
 	switch {
 	case others == 0:
 		return ""
-	case math.Abs(percent(d.common)) > math.Max(3*100*d.commonSE, 4):
-		return fmt.Sprintf("All have moved by %+.0f %% besides: battery, heat, throttle or gauge.", percent(d.common))
+	case math.Abs(percent(beyond)) > math.Max(3*100*se, 4):
+		return fmt.Sprintf("All have moved by %+.0f %% besides: battery, heat, throttle or gauge.", percent(beyond))
 	case others == 1:
 		return "The other has not moved."
 	}

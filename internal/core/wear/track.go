@@ -13,9 +13,27 @@ type Evidence struct {
 	Compression, CompressionSE float64
 	Leak, LeakSE               float64
 	Repeated                   bool
-	// Dirt is how well what was heard fits dirt on a valve seat: 1 where it says nothing, less where the air came out
-	// where no valve leads.
-	Dirt float64
+	Heard                      Place
+}
+
+// Place is where air came out that did not when the engine was right.
+type Place int
+
+// Nobody listened; it was heard at the oil filler or not at all, as in every sound cylinder; at a valve; in the coolant
+// or at a neighbour's plug hole, where no sound one lets it out.
+const (
+	Unheard Place = iota
+	AtFiller
+	AtValve
+	AtGasket
+)
+
+// heard is the chance of each place where a cylinder is clean, has dirt on a seat, or leaks.
+var heard = map[Place]struct{ clean, dirt, leaking float64 }{
+	Unheard:  {1, 1, 1},
+	AtFiller: {0.975, 0.15, 0.4},
+	AtValve:  {0.02, 0.845, 0.35},
+	AtGasket: {0.005, 0.005, 0.25},
 }
 
 // Belief is what is thought of a cylinder after a session: the chances that it is sound, that it leaks and loses
@@ -125,10 +143,10 @@ func (e Evidence) unmoved() (clean, dirt float64) {
 	if e.Repeated {
 		share = dirtRepeated
 	}
-	share *= e.Dirt
+	at := heard[e.Heard]
 	n := distuv.Normal{Sigma: e.LeakSE}
 	lifted := (n.CDF(e.Leak-dirtLow) - n.CDF(e.Leak-dirtHigh)) / (dirtHigh - dirtLow)
-	return (1 - share) * e.leakAt(0), share * lifted
+	return at.clean * (1 - share) * e.leakAt(0), at.dirt * share * lifted
 }
 
 // The grids over which the sizes of faults are integrated: points of leak, and shares of compression.
@@ -176,7 +194,7 @@ func (e Evidence) asLeaking() (likelihood, pts float64) {
 	if likelihood > 0 {
 		pts /= likelihood
 	}
-	return likelihood / leakWeight, pts
+	return heard[e.Heard].leaking * likelihood / leakWeight, pts
 }
 
 // asShort integrates over a loss of compression that no leak goes with, and returns the expected loss in percent.

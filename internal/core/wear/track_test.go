@@ -10,7 +10,7 @@ import (
 )
 
 func seen(compressionPct, leak float64) wear.Evidence {
-	return wear.Evidence{Compression: math.Log(1 + compressionPct/100), CompressionSE: 0.012, Leak: leak, LeakSE: 1.1, Dirt: 1}
+	return wear.Evidence{Compression: math.Log(1 + compressionPct/100), CompressionSE: 0.012, Leak: leak, LeakSE: 1.1}
 }
 
 func TestACylinderThatDoesNotMoveIsNotAccused(t *testing.T) {
@@ -49,6 +49,17 @@ func TestEvidenceGathersOverTests(t *testing.T) {
 	assert.Greater(t, two.Changed(), 0.9)
 }
 
+func TestWhereItIsHeardTellsAnEarlyLeak(t *testing.T) {
+	at := func(p wear.Place) wear.Belief {
+		e := seen(-1.8, 2.6)
+		e.Heard = p
+		return wear.Healthy.Next(e)
+	}
+	assert.Greater(t, at(wear.AtGasket).Leaking, 0.8, "no sound cylinder blows into the coolant")
+	assert.Greater(t, at(wear.AtValve).Leaking, at(wear.Unheard).Leaking)
+	assert.Less(t, at(wear.AtFiller).Leaking, at(wear.Unheard).Leaking)
+}
+
 func FuzzBeliefsAreChances(f *testing.F) {
 	f.Add(-0.1, 0.01, 5.0, 1.0, true)
 	f.Add(0.0, 0.0, 0.0, 0.0, false)
@@ -58,7 +69,7 @@ func FuzzBeliefsAreChances(f *testing.F) {
 				return
 			}
 		}
-		b := wear.Healthy.Next(wear.Evidence{Compression: c, CompressionSE: math.Abs(cse), Leak: l, LeakSE: math.Abs(lse), Repeated: again, Dirt: 1})
+		b := wear.Healthy.Next(wear.Evidence{Compression: c, CompressionSE: math.Abs(cse), Leak: l, LeakSE: math.Abs(lse), Repeated: again})
 		assert.InDelta(t, 1, b.Sound+b.Leaking+b.Short, 1e-9)
 		for _, v := range []float64{b.Sound, b.Leaking, b.Short, b.Dirt, b.LeakPts, b.LossPct} {
 			assert.False(t, math.IsNaN(v) || math.IsInf(v, 0) || v < 0, "%+v", b)
