@@ -27,6 +27,8 @@ type Cause struct {
 	Phrase string             `json:"phrase"` // as it stands in "most likely …"
 	Prior  float64            `json:"prior"`
 	Scope  string             `json:"scope"`
+	NotFor []string           `json:"not_for"` // kinds of engine that have no such part
+	Mend   string             `json:"mend"`    // as it stands in "not before …"
 	Given  map[string]float64 `json:"given"`
 	Note   string             `json:"note"`
 }
@@ -37,6 +39,7 @@ type Test struct {
 	Words   string             `json:"words"`
 	Minutes float64            `json:"minutes"`
 	Step    string             `json:"step"`
+	Tells   string             `json:"tells"` // what it settles, in words
 	Settles map[string]float64 `json:"settles"`
 }
 
@@ -96,9 +99,15 @@ type Weighed struct {
 	For         []string `json:"for"`
 	Against     []string `json:"against"`
 
-	phrase string
-	given  map[string]float64
+	phrase, mend string
+	given        map[string]float64
 }
+
+// Mend returns what has to be done before the engine is right, as it stands in "not before …"; "" where nothing has.
+func (w Weighed) Mend() string { return w.mend }
+
+// Fits reports whether a kind of engine has the part.
+func (c Cause) Fits(kind string) bool { return !slices.Contains(c.NotFor, kind) }
 
 // Phrase returns the cause as it stands in a sentence: "its exhaust valve".
 func (w Weighed) Phrase() string { return w.phrase }
@@ -119,7 +128,7 @@ func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) 
 		if !allowed(c) {
 			continue
 		}
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, given: c.Given}
+		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, given: c.Given}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}

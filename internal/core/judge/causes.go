@@ -14,20 +14,23 @@ import (
 func (h *history) causes(out *Session, s log.Session, now map[int]figure, d change, bad []int) {
 	table := cause.Load()
 	retest := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State != Retest })
+	fits := func(c cause.Cause) bool { return c.Fits(h.log.Engine.Kind) }
+	single := func(c cause.Cause) bool { return fits(c) && c.Scope == "cylinder" && c.Cause != "seat_dirt" }
 	switch {
+	case len(bad) == len(out.Cylinders) && len(bad) > 1 && !h.anyChanged(bad):
+		// All fall short of what is fixed, and none by itself.
+		out.Causes = table.Weigh([]string{"all-low"}, nil, func(c cause.Cause) bool { return fits(c) && c.Scope == "engine" && c.Cause != "healthy" })
 	case len(bad) > 0:
-		where := bad
+		where := []int{h.worst(bad, d)}
 		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two) {
 			where = two
-		} else {
-			where = []int{h.worst(bad, d)}
 		}
 		out.Causes = table.Weigh(h.found(where, now, d), where, func(c cause.Cause) bool {
-			return c.Scope != "engine" && (c.Scope != "pair" || len(where) > 1) && c.Cause != "seat_dirt"
+			return single(c) || (fits(c) && c.Scope == "pair" && len(where) > 1)
 		})
 	case d.fell():
 		out.Causes = table.Weigh(h.foundInAll(now, d), nil, func(c cause.Cause) bool {
-			return c.Scope == "engine" && c.Cause != "healthy" && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
+			return fits(c) && c.Scope == "engine" && c.Cause != "healthy" && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
 		})
 		// What moved all is the engine's own only where the gauge and the conditions are the less likely.
 		if top := out.Causes[0].Cause; top == "cam_timing" || top == "even_wear" {
@@ -39,20 +42,39 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 			}
 		}
 	case len(retest) > 0:
-		out.Causes = table.Weigh([]string{"even", "jump"}, []int{retest[0].Cylinder}, func(c cause.Cause) bool { return c.Cause != "healthy" && c.Scope == "cylinder" })
+		out.Causes = table.Weigh([]string{"even", "jump"}, []int{retest[0].Cylinder}, func(c cause.Cause) bool { return fits(c) && c.Scope == "cylinder" })
 	default:
 		out.Causes = unmoved()
 		return
 	}
-	done := map[string]bool{"wet": anyOf(now, func(f figure) bool { return f.wetGain != nil }), "leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 })}
-	// A repeat settles whether a raised leak is dirt, and nothing else; a neighbour's plug, only a pair.
-	asks := len(retest) > 0 || len(bad) > 0 && now[bad[0]].attempts == 1 && h.belief[bad[0]].Leaking > h.belief[bad[0]].Short
-	done["repeat-leakdown"] = !done["leakdown"] || !asks
-	done["neighbour-plug"] = len(pairs(h.log.Engine.Layout, bad)) < 2
-	done["wet"] = done["wet"] || h.log.Engine.Fuel == "diesel"
-	if next, ok := table.Next(out.Causes, done); ok {
-		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders, Why: "it tells most for its time"}
+	h.next(out, s, now, d, bad, len(retest) > 0)
+}
+
+// next picks the test that would settle most for its time, of those that can be done and have not been.
+func (h *history) next(out *Session, s log.Session, now map[int]figure, d change, bad []int, doubted bool) {
+	cold := s.Conditions.EngineTemp == "cold" && s.Place != "stand"
+	done := map[string]bool{
+		"wet":      h.log.Engine.Fuel == "diesel" || anyOf(now, func(f figure) bool { return f.wetGain != nil }),
+		"leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 }),
+		// A repeat settles whether a raised leak is dirt, and nothing else; a neighbour's plug, only a pair; heat, a cold test.
+		"repeat-leakdown": !doubted && !(len(bad) > 0 && now[bad[0]].attempts == 1 && h.belief[bad[0]].Leaking > h.belief[bad[0]].Short),
+		"neighbour-plug":  len(pairs(h.log.Engine.Layout, bad)) < 2,
+		"hot-test":        !cold,
+		"lash":            h.log.Engine.Kind != log.FourStroke,
+		"cam-marks":       h.log.Engine.Kind != log.FourStroke,
 	}
+	done["repeat-leakdown"] = done["repeat-leakdown"] || !done["leakdown"]
+	for _, o := range s.Observations {
+		done[o.What] = true
+	}
+	if next, ok := cause.Load().Next(out.Causes, done); ok {
+		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders,
+			Why: fmt.Sprintf("it tells most for its %.0f minutes: %s", next.Minutes, next.Tells)}
+	}
+}
+
+func (h *history) anyChanged(bad []int) bool {
+	return slices.ContainsFunc(bad, func(c int) bool { return h.belief[c].Changed() >= worth })
 }
 
 // unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
@@ -170,7 +192,7 @@ func pace(sizes []float64) []string {
 func (h *history) paceOf(c int) []string {
 	var sizes []float64
 	for _, p := range h.points[c] {
-		sizes = append(sizes, p.leak+p.loss)
+		sizes = append(sizes, math.Max(0, p.leak)+math.Max(0, p.loss))
 	}
 	const small = 5.0 // scatter makes steps of its own
 	if len(sizes) == 0 || sizes[len(sizes)-1] < small {

@@ -3,71 +3,272 @@ package judge
 import (
 	"fmt"
 	"math"
+	"time"
 
 	"gonum.org/v1/gonum/stat"
 
 	"braxel/internal/core/log"
 )
 
-// due projects each changed cylinder to the limit of its duty, and says when to test next.
-func (h *history) due(out *Session, s log.Session, bad []int) {
-	if s.Meter == nil {
+// Due is when to test again: by the meter and by the date, whichever comes first. Where a cylinder is on its way to a
+// limit, it is the early end of the interval in which it will meet it, and Late the other end.
+type Due struct {
+	ByMeter  *float64 `json:"by_meter,omitempty"`
+	Late     *float64 `json:"late_meter,omitempty"`
+	ByDate   string   `json:"by_date,omitempty" format:"date"`
+	LateDate string   `json:"late_date,omitempty" format:"date"`
+	Why      string   `json:"why"`
+}
+
+// stint is how long an engine of one duty is left between tests, by its meter, and in months however little it runs. A
+// builder may disagree: change the row.
+type stint struct {
+	hours, km, events float64
+	months            int
+	words             string
+}
+
+var stints = map[string]stint{
+	"street":     {300, 15000, 0, 12, "a street engine"},
+	"motorcycle": {100, 6000, 0, 12, "a motorcycle"},
+	"work":       {250, 20000, 0, 12, "a working engine"},
+	"marine":     {50, 0, 6, 6, "a boat's engine, which runs hard for long"},
+	"track-day":  {20, 2000, 5, 12, "an engine for track days"},
+	"circuit":    {10, 1200, 2, 6, "a circuit engine"},
+	"rally":      {15, 1500, 2, 6, "a rally engine"},
+	"drag":       {3, 0, 10, 6, "a drag engine"},
+	"pulling":    {5, 0, 8, 6, "a pulling engine"},
+	"kart":       {4, 0, 3, 6, "a kart's engine"},
+}
+
+// stintOf returns the stint for the engine's duty in its own meter's unit; 0 where that unit has none.
+func stintOf(e log.Engine) (by float64, r stint) {
+	r, ok := stints[e.Duty]
+	if !ok {
+		r = stints["street"]
+	}
+	switch e.MeterUnit {
+	case "h":
+		return r.hours, r
+	case "km":
+		return r.km, r
+	case "mi":
+		const kmPerMile = 1.609344
+		return math.Round(r.km/kmPerMile/100) * 100, r
+	case "runs", "events":
+		return r.events, r
+	}
+	return 0, r
+}
+
+// due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
+// Where something is to be mended or repeated first, there is no date.
+func (h *history) due(out *Session, s log.Session, now map[int]figure, bad []int) {
+	h.note(out, s, now)
+	if out.State.Severity() > Watch.Severity() || out.State == Retest {
 		return
 	}
+	by, r := stintOf(h.log.Engine)
+	due := Due{Why: fmt.Sprintf("%s is tested again after %s, or %d months", r.words, h.meter(by), r.months)}
+	if by == 0 {
+		due.Why = fmt.Sprintf("%s is tested again after %d months", r.words, r.months)
+	}
+	months := r.months
+	if out.State == Watch {
+		by, months = by/3, max(1, r.months/3)
+		due.Why = "not enough tests yet to tell how fast it goes: look again at a third of the usual time"
+	}
+	if s.Meter != nil && by > 0 {
+		due.ByMeter = of(*s.Meter + by)
+	}
+	due.ByDate = addMonths(s.Date, months)
+	for _, c := range bad {
+		if h.project(out.Of(c), s, &due) {
+			break
+		}
+	}
+	if due.ByMeter != nil && due.ByDate != "" {
+		due.ByDate = min(due.ByDate, h.dateAt(s, *due.ByMeter))
+	}
+	out.Due = &due
+}
+
+// project puts the interval in which a cylinder meets its limit into due, where its tests can tell.
+func (h *history) project(c Cylinder, s log.Session, due *Due) bool {
+	if s.Meter == nil {
+		return false
+	}
+	limit := limitsOf(h.log.Engine, false)
+	p := h.points[c.Cylinder]
+	at, what := limit.leakAct, "leaks %.0f points more"
+	size := func(q point) (float64, float64) { return q.leak, q.leakSE }
+	if c.LeakChange == nil {
+		at, what, size = limit.lossAct, "has lost %.0f %%", func(q point) (float64, float64) { return q.loss, q.lossSE }
+	}
+	early, late, ok := crossing(p, size, at)
+	if !ok || late <= *s.Meter {
+		return false
+	}
+	due.ByMeter, due.Why = &early, fmt.Sprintf("at this pace cylinder %d "+what+" %s", c.Cylinder, at, h.between(early, late))
+	switch {
+	case early <= *s.Meter:
+		// Within the measuring it is there already: that is no interval to wait for.
+		early = *s.Meter
+		due.Why = fmt.Sprintf("cylinder %d may have reached its limit already, within what can be told: test it before it is loaded again", c.Cylinder)
+	case !math.IsInf(late, 1):
+		due.Late = &late
+		if due.LateDate = h.dateAt(s, late); due.LateDate == never {
+			due.LateDate = ""
+		}
+	}
+	return true
+}
+
+func (h *history) between(early, late float64) string {
+	if math.IsInf(late, 1) {
+		return fmt.Sprintf("from %s on", h.meter(early))
+	}
+	return fmt.Sprintf("between %.0f and %s", early, h.meter(late))
+}
+
+// meter writes a figure of the engine's meter.
+func (h *history) meter(v float64) string {
+	unit := h.log.Engine.MeterUnit
+	if unit == "" {
+		unit = "on the meter"
+	}
+	return fmt.Sprintf("%.0f %s", v, unit)
+}
+
+// point is how far a cylinder had gone at one reading of the meter: points of leak and percent of compression, each with
+// its standard error; 0 where it was not read.
+type point struct{ at, leak, leakSE, loss, lossSE float64 }
+
+// note keeps how far each cylinder has gone, for its pace and its trend. The baseline's own error is left out: it shifts
+// all points alike.
+func (h *history) note(out *Session, s log.Session, now map[int]figure) {
+	if s.Meter != nil {
+		h.visits = append(h.visits, visit{*s.Meter, s.Date})
+	}
 	for _, c := range out.Cylinders {
-		p := point{at: *s.Meter}
+		p := point{at: math.NaN()}
+		if s.Meter != nil {
+			p.at = *s.Meter
+		}
 		if c.LeakChange != nil {
-			p.leak = math.Max(0, *c.LeakChange)
+			p.leak, p.leakSE = *c.LeakChange, now[c.Cylinder].leakSE
 		}
 		if c.ChangePct != nil {
-			p.loss = math.Max(0, -*c.ChangePct)
+			p.loss, p.lossSE = -*c.ChangePct, 100*now[c.Cylinder].se
 		}
 		h.points[c.Cylinder] = append(h.points[c.Cylinder], p)
 	}
-	limit := dutyOf(h.log.Engine).leakAct
-	for _, c := range bad {
-		early, late, ok := project(h.points[c], limit)
-		if !ok || late <= *s.Meter || out.Of(c).State != Watch {
-			continue // the limit is behind it already: there is nothing to wait for
-		}
-		if out.Due == nil || early < out.Due.ByMeter {
-			out.Due = &Due{ByMeter: math.Max(early, *s.Meter), Late: late,
-				Why: fmt.Sprintf("at this pace cylinder %d leaks %.0f points more between %.0f and %.0f %s", c, limit, math.Max(early, *s.Meter), late, h.log.Engine.MeterUnit)}
-		}
-	}
 }
 
-// project fits a line through the last leaks of a cylinder that grows worse and returns the interval (90 %) of the meter
-// at which it meets the limit; false where there are not enough tests to tell.
-func project(p []point, limit float64) (early, late float64, ok bool) {
-	const most = 6
-	if len(p) > most {
-		p = p[len(p)-most:]
+// z90 bounds a normal quantity's middle nine tenths.
+const z90 = 1.645
+
+// crossing fits a line, weighted by what the tests can tell, through the sizes since the trouble began, and returns the
+// interval (90 %) of the meter in which it meets the limit; late is infinite where it may never. It is false where there
+// are not enough tests to tell.
+func crossing(p []point, size func(point) (float64, float64), limit float64) (early, late float64, ok bool) {
+	var x, y, w []float64
+	for i := len(p) - 1; i >= 0; i-- {
+		v, se := size(p[i])
+		if se == 0 || math.IsNaN(p[i].at) || (len(x) > 0 && p[i].at >= x[len(x)-1]) {
+			continue
+		}
+		x, y, w = append(x, p[i].at), append(y, v), append(w, 1/(se*se))
+		if v < 1.5*se {
+			break // it had not begun before
+		}
 	}
-	const few = 4
-	if len(p) < few {
+	const few = 3
+	if len(x) < few {
 		return 0, 0, false
 	}
-	var x, y []float64
-	for _, q := range p {
-		x, y = append(x, q.at), append(y, q.leak)
-	}
-	a, b := stat.LinearRegression(x, y, nil, false)
-	if !(b > 0) {
-		return 0, 0, false
-	}
-	sum := 0.0
+	a, b := stat.LinearRegression(x, y, w, false)
+	mean, weight, spread := stat.Mean(x, w), 0.0, 0.0
 	for i := range x {
-		d := y[i] - a - b*x[i]
-		sum += d * d
+		weight += w[i]
+		spread += w[i] * (x[i] - mean) * (x[i] - mean)
 	}
-	mean, sd := stat.MeanStdDev(x, nil)
-	residual := math.Max(math.Sqrt(sum/float64(len(x)-2)), 0.6)
-	const t90 = 2.13 // Student's, four degrees of freedom
-	slope := t90 * residual / (sd * math.Sqrt(float64(len(x)-1)))
-	level := a + b*mean
-	if !(sd > 0) || b <= slope || level >= limit {
+	slopeSE := 1 / math.Sqrt(spread)
+	if !(b > z90*slopeSE) {
 		return 0, 0, false
 	}
-	return mean + (limit-level)/(b+slope), mean + (limit-level)/(b-slope), true
+	line := func(at, z float64) float64 {
+		return a + b*at + z*math.Hypot(1/math.Sqrt(weight), slopeSE*(at-mean))
+	}
+	return meets(line, x[0], z90, limit), meets(line, x[0], -z90, limit), true
 }
+
+// meets returns where the line with its doubt first reaches the limit, from now on; infinity where it does not within a
+// hundred times its history.
+func meets(line func(at, z float64) float64, now, z, limit float64) float64 {
+	if line(now, z) >= limit {
+		return now
+	}
+	step := 1.0
+	for ; line(now+step, z) < limit; step *= 2 {
+		if step > 1e6 {
+			return math.Inf(1)
+		}
+	}
+	low, high := now, now+step
+	for range 50 {
+		if middle := (low + high) / 2; line(middle, z) < limit {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return high
+}
+
+// visit is a test's place in time.
+type visit struct {
+	meter float64
+	date  string
+}
+
+// dateAt returns the date at which the meter will stand at a figure, at the pace of the last tests; far off where it does
+// not run.
+func (h *history) dateAt(s log.Session, meter float64) string {
+	const last = 6
+	v := h.visits[max(0, len(h.visits)-last):]
+	first, now := v[0], v[len(v)-1]
+	days := daysBetween(first.date, now.date)
+	if days <= 0 || now.meter <= first.meter {
+		return never
+	}
+	from, err := time.Parse(time.DateOnly, s.Date)
+	ahead := (meter - now.meter) * days / (now.meter - first.meter)
+	const tooFar = 365 * 100
+	if err != nil || ahead > tooFar {
+		return never
+	}
+	return from.AddDate(0, 0, int(math.Max(0, ahead))).Format(time.DateOnly)
+}
+
+// never is later than any date.
+const never = "9999-12-31"
+
+func daysBetween(from, to string) float64 {
+	a, errA := time.Parse(time.DateOnly, from)
+	b, errB := time.Parse(time.DateOnly, to)
+	if errA != nil || errB != nil {
+		return 0
+	}
+	return b.Sub(a).Hours() / 24
+}
+
+func addMonths(date string, months int) string {
+	d, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return ""
+	}
+	return d.AddDate(0, months, 0).Format(time.DateOnly)
+}
+
+func of(v float64) *float64 { return &v }

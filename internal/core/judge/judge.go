@@ -5,8 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/stat"
-
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -30,16 +28,17 @@ func Log(l log.Log) Verdict {
 
 // history is what is known of one build so far.
 type history struct {
-	log      log.Log
-	order    []int
-	orifice  float64
-	base     map[int]*level
-	belief   map[int]wear.Belief
-	effects  map[string]*effect
-	losses   []float64     // what all lost together since the baseline beyond what was expected, test by test, in percent
-	sessions []log.Session // of the baseline
-	points   map[int][]point
-	tests    int
+	log     log.Log
+	order   []int
+	orifice float64
+	base    map[int]*level
+	belief  map[int]wear.Belief
+	effects map[string]*effect
+	losses  []float64           // what all lost together since the baseline beyond what was expected, test by test, in percent
+	ways    [len(ways)][]string // how the sessions of the baseline were made, way by way
+	points  map[int][]point
+	visits  []visit
+	tests   int
 }
 
 // level is a cylinder's baseline: sums of its compression logarithms, its leak, and where it was heard.
@@ -48,8 +47,6 @@ type level struct {
 	leaks            []float64
 	heard            map[string]bool
 }
-
-type point struct{ at, leak, loss float64 }
 
 func newHistory(l log.Log) *history {
 	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, effects: map[string]*effect{}, points: map[int][]point{}}
@@ -68,7 +65,6 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 	}
 	defines := s.Baseline || len(h.base) == 0
 	delta := h.compare(now, unlike)
-	h.tests++
 	for _, c := range h.order {
 		if f, ok := now[c]; ok {
 			out.Cylinders = append(out.Cylinders, h.cylinder(c, f, delta))
@@ -79,10 +75,10 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 		learn(unlike, delta.common, delta.commonSE)
 	}
 	if defines {
-		h.learn(now)
-		h.sessions = append(h.sessions, s)
+		h.learn(now, out, delta)
+		h.define(s)
 	}
-	out.Sentence = h.sentence(out, delta, defines)
+	out.Sentence, out.Decision = h.sentence(out, delta, defines), h.decision(out)
 	return out
 }
 
@@ -95,147 +91,11 @@ func firstOrifice(l log.Log, s log.Session) float64 {
 	return 0
 }
 
-// learn takes a session into the baseline.
-func (h *history) learn(now map[int]figure) {
-	for c, f := range now {
-		b := h.base[c]
-		if b == nil {
-			b = &level{heard: map[string]bool{}}
-			h.base[c] = b
-		}
-		if f.se > 0 {
-			b.sum += f.log
-			b.variance += f.se * f.se
-			b.n++
-		}
-		if f.leakSE > 0 {
-			b.leaks = append(b.leaks, f.leak)
-		}
-		for _, p := range f.paths {
-			b.heard[p.Where] = true
-		}
-	}
-}
-
-// leak returns the baseline leak: the mean, unless two tests of it lie so far apart that the higher one was dirt on a
-// seat.
-func (b *level) leak() (pct float64, ok bool) {
-	if len(b.leaks) == 0 {
-		return 0, false
-	}
-	low := slices.Min(b.leaks)
-	sum, n := 0.0, 0.0
-	for _, v := range b.leaks {
-		if v <= low+dirtApart+0.3*low {
-			sum += v
-			n++
-		}
-	}
-	return sum / n, true
-}
-
-// dirtApart is how many points above its lowest reading a baseline leak must lie to be taken for dirt.
-const dirtApart = 3.0
-
-// change is a session against the baseline: what all did, what of that was to be expected from the way it was tested,
-// and what each did beyond that.
-type change struct {
-	common, commonSE float64
-	unlike           []unlike
-	expected         expected
-	leakCommon       float64
-	each             map[int]wear.Evidence
-	compared         bool
-}
-
-// compare separates what all cylinders did since the baseline from what each did.
-func (h *history) compare(now map[int]figure, all []unlike) change {
-	x := expect(all)
-	out := change{each: map[int]wear.Evidence{}, unlike: all, expected: x}
-	var order []int
-	var delta, se, leaks []float64
-	for _, c := range h.order {
-		f, b := now[c], h.base[c]
-		if b == nil {
-			continue
-		}
-		e := wear.Evidence{Repeated: f.attempts > 1, Heard: b.heardAt(f.paths)}
-		if f.se > 0 && b.n > 0 {
-			order, delta, se = append(order, c), append(delta, f.log-b.sum/b.n), append(se, math.Hypot(f.se, math.Sqrt(b.variance)/b.n))
-		}
-		if base, ok := b.leak(); ok && f.leakSE > 0 {
-			e.Leak = f.leak - base*(1+x.leak)
-			e.LeakSE = math.Hypot(math.Hypot(f.leakSE, x.leakSD*base), 0.8/math.Sqrt(float64(len(b.leaks))))
-			leaks = append(leaks, e.Leak)
-		}
-		out.each[c] = e
-	}
-	switch {
-	case len(h.order) == 1 && len(order) == 1:
-		// A single has no siblings to take a session's own shift from: its change is told less surely.
-		e := out.each[order[0]]
-		out.common, out.commonSE = delta[0], se[0]
-		e.Compression, e.CompressionSE = delta[0]-x.mean, math.Hypot(math.Hypot(se[0], sessionShift), x.sd)
-		out.each[order[0]] = e
-	case len(order) > 0:
-		for i := range delta {
-			delta[i] -= x.mean
-		}
-		prior := wear.Compression
-		prior.CommonSD = math.Hypot(prior.CommonSD, x.sd)
-		shift := wear.Separate(delta, se, prior)
-		out.common, out.commonSE, out.compared = shift.Common+x.mean, shift.CommonSE, true
-		for i, c := range order {
-			e := out.each[c]
-			e.Compression, e.CompressionSE = shift.Own[i], shift.SE[i]
-			out.each[c] = e
-		}
-	}
-	// A cold engine leaks more everywhere: the lower half's middle is what all share, if it is a rise at all.
-	if len(leaks) > 2 {
-		slices.Sort(leaks)
-		out.leakCommon = math.Max(0, stat.Quantile(0.4, stat.Empirical, leaks, nil))
-		for c, e := range out.each {
-			if e.LeakSE > 0 {
-				e.Leak -= out.leakCommon
-				out.each[c] = e
-			}
-		}
-	}
-	return out
-}
-
-// beyond returns what all did together beyond what was to be expected, and its standard error.
-func (c change) beyond() (common, se float64) {
-	return c.common - c.expected.mean, math.Hypot(c.commonSE, c.expected.sd)
-}
-
-// sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
-const sessionShift = 0.03
-
-// heardAt returns where air came out that did not at the baseline: what a fresh head lets by at its valves says nothing.
-func (b *level) heardAt(paths []log.Path) wear.Place {
-	if paths == nil {
-		return wear.Unheard
-	}
-	at := wear.AtFiller
-	for _, p := range paths {
-		if b.heard[p.Where] {
-			continue
-		}
-		switch p.Where {
-		case log.Coolant, log.Neighbour:
-			return wear.AtGasket
-		case log.Intake, log.Exhaust:
-			at = wear.AtValve
-		}
-	}
-	return at
-}
-
-// The chance above which a cylinder is said to have changed, and the chance of dirt above which a repeat is asked for.
+// The chances of change from which a cylinder is watched, and acted upon, and the chance of dirt from which a repeat is
+// asked for.
 const (
-	sure      = 0.3
+	worth     = 0.2
+	likely    = 0.5
 	dirtLikes = 0.5
 	dirtFrom  = 4.0 // points: less is not worth a repeat
 )
@@ -260,6 +120,13 @@ func (h *history) cylinder(c int, f figure, d change) Cylinder {
 	}
 	b := before.Next(e)
 	h.belief[c] = b
+	h.decide(&out, b, e, f, d)
+	if d.first {
+		if out.State.Severity() < Watch.Severity() {
+			h.belief[c] = wear.Healthy
+		}
+		return out
+	}
 	chance := b.Changed()
 	out.Chance = &chance
 	if e.CompressionSE > 0 {
@@ -270,60 +137,101 @@ func (h *history) cylinder(c int, f figure, d change) Cylinder {
 		change, se := e.Leak, e.LeakSE
 		out.LeakChange, out.LeakChangeSE = &change, &se
 	}
-	h.decide(&out, b, e)
 	return out
 }
 
 // decide sets the state of a cylinder from what is believed of it and what the engine is for.
-func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence) {
-	duty := dutyOf(h.log.Engine)
+func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence, f figure, d change) {
+	limits := limitsOf(h.log.Engine, d.first)
+	lost := -percent(e.Compression)
+	changed, loses := b.Changed() >= worth, e.CompressionSE > 0 && e.Compression < -2*e.CompressionSE
 	switch {
-	case e.CompressionSE > 0 && percent(e.Compression) < -stopAt:
+	case e.CompressionSE > 0 && lost > stopAt:
 		out.State = Stop
-		out.Why = append(out.Why, fmt.Sprintf("it makes %.0f %% of what it did", 100+percent(e.Compression)))
-	case b.Changed() >= sure && e.LeakSE > 0 && b.Leaking >= b.Short && b.LeakPts >= duty.leakWatch:
+		out.Why = append(out.Why, fmt.Sprintf("it makes %.0f %% of what %s", 100-lost, d.against("it did", "the others do")))
+	case changed && e.LeakSE > 0 && b.Leaking >= b.Short && b.LeakPts >= limits.leakWatch:
 		out.State = Watch
-		if b.LeakPts >= duty.leakAct {
+		switch {
+		case b.LeakPts >= leakStop && loses:
+			out.State = Stop
+		case b.LeakPts >= limits.leakAct && b.Changed() >= likely:
 			out.State = Act
 		}
-		if e.LeakSE > 0 {
-			out.Why = append(out.Why, fmt.Sprintf("leak up %.1f points since baseline", e.Leak))
+		out.Why = append(out.Why, fmt.Sprintf("leak %s by %.1f points%s", d.against("up since baseline", "above the others"), e.Leak, at(f.paths)))
+		if loses {
+			out.Why = append(out.Why, fmt.Sprintf("compression %.1f %% %s", lost, d.against("down beyond what the others did", "below the others")))
 		}
-		if e.CompressionSE > 0 && e.Compression < -2*e.CompressionSE {
-			out.Why = append(out.Why, fmt.Sprintf("compression down %.1f %% beyond what the others did", -percent(e.Compression)))
-		}
-	case b.Changed() >= sure && e.CompressionSE > 0 && (b.Short > b.Leaking || e.LeakSE == 0) && b.LossPct >= lossWatch:
+	case changed && e.CompressionSE > 0 && (b.Short > b.Leaking || e.LeakSE == 0) && b.LossPct >= limits.lossWatch:
 		out.State = Watch
-		if b.LossPct >= duty.lossAct {
+		if b.LossPct >= limits.lossAct && b.Changed() >= likely {
 			out.State = Act
 		}
-		out.Why = append(out.Why, fmt.Sprintf("compression down %.1f %% beyond what the others did", -percent(e.Compression)))
+		out.Why = append(out.Why, fmt.Sprintf("compression %.1f %% %s", lost, d.against("down beyond what the others did", "below the others")))
 		if e.LeakSE > 0 {
-			out.Why = append(out.Why, "its leak has not risen")
+			out.Why = append(out.Why, d.against("its leak has not risen", "it leaks no more than they do"))
 		}
 	case e.LeakSE > 0 && e.Leak >= dirtFrom && !e.Repeated && b.Dirt >= dirtLikes:
 		out.State = Retest
-		out.Why = append(out.Why, fmt.Sprintf("leak up %.1f points while compression did not move: dirt on a seat, perhaps", e.Leak))
+		out.Why = append(out.Why, fmt.Sprintf("leak %s by %.1f points and compression does not show it: dirt on a seat, perhaps", d.against("up", "above the others"), e.Leak))
 	}
 }
 
-// lossWatch is the loss of compression in percent from which a cylinder is watched.
-const lossWatch = 3.0
+// against picks the words for a test that is held against the baseline, or for a first one.
+func (d change) against(baseline, others string) string {
+	if d.first {
+		return others
+	}
+	return baseline
+}
 
-// stopAt is the loss in percent beyond which an engine is not run.
-const stopAt = 60.0
+// at says where the air was heard that tells something: ", at the exhaust".
+func at(paths []log.Path) string {
+	loudest := log.Path{}
+	for _, p := range paths {
+		if p.Where != log.Crankcase && p.Where != log.PlugHole && max(p.Level, 1) > loudest.Level {
+			loudest = log.Path{Where: p.Where, Level: max(p.Level, 1), Cylinder: p.Cylinder}
+		}
+	}
+	switch {
+	case loudest.Level > 0 && loudest.Where == log.Neighbour && loudest.Cylinder > 0:
+		return fmt.Sprintf(", at the plug hole of %d", loudest.Cylinder)
+	case loudest.Level > 0:
+		return ", at the " + map[string]string{log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole"}[loudest.Where]
+	case len(paths) > 0:
+		return ", at the oil filler only"
+	}
+	return ""
+}
 
-// duty is what an engine is for, as far as it moves the limits: what is watched on the street is mended before a race.
-type duty struct{ leakWatch, leakAct, lossAct float64 }
-
-var (
-	street = duty{2.5, 10, 10}
-	race   = duty{2.5, 5, 8}
+// What stops an engine: so many percent of compression lost, or so many points of leak with compression gone too.
+const (
+	stopAt   = 60.0
+	leakStop = 50.0
 )
 
-func dutyOf(e log.Engine) duty {
-	if slices.Contains([]string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}, e.Duty) {
+// limits are the points of leak and the percent of compression from which a cylinder is watched and acted upon.
+type limits struct{ leakWatch, leakAct, lossWatch, lossAct float64 }
+
+// What is watched on the street is mended before a race. A first test has no baseline: the schools' own limits hold.
+var (
+	street      = limits{2.5, 10, 3, 10}
+	race        = limits{2.5, 5, 3, 8}
+	streetFirst = limits{10, 20, 10, 25}
+	raceFirst   = limits{6, 12, 8, 20}
+)
+
+// races are the duties in which an engine is opened before it breaks.
+var races = []string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}
+
+func limitsOf(e log.Engine, first bool) limits {
+	racing := slices.Contains(races, e.Duty)
+	switch {
+	case racing && first:
+		return raceFirst
+	case racing:
 		return race
+	case first:
+		return streetFirst
 	}
 	return street
 }
@@ -336,6 +244,7 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		beyond, _ := d.beyond()
 		h.losses = append(h.losses, -percent(beyond))
 	}
+	h.standing(out, s, now)
 	var bad []int
 	for _, c := range out.Cylinders {
 		out.State = Worse(out.State, c.State)
@@ -344,7 +253,7 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		}
 	}
 	h.causes(out, s, now, d, bad)
-	h.due(out, s, bad)
+	h.due(out, s, now, bad)
 }
 
 // pairs returns the cylinders of bad that stand beside another of them in one bank.

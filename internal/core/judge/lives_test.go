@@ -154,3 +154,24 @@ func TestOnRoughLivesItBlamesSeldomAndStillCatches(t *testing.T) {
 		assert.GreaterOrEqual(t, s.caught/s.faulty, c.caught, name)
 	}
 }
+
+// A projection is right when the true leak passes the limit within its interval.
+func TestNineOfTenProjectionsHoldTheTruth(t *testing.T) {
+	const limit = 10.0 // points, for a street engine
+	holds, all := 0.0, 0.0
+	for seed := range uint64(1500) {
+		one := simulate(seed, slow)
+		for _, s := range judge.Log(one.log).Sessions {
+			if s.Due == nil || s.Due.Late == nil {
+				continue
+			}
+			all++
+			if early, late := *s.Due.ByMeter, *s.Due.Late; one.leak(early) <= limit && one.leak(late) >= limit {
+				holds++
+			}
+		}
+	}
+	t.Logf("%.0f of %.0f projections held the truth: %.1f %%", holds, all, 100*holds/all)
+	assert.Greater(t, all, 500.0)
+	assert.InDelta(t, 0.9, holds/all, 0.05)
+}

@@ -20,6 +20,8 @@ type rough struct {
 	cold, swap, dirt float64 // chances: of a cold test, of the other gauge, of dirt on a seat at one attempt
 	repeats          float64 // chance that a leak which jumped is done again
 	scatter, session float64 // of one cylinder, of all at one visit: shares of the reading
+	slowest, fastest float64 // points of leak that a fault adds from test to test
+	duty             string
 }
 
 var (
@@ -27,12 +29,13 @@ var (
 	veeSix     = [][]int{{1, 3, 5}, {2, 4, 6}}
 	veeEight   = [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}
 	// tidy is a careful shop, untidy a paddock: coarse gauges, singles and twins, cold tests, whatever gauge is at hand.
-	tidy   = rough{[]float64{1, 2}, [][][]int{inlineFour, veeSix, veeEight}, 0.05, 0.03, 0.02, 0.7, 0.006, 0.015}
-	untidy = rough{[]float64{2, 5, 5, 10}, [][][]int{{{1}}, {{1}, {2}}, {{1, 2}}, inlineFour, inlineFour, veeSix, veeEight}, 0.25, 0.2, 0.04, 0.5, 0.009, 0.025}
+	tidy   = rough{[]float64{1, 2}, [][][]int{inlineFour, veeSix, veeEight}, 0.05, 0.03, 0.02, 0.7, 0.006, 0.015, 1, 5, "circuit"}
+	untidy = rough{[]float64{2, 5, 5, 10}, [][][]int{{{1}}, {{1}, {2}}, {{1, 2}}, inlineFour, inlineFour, veeSix, veeEight}, 0.25, 0.2, 0.04, 0.5, 0.009, 0.025, 1, 5, "circuit"}
+	// slow is a street engine that wears away over many tests.
+	slow = rough{[]float64{1, 2, 5}, [][][]int{{{1}}, {{1}, {2}}, inlineFour, veeSix, veeEight}, 0.1, 0.05, 0.02, 0.7, 0.007, 0.02, 0.4, 2, "street"}
 )
 
-// life is a simulated engine: its log, what was wrong with it, and each faulty cylinder's true leak in points by the
-// meter.
+// life is a simulated engine: its log, what was wrong with it, and the faulty cylinder's true leak in points by the meter.
 type life struct {
 	log   log.Log
 	truth truth
@@ -57,7 +60,7 @@ func simulate(seed uint64, how rough) life {
 	r := rand.New(rand.NewPCG(seed, 77))
 	pick := func(p float64) bool { return r.Float64() < p }
 	banks := how.layouts[r.IntN(len(how.layouts))]
-	l := log.Log{Format: log.Format, Version: 1, Engine: log.Engine{Name: fmt.Sprint("Life ", seed), Kind: log.FourStroke, Layout: log.Layout{Banks: banks}, Duty: "circuit", MeterUnit: "h"}}
+	l := log.Log{Format: log.Format, Version: 1, Engine: log.Engine{Name: fmt.Sprint("Life ", seed), Kind: log.FourStroke, Layout: log.Layout{Banks: banks}, Duty: how.duty, MeterUnit: "h"}}
 	orifice := 0.8 + 0.4*r.Float64()
 	division := units.Reading{Value: how.divisions[r.IntN(len(how.divisions))], Unit: units.PSI}
 	l.Testers = []log.Tester{{ID: "g1", Kind: log.CompressionTester, Resolution: &division}, {ID: "g2", Kind: log.CompressionTester, Resolution: &division}, {ID: "k", Kind: log.LeakdownTester, OrificeMM: orifice}}
@@ -82,7 +85,8 @@ func simulate(seed uint64, how rough) life {
 			where = append(where, beside[0])
 		}
 	}
-	tests, onset, step := 6+r.IntN(11), 2+r.IntN(4), 2+3*r.Float64()
+	tests, onset, step := 6+r.IntN(11), 2+r.IntN(4), how.slowest+(how.fastest-how.slowest)*r.Float64()
+	faster := []float64{1, 1, 1.2, 1.4}[r.IntN(4)]
 	sudden := 8 + 8*r.Float64()
 	meters := []float64{0}
 	for range tests {
@@ -95,7 +99,7 @@ func simulate(seed uint64, how rough) life {
 		if f.cause == "bent_rod" {
 			return sudden
 		}
-		return step * (meter - meters[onset-1]) / 3.5
+		return step * math.Pow((meter-meters[onset-1])/3.5, faster)
 	}
 	out := life{log: l, truth: truth{Cause: f.cause, Where: where}, leak: func(meter float64) float64 { return f.leak * size(meter) }}
 	for i := range tests {

@@ -49,6 +49,7 @@ type Session struct {
 	ID        string     `json:"id"`
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
+	Decision  string     `json:"decision,omitempty" doc:"Run it or not"`
 	Cylinders []Cylinder `json:"cylinders"`
 	Causes    []Cause    `json:"causes" doc:"What may be wrong, most probable first"`
 	Next      *Next      `json:"next,omitempty"`
@@ -84,13 +85,6 @@ type Next struct {
 	Step      string `json:"step" doc:"The step of the run sheet where it is done"`
 	Cylinders []int  `json:"cylinders"`
 	Why       string `json:"why"`
-}
-
-// Due is when to look again at the latest: the early end of the interval in which a limit is met.
-type Due struct {
-	ByMeter float64 `json:"by_meter"`
-	Late    float64 `json:"late_meter"`
-	Why     string  `json:"why"`
 }
 
 // Latest returns the last session that has a reading; one that has only been begun says nothing yet.

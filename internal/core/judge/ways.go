@@ -21,7 +21,7 @@ type way struct {
 	words   func(l log.Log, now, then string) string
 }
 
-var ways = []way{
+var ways = [...]way{
 	// Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.
 	{of: func(s log.Session) string { return s.Conditions.PlugsOut }, finding: "way-changed", sd: 0.04, words: func(_ log.Log, now, then string) string {
 		return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
@@ -59,18 +59,24 @@ type unlike struct {
 	*effect
 }
 
-// unlike returns the ways in which a session differs from the baseline.
+// define notes how a session of the baseline was made.
+func (h *history) define(s log.Session) {
+	for i, w := range ways {
+		if made := w.of(s); !slices.Contains(h.ways[i], made) {
+			h.ways[i] = append(h.ways[i], made)
+		}
+	}
+}
+
+// unlike returns the ways in which a session differs from every one of the baseline, as far as both are noted.
 func (h *history) unlike(s log.Session) []unlike {
 	var all []unlike
 	for i, w := range ways {
-		now, then, differs := w.of(s), "", len(h.sessions) > 0
-		for _, b := range h.sessions {
-			then = w.of(b)
-			differs = differs && now != "" && then != "" && now != then
-		}
-		if !differs {
+		now, base := w.of(s), h.ways[i]
+		if now == "" || len(base) == 0 || slices.Contains(base, "") || slices.Contains(base, now) {
 			continue
 		}
+		then := base[len(base)-1]
 		key := fmt.Sprint(i, now)
 		if h.effects[key] == nil {
 			h.effects[key] = &effect{mean: w.level[now] - w.level[then], sd: w.sd}

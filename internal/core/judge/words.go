@@ -23,41 +23,54 @@ func (h *history) sentence(s Session, d change, defines bool) string {
 	}
 	var parts []string
 	switch {
-	case h.tests == 1 && defines:
-		return first(s)
+	case len(bad) > 0 && d.first:
+		parts = append(parts, apart(bad), suspect(s.Causes), "No baseline yet: the cylinders are held against each other.")
+	case d.first:
+		parts = append(parts, first(s, doubt))
 	case len(bad) > 0:
-		parts = append(parts, moved(bad), rest(s, bad, d))
-		parts = append(parts, suspect(s.Causes))
+		parts = append(parts, moved(bad), rest(s, bad, d), suspect(s.Causes))
 	case d.unexplained():
 		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
-	case d.fell():
-		parts = append(parts, fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make; no cylinder stands out.", -percent(d.common)))
 	case len(doubt) > 0:
 		parts = append(parts, fmt.Sprintf("The leak of %s jumped by itself; compression did not follow. Repeat it before you believe it.", numbers(doubt)))
+	case d.fell():
+		parts = append(parts, fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make; no cylinder stands out.", -percent(d.common)))
 	case !d.compared && len(d.each) == 0:
 		parts = append(parts, "Nothing to hold it against yet.")
 	default:
 		parts = append(parts, "Nothing has moved since the baseline beyond what the gauge can tell.")
 	}
-	if defines {
+	if defines && !d.first {
 		parts = append([]string{"Recorded into this build's baseline."}, parts...)
 	}
 	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
 }
 
-// first says what the first test of a build tells: how even it is.
-func first(s Session) string {
-	readings := s.Pressures()
-	if len(readings) < 2 {
-		return "Recorded as this build's baseline."
-	}
-	lowest := 0
-	for _, c := range s.Cylinders {
-		if c.Compression != nil && (lowest == 0 || *c.Compression < *s.Of(lowest).Compression) {
-			lowest = c.Cylinder
+// first says what the first test of a build tells where no cylinder is bad: how even it is.
+func first(s Session, doubt []Cylinder) string {
+	words := "Recorded as this build's baseline."
+	if readings := s.Pressures(); len(readings) > 1 {
+		lowest := 0
+		for _, c := range s.Cylinders {
+			if c.Compression != nil && (lowest == 0 || *c.Compression < *s.Of(lowest).Compression) {
+				lowest = c.Cylinder
+			}
 		}
+		words += fmt.Sprintf(" The lowest, %d, stands %.1f %% below the highest.", lowest, reading.Even(readings).SpreadPctOfHighest)
 	}
-	return fmt.Sprintf("Recorded as this build's baseline. The lowest, %d, stands %.1f %% below the highest.", lowest, reading.Even(readings).SpreadPctOfHighest)
+	if len(doubt) > 0 {
+		words += fmt.Sprintf(" %s leaks more than compression shows: repeat it before it stands as a baseline.", numbers(doubt))
+	}
+	return words
+}
+
+// apart says what is bad at a first test, each cylinder with its reasons.
+func apart(bad []Cylinder) string {
+	var each []string
+	for _, c := range bad {
+		each = append(each, fmt.Sprintf("Cylinder %d: %s.", c.Cylinder, strings.Join(c.Why, ", ")))
+	}
+	return strings.Join(each, " ")
 }
 
 func numbers(cylinders []Cylinder) string {
@@ -76,6 +89,7 @@ func list(n []int) string {
 	return log.Join(n[:len(n)-1], ", ") + " and " + fmt.Sprint(n[len(n)-1])
 }
 
+// moved says what each cylinder lost, as surely as it did.
 func moved(bad []Cylinder) string {
 	var each []string
 	for _, c := range bad {
@@ -83,17 +97,23 @@ func moved(bad []Cylinder) string {
 		if len(each) > 0 {
 			words = fmt.Sprint(c.Cylinder)
 		}
+		is := " is"
+		if c.Chance != nil && *c.Chance < likely {
+			is = " may be"
+		}
 		loses := c.ChangePct != nil && *c.ChangePct < -2*deref(c.ChangeSEPct)
 		leaks := c.LeakChange != nil && *c.LeakChange > 2*deref(c.LeakChangeSE)
 		switch {
 		case loses && leaks:
-			words += fmt.Sprintf(" is down %.0f %% and leaks %.0f points more", -*c.ChangePct, *c.LeakChange)
+			words += fmt.Sprintf("%s down %.0f %% and leaking %.0f points more", is, -*c.ChangePct, *c.LeakChange)
 		case loses:
-			words += fmt.Sprintf(" is down %.0f %%", -*c.ChangePct)
+			words += fmt.Sprintf("%s down %.0f %%", is, -*c.ChangePct)
 		case leaks:
-			words += fmt.Sprintf(" leaks %.0f points more", *c.LeakChange)
-		default:
+			words += fmt.Sprintf("%s leaking %.0f points more", is, *c.LeakChange)
+		case c.Chance != nil && *c.Chance >= worth:
 			words += " was found changed at an earlier test"
+		case len(c.Why) > 0:
+			words += " has not moved, but " + c.Why[len(c.Why)-1]
 		}
 		each = append(each, words)
 	}
@@ -137,4 +157,39 @@ func suspect(causes []cause.Weighed) string {
 		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Phrase())
 	}
 	return ""
+}
+
+// decision says whether to run it, by state, cause and duty.
+func (h *history) decision(s Session) string {
+	racing := limitsOf(h.log.Engine, false) == race
+	mend := ""
+	if len(s.Causes) > 0 {
+		mend = s.Causes[0].Mend()
+	}
+	if mend == "" || (len(s.Causes) > 0 && s.Causes[0].Probability < 0.45) {
+		mend = "the cause is found"
+	}
+	switch {
+	case len(s.Cylinders) == 0:
+		return ""
+	case s.State == Stop:
+		return "Do not run it, nor crank it more than the search needs. Look in first."
+	case s.State == Act && racing:
+		return "Do not run it again before " + mend + "."
+	case s.State == Act:
+		return "Do not load it before " + mend + "."
+	case s.State == Watch && len(s.Causes) > 0 && s.Causes[0].Cause == "cam_timing":
+		return "Do not run it before " + mend + "."
+	case s.State == Watch && racing:
+		return "Test it again before the next event; buy no parts yet."
+	case s.State == Watch:
+		return "Keep running it, and test again in good time; buy no parts yet."
+	case s.State == Retest:
+		return "Repeat the doubted reading first; it says nothing yet."
+	case len(s.Causes) > 0 && s.Causes[0].Cause == "tester":
+		return "Run it. Check the gauge before the next test."
+	case len(s.Causes) > 0 && s.Causes[0].Cause == "conditions":
+		return "Run it. Test again the way the baseline was made."
+	}
+	return "Run it."
 }
