@@ -22,11 +22,12 @@ func TestTheSentencesAreThoseThatWereReadThrough(t *testing.T) {
 		v := judge.Log(l)
 		for i, s := range v.Sessions {
 			fmt.Fprintf(&all, "%s %s: %s. %s\n", l.Engine.Name, l.Sessions[i].Date, s.State, s.Sentence)
+			fmt.Fprintf(&all, "    %s\n", s.Decision)
 			if s.Next != nil {
 				fmt.Fprintf(&all, "    next: %s\n", s.Next.Words)
 			}
 			if s.Due != nil {
-				fmt.Fprintf(&all, "    look again by %.1f: %s\n", s.Due.ByMeter, s.Due.Why)
+				fmt.Fprintf(&all, "    test again by %s: %s\n", s.Due.ByDate, s.Due.Why)
 			}
 		}
 	}

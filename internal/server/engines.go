@@ -104,7 +104,7 @@ func page(l log.Log) EnginePage {
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
-		p.Evenness = reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit)
+		p.Evenness = append(reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit), reading.LeaksBySchools(last.Leaks(), l.Engine.Limits)...)
 	}
 	for _, c := range l.Engine.Cylinders() {
 		p.Bores = append(p.Bores, bore(l, last, c, p.Unit))

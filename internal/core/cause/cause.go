@@ -8,6 +8,8 @@ import (
 	"math"
 	"slices"
 	"sync"
+
+	"braxel/internal/core/log"
 )
 
 //go:embed table.json
@@ -28,7 +30,9 @@ type Cause struct {
 	Prior  float64            `json:"prior"`
 	Scope  string             `json:"scope"`
 	NotFor []string           `json:"not_for"` // kinds of engine that have no such part
+	Rotary string             `json:"rotary"`  // its words where the engine has rotors
 	Mend   string             `json:"mend"`    // as it stands in "not before …"
+	Mind   string             `json:"mind"`    // what to watch while the engine is run all the same
 	Given  map[string]float64 `json:"given"`
 	Note   string             `json:"note"`
 }
@@ -43,12 +47,30 @@ type Test struct {
 	Settles map[string]float64 `json:"settles"`
 }
 
+// Sight is an observation, in the words that the sheet offers, and the finding that it is.
+type Sight struct {
+	What    string `json:"what"`
+	Finding string `json:"finding"`
+	Is      string `json:"is"`
+}
+
 // Table is the whole of it.
 type Table struct {
 	About    string             `json:"about"`
 	Findings map[string]Finding `json:"findings"`
 	Causes   []Cause            `json:"causes"`
 	Tests    []Test             `json:"tests"`
+	Sights   []Sight            `json:"sights"`
+}
+
+// Seen returns the finding that an observation is, "" where it tells nothing of causes.
+func (t Table) Seen(what, finding string) string {
+	for _, s := range t.Sights {
+		if s.What == what && s.Finding == finding {
+			return s.Is
+		}
+	}
+	return ""
 }
 
 // Load returns the built-in table, checked.
@@ -80,6 +102,11 @@ func (t Table) Check() error {
 			}
 		}
 	}
+	for _, s := range t.Sights {
+		if _, ok := t.Findings[s.Is]; !ok {
+			return fmt.Errorf("sight %s %s: there is no finding %s", s.What, s.Finding, s.Is)
+		}
+	}
 	for _, x := range t.Tests {
 		for name := range x.Settles {
 			if _, ok := t.Findings[name]; !ok {
@@ -99,15 +126,36 @@ type Weighed struct {
 	For         []string `json:"for"`
 	Against     []string `json:"against"`
 
-	phrase, mend string
-	given        map[string]float64
+	phrase, mend, mind string
+	given              map[string]float64
 }
 
 // Mend returns what has to be done before the engine is right, as it stands in "not before …"; "" where nothing has.
 func (w Weighed) Mend() string { return w.mend }
 
-// Fits reports whether a kind of engine has the part.
-func (c Cause) Fits(kind string) bool { return !slices.Contains(c.NotFor, kind) }
+// Mind returns what to watch while the engine is run all the same, as a sentence; "" where there is nothing special.
+func (w Weighed) Mind() string { return w.mind }
+
+// Named returns the test of that name.
+func (t Table) Named(test string) Test {
+	i := slices.IndexFunc(t.Tests, func(x Test) bool { return x.Test == test })
+	if i < 0 {
+		return Test{}
+	}
+	return t.Tests[i]
+}
+
+// For returns the table in the words for a kind of engine, without the causes that it cannot have.
+func (t Table) For(kind string) Table {
+	t.Causes = slices.DeleteFunc(slices.Clone(t.Causes), func(c Cause) bool { return slices.Contains(c.NotFor, kind) })
+	for i, c := range t.Causes {
+		if kind == log.Rotary && c.Rotary != "" {
+			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, "its "+c.Rotary
+			t.Causes[i].Mend = "it is opened, and its seals are measured"
+		}
+	}
+	return t
+}
 
 // Phrase returns the cause as it stands in a sentence: "its exhaust valve".
 func (w Weighed) Phrase() string { return w.phrase }
@@ -120,26 +168,26 @@ func (t Table) chance(given map[string]float64, finding string) float64 {
 }
 
 // Weigh returns every cause that is allowed with its posterior probability, most probable first; together they make 1.
-// A finding speaks for a cause when it is at least twice as likely there as elsewhere, against it when half.
+// A finding speaks against a cause where it is clearly less likely than among all that are allowed, else for it where it
+// is likelier than it is met otherwise.
 func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) []Weighed {
+	causes := slices.DeleteFunc(slices.Clone(t.Causes), func(c Cause) bool { return !allowed(c) })
+	usual := t.usual(causes, found)
 	var all []Weighed
 	total := 0.0
-	for _, c := range t.Causes {
-		if !allowed(c) {
-			continue
-		}
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, given: c.Given}
+	for _, c := range causes {
+		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, mind: c.Mind, given: c.Given}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}
 		for _, f := range found {
-			p, otherwise := t.chance(c.Given, f), t.Findings[f].Otherwise
+			p := t.chance(c.Given, f)
 			w.Probability *= p
 			switch {
-			case p >= 2*otherwise:
-				w.For = append(w.For, t.Findings[f].Words)
-			case p <= otherwise/2:
+			case p <= usual[f]/clearly:
 				w.Against = append(w.Against, t.Findings[f].Words)
+			case p >= 2*t.Findings[f].Otherwise || p >= clearly*usual[f]:
+				w.For = append(w.For, t.Findings[f].Words)
 			}
 		}
 		total += w.Probability
@@ -150,6 +198,25 @@ func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) 
 	}
 	slices.SortStableFunc(all, func(a, b Weighed) int { return -cmpFloat(a.Probability, b.Probability) })
 	return all
+}
+
+// clearly is the ratio of chances from which a finding is evidence.
+const clearly = 1.5
+
+// usual returns how likely each finding is over the causes, each counted as often as it is met.
+func (t Table) usual(causes []Cause, found []string) map[string]float64 {
+	usual := map[string]float64{}
+	met := 0.0
+	for _, c := range causes {
+		met += c.Prior
+		for _, f := range found {
+			usual[f] += c.Prior * t.chance(c.Given, f)
+		}
+	}
+	for f := range usual {
+		usual[f] /= met
+	}
+	return usual
 }
 
 func cmpFloat(a, b float64) int {

@@ -1,13 +1,16 @@
 package cause_test
 
 import (
+	"os"
 	"slices"
 	"testing"
 
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/cause"
+	"braxel/internal/core/log"
 )
 
 func weigh(found ...string) []cause.Weighed {
@@ -60,4 +63,49 @@ func TestABadTableIsRefused(t *testing.T) {
 	table := cause.Load()
 	table.Causes = append([]cause.Cause{{Cause: "ghosts", Prior: 0.1, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
 	assert.ErrorContains(t, table.Check(), "ghosts: chains")
+}
+
+func TestTheTableKeepsToItsSchema(t *testing.T) {
+	c := jsonschema.NewCompiler()
+	schema, err := c.Compile("table.schema.json")
+	require.NoError(t, err)
+	text, err := os.Open("table.json")
+	require.NoError(t, err)
+	table, err := jsonschema.UnmarshalJSON(text)
+	require.NoError(t, err)
+	assert.NoError(t, schema.Validate(table))
+}
+
+func TestEvidenceSpeaksForAndAgainst(t *testing.T) {
+	all := weigh("one-low", "leak-up", "at-exhaust", "oil-nothing")
+	assert.Equal(t, "exhaust_valve", all[0].Cause)
+	assert.Contains(t, all[0].For, "air at the exhaust")
+	rings := all[slices.IndexFunc(all, func(w cause.Weighed) bool { return w.Cause == "rings_bore" })]
+	assert.Contains(t, rings.Against, "air at the exhaust")
+	assert.Contains(t, rings.Against, "oil does no more than take up room")
+}
+
+func TestWhatIsSeenCounts(t *testing.T) {
+	table := cause.Load()
+	assert.Equal(t, "valve-burnt", table.Seen("borescope", "burnt valve"))
+	assert.Empty(t, table.Seen("plug", "tan"))
+	chance := func(found ...string) float64 {
+		for _, w := range weigh(found...) {
+			if w.Cause == "exhaust_valve" {
+				return w.Probability
+			}
+		}
+		return 0
+	}
+	assert.Greater(t, chance("one-low", "leak-up", "valve-burnt"), chance("one-low", "leak-up"))
+}
+
+func TestATwoStrokeHasNoValvesAndARotorNoRings(t *testing.T) {
+	for _, c := range cause.Load().For(log.TwoStroke).Causes {
+		assert.NotContains(t, []string{"intake_valve", "exhaust_valve", "cam_lobe", "cam_timing"}, c.Cause)
+	}
+	rotary := cause.Load().For(log.Rotary).Causes
+	rings := rotary[slices.IndexFunc(rotary, func(c cause.Cause) bool { return c.Cause == "rings_bore" })]
+	assert.Contains(t, rings.Words, "apex")
+	assert.Equal(t, "rings or bore", cause.Load().Causes[1].Words, "the table itself is left as it is")
 }

@@ -12,25 +12,23 @@ import (
 
 // causes weighs what may be wrong. Cylinders that changed lead; else a shift of the whole engine; else nothing.
 func (h *history) causes(out *Session, s log.Session, now map[int]figure, d change, bad []int) {
-	table := cause.Load()
 	retest := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State != Retest })
-	fits := func(c cause.Cause) bool { return c.Fits(h.log.Engine.Kind) }
-	single := func(c cause.Cause) bool { return fits(c) && c.Scope == "cylinder" && c.Cause != "seat_dirt" }
+	engine := func(c cause.Cause) bool { return c.Scope == "engine" && c.Cause != "healthy" }
 	switch {
-	case len(bad) == len(out.Cylinders) && len(bad) > 1 && !h.anyChanged(bad):
+	case h.allAlike(*out, bad):
 		// All fall short of what is fixed, and none by itself.
-		out.Causes = table.Weigh([]string{"all-low"}, nil, func(c cause.Cause) bool { return fits(c) && c.Scope == "engine" && c.Cause != "healthy" })
+		out.Causes = h.table.Weigh([]string{"all-low"}, nil, engine)
 	case len(bad) > 0:
 		where := []int{h.worst(bad, d)}
 		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two) {
 			where = two
 		}
-		out.Causes = table.Weigh(h.found(where, now, d), where, func(c cause.Cause) bool {
-			return single(c) || (fits(c) && c.Scope == "pair" && len(where) > 1)
+		out.Causes = h.table.Weigh(h.found(where, s, now, d), where, func(c cause.Cause) bool {
+			return (c.Scope == "cylinder" && c.Cause != "seat_dirt") || (c.Scope == "pair" && len(where) > 1)
 		})
 	case d.fell():
-		out.Causes = table.Weigh(h.foundInAll(now, d), nil, func(c cause.Cause) bool {
-			return fits(c) && c.Scope == "engine" && c.Cause != "healthy" && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
+		out.Causes = h.table.Weigh(h.foundInAll(s, now, d), nil, func(c cause.Cause) bool {
+			return engine(c) && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
 		})
 		// What moved all is the engine's own only where the gauge and the conditions are the less likely.
 		if top := out.Causes[0].Cause; top == "cam_timing" || top == "even_wear" {
@@ -42,35 +40,58 @@ func (h *history) causes(out *Session, s log.Session, now map[int]figure, d chan
 			}
 		}
 	case len(retest) > 0:
-		out.Causes = table.Weigh([]string{"even", "jump"}, []int{retest[0].Cylinder}, func(c cause.Cause) bool { return fits(c) && c.Scope == "cylinder" })
+		where := []int{retest[0].Cylinder}
+		out.Causes = h.table.Weigh(append(h.placed(where, now), "even", "jump"), where, func(c cause.Cause) bool { return c.Scope == "cylinder" })
 	default:
 		out.Causes = unmoved()
 		return
 	}
-	h.next(out, s, now, d, bad, len(retest) > 0)
+	if next, ok := h.next(*out, s, now, d, bad, len(retest) > 0); ok {
+		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders,
+			Why: fmt.Sprintf("%.0f minutes: %s", next.Minutes, next.Tells)}
+	}
 }
 
 // next picks the test that would settle most for its time, of those that can be done and have not been.
-func (h *history) next(out *Session, s log.Session, now map[int]figure, d change, bad []int, doubted bool) {
-	cold := s.Conditions.EngineTemp == "cold" && s.Place != "stand"
+func (h *history) next(out Session, s log.Session, now map[int]figure, d change, bad []int, doubted bool) (cause.Test, bool) {
+	piston, top := h.log.Engine.Kind != log.Rotary, out.Causes[0]
+	fresh := false
+	if len(bad) > 0 && len(top.Cylinders) > 0 {
+		c := top.Cylinders[0]
+		fresh = now[c].attempts == 1 && h.belief[c].Leaking > h.belief[c].Short && !h.known[c] && !d.low(c)
+	}
+	switch {
+	case piston && (doubted || fresh):
+		// Nothing is opened for one reading of a leak that compression does not bear out.
+		return h.table.Named("repeat-leakdown"), true
+	case len(bad) == 0 && d.fell() && !d.unexplained():
+		return h.table.Named("same-way"), true
+	case top.Probability >= settled:
+		return cause.Test{}, false
+	}
 	done := map[string]bool{
-		"wet":      h.log.Engine.Fuel == "diesel" || anyOf(now, func(f figure) bool { return f.wetGain != nil }),
-		"leakdown": anyOf(now, func(f figure) bool { return f.leakSE > 0 }),
-		// A repeat settles whether a raised leak is dirt, and nothing else; a neighbour's plug, only a pair; heat, a cold test.
-		"repeat-leakdown": !doubted && !(len(bad) > 0 && now[bad[0]].attempts == 1 && h.belief[bad[0]].Leaking > h.belief[bad[0]].Short),
+		"repeat-leakdown": true,
+		"wet":             !piston || h.log.Engine.Fuel == "diesel" || anyOf(now, func(f figure) bool { return f.wetGain != nil }),
+		"leakdown":        !piston || anyOf(now, func(f figure) bool { return f.leakSE > 0 }),
 		"neighbour-plug":  len(pairs(h.log.Engine.Layout, bad)) < 2,
-		"hot-test":        !cold,
+		"hot-test":        s.Conditions.EngineTemp != "cold" || s.Place == "stand",
 		"lash":            h.log.Engine.Kind != log.FourStroke,
 		"cam-marks":       h.log.Engine.Kind != log.FourStroke,
+		"piston-height":   !piston,
 	}
-	done["repeat-leakdown"] = done["repeat-leakdown"] || !done["leakdown"]
 	for _, o := range s.Observations {
 		done[o.What] = true
+		done["piston-height"] = done["piston-height"] || o.What == "stroke-marks"
 	}
-	if next, ok := cause.Load().Next(out.Causes, done); ok {
-		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders,
-			Why: fmt.Sprintf("it tells most for its %.0f minutes: %s", next.Minutes, next.Tells)}
-	}
+	return h.table.Next(out.Causes, done)
+}
+
+// settled is the probability of a cause from which no further test is worth its time.
+const settled = 0.9
+
+// allAlike reports whether every cylinder is bad and none by a change of its own.
+func (h *history) allAlike(s Session, bad []int) bool {
+	return len(bad) == len(s.Cylinders) && len(bad) > 1 && !h.anyChanged(bad)
 }
 
 func (h *history) anyChanged(bad []int) bool {
@@ -112,11 +133,17 @@ func (h *history) gone(c int, d change) float64 {
 	return math.Max(0, -percent(e.Compression)) + math.Max(0, e.Leak)
 }
 
+// low reports whether a cylinder has clearly lost compression.
+func (d change) low(c int) bool {
+	e := d.each[c]
+	return e.CompressionSE > 0 && e.Compression < -2.5*e.CompressionSE
+}
+
 // found returns the findings on the cylinders in question.
-func (h *history) found(where []int, now map[int]figure, d change) []string {
+func (h *history) found(where []int, s log.Session, now map[int]figure, d change) []string {
 	var all []string
 	e, b, f := d.each[where[0]], h.belief[where[0]], now[where[0]]
-	low := e.CompressionSE > 0 && e.Compression < -2.5*e.CompressionSE
+	low := d.low(where[0])
 	switch {
 	case low && len(where) > 1:
 		all = append(all, "neighbours-low")
@@ -140,6 +167,11 @@ func (h *history) found(where []int, now map[int]figure, d change) []string {
 			all = append(all, "oil-lifts")
 		} else {
 			all = append(all, "oil-nothing")
+		}
+	}
+	for _, o := range s.Observations {
+		if is := h.table.Seen(o.What, o.Finding); is != "" && (o.Cylinder == 0 || slices.Contains(where, o.Cylinder)) && !slices.Contains(all, is) {
+			all = append(all, is)
 		}
 	}
 	return append(all, h.paceOf(where[0])...)
@@ -190,8 +222,9 @@ func pace(sizes []float64) []string {
 
 // paceOf is the pace of a cylinder, in points of leak and percent of compression together.
 func (h *history) paceOf(c int) []string {
+	const last = 12
 	var sizes []float64
-	for _, p := range h.points[c] {
+	for _, p := range h.points[c][max(0, len(h.points[c])-last):] {
 		sizes = append(sizes, math.Max(0, p.leak)+math.Max(0, p.loss))
 	}
 	const small = 5.0 // scatter makes steps of its own
@@ -211,7 +244,7 @@ func (d change) unexplained() bool {
 }
 
 // foundInAll returns the findings on an engine that moved as one.
-func (h *history) foundInAll(now map[int]figure, d change) []string {
+func (h *history) foundInAll(s log.Session, now map[int]figure, d change) []string {
 	all := []string{"all-low"}
 	if common, _ := d.beyond(); percent(common) < -12.5 {
 		all[0] = "all-very-low"
@@ -221,11 +254,14 @@ func (h *history) foundInAll(now map[int]figure, d change) []string {
 	} else if anyOf(now, func(f figure) bool { return f.leakSE > 0 }) {
 		all = append(all, "leak-same")
 	}
+	if s.Stage == "pre-install" {
+		all = append(all, "not-bedded")
+	}
 	for _, u := range d.unlike {
 		all = append(all, u.finding)
 	}
 	if n := len(h.losses); n > 1 && h.losses[n-2] > 0.5*h.losses[n-1] {
 		all = append(all, "stays")
 	}
-	return append(all, pace(h.losses)...)
+	return append(all, pace(h.losses[max(0, len(h.losses)-12):])...)
 }

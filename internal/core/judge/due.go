@@ -32,7 +32,7 @@ var stints = map[string]stint{
 	"street":     {300, 15000, 0, 12, "a street engine"},
 	"motorcycle": {100, 6000, 0, 12, "a motorcycle"},
 	"work":       {250, 20000, 0, 12, "a working engine"},
-	"marine":     {50, 0, 6, 6, "a boat's engine, which runs hard for long"},
+	"marine":     {50, 0, 6, 6, "a boat's engine"},
 	"track-day":  {20, 2000, 5, 12, "an engine for track days"},
 	"circuit":    {10, 1200, 2, 6, "a circuit engine"},
 	"rally":      {15, 1500, 2, 6, "a rally engine"},
@@ -63,9 +63,12 @@ func stintOf(e log.Engine) (by float64, r stint) {
 
 // due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
 // Where something is to be mended or repeated first, there is no date.
-func (h *history) due(out *Session, s log.Session, now map[int]figure, bad []int) {
-	h.note(out, s, now)
+func (h *history) due(out *Session, s log.Session, bad []int) {
 	if out.State.Severity() > Watch.Severity() || out.State == Retest {
+		return
+	}
+	if s.Stage == "pre-install" && out.State == Steady {
+		out.Due = &Due{ByDate: addMonths(s.Date, 1), Why: "a fresh build is tested again after its first running"}
 		return
 	}
 	by, r := stintOf(h.log.Engine)

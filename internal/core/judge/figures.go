@@ -3,6 +3,7 @@ package judge
 import (
 	"cmp"
 	"math"
+	"slices"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
@@ -22,7 +23,8 @@ type figure struct {
 	leakSE   float64
 	attempts int
 	paths    []log.Path
-	wetGain  *float64 // percent
+	wetGain  *float64  // percent
+	faces    []float64 // of a rotor, kPa
 }
 
 // scatter is what two tests of an unchanged cylinder differ by beyond gauge and division: ring position, oil, heat; a
@@ -39,7 +41,8 @@ const (
 )
 
 // figures returns what each cylinder read. A later row of a cylinder replaces an earlier one, and struck ones count for
-// nothing. A cylinder that reads nothing is given half a division, so that its ratio stays a number.
+// nothing. A cylinder that reads nothing is given half a division, so that its ratio stays a number. Of a rotor the lowest
+// face counts: which face is which cannot be told from one test to the next.
 func figures(l log.Log, s log.Session, orifice float64, spread map[string]float64) map[int]figure {
 	ambient := gas.AmbientOf(l.Engine, s.Conditions)
 	found := map[int]figure{}
@@ -57,7 +60,14 @@ func figures(l log.Log, s log.Session, orifice float64, spread map[string]float6
 			continue
 		}
 		f := found[c]
-		level := max(r.Pressure-units.Pressure(tester.OffsetKPa), division/2)
+		if row.Face > 0 {
+			f.faces = append(f.faces, float64(r.Pressure))
+			found[c] = f
+			if r.Pressure > units.Pressure(slices.Min(f.faces)) {
+				continue
+			}
+		}
+		level := max(r.Pressure-units.Pressure(tester.OffsetKPa), division/2) * withoutHose(l.Engine, tester, ambient)
 		n := math.Min(float64(r.Pulls), 2)
 		rel := math.Hypot(float64(division/level)/math.Sqrt(12*n), spread[row.Tester]/float64(level)/math.Sqrt(n))
 		f.gauge, f.tester = r.Pressure, row.Tester
@@ -73,6 +83,24 @@ func figures(l log.Log, s log.Session, orifice float64, spread map[string]float6
 	}
 	leakFigures(l, s, orifice, ambient, found)
 	return found
+}
+
+// withoutHose returns what a reading is to be multiplied by to take off what the tester's hose ahead of the check valve
+// costs; 1 where the engine's or the hose's figures are not known. It tells two gauges apart, not two cylinders.
+func withoutHose(e log.Engine, t log.Tester, ambient units.Pressure) units.Pressure {
+	if t.DeadVolumeCC == 0 || e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+		return 1
+	}
+	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}
+	bare, err := c.Cranking(ambient, gas.ExponentMid, 0, 0)
+	if err != nil {
+		return 1
+	}
+	hosed, err := c.Cranking(ambient, gas.ExponentMid, t.DeadVolumeCC, 0)
+	if err != nil || !(hosed > 0) {
+		return 1
+	}
+	return bare / hosed
 }
 
 func scatterOf(s log.Session) float64 {

@@ -35,9 +35,16 @@ func random(seed uint64) log.Log {
 			l.Engine.Layout.Banks = append(l.Engine.Layout.Banks, bank)
 		}
 	}
+	if r.IntN(3) == 0 {
+		l.Engine.Limits = &log.Limits{Minimum: &units.Reading{Value: r.Float64() * 200, Unit: units.PSI}, LeakMaximumPct: r.Float64() * 30, SpreadMaximumPct: r.Float64() * 20}
+	}
+	if r.IntN(3) == 0 {
+		closes := 120 * r.Float64()
+		l.Engine.BoreMM, l.Engine.StrokeMM, l.Engine.RodMM, l.Engine.Ratio, l.Engine.IntakeCloses = 86, 86, 145, 4+26*r.Float64(), &closes
+	}
 	l.Engine.Duty = []string{"", "street", "drag", "marine"}[r.IntN(4)]
 	for i := range r.IntN(3) {
-		l.Testers = append(l.Testers, log.Tester{ID: fmt.Sprint("g", i), Kind: log.CompressionTester, Resolution: &units.Reading{Value: r.Float64() * 20, Unit: units.PSI}, OffsetKPa: r.Float64()*1000 - 500, OrificeMM: r.Float64() * 3})
+		l.Testers = append(l.Testers, log.Tester{ID: fmt.Sprint("g", i), Kind: log.CompressionTester, Resolution: &units.Reading{Value: r.Float64() * 20, Unit: units.PSI}, OffsetKPa: r.Float64()*1000 - 500, DeadVolumeCC: r.Float64() * 100, OrificeMM: r.Float64() * 3})
 	}
 	for i := range r.IntN(9) {
 		s := log.Session{ID: fmt.Sprint("s", i), Date: fmt.Sprintf("2031-01-%02d", i+1), Baseline: r.IntN(4) == 0}
@@ -45,7 +52,12 @@ func random(seed uint64) log.Log {
 			m := r.Float64() * 100
 			s.Meter = &m
 		}
-		s.Conditions = log.Conditions{EngineTemp: []string{"", "hot", "cold"}[r.IntN(3)], AmbientKPa: []float64{0, 40, 101, 110}[r.IntN(4)]}
+		s.Conditions = log.Conditions{EngineTemp: []string{"", "hot", "cold"}[r.IntN(3)], AmbientKPa: []float64{0, 40, 101, 110}[r.IntN(4)],
+			Throttle: []string{"", "open", "closed"}[r.IntN(3)], PlugsOut: []string{"", "all", "one"}[r.IntN(3)]}
+		s.Stage = []string{"", "pre-install", "service"}[r.IntN(3)]
+		if r.IntN(4) == 0 {
+			s.Observations = []log.Observation{{What: "borescope", Cylinder: 1, Finding: "burnt valve"}, {What: "coolant", Finding: "bubbles when cranked"}}
+		}
 		for _, c := range l.Engine.Cylinders() {
 			fill(r, &s, c, l.Engine.Kind == log.Rotary)
 		}
@@ -104,6 +116,7 @@ func FuzzJudge(f *testing.F) {
 				require.NotEmpty(t, s.Causes)
 				assert.NotEqual(t, "healthy", s.Causes[0].Cause)
 			}
+			assert.Equal(t, len(s.Cylinders) > 0, s.Decision != "", "a test that was read says whether to run it")
 		}
 	})
 }

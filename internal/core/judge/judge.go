@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"braxel/internal/core/cause"
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -29,6 +30,8 @@ func Log(l log.Log) Verdict {
 // history is what is known of one build so far.
 type history struct {
 	log     log.Log
+	table   cause.Table
+	known   map[int]bool // cylinders that were found bad at an earlier test
 	order   []int
 	orifice float64
 	base    map[int]*level
@@ -49,7 +52,7 @@ type level struct {
 }
 
 func newHistory(l log.Log) *history {
-	return &history{log: l, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, effects: map[string]*effect{}, points: map[int][]point{}}
+	return &history{log: l, table: cause.Load().For(l.Engine.Kind), known: map[int]bool{}, order: l.Engine.Cylinders(), base: map[int]*level{}, belief: map[int]wear.Belief{}, effects: map[string]*effect{}, points: map[int][]point{}}
 }
 
 func (h *history) session(s log.Session, spread map[string]float64) Session {
@@ -58,7 +61,7 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 	}
 	now := figures(h.log, s, h.orifice, spread)
 	unlike := h.unlike(s)
-	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(h.log, unlike)}
+	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(h.log, s, unlike)}
 	if len(now) == 0 {
 		out.Sentence = "No reading yet."
 		return out
@@ -74,11 +77,12 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 	if out.State.Severity() < Watch.Severity() && !delta.unexplained() && delta.commonSE > 0 {
 		learn(unlike, delta.common, delta.commonSE)
 	}
+	out.Beside = h.beside(out, delta)
 	if defines {
 		h.learn(now, out, delta)
 		h.define(s)
 	}
-	out.Sentence, out.Decision = h.sentence(out, delta, defines), h.decision(out)
+	out.Sentence, out.Decision = h.sentence(out, delta, defines), h.decision(out, s, delta)
 	return out
 }
 
@@ -148,7 +152,7 @@ func (h *history) decide(out *Cylinder, b wear.Belief, e wear.Evidence, f figure
 	switch {
 	case e.CompressionSE > 0 && lost > stopAt:
 		out.State = Stop
-		out.Why = append(out.Why, fmt.Sprintf("it makes %.0f %% of what %s", 100-lost, d.against("it did", "the others do")))
+		out.Why = append(out.Why, fmt.Sprintf("makes %.0f %% of what %s", 100-lost, d.against("it did", "the others do")))
 	case changed && e.LeakSE > 0 && b.Leaking >= b.Short && b.LeakPts >= limits.leakWatch:
 		out.State = Watch
 		switch {
@@ -244,6 +248,7 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		beyond, _ := d.beyond()
 		h.losses = append(h.losses, -percent(beyond))
 	}
+	h.note(out, s, now)
 	h.standing(out, s, now)
 	var bad []int
 	for _, c := range out.Cylinders {
@@ -253,7 +258,10 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		}
 	}
 	h.causes(out, s, now, d, bad)
-	h.due(out, s, now, bad)
+	for _, c := range bad {
+		h.known[c] = true
+	}
+	h.due(out, s, bad)
 }
 
 // pairs returns the cylinders of bad that stand beside another of them in one bank.

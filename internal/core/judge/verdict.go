@@ -8,7 +8,7 @@ import (
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 2
+const Edition = 3
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -55,6 +55,7 @@ type Session struct {
 	Next      *Next      `json:"next,omitempty"`
 	Due       *Due       `json:"due,omitempty"`
 	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
+	Beside    string     `json:"beside,omitempty" doc:"Why Braxel differs from the trade's two rules, where it does"`
 	// CommonPct is what all cylinders did together since the baseline.
 	CommonPct   *float64 `json:"common_change_pct,omitempty"`
 	CommonSEPct *float64 `json:"common_change_se_pct,omitempty"`

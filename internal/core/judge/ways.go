@@ -119,8 +119,11 @@ func learn(all []unlike, common, commonSE float64) {
 
 // caveats says what makes a session unlike the baseline that it is held against, and how well it is known what that
 // does. Figures are still compared where there is nothing better, but never without saying so.
-func caveats(l log.Log, all []unlike) []string {
+func caveats(l log.Log, s log.Session, all []unlike) []string {
 	var lines []string
+	if s.Stage == "pre-install" {
+		lines = append(lines, "It has not run since it was built: rings and seats are not bedded, and may leak a little. Test it again after its first running.")
+	}
 	for _, u := range all {
 		words := u.words(l, u.now, u.then)
 		switch {

@@ -23,12 +23,16 @@ func (h *history) sentence(s Session, d change, defines bool) string {
 	}
 	var parts []string
 	switch {
+	case h.allAlike(s, cylinders(bad)) && d.unexplained():
+		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
+	case h.allAlike(s, cylinders(bad)):
+		parts = append(parts, "Every cylinder "+bad[0].Why[len(bad[0].Why)-1]+".", suspect(s.Causes))
 	case len(bad) > 0 && d.first:
-		parts = append(parts, apart(bad), suspect(s.Causes), "No baseline yet: the cylinders are held against each other.")
+		parts = append(parts, h.apart(bad), suspect(s.Causes), "No baseline yet: the cylinders are held against each other.")
 	case d.first:
 		parts = append(parts, first(s, doubt))
 	case len(bad) > 0:
-		parts = append(parts, moved(bad), rest(s, bad, d), suspect(s.Causes))
+		parts = append(parts, h.moved(bad), rest(s, bad, d), suspect(s.Causes))
 	case d.unexplained():
 		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
 	case len(doubt) > 0:
@@ -65,21 +69,31 @@ func first(s Session, doubt []Cylinder) string {
 }
 
 // apart says what is bad at a first test, each cylinder with its reasons.
-func apart(bad []Cylinder) string {
+func (h *history) apart(bad []Cylinder) string {
 	var each []string
 	for _, c := range bad {
-		each = append(each, fmt.Sprintf("Cylinder %d: %s.", c.Cylinder, strings.Join(c.Why, ", ")))
+		each = append(each, fmt.Sprintf("%s %d: %s.", h.noun(), c.Cylinder, strings.Join(c.Why, ", ")))
 	}
 	return strings.Join(each, " ")
 }
 
-func numbers(cylinders []Cylinder) string {
+// noun is what the engine's numbers count.
+func (h *history) noun() string {
+	if h.log.Engine.Kind == log.Rotary {
+		return "Rotor"
+	}
+	return "Cylinder"
+}
+
+func cylinders(all []Cylinder) []int {
 	var n []int
-	for _, c := range cylinders {
+	for _, c := range all {
 		n = append(n, c.Cylinder)
 	}
-	return list(n)
+	return n
 }
+
+func numbers(all []Cylinder) string { return list(cylinders(all)) }
 
 // list writes cylinder numbers as one says them: 3; 5 and 7; 1, 2 and 4.
 func list(n []int) string {
@@ -90,10 +104,10 @@ func list(n []int) string {
 }
 
 // moved says what each cylinder lost, as surely as it did.
-func moved(bad []Cylinder) string {
+func (h *history) moved(bad []Cylinder) string {
 	var each []string
 	for _, c := range bad {
-		words := fmt.Sprintf("Cylinder %d", c.Cylinder)
+		words := fmt.Sprintf("%s %d", h.noun(), c.Cylinder)
 		if len(each) > 0 {
 			words = fmt.Sprint(c.Cylinder)
 		}
@@ -160,36 +174,54 @@ func suspect(causes []cause.Weighed) string {
 }
 
 // decision says whether to run it, by state, cause and duty.
-func (h *history) decision(s Session) string {
+func (h *history) decision(s Session, made log.Session, d change) string {
 	racing := limitsOf(h.log.Engine, false) == race
-	mend := ""
-	if len(s.Causes) > 0 {
-		mend = s.Causes[0].Mend()
-	}
-	if mend == "" || (len(s.Causes) > 0 && s.Causes[0].Probability < 0.45) {
+	top := s.Causes[0]
+	mend := top.Mend()
+	if mend == "" || top.Probability < 0.6 {
 		mend = "the cause is found"
 	}
-	switch {
-	case len(s.Cylinders) == 0:
-		return ""
-	case s.State == Stop:
+	cold := made.Conditions.EngineTemp == "cold"
+	if s.Next != nil && s.Next.Test == "repeat-leakdown" && s.State != Retest {
+		s.Next = nil
+		then := h.decision(s, made, d)
+		return "Repeat the leak-down first. If it stays, " + strings.ToLower(then[:1]) + then[1:]
+	}
+	switch s.State {
+	case Stop:
 		return "Do not run it, nor crank it more than the search needs. Look in first."
-	case s.State == Act && racing:
-		return "Do not run it again before " + mend + "."
-	case s.State == Act:
+	case Act:
+		switch {
+		case d.first && cold:
+			return "Do not condemn it cold: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
+		case d.first:
+			return "Find the cause before it is bought, built on or loaded."
+		case racing:
+			return "Do not run it again before " + mend + "."
+		}
 		return "Do not load it before " + mend + "."
-	case s.State == Watch && len(s.Causes) > 0 && s.Causes[0].Cause == "cam_timing":
-		return "Do not run it before " + mend + "."
-	case s.State == Watch && racing:
-		return "Test it again before the next event; buy no parts yet."
-	case s.State == Watch:
-		return "Keep running it, and test again in good time; buy no parts yet."
-	case s.State == Retest:
+	case Watch:
+		switch {
+		case top.Cause == "cam_timing":
+			return "Do not run it before " + mend + "."
+		case d.first && cold:
+			return "Do not condemn it cold: run it warm, and test it hot."
+		case d.first:
+			return "Find the cause before money goes into it."
+		case racing:
+			return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
+		}
+		return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
+	case Retest:
 		return "Repeat the doubted reading first; it says nothing yet."
-	case len(s.Causes) > 0 && s.Causes[0].Cause == "tester":
+	}
+	switch {
+	case top.Cause == "tester":
 		return "Run it. Check the gauge before the next test."
-	case len(s.Causes) > 0 && s.Causes[0].Cause == "conditions":
+	case top.Cause == "conditions":
 		return "Run it. Test again the way the baseline was made."
+	case made.Stage == "pre-install":
+		return "Run it in, and test it again after its first running."
 	}
 	return "Run it."
 }

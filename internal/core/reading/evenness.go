@@ -93,6 +93,42 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 	return all
 }
 
+// LeakSchool is one rule of how much a cylinder may leak, in percent of the supply.
+type LeakSchool struct {
+	ID, Words string
+	Most      float64
+}
+
+// LeakSchools are the rules of leak-down in use.
+var LeakSchools = []LeakSchool{
+	{"leak-10", "leak to 10 % fine, street", 10},
+	{"leak-15", "leak to 15 % watched, street", 15},
+	{"leak-5", "leak to 5 %, fresh race engine", 5},
+	{"leak-8", "leak to 8 %, race engine", 8},
+}
+
+// LeaksBySchools returns what every school says of the leaks (percent of the supply), the maker's or builder's own limit
+// last where it is known; nothing where no cylinder was leaked down.
+func LeaksBySchools(leaks []float64, limits *log.Limits) []Judgement {
+	if len(leaks) == 0 {
+		return nil
+	}
+	schools := LeakSchools
+	if limits != nil && limits.LeakMaximumPct > 0 {
+		source := limits.Source
+		if source == "" {
+			source = "the maker"
+		}
+		schools = append(schools[:len(schools):len(schools)], LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, source), limits.LeakMaximumPct})
+	}
+	worst := floats.Max(leaks)
+	var all []Judgement
+	for _, s := range schools {
+		all = append(all, Judgement{s.ID, s.Words, worst <= s.Most, fmt.Sprintf("worst %.1f %%", worst)})
+	}
+	return all
+}
+
 func spreadBy(s School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
 		return Judgement{s.ID, s.Words, e.SpreadPctOfHighest <= s.Pct, fmt.Sprintf("%.1f %% below the highest", e.SpreadPctOfHighest)}

@@ -90,6 +90,7 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
 	}
+	out.Evenness = append(out.Evenness, reading.LeaksBySchools(out.Verdict.Leaks(), l.Engine.Limits)...)
 	out.Session.Compression, out.Session.Leakdown = nil, nil
 	return out, nil
 }
