@@ -23,6 +23,7 @@ type handlers struct {
 	now   func() time.Time
 	shop  string
 	hub   *hub
+	pool  *pool
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.
@@ -50,6 +51,8 @@ type EnginePage struct {
 	About    string              `json:"about"`
 	State    judge.State         `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence string              `json:"sentence"`
+	Decision string              `json:"decision,omitempty" doc:"Run it or not"`
+	Beside   string              `json:"beside,omitempty" doc:"Why Braxel differs from the trade's rules, where it does"`
 	Unit     units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Bores    []Bore              `json:"bores"`
 	Builds   []log.Build         `json:"builds"`
@@ -79,7 +82,7 @@ func (h *handlers) engineRoutes(api huma.API) {
 }
 
 func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage], error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, _, err := h.log(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -99,7 +102,8 @@ func page(l log.Log) EnginePage {
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		p.State, p.Sentence, p.Next, p.Due, p.Gaskets = last.State, last.Sentence, last.Next, last.Due, last.Gaskets()
+		p.State, p.Sentence, p.Decision, p.Beside = last.State, last.Sentence, last.Decision, last.Beside
+		p.Next, p.Due, p.Gaskets = last.Next, last.Due, last.Gaskets()
 		p.Caveats = append(p.Caveats, last.Caveats...)
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes

@@ -27,6 +27,7 @@ type RackEngine struct {
 	LastTest  string      `json:"last_test,omitempty" format:"date"`
 	Meter     *float64    `json:"meter,omitempty"`
 	MeterUnit string      `json:"meter_unit,omitempty"`
+	Due       *judge.Due  `json:"due,omitempty"`
 	Bores     []RackBore  `json:"bores"`
 }
 
@@ -70,7 +71,7 @@ func (h *handlers) summary(ctx context.Context, s store.Summary) (RackEngine, er
 	if s.Body != nil {
 		return row, json.Unmarshal(s.Body, &row)
 	}
-	l, revision, err := h.store.Log(ctx, s.Engine.ID)
+	l, revision, err := h.log(ctx, s.Engine.ID)
 	if err != nil {
 		return row, err
 	}
@@ -90,7 +91,7 @@ func summarize(l log.Log) RackEngine {
 	}
 	last, ok := judge.Log(l).Latest()
 	if ok {
-		row.State, row.Sentence = last.State, last.Sentence
+		row.State, row.Sentence, row.Due = last.State, last.Sentence, last.Due
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter
 	}
 	for _, c := range e.Cylinders() {

@@ -43,7 +43,11 @@ func (h *handlers) read(ctx context.Context, engine string) (log.Log, int, []pro
 	if err != nil {
 		return l, 0, nil, err
 	}
-	if l.Testers, err = h.store.Testers(ctx); err != nil {
+	testers, err := h.store.Testers(ctx)
+	if err != nil {
+		return l, 0, nil, err
+	}
+	if l.Testers, err = h.repeating(ctx, testers); err != nil {
 		return l, 0, nil, err
 	}
 	own, err := h.store.Protocols(ctx)
@@ -63,6 +67,11 @@ func (h *handlers) sheet(ctx context.Context, in *SessionIn) (*sheetOut, error) 
 // changed tells everyone who has the sheet open, and answers with it.
 func (h *handlers) changed(ctx context.Context, in *SessionIn) (*sheetOut, error) {
 	h.hub.tell(in.ID + "/" + in.Session)
+	l, _, err := h.store.Log(ctx, in.ID)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	h.pool.changed(l)
 	return h.sheet(ctx, in)
 }
 
@@ -258,7 +267,7 @@ func (h *handlers) setSession(ctx context.Context, in *struct {
 	SessionIn
 	Body SessionHead
 }) (*sheetOut, error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, _, err := h.log(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}

@@ -43,7 +43,7 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 }
 
 func (h *handlers) wheel(ctx context.Context, in *EngineIn) (*answer[wheel.Wheel], error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, _, err := h.log(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -61,7 +61,7 @@ func (h *handlers) addNote(ctx context.Context, in *struct {
 		Text string `json:"text" minLength:"1" maxLength:"1000"`
 	}
 }) (*answer[log.Engine], error) {
-	l, _, err := h.store.Log(ctx, in.ID)
+	l, _, err := h.log(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}

@@ -35,21 +35,14 @@ func (h *handlers) testers(ctx context.Context, _ *struct{}) (*answer[[]TesterPa
 	if err != nil {
 		return nil, err
 	}
-	rows, err := h.store.Rows(ctx)
+	repeats, err := h.pool.all(ctx)
 	if err != nil {
 		return nil, err
 	}
-	groups := map[string][][]float64{}
-	for _, r := range rows {
-		groups[r.Tester] = append(groups[r.Tester], r.Pulls)
-	}
 	pages := make([]TesterPage, len(all))
 	for i, t := range all {
-		pages[i] = TesterPage{Tester: t}
-		for _, g := range groups[t.ID] {
-			pages[i].Pulls += len(g)
-		}
-		pages[i].SDKPa, pages[i].LimitKPa = reading.Repeatability(groups[t.ID])
+		pages[i] = TesterPage{Tester: t, Pulls: repeats[t.ID].Pulls}
+		pages[i].SDKPa, pages[i].LimitKPa = repeats[t.ID].Repeatability()
 	}
 	return &answer[[]TesterPage]{pages}, nil
 }
@@ -66,7 +59,7 @@ func (h *handlers) setTester(ctx context.Context, in *struct {
 	ID   string `path:"tester" maxLength:"120"`
 	Body log.Tester
 }) (*answer[log.Tester], error) {
-	in.Body.ID = in.ID
+	in.Body.ID, in.Body.RepeatKPa = in.ID, 0
 	return &answer[log.Tester]{in.Body}, refuse(h.store.SetTester(ctx, in.Body))
 }
 

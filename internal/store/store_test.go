@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
 	"braxel/internal/core/units"
 	"braxel/internal/store"
 )
@@ -188,4 +189,25 @@ func TestABackupIsAWholeCopyOfALiveFile(t *testing.T) {
 	rack, err := other.Rack(ctx, 1)
 	require.NoError(t, err)
 	assert.Equal(t, "Heron", rack[0].Engine.Name)
+}
+
+func TestATestersSpreadIsThatOfItsPulls(t *testing.T) {
+	s := open(t)
+	l := eight(3)
+	for i := range l.Sessions {
+		for j := range l.Sessions[i].Compression {
+			l.Sessions[i].Compression[j].Tester = "g"
+		}
+	}
+	l.Sessions[0].Compression[0].Pulls[0].Struck = "slipped"
+	l.Testers = []log.Tester{{ID: "g", Name: "g", Kind: log.CompressionTester}}
+	id, err := s.Import(ctx, l, nil)
+	require.NoError(t, err)
+	spreads, err := s.Spreads(ctx)
+	require.NoError(t, err)
+	require.Len(t, spreads, 1)
+	want := reading.Spreads(l)["g"]
+	psi := float64(units.Reading{Value: 1, Unit: units.PSI}.Pressure())
+	assert.Equal(t, store.Spread{Engine: id, Tester: "g", Unit: units.PSI, Pulls: want.Pulls, Squares: spreads[0].Squares, Free: int(want.Free)}, spreads[0])
+	assert.InDelta(t, want.Squares, spreads[0].Squares*psi*psi, 1e-6*want.Squares)
 }

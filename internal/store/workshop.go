@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 
 	"braxel/internal/core/protocol"
+	"braxel/internal/core/units"
 )
 
 // Protocols returns the workshop's own protocols.
@@ -41,20 +42,22 @@ func (s *Store) SetProtocol(ctx context.Context, p protocol.Protocol) (protocol.
 	return p, tx.Commit()
 }
 
-// Row is the kept pulls of one cylinder in one session, in kPa, with one tester.
-type Row struct {
-	Tester string
-	Pulls  []float64
+// Spread is what an engine's dry pulls with one tester, typed in one unit, say of how well it repeats: how many there are,
+// the sum of their squares about their cylinder's mean, and the degrees of freedom of that.
+type Spread struct {
+	Engine, Tester string
+	Unit           units.Unit
+	Pulls          int
+	Squares        float64
+	Free           int
 }
 
-// Rows returns the rows of dry pulls, struck ones left out, that were made with each tester, for its repeatability.
-func (s *Store) Rows(ctx context.Context) ([]Row, error) {
-	const inKPa = "value * CASE unit WHEN 'psi' THEN 6.894757293168361 WHEN 'bar' THEN 100.0 WHEN 'kgf/cm2' THEN 98.0665 ELSE 1.0 END"
-	return collect(func(r *sql.Rows) (row Row, err error) {
-		var pulls []byte
-		if err := r.Scan(&row.Tester, &pulls); err != nil {
-			return row, err
-		}
-		return row, json.Unmarshal(pulls, &row.Pulls)
-	})(s.read.QueryContext(ctx, "SELECT tester, json_group_array("+inKPa+") FROM pull WHERE struck = '' AND mode = 'dry' AND tester != '' GROUP BY session, line"))
+// Spreads returns the spread of every tester on every engine; struck pulls are left out.
+func (s *Store) Spreads(ctx context.Context) ([]Spread, error) {
+	return collect(func(r *sql.Rows) (one Spread, err error) {
+		return one, r.Scan(&one.Engine, &one.Tester, &one.Unit, &one.Pulls, &one.Squares, &one.Free)
+	})(s.read.QueryContext(ctx, `SELECT engine, tester, unit, sum(pulls), sum(squares), sum(pulls - 1) FROM (
+		SELECT session, tester, unit, count(*) AS pulls, max(0, sum(value * value) - sum(value) * sum(value) / count(*)) AS squares
+		FROM pull WHERE struck = '' AND mode = 'dry' AND tester != '' GROUP BY session, line, unit) AS one
+		JOIN session ON session.n = one.session GROUP BY engine, tester, unit`))
 }

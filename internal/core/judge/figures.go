@@ -69,7 +69,11 @@ func figures(l log.Log, s log.Session, orifice float64, spread map[string]float6
 		}
 		level := max(r.Pressure-units.Pressure(tester.OffsetKPa), division/2) * withoutHose(l.Engine, tester, ambient)
 		n := math.Min(float64(r.Pulls), 2)
-		rel := math.Hypot(float64(division/level)/math.Sqrt(12*n), spread[row.Tester]/float64(level)/math.Sqrt(n))
+		sd, ok := spread[row.Tester]
+		if !ok {
+			sd = usual
+		}
+		rel := math.Hypot(float64(division/level)/math.Sqrt(12*n), sd/float64(level)/math.Sqrt(n))
 		f.gauge, f.tester = r.Pressure, row.Tester
 		f.log, f.se = math.Log(float64(gas.ToSeaLevel(level, ambient))), math.Hypot(scatterOf(s), math.Min(rel, 0.5))
 		found[c] = f
@@ -152,31 +156,19 @@ func number(row log.Compression) int {
 }
 
 // spreads returns each tester's repeatability in kPa from all pulls of the log made with it (ISO 5725-2), drawn towards
-// a usual gauge where there are few.
+// what it did on all engines where that is known, else towards a usual gauge.
 func spreads(l log.Log) map[string]float64 {
-	sum, free := map[string]float64{}, map[string]float64{}
-	for _, s := range l.Sessions {
-		for _, row := range s.Compression {
-			n, mean, m2 := 0.0, 0.0, 0.0
-			for _, p := range row.Pulls {
-				if p.Struck == "" {
-					n++
-					x := float64(p.Pressure())
-					d := x - mean
-					mean += d / n
-					m2 += d * (x - mean)
-				}
-			}
-			if n > 1 {
-				sum[row.Tester] += m2
-				free[row.Tester] += n - 1
-			}
-		}
-	}
-	const usual, weight = 10.0, 8.0 // kPa, and the number of pairs that this is worth
+	const few, many = 8.0, 40.0 // the numbers of pairs that a usual gauge and the shop's pulls are worth
 	out := map[string]float64{}
-	for id := range free {
-		out[id] = math.Min(math.Sqrt((sum[id]+weight*usual*usual)/(free[id]+weight)), 60)
+	for id, s := range reading.Spreads(l) {
+		sd, worth := usual, few
+		if t, ok := l.Tester(id); ok && t.RepeatKPa > 0 {
+			sd, worth = t.RepeatKPa, many
+		}
+		out[id] = math.Min(math.Sqrt((s.Squares+worth*sd*sd)/(s.Free+worth)), 60)
 	}
 	return out
 }
+
+// usual is the standard deviation of a pull with a gauge of which nothing is known, kPa.
+const usual = 10.0

@@ -68,3 +68,13 @@ func TestATestThatWasOnlyBegunSaysNothing(t *testing.T) {
 	last, _ := judge.Log(l).Latest()
 	assert.Equal(t, "s1", last.ID)
 }
+
+func TestAGaugeThatRepeatsBadlyElsewhereIsTrustedLess(t *testing.T) {
+	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 171, 180})
+	se := func(repeat float64) float64 {
+		l.Testers[0].RepeatKPa = repeat
+		last, _ := judge.Log(l).Latest()
+		return *last.Of(3).ChangeSEPct
+	}
+	assert.Greater(t, se(40), se(4)*1.2, "what it did on other engines counts")
+}

@@ -92,6 +92,7 @@ type Tester struct {
 	OffsetKPa    float64        `json:"offset_kpa,omitempty" minimum:"-500" maximum:"500"`
 	DeadVolumeCC float64        `json:"dead_volume_cc,omitempty" minimum:"0" maximum:"100"`
 	OrificeMM    float64        `json:"orifice_mm,omitempty" exclusiveMinimum:"0" maximum:"5"`
+	RepeatKPa    float64        `json:"repeat_kpa,omitempty" minimum:"0" doc:"Standard deviation of a pull, over all engines that it measured"`
 }
 
 // Build is one assembly of the engine; each begins a new baseline.

@@ -735,10 +735,14 @@ export interface components {
             mid_kpa: number;
         };
         Due: {
+            /** Format: date */
+            by_date?: string;
             /** Format: double */
-            by_meter: number;
+            by_meter?: number;
+            /** Format: date */
+            late_date?: string;
             /** Format: double */
-            late_meter: number;
+            late_meter?: number;
             why: string;
         };
         Engine: {
@@ -785,11 +789,15 @@ export interface components {
         };
         EnginePage: {
             about: string;
+            /** @description Why Braxel differs from the trade's rules, where it does */
+            beside?: string;
             bores: components["schemas"]["Bore"][];
             builds: components["schemas"]["Build"][];
             /** @description What may be wrong by the last test, most probable first */
             causes: components["schemas"]["Weighed"][];
             caveats: string[];
+            /** @description Run it or not */
+            decision?: string;
             due?: components["schemas"]["Due"];
             engine: components["schemas"]["Engine"];
             /** @description What each school says of the last test */
@@ -920,6 +928,8 @@ export interface components {
             why: string[];
         };
         JudgedSession: {
+            /** @description Why Braxel differs from the trade's two rules, where it does */
+            beside?: string;
             /** @description What may be wrong, most probable first */
             causes: components["schemas"]["Weighed"][];
             /** @description What makes this test unlike the baseline that it is held against */
@@ -929,6 +939,8 @@ export interface components {
             /** Format: double */
             common_change_se_pct?: number;
             cylinders: components["schemas"]["JudgedCylinder"][];
+            /** @description Run it or not */
+            decision?: string;
             due?: components["schemas"]["Due"];
             id: string;
             next?: components["schemas"]["Next"];
@@ -1224,6 +1236,7 @@ export interface components {
         RackEngine: {
             about: string;
             bores: components["schemas"]["RackBore"][];
+            due?: components["schemas"]["Due"];
             id: string;
             /** Format: date */
             last_test?: string;
@@ -1517,6 +1530,11 @@ export interface components {
             /** Format: double */
             orifice_mm?: number;
             range?: components["schemas"]["Reading"];
+            /**
+             * Format: double
+             * @description Standard deviation of a pull, over all engines that it measured
+             */
+            repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
         };
         TesterPage: {
@@ -1538,6 +1556,11 @@ export interface components {
             /** Format: int64 */
             pulls: number;
             range?: components["schemas"]["Reading"];
+            /**
+             * Format: double
+             * @description Standard deviation of a pull, over all engines that it measured
+             */
+            repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
             /** Format: double */
             sd_kpa?: number;
