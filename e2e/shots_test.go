@@ -36,6 +36,7 @@ var views = []view{
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar"},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
+	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron"},
 	{name: "new-engine", path: "/engines/new", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -24,6 +25,7 @@ type handlers struct {
 	shop  string
 	hub   *hub
 	pool  *pool
+	heads sync.Mutex // a test's head is read, changed and written by one at a time
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

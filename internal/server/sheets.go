@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"net/http"
 	"slices"
 	"time"
@@ -251,7 +252,6 @@ func (b SessionHead) over(s *log.Session) {
 	put(&s.Protocol, b.Protocol)
 	put(&s.Gauge, b.Gauge)
 	put(&s.Kit, b.Kit)
-	put(&s.Conditions, b.Conditions)
 	if b.Meter != nil {
 		s.Meter = b.Meter
 	}
@@ -263,10 +263,30 @@ func put[T any](to, from *T) {
 	}
 }
 
+// changed returns the conditions with those of the request's body written over them, field by field.
+func changed(c log.Conditions, body []byte) (log.Conditions, error) {
+	text, err := json.Marshal(c)
+	if err != nil {
+		return c, err
+	}
+	var head struct {
+		Conditions log.Conditions `json:"conditions"`
+	}
+	if err := json.Unmarshal(text, &head.Conditions); err != nil {
+		return c, err
+	}
+	err = json.Unmarshal(body, &head)
+	return head.Conditions, err
+}
+
+// setSession changes what is given of a test's head and conditions; two people may each change their own part.
 func (h *handlers) setSession(ctx context.Context, in *struct {
 	SessionIn
-	Body SessionHead
+	Body    SessionHead
+	RawBody []byte
 }) (*sheetOut, error) {
+	h.heads.Lock()
+	defer h.heads.Unlock()
 	l, _, err := h.log(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
@@ -277,6 +297,9 @@ func (h *handlers) setSession(ctx context.Context, in *struct {
 	}
 	one := l.Sessions[i]
 	in.Body.over(&one)
+	if one.Conditions, err = changed(one.Conditions, in.RawBody); err != nil {
+		return nil, err
+	}
 	if err := h.store.SetSession(ctx, in.ID, one); err != nil {
 		return nil, refuse(err)
 	}

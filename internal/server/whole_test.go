@@ -52,6 +52,15 @@ func TestTheHeadOfATestChangesOnlyWhereItIsTold(t *testing.T) {
 	assert.Contains(t, body, `"meter":12.5`)
 	assert.Contains(t, body, `"stage":"dyno"`)
 	assert.Contains(t, body, "tied down on its stand", "the list fits where the engine is")
+	for _, part := range []string{`{"conditions":{"engine_temp":"cold"}}`, `{"conditions":{"altitude_m":420,"battery_v":12.6}}`} {
+		status, _, body = ask(t, a, "PATCH", sheetPath, part)
+		require.Equal(t, 200, status, body)
+	}
+	assert.Contains(t, body, `"engine_temp":"cold"`, "each changed its own part")
+	assert.Contains(t, body, `"altitude_m":420`)
+	status, _, body = ask(t, a, "PATCH", sheetPath, `{"conditions":{"ambient_kpa":4}}`)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "body.conditions.ambient_kpa")
 	status, _, body = ask(t, a, "PATCH", sheetPath, `{"stage":"lunch"}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "body.stage")

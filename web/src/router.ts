@@ -5,7 +5,13 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: RackPage, meta: { title: 'Rack' } },
-    { path: '/engines/new', component: () => import('./pages/NewEnginePage.vue'), meta: { title: 'New engine' } },
+    { path: '/engines/new', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },
+    {
+      path: '/engines/:engine/edit',
+      component: () => import('./pages/EngineFormPage.vue'),
+      props: true,
+      meta: { title: 'Figures' },
+    },
     {
       path: '/engines/:engine',
       component: () => import('./pages/EnginePage.vue'),

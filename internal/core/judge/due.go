@@ -3,6 +3,7 @@ package judge
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"gonum.org/v1/gonum/stat"
@@ -171,10 +172,15 @@ func (h *history) note(out *Session, s log.Session, now map[int]figure) {
 // z90 bounds a normal quantity's middle nine tenths.
 const z90 = 1.645
 
-// crossing fits a line, weighted by what the tests can tell, through the sizes since the trouble began, and returns the
-// interval (90 %) of the meter in which it meets the limit; late is infinite where it may never. It is false where there
-// are not enough tests to tell.
-func crossing(p []point, size func(point) (float64, float64), limit float64) (early, late float64, ok bool) {
+// trend is a line through how far a cylinder had gone since the trouble began, weighted by what the tests can tell.
+type trend struct {
+	now, since         float64 // the meter at the last test, and at the first of the trend
+	at, level, levelSE float64 // the line's own middle
+	slope, slopeSE     float64
+}
+
+// trendOf fits a trend; it is false where there are not enough tests, or no pace that could be told from none.
+func trendOf(p []point, size func(point) (float64, float64)) (trend, bool) {
 	var x, y, w []float64
 	for i := len(p) - 1; i >= 0; i-- {
 		v, se := size(p[i])
@@ -188,7 +194,7 @@ func crossing(p []point, size func(point) (float64, float64), limit float64) (ea
 	}
 	const few = 3
 	if len(x) < few {
-		return 0, 0, false
+		return trend{}, false
 	}
 	a, b := stat.LinearRegression(x, y, w, false)
 	mean, weight, spread := stat.Mean(x, w), 0.0, 0.0
@@ -196,14 +202,49 @@ func crossing(p []point, size func(point) (float64, float64), limit float64) (ea
 		weight += w[i]
 		spread += w[i] * (x[i] - mean) * (x[i] - mean)
 	}
-	slopeSE := 1 / math.Sqrt(spread)
-	if !(b > z90*slopeSE) {
+	t := trend{x[0], x[len(x)-1], mean, a + b*mean, 1 / math.Sqrt(weight), b, 1 / math.Sqrt(spread)}
+	return t, b > z90*t.slopeSE
+}
+
+// line returns the trend at a reading of the meter, z standard errors above it.
+func (t trend) line(at, z float64) float64 {
+	return t.level + t.slope*(at-t.at) + z*math.Hypot(t.levelSE, t.slopeSE*(at-t.at))
+}
+
+// crossing returns the interval (90 %) of the meter in which a cylinder meets the limit; late is infinite where it may
+// never. It is false where there are not enough tests to tell.
+func crossing(p []point, size func(point) (float64, float64), limit float64) (early, late float64, ok bool) {
+	t, ok := trendOf(p, size)
+	if !ok {
 		return 0, 0, false
 	}
-	line := func(at, z float64) float64 {
-		return a + b*at + z*math.Hypot(1/math.Sqrt(weight), slopeSE*(at-mean))
+	return meets(t.line, t.now, z90, limit), meets(t.line, t.now, -z90, limit), true
+}
+
+// Fan is where a cylinder's compression is going: its change in percent now, and between which two it will be (90 %) when
+// the meter has gone as far again as since the trouble began.
+type Fan struct {
+	Meter  float64 `json:"meter"`
+	Change float64 `json:"change_pct"`
+	Ahead  float64 `json:"ahead_meter"`
+	Low    float64 `json:"low_pct"`
+	High   float64 `json:"high_pct"`
+}
+
+// fans gives each cylinder that is losing compression, test by test, its fan.
+func (h *history) fans(out *Session, bad []int) {
+	for i := range out.Cylinders {
+		c := &out.Cylinders[i]
+		if !slices.Contains(bad, c.Cylinder) || c.ChangePct == nil {
+			continue
+		}
+		t, ok := trendOf(h.points[c.Cylinder], func(q point) (float64, float64) { return q.loss, q.lossSE })
+		if !ok || len(h.visits) == 0 || t.now < h.visits[len(h.visits)-1].meter {
+			continue
+		}
+		ahead := t.now + (t.now - t.since)
+		c.Fan = &Fan{t.now, -t.line(t.now, 0), ahead, -t.line(ahead, z90), -t.line(ahead, -z90)}
 	}
-	return meets(line, x[0], z90, limit), meets(line, x[0], -z90, limit), true
 }
 
 // meets returns where the line with its doubt first reaches the limit, from now on; infinity where it does not within a

@@ -262,6 +262,7 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		h.known[c] = true
 	}
 	h.due(out, s, bad)
+	h.fans(out, bad)
 }
 
 // pairs returns the cylinders of bad that stand beside another of them in one bank.

@@ -74,6 +74,7 @@ type Cylinder struct {
 	LeakChange   *float64 `json:"leak_change_pts,omitempty"`
 	LeakChangeSE *float64 `json:"leak_change_se_pts,omitempty"`
 	Chance       *float64 `json:"chance_changed,omitempty"`
+	Fan          *Fan     `json:"fan,omitempty"`
 }
 
 // Cause is a cause with its probability and the evidence.

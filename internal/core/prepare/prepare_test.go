@@ -27,6 +27,11 @@ func TestTheListFitsTheEngineAndThePlace(t *testing.T) {
 	assert.NotContains(t, stand, "warm")
 	assert.NotContains(t, stand, "chocks")
 
+	blown := ids(prepare.Before(log.Engine{Kind: log.FourStroke, Induction: "turbo"}, "dyno", "hot"))
+	assert.Subset(t, blown, []string{"released", "hot", "ducting", "starter"})
+	assert.NotContains(t, car, "ducting")
+	assert.NotContains(t, stand, "hot", "nothing is hot on a cold engine")
+
 	diesel := ids(prepare.Before(log.Engine{Kind: log.FourStroke, Fuel: "diesel"}, "", "hot"))
 	assert.Subset(t, diesel, []string{"stop-solenoid", "glow"})
 	for _, not := range []string{"ignition", "plugs", "throttle", "fuel-pump"} {

@@ -82,7 +82,7 @@ func For(e log.Engine) string {
 		return e.Protocol
 	case e.Fuel == "diesel":
 		return "diesel"
-	case slices.Contains([]string{"circuit", "drag", "rally", "pulling", "kart", "track-day"}, e.Duty):
+	case slices.Contains([]string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}, e.Duty):
 		return "race"
 	}
 	return "street"

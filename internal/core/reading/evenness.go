@@ -131,7 +131,7 @@ func LeaksBySchools(leaks []float64, limits *log.Limits) []Judgement {
 
 func spreadBy(s School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
-		return Judgement{s.ID, s.Words, e.SpreadPctOfHighest <= s.Pct, fmt.Sprintf("%.1f %% below the highest", e.SpreadPctOfHighest)}
+		return Judgement{s.ID, s.Words, e.SpreadPctOfHighest <= s.Pct, fmt.Sprintf("%.1f %% below it", e.SpreadPctOfHighest)}
 	}
 	return Judgement{s.ID, s.Words, e.Spread <= float64(s.Fixed)+1e-9, show(e.Spread, u) + " apart"}
 }

@@ -2,6 +2,7 @@ package reading_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -62,10 +63,20 @@ func TestSchoolsDisagreeAboutTheSameSet(t *testing.T) {
 
 func TestEveryPercentageNamesItsBase(t *testing.T) {
 	for _, j := range reading.BySchools([]float64{1000, 900}, &log.Limits{SpreadMaximumPct: 7}, units.PSI) {
-		if len(j.Says) > 0 && j.Says[len(j.Says)-7:] == "highest" {
+		if strings.Contains(j.Says, "%") {
 			assert.Contains(t, j.Words, "of the highest")
+			assert.Equal(t, "10.0 % below it", j.Says)
 		}
 	}
+}
+
+func TestTheWorstLeakIsHeldToEachSchool(t *testing.T) {
+	passes := map[string]bool{}
+	for _, j := range reading.LeaksBySchools([]float64{3, 9, 4}, &log.Limits{LeakMaximumPct: 12}) {
+		passes[j.School] = j.Passes
+	}
+	assert.Equal(t, map[string]bool{"leak-10": true, "leak-15": true, "leak-5": false, "leak-8": false, "own-leak": true}, passes)
+	assert.Empty(t, reading.LeaksBySchools(nil, nil), "nothing is said of what was not done")
 }
 
 func TestADeadEngineIsEvenAndNoNumberIsLost(t *testing.T) {

@@ -26,6 +26,7 @@ type Sheet struct {
 	About     string              `json:"about"`
 	Engine    log.Engine          `json:"engine"`
 	Builds    []log.Build         `json:"builds"`
+	LastMeter *float64            `json:"last_meter,omitempty" doc:"What the meter read at the test before"`
 	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
 	Protocol  protocol.Protocol   `json:"protocol"`
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
@@ -62,6 +63,11 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p,
 		Unit: unit, LeakUnit: leakUnit(l), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
 		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
+	}
+	for _, before := range l.Sessions[:at] {
+		if before.Meter != nil {
+			out.LastMeter = before.Meter
+		}
 	}
 	if out.Session.Gauge == "" {
 		out.Session.Gauge = lastTester(l, at)

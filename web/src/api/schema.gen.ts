@@ -881,6 +881,18 @@ export interface components {
             meter?: number;
             what: string;
         };
+        Fan: {
+            /** Format: double */
+            ahead_meter: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            high_pct: number;
+            /** Format: double */
+            low_pct: number;
+            /** Format: double */
+            meter: number;
+        };
         Firing: {
             intervals_deg?: number[];
             order: number[];
@@ -917,6 +929,7 @@ export interface components {
             compression_kpa?: number;
             /** Format: int64 */
             cylinder: number;
+            fan?: components["schemas"]["Fan"];
             /** Format: double */
             leak_change_pts?: number;
             /** Format: double */
@@ -1391,6 +1404,11 @@ export interface components {
             kept: number;
             /** @description Key of the last dry pull that counts, for taking it back */
             last?: string;
+            /**
+             * Format: double
+             * @description What the meter read at the test before
+             */
+            last_meter?: number;
             leak: components["schemas"]["LeakCell"][];
             /** @description The protocol or the readings ask for a leak-down */
             leak_asked: boolean;
@@ -1912,6 +1930,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SessionHead"];
+                "application/octet-stream": string;
             };
         };
         responses: {

@@ -34,6 +34,7 @@ function words(cylinder: number): string {
     b?.place,
     b?.reading && `reads ${b.reading}`,
     b?.change && `changed ${b.change}`,
+    b?.leak !== undefined && `leaks ${b.leak.toFixed(0)} percent`,
     b?.state,
   ]
     .filter(Boolean)
@@ -132,6 +133,9 @@ function words(cylinder: number): string {
           <text y="9" class="figures text-[28px] font-semibold">{{ byCylinder.get(b.cylinder)?.reading }}</text>
           <text y="29" class="figures text-[14px]">{{ byCylinder.get(b.cylinder)?.change }}</text>
         </g>
+        <text v-if="byCylinder.get(b.cylinder)?.leak !== undefined" x="38" y="58" class="figures fill-soft text-[14px]">
+          {{ byCylinder.get(b.cylinder)!.leak!.toFixed(0) }}%
+        </text>
       </template>
       <text v-else-if="byCylinder.get(b.cylinder)?.reading" y="15" text-anchor="middle" class="figures text-[40px]">
         {{ byCylinder.get(b.cylinder)?.reading }}

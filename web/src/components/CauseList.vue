@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 
-defineProps<{ causes: Schemas['Weighed'][]; next?: Schemas['Next']; due?: Schemas['Due']; meterUnit?: string }>()
+defineProps<{ causes: Schemas['Weighed'][]; next?: Schemas['Next'] }>()
 defineEmits<{ next: [] }>()
 const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : n.join(''))
 </script>
@@ -35,15 +35,10 @@ const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and 
     <p v-if="next" class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
       <span class="font-semibold text-verdigris">Next</span>
       <span class="grow"
-        >{{ next.words }}<template v-if="next.cylinders.length"> ({{ join(next.cylinders) }})</template>.</span
+        >{{ next.words }}<template v-if="next.cylinders.length"> ({{ join(next.cylinders) }})</template>.
+        <span class="text-soft">{{ next.why }}.</span></span
       >
       <button class="button-plain" @click="$emit('next')">Do it</button>
-    </p>
-    <p v-if="due" class="mt-2" data-due>
-      <span class="font-semibold"
-        >Look again by <span class="figures">{{ due.by_meter.toFixed(0) }}</span> {{ meterUnit }}:</span
-      >
-      {{ due.why }}.
     </p>
   </section>
 </template>

@@ -18,9 +18,19 @@ const left = 44
 const right = 76
 
 const time = computed(() => times(props.page))
+// Where a cylinder is on its way somewhere, the axis goes on as far as its fan, but no further than half of what has been.
+const ahead = computed(() => {
+  const fans = props.page.tests.at(-1)?.verdict.cylinders.flatMap((c) => c.fan ?? []) ?? []
+  if (!time.value.byMeter || fans.length === 0) return 0
+  const [from, to] = [min(time.value.at)!, max(time.value.at)!]
+  return Math.min(
+    max(fans, (f) => f.ahead_meter)!,
+    to + 0.35 * (to - from),
+  )
+})
 const x = computed(() =>
   scaleLinear()
-    .domain([min(time.value.at) ?? 0, max(time.value.at) ?? 1])
+    .domain([min(time.value.at) ?? 0, Math.max(max(time.value.at) ?? 1, ahead.value)])
     .range([left + 14, Math.max(width.value - right, left + 60)]),
 )
 
@@ -44,13 +54,18 @@ const strips = computed(() => {
         },
       ]
     })
-    return { cylinder, points, band: 2 * (median(points, (p) => p.se) ?? 1.2) }
+    const fan = time.value.byMeter
+      ? props.page.tests.at(-1)?.verdict.cylinders.find((c) => c.cylinder === cylinder)?.fan
+      : undefined
+    return { cylinder, points, fan, band: 2 * (median(points, (p) => p.se) ?? 1.2) }
   })
 })
 
 const reach = computed(() => {
   const all = strips.value.flatMap((s) => s.points.map((p) => Math.abs(p.change)))
-  return Math.max(6, ...all) * 1.15
+  const fans = strips.value.flatMap((s) => (s.fan ? [Math.abs(fanEnd(s.fan).low)] : []))
+  const far = Math.max(6, ...all) * 1.15
+  return Math.max(far, Math.min(1.6 * far, ...(fans.length ? fans : [0])))
 })
 const height = computed(() => (strips.value.length > 7 ? 54 : 78))
 const y = computed(() =>
@@ -62,6 +77,16 @@ const path = line<{ at: number; change: number }>(
   (p) => x.value(p.at),
   (p) => y.value(p.change),
 )
+/** Where a fan ends on the axis, and between which two changes. */
+function fanEnd(f: Schemas['Fan']) {
+  const share = Math.min(1, (ahead.value - f.meter) / (f.ahead_meter - f.meter))
+  const to = (change: number) => f.change_pct + share * (change - f.change_pct)
+  return { at: f.meter + share * (f.ahead_meter - f.meter), low: to(f.low_pct), high: to(f.high_pct) }
+}
+function fanOf(f: Schemas['Fan']): string {
+  const end = fanEnd(f)
+  return `M${x.value(f.meter)} ${y.value(f.change_pct)}L${x.value(end.at)} ${y.value(end.low)}V${y.value(end.high)}Z`
+}
 const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
 </script>
 
@@ -69,7 +94,11 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
   <section ref="box" aria-label="Compression against its baseline">
     <header class="flex flex-wrap items-baseline gap-x-4 text-[0.9rem]">
       <h2 class="font-semibold">Compression against its baseline</h2>
-      <p class="text-soft">band = what the gauge cannot tell apart</p>
+      <p class="text-soft">
+        band = what the gauge cannot tell apart<template v-if="ahead"
+          >, fan = where it is going, nine times in ten</template
+        >
+      </p>
       <p class="ml-auto flex items-center gap-1.5 text-soft">
         <span class="size-2.5 rounded-full border border-ink" aria-hidden="true" /> cold
       </p>
@@ -119,6 +148,7 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
         >
           {{ s.cylinder || 'all' }}
         </text>
+        <path v-if="s.fan" :d="fanOf(s.fan)" class="fill-watch/45" data-fan />
         <path :d="path(s.points) ?? ''" class="fill-none stroke-ink" stroke-width="1.2" />
         <circle
           v-for="p in s.points"

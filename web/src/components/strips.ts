@@ -26,7 +26,7 @@ export function times(page: Page) {
       rules.push({ at: (at[i - 1]! + at[i]!) / 2, words: 'other gauge' })
     }
   })
-  return { at, label, rules }
+  return { at, label, rules, byMeter }
 }
 
 function rising(v: number[]): boolean {

@@ -3,10 +3,11 @@ import { openDB, type DBSchema } from 'idb'
 import { computed, ref } from 'vue'
 import { Refused, type Problem } from '@/api/client'
 
-/** One entry of a sheet on its way to the server: where it is posted, and what. */
+/** One entry of a sheet on its way to the server: where it is sent, and what. It is posted, or changes what is there. */
 export interface Entry {
   id?: number
   sheet: string
+  method?: 'PATCH'
   path: string
   body: Record<string, unknown>
 }
@@ -35,9 +36,9 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
     void flush()
   })
 
-  async function add(path: string, body: Record<string, unknown>) {
+  async function add(path: string, body: Record<string, unknown>, method?: 'PATCH') {
     await ready
-    const entry: Entry = { sheet, path, body: plain(body) }
+    const entry: Entry = { sheet, path, body: plain(body), ...(method ? { method } : {}) }
     waiting.value.push(entry)
     entry.id = await (await opened).add('entries', entry)
     waiting.value = [...waiting.value]
@@ -54,7 +55,7 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
       const entry = waiting.value[0]!
       if (entry.id === undefined) return
       try {
-        const answer = await post(entry)
+        const answer = await send(entry)
         unreachable.value = false
         landed(answer as Answer, entry)
         await forget(entry)
@@ -100,9 +101,9 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
 /** A copy without the reactivity of the page, which IndexedDB would refuse. */
 const plain = (body: Record<string, unknown>) => JSON.parse(JSON.stringify(body)) as Record<string, unknown>
 
-async function post(entry: Entry): Promise<unknown> {
+async function send(entry: Entry): Promise<unknown> {
   const response = await fetch(entry.path, {
-    method: 'POST',
+    method: entry.method ?? 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(entry.body),
   })

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventSource } from '@vueuse/core'
 import { nanoid } from 'nanoid'
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, type Problem, type Schemas } from '@/api/client'
 import { useOutbox } from './useOutbox'
 
 export type Sheet = Schemas['Sheet']
@@ -44,15 +44,20 @@ export function useSheet(engine: string, session: string) {
     outbox.add(`${base}/${kind}/${key}/strike`, { why })
   const waiting = (kind: string) => outbox.waiting.value.filter((e) => e.path === `${base}/${kind}`)
 
-  async function patch(head: Schemas['SessionHead']) {
-    landed(
-      await ask(
-        api.PATCH('/api/engines/{engine}/sessions/{session}', { params: { path: { engine, session } }, body: head }),
-      ),
-    )
+  // What was refused of the head is shown beside its field until the next change.
+  const headProblem = ref<Problem>()
+  /** Changes the head of the test: what is given of it, and nothing else. */
+  function patch(head: Schemas['SessionHead']) {
+    headProblem.value = undefined
+    return outbox.add(base, { ...head }, 'PATCH')
   }
+  watch(outbox.refused, (r) => {
+    if (r?.entry.method !== 'PATCH') return
+    headProblem.value = r.problem
+    void outbox.drop()
+  })
 
-  return { base, engine, session, query, sheet, outbox, post, strike, waiting, patch }
+  return { base, engine, session, query, sheet, outbox, post, strike, waiting, patch, headProblem }
 }
 
 export type Work = ReturnType<typeof useSheet>

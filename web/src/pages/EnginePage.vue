@@ -5,10 +5,12 @@ import { RouterLink, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
 import BorePlan from '@/components/BorePlan.vue'
+import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
 import Strips from '@/components/Strips.vue'
+import Timeline from '@/components/Timeline.vue'
 import { startTest } from '@/composables/startTest'
 import { longDate, signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
@@ -39,6 +41,7 @@ function move(by: number) {
 
 useKeys([
   { keys: ['t'], does: 'test this engine', run: () => startTest(router, props.engine) },
+  { keys: ['e'], does: 'its figures and limits', run: () => router.push(`/engines/${props.engine}/edit`) },
   { keys: ['w'], does: 'crank wheel', run: () => router.push(`/engines/${props.engine}/wheel`) },
   { keys: ['ArrowRight'], does: 'next cylinder', run: () => move(1) },
   { keys: ['ArrowLeft'], does: 'cylinder before', run: () => move(-1) },
@@ -65,7 +68,12 @@ useKeys([
           </span>
         </p>
         <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
+        <p v-if="page.decision" class="mt-1">
+          <b class="font-semibold" data-decision>{{ page.decision }}</b>
+          <DueLine v-if="page.due" class="ml-2 text-soft" :due="page.due" :unit="page.engine.meter_unit" />
+        </p>
       </div>
+      <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
       <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
       <button class="button-main max-sm:w-full" @click="startTest(router, props.engine)">
         {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
@@ -94,12 +102,15 @@ useKeys([
           class="mt-5"
           :causes="page.causes"
           :next="page.next"
-          :due="page.due"
-          :meter-unit="page.engine.meter_unit"
           @next="startTest(router, props.engine, page.next?.step)"
         />
         <p v-for="c in page.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
-        <Schools v-if="page.evenness.length && read.length" class="mt-6" :judgements="page.evenness" />
+        <Schools
+          v-if="page.evenness.length && read.length"
+          class="mt-6"
+          :judgements="page.evenness"
+          :beside="page.beside"
+        />
       </div>
       <Strips v-if="read.length > 1" :page="page" :current="current" @pick="pick" />
       <p v-else class="max-w-md text-lg text-soft">
@@ -116,26 +127,7 @@ useKeys([
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
     </section>
 
-    <section v-if="page.tests.length" class="mt-10">
-      <h2 class="border-b border-rule pb-1 font-semibold">Tests</h2>
-      <ol>
-        <li v-for="t in [...page.tests].reverse()" :key="t.id" class="border-b border-rule">
-          <RouterLink
-            :to="`/engines/${engine}/tests/${t.id}`"
-            class="grid gap-x-5 py-2 hover:bg-sheet sm:grid-cols-[9.5rem_6rem_11rem_5.5rem_1fr] sm:items-center"
-          >
-            <span>{{ longDate(t.date) }}</span>
-            <span class="figures">{{ t.meter }} {{ t.meter === undefined ? '' : page.engine.meter_unit }}</span>
-            <span class="text-soft"
-              >{{ t.stage?.replace('-', ' ')
-              }}<template v-if="t.conditions?.engine_temp">, {{ t.conditions.engine_temp }}</template></span
-            >
-            <span><StateMark v-if="t.verdict.cylinders.length" :state="t.verdict.state" /></span>
-            <span>{{ t.verdict.sentence }}</span>
-          </RouterLink>
-        </li>
-      </ol>
-    </section>
+    <Timeline class="mt-10" :page="page" />
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>

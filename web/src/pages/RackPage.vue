@@ -4,6 +4,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { rackQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
+import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import StateMark from '@/components/StateMark.vue'
 import { startTest } from '@/composables/startTest'
@@ -100,6 +101,7 @@ useKeys([
               <span v-if="e.meter !== undefined" class="sm:block"
                 >at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</span
               >
+              <DueLine v-if="e.due" short class="sm:block" :due="e.due" :unit="e.meter_unit" />
             </template>
           </p>
         </RouterLink>

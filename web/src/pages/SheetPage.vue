@@ -47,8 +47,10 @@ const whole = computed<Record<string, boolean | undefined>>(() => {
 // Pulls and leak-downs that are refused come back into their field; anything else is named here and let go.
 const lost = ref('')
 watch(outbox.refused, (r) => {
-  if (!r || r.entry.body.mode !== undefined || r.entry.body.supply !== undefined) return
-  lost.value = `Not kept: ${r.problem.errors?.[0]?.message ?? r.problem.detail ?? 'refused'} (${Object.values(r.entry.body).join(', ')})`
+  if (!r || r.entry.method || r.entry.body.mode !== undefined || r.entry.body.supply !== undefined) return
+  const { what, finding, value, note, why } = r.entry.body
+  const typed = [what, finding, value, note, why].filter(Boolean).join(', ')
+  lost.value = `Not kept: ${r.problem.errors?.[0]?.message ?? r.problem.detail ?? 'refused'} (${typed})`
   void outbox.drop()
 })
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import CauseList from '@/components/CauseList.vue'
+import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -36,6 +37,10 @@ useKeys([
     <p class="flex flex-wrap items-center gap-3">
       <StateMark v-if="sheet.verdict.cylinders.length" :state="sheet.verdict.state" />
       <span class="text-[1.35rem] leading-snug font-medium" data-sentence>{{ sheet.verdict.sentence }}</span>
+    </p>
+    <p v-if="sheet.verdict.decision" class="mt-1 text-lg">
+      <b class="font-semibold" data-decision>{{ sheet.verdict.decision }}</b>
+      <DueLine v-if="sheet.verdict.due" class="ml-2" :due="sheet.verdict.due" :unit="sheet.engine.meter_unit" />
     </p>
     <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-2 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
     <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
@@ -89,14 +94,17 @@ useKeys([
           v-if="sheet.verdict.causes.length && sheet.verdict.causes[0]!.cause !== 'healthy'"
           :causes="sheet.verdict.causes"
           :next="sheet.verdict.next"
-          :due="sheet.verdict.due"
-          :meter-unit="sheet.engine.meter_unit"
           @next="$router.replace(`/engines/${work.engine}/tests/${work.session}/${sheet.verdict.next?.step}`)"
         />
-        <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" />
+        <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" :beside="sheet.verdict.beside" />
       </div>
     </div>
-    <button class="button-main mt-6 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
+    <p class="mt-6 max-w-3xl text-[0.95rem] text-soft">
+      What Braxel says is an aid. The factory manual and the engine builder’s limits come first. What carries
+      passengers, flies, goes to sea or must meet a law needs a licensed person’s word, and class and local rules stand
+      above it.
+    </p>
+    <button class="button-main mt-4 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
       Put everything back <KeyCap>Enter</KeyCap>
     </button>
   </div>

@@ -212,7 +212,8 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         {{ current === sheet.leak_prompt.cylinder || !sheet.leak_prompt.cylinder ? sheet.leak_prompt.say : cell.say }}
       </h2>
       <p class="text-soft">
-        Every tool off the crank bolt, or the bar held, before air goes in. {{ sheet.wheel?.push }}
+        Every tool off the crank bolt, or the bar held, before air goes in; stand clear of its arc. Air up slowly, on a
+        hose that cannot whip, never above the tester’s rating. {{ sheet.wheel?.push }}
       </p>
       <div class="mt-2 grid gap-x-6 md:grid-cols-[15rem_minmax(0,1fr)]">
         <CrankWheel

@@ -156,6 +156,9 @@ useKeys([
           :fault="kind.unit || words.data.value?.[form.what] ? undefined : fault || undefined"
           ><input v-model="form.note" class="field" maxlength="1000"
         /></LabelledField>
+        <p v-if="form.what === 'coolant'" class="col-span-2 border-l-4 border-watch pl-3">
+          The coolant cap comes off only when it is cold.
+        </p>
         <button class="button-plain">Note it</button>
         <label class="button-plain cursor-pointer"
           >Photo<input type="file" accept="image/*" capture="environment" class="sr-only" @change="photo"

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, useTemplateRef } from 'vue'
+import { computed, reactive, useTemplateRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Schemas } from '@/api/client'
+import { faultOf, type Schemas } from '@/api/client'
 import { protocolsQuery, testersQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
@@ -21,10 +21,24 @@ const list = useTemplateRef('list')
 
 type Head = Schemas['SessionHead']
 const set = (head: Head) => props.work.patch(head)
-const condition = (part: Schemas['Conditions']) => set({ conditions: { ...c.value, ...part } })
-const number = (event: Event) => {
-  const text = (event.target as HTMLInputElement).value
-  return text === '' ? undefined : Number(text)
+const condition = (part: Schemas['Conditions']) => set({ conditions: part })
+const fault = (field: string) => faults[field] ?? faultOf(props.work.headProblem.value, field)
+
+// A figure that cannot be kept stays in its field, marked; one that is kept is shown as the server has it.
+const typed = reactive<Record<string, string>>({})
+const faults = reactive<Record<string, string>>({})
+watch(
+  () => [sheet.value.revision, props.work.headProblem.value],
+  () => props.work.headProblem.value || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
+)
+function figure(field: string, event: Event, keep: (value: number) => unknown) {
+  const text = (event.target as HTMLInputElement).value.trim()
+  delete faults[field]
+  if (text === '') return delete typed[field]
+  typed[field] = text
+  const value = Number(text.replace(',', '.'))
+  if (Number.isFinite(value)) return keep(value)
+  faults[field] = `“${text}” is not a figure`
 }
 const word = (event: Event) => (event.target as HTMLSelectElement).value
 
@@ -32,7 +46,7 @@ function protocol(id: string) {
   const p = protocols.data.value?.find((x) => x.id === id)
   return set({
     protocol: id,
-    ...(p ? { conditions: { ...c.value, plugs_out: p.plugs_out, engine_temp: p.temp, cranking: p.cranking } } : {}),
+    ...(p ? { conditions: { plugs_out: p.plugs_out, engine_temp: p.temp, cranking: p.cranking } } : {}),
   })
 }
 
@@ -108,12 +122,13 @@ useKeys([
           <option value="dyno">on the dyno</option>
         </select>
       </LabelledField>
-      <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`">
+      <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`" :fault="fault('meter')">
         <input
           class="field figures text-xl"
           inputmode="decimal"
-          :value="s.meter"
-          @change="set({ meter: number($event) })"
+          :placeholder="sheet.last_meter === undefined ? '' : `last ${sheet.last_meter}`"
+          :value="typed['meter'] ?? s.meter"
+          @change="figure('meter', $event, (v) => set({ meter: v }))"
         />
       </LabelledField>
       <LabelledField label="Engine">
@@ -146,28 +161,36 @@ useKeys([
           <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Battery, V">
+      <LabelledField label="Battery, V" :fault="fault('conditions.battery_v')">
         <input
           class="field figures"
           inputmode="decimal"
-          :value="c.battery_v"
-          @change="condition({ battery_v: number($event) })"
+          :value="typed['conditions.battery_v'] ?? c.battery_v"
+          @change="figure('conditions.battery_v', $event, (v) => condition({ battery_v: v }))"
         />
       </LabelledField>
-      <LabelledField label="Altitude, m">
+      <LabelledField label="Altitude, m" :fault="fault('conditions.altitude_m')">
         <input
           class="field figures"
           inputmode="decimal"
-          :value="c.altitude_m"
-          @change="condition({ altitude_m: number($event) })"
+          :value="typed['conditions.altitude_m'] ?? c.altitude_m"
+          @change="figure('conditions.altitude_m', $event, (v) => condition({ altitude_m: v }))"
         />
       </LabelledField>
-      <LabelledField label="Air pressure, kPa, if measured">
+      <LabelledField label="Air pressure, kPa, if measured" :fault="fault('conditions.ambient_kpa')">
         <input
           class="field figures"
           inputmode="decimal"
-          :value="c.ambient_kpa"
-          @change="condition({ ambient_kpa: number($event) })"
+          :value="typed['conditions.ambient_kpa'] ?? c.ambient_kpa"
+          @change="figure('conditions.ambient_kpa', $event, (v) => condition({ ambient_kpa: v }))"
+        />
+      </LabelledField>
+      <LabelledField label="Tested by" :fault="fault('operator')">
+        <input
+          class="field"
+          maxlength="120"
+          :value="s.operator"
+          @change="set({ operator: ($event.target as HTMLInputElement).value })"
         />
       </LabelledField>
       <LabelledField v-if="sheet.builds?.length" label="Build">

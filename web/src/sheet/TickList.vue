@@ -21,7 +21,7 @@ defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).fo
 <template>
   <ul class="border-t border-rule">
     <li v-for="t in tasks" :key="t.id" class="border-b border-track">
-      <label class="flex min-h-12 cursor-pointer items-center gap-3 py-1">
+      <label class="flex min-h-11 cursor-pointer items-center gap-3 py-0.5 lg:min-h-10">
         <input
           type="checkbox"
           class="size-6 shrink-0 accent-verdigris"

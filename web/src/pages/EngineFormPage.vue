@@ -3,16 +3,20 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
-import { layoutsQuery } from '@/api/queries'
+import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 
 type Engine = Schemas['Engine']
 
+/** With an engine it changes that one; without, it enters a new one. */
+const props = defineProps<{ engine?: string }>()
 const router = useRouter()
 const client = useQueryClient()
 const layouts = useQuery(layoutsQuery)
+const protocols = useQuery(protocolsQuery)
+const kept = useQuery({ ...engineQuery(props.engine ?? ''), enabled: !!props.engine })
 
 const group = ref('inline')
 const preset = ref<Schemas['Preset']>()
@@ -20,7 +24,7 @@ const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
 const angle = ref(0)
-const engine = reactive<Engine>({
+const form = reactive<Engine>({
   name: '',
   kind: 'four-stroke',
   layout: {},
@@ -63,14 +67,51 @@ const words = (f: Schemas['Firing']) =>
 
 watch(
   () => layouts.data.value,
-  (all) => all && !preset.value && choose(all.find((p) => p.name === 'Inline 4')!),
+  (all) => all && !props.engine && !preset.value && choose(all.find((p) => p.name === 'Inline 4')!),
   { immediate: true },
 )
+const chooseGroup = () =>
+  inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!)
+
+const limits = reactive({ source: '', minimum: '', unit: 'psi' as Schemas['Reading']['unit'], spread: '', leak: '' })
+
+// An engine that is changed fills the form once; what is typed after that stands.
+let filled = false
 watch(
-  group,
-  () =>
-    inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!),
+  () => kept.data.value?.engine,
+  (e) => {
+    if (!e || filled) return
+    filled = true
+    Object.assign(form, e)
+    banks.value = (e.layout.banks ?? []).map((b) => b.join(' '))
+    angle.value = e.layout.bank_angle_deg ?? 0
+    group.value = banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
+    order.value = e.firing_order?.join(' ') ?? ''
+    intervals.value = e.firing_intervals_deg
+    const own = e.limits
+    Object.assign(limits, {
+      source: own?.source ?? '',
+      minimum: String(own?.compression_minimum?.value ?? ''),
+      unit: own?.compression_minimum?.unit ?? 'psi',
+      spread: String(own?.spread_maximum_pct ?? ''),
+      leak: String(own?.leak_maximum_pct ?? ''),
+    })
+  },
+  { immediate: true },
 )
+
+/** The builder's or the maker's own limits, as far as any is given; what else stood in them is kept. */
+function ownLimits(): Engine['limits'] {
+  const figure = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
+  const all = {
+    ...kept.data.value?.engine.limits,
+    source: limits.source.trim() || undefined,
+    compression_minimum: limits.minimum.trim() ? { value: figure(limits.minimum)!, unit: limits.unit } : undefined,
+    spread_maximum_pct: figure(limits.spread),
+    leak_maximum_pct: figure(limits.leak),
+  }
+  return Object.values(all).some((v) => v !== undefined) ? all : undefined
+}
 
 const figures: { key: keyof Engine; words: string; hint?: string }[] = [
   { key: 'bore_mm', words: 'Bore, mm' },
@@ -81,7 +122,7 @@ const figures: { key: keyof Engine; words: string; hint?: string }[] = [
   { key: 'altitude_m', words: 'Altitude, m' },
 ]
 const choices: {
-  key: 'kind' | 'duty' | 'fuel' | 'induction' | 'meter_unit' | 'rotation'
+  key: 'kind' | 'duty' | 'fuel' | 'fuelling' | 'induction' | 'meter_unit' | 'rotation' | 'ring_pack'
   words: string
   of: string[]
 }[] = [
@@ -93,20 +134,32 @@ const choices: {
   { key: 'meter_unit', words: 'Its meter counts', of: ['h', 'km', 'mi', 'runs', 'events'] },
   { key: 'kind', words: 'Kind', of: ['four-stroke', 'two-stroke'] },
   { key: 'fuel', words: 'Fuel', of: ['petrol', 'diesel', 'ethanol', 'methanol', 'gas', 'other'] },
+  { key: 'fuelling', words: 'Fed by', of: ['injection', 'carburettor'] },
   { key: 'induction', words: 'Induction', of: ['natural', 'turbo', 'supercharged'] },
   { key: 'rotation', words: 'Runs', of: ['clockwise', 'anticlockwise'] },
+  { key: 'ring_pack', words: 'Rings', of: ['conventional', 'gapless', 'gas-ported', 'wide-gap'] },
 ]
 
 async function save() {
   problem.value = undefined
   unreachable.value = false
-  const body: Engine = { ...engine, name: engine.name.trim(), layout: layout.value, firing_order: numbers(order.value) }
-  if (intervals.value) body.firing_intervals_deg = intervals.value
+  const body: Engine = {
+    ...form,
+    name: form.name.trim(),
+    layout: form.kind === 'rotary' ? form.layout : layout.value,
+    firing_order: numbers(order.value),
+    firing_intervals_deg: intervals.value,
+    limits: ownLimits(),
+  }
   for (const key of Object.keys(body) as (keyof Engine)[]) if ((body[key] as unknown) === '') delete body[key]
   try {
-    const kept = await ask(api.POST('/api/engines', { body }))
-    await client.invalidateQueries({ queryKey: ['rack'] })
-    await router.push(`/engines/${kept.id}`)
+    const saved = await ask(
+      props.engine
+        ? api.PUT('/api/engines/{engine}', { params: { path: { engine: props.engine } }, body })
+        : api.POST('/api/engines', { body }),
+    )
+    await client.invalidateQueries()
+    await router.push(`/engines/${saved.id}`)
   } catch (error) {
     if (error instanceof Refused) problem.value = error.problem
     else unreachable.value = true
@@ -115,20 +168,25 @@ async function save() {
 
 useKeys([
   { keys: ['Enter'], does: 'in a field: keep the engine' },
-  { keys: ['Escape'], does: 'back to the rack', run: () => router.push('/'), inFields: true },
+  {
+    keys: ['Escape'],
+    does: 'back, without keeping it',
+    run: () => router.push(props.engine ? `/engines/${props.engine}` : '/'),
+    inFields: true,
+  },
 ])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">New engine</h1>
+    <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : 'New engine' }}</h1>
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save">
       <div class="grid content-start gap-4">
         <LabelledField label="Name" :fault="faultOf(problem, 'name')">
-          <input v-model="engine.name" class="field text-xl" maxlength="200" autofocus autocomplete="off" />
+          <input v-model="form.name" class="field text-xl" maxlength="200" autofocus autocomplete="off" />
         </LabelledField>
         <LabelledField label="Owner" :fault="faultOf(problem, 'owner')">
-          <input v-model="engine.owner" class="field" autocomplete="off" />
+          <input v-model="form.owner" class="field" autocomplete="off" />
         </LabelledField>
 
         <fieldset>
@@ -139,7 +197,9 @@ useKeys([
               :key="g"
               class="flex min-h-11 cursor-pointer items-center border border-rule bg-sheet px-4 has-checked:border-ink has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-3 has-focus-visible:outline-verdigris"
             >
-              <input v-model="group" class="sr-only" type="radio" name="group" :value="g" />{{ g }}
+              <input v-model="group" class="sr-only" type="radio" name="group" :value="g" @change="chooseGroup" />{{
+                g
+              }}
             </label>
           </div>
           <div v-if="inGroup.length > 1" class="mt-2 flex flex-wrap gap-2">
@@ -206,7 +266,7 @@ useKeys([
         />
         <div class="grid grid-cols-2 gap-3 sm:grid-cols-3">
           <LabelledField v-for="c in choices" :key="c.key" :label="c.words" :fault="faultOf(problem, c.key)">
-            <select v-model="engine[c.key]" class="field">
+            <select v-model="form[c.key]" class="field">
               <option v-for="o in c.of" :key="o">{{ o }}</option>
             </select>
           </LabelledField>
@@ -215,13 +275,35 @@ useKeys([
           <legend class="font-semibold">Figures, as far as you have them</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="faultOf(problem, f.key)">
-              <input
-                v-model.number="engine[f.key]"
-                class="field figures"
-                type="number"
-                step="any"
-                inputmode="decimal"
-              />
+              <input v-model.number="form[f.key]" class="field figures" type="number" step="any" inputmode="decimal" />
+            </LabelledField>
+          </div>
+        </fieldset>
+        <fieldset>
+          <legend class="font-semibold">The builder’s or the maker’s own limits: they come first</legend>
+          <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
+            <LabelledField label="Least compression" :fault="faultOf(problem, 'limits.compression_minimum')">
+              <input v-model="limits.minimum" class="field figures" inputmode="decimal" />
+            </LabelledField>
+            <LabelledField label="in">
+              <select v-model="limits.unit" class="field">
+                <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
+              </select>
+            </LabelledField>
+            <LabelledField label="Whose" :fault="faultOf(problem, 'limits.source')">
+              <input v-model="limits.source" class="field" placeholder="the builder" />
+            </LabelledField>
+            <LabelledField label="Lowest below highest, %" :fault="faultOf(problem, 'limits.spread_maximum_pct')">
+              <input v-model="limits.spread" class="field figures" inputmode="decimal" />
+            </LabelledField>
+            <LabelledField label="Most leak, %" :fault="faultOf(problem, 'limits.leak_maximum_pct')">
+              <input v-model="limits.leak" class="field figures" inputmode="decimal" />
+            </LabelledField>
+            <LabelledField label="Tested by" :fault="faultOf(problem, 'protocol')">
+              <select v-model="form.protocol" class="field">
+                <option value="">what fits its use</option>
+                <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
+              </select>
             </LabelledField>
           </div>
         </fieldset>

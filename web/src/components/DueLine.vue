@@ -1,0 +1,18 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import { longDate } from '@/composables/useFormat'
+
+defineProps<{ due: Schemas['Due']; unit?: string; short?: boolean }>()
+</script>
+
+<template>
+  <span data-due
+    ><span :class="{ 'font-semibold': !short }"
+      >{{ short ? 'due' : 'Test it again by' }}
+      <template v-if="due.by_meter !== undefined"
+        ><span class="figures">{{ due.by_meter.toFixed(0) }}</span> {{ unit }}</template
+      ><template v-if="due.by_meter !== undefined && due.by_date"> or </template
+      ><template v-if="due.by_date">{{ longDate(due.by_date) }}</template></span
+    ><template v-if="!short">: {{ due.why }}.</template></span
+  >
+</template>

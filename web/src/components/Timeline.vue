@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { longDate } from '@/composables/useFormat'
+import LabelledField from './LabelledField.vue'
+import StateMark from './StateMark.vue'
+
+const props = defineProps<{ page: Schemas['EnginePage'] }>()
+const client = useQueryClient()
+const engine = props.page.engine.id!
+
+/** Tests, builds and events on one line of time, the latest first. */
+const items = computed(() => {
+  const all = [
+    ...props.page.tests.map((test) => ({ date: test.date, meter: test.meter, test })),
+    ...(props.page.builds ?? []).map((b) => ({ date: b.date ?? '', meter: undefined, words: `New build: ${b.what}` })),
+    ...(props.page.events ?? []).map((e) => ({ date: e.date ?? '', meter: e.meter, words: e.what })),
+  ]
+  return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
+})
+
+const adding = ref(false)
+const form = reactive({ kind: 'event', date: new Date().toISOString().slice(0, 10), meter: '', what: '' })
+const problem = ref<Problem>()
+async function keep() {
+  const path = { params: { path: { engine } } }
+  const { date, what } = form
+  try {
+    if (form.kind === 'build') await ask(api.POST('/api/engines/{engine}/builds', { ...path, body: { date, what } }))
+    else {
+      const meter = form.meter === '' ? undefined : Number(form.meter.replace(',', '.'))
+      await ask(api.POST('/api/engines/{engine}/events', { ...path, body: { date, what, meter } }))
+    }
+    Object.assign(form, { what: '', meter: '' })
+    problem.value = undefined
+    adding.value = false
+    await client.invalidateQueries({ queryKey: ['engine', engine] })
+  } catch (error) {
+    problem.value =
+      error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached; what you typed is still here.' }
+  }
+}
+</script>
+
+<template>
+  <section>
+    <div class="flex flex-wrap items-center gap-x-6 border-b border-rule pb-1">
+      <h2 class="font-semibold">Tests, builds, events</h2>
+      <button class="link ml-auto min-h-11" :aria-expanded="adding" @click="adding = !adding">
+        Note a rebuild or an event
+      </button>
+    </div>
+    <form
+      v-if="adding"
+      class="grid max-w-4xl gap-3 py-3 sm:grid-cols-[9rem_10rem_7rem_1fr_auto] sm:items-end"
+      @submit.prevent="keep"
+    >
+      <LabelledField label="What it was">
+        <select v-model="form.kind" class="field">
+          <option value="event">an event</option>
+          <option value="build">a new build</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Date" :fault="faultOf(problem, 'date')"
+        ><input v-model="form.date" type="date" class="field figures"
+      /></LabelledField>
+      <LabelledField
+        v-if="form.kind === 'event'"
+        :label="`Meter, ${page.engine.meter_unit ?? 'h'}`"
+        :fault="faultOf(problem, 'meter')"
+        ><input v-model="form.meter" class="field figures" inputmode="decimal"
+      /></LabelledField>
+      <LabelledField label="In your words" :fault="faultOf(problem, 'what')"
+        ><input v-model="form.what" class="field" maxlength="200" required
+      /></LabelledField>
+      <button class="button-main">Keep it</button>
+      <p v-if="form.kind === 'build'" class="text-soft sm:col-span-full">
+        A new build begins a new baseline: the next test is held against nothing older.
+      </p>
+      <p v-if="problem && !problem.errors" role="alert" class="font-semibold sm:col-span-full">{{ problem.detail }}</p>
+    </form>
+    <ol>
+      <li v-for="(item, i) in items" :key="i" class="border-b border-rule">
+        <RouterLink
+          v-if="'test' in item"
+          :to="`/engines/${engine}/tests/${item.test.id}/${item.test.open ? '' : 'findings'}`"
+          class="grid gap-x-5 py-2 hover:bg-sheet sm:grid-cols-[9.5rem_6rem_11rem_5.5rem_1fr] sm:items-center"
+        >
+          <span>{{ longDate(item.date) }}</span>
+          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
+          <span class="text-soft"
+            >{{ item.test.stage?.replace('-', ' ')
+            }}<template v-if="item.test.conditions?.engine_temp"
+              >, {{ item.test.conditions.engine_temp }}</template
+            ></span
+          >
+          <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
+          <span>{{ item.test.verdict.sentence }}</span>
+        </RouterLink>
+        <p v-else class="grid gap-x-5 py-2 text-verdigris sm:grid-cols-[9.5rem_6rem_1fr]">
+          <span>{{ item.date ? longDate(item.date) : '' }}</span>
+          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
+          <span>{{ item.words }}</span>
+        </p>
+      </li>
+    </ol>
+  </section>
+</template>
