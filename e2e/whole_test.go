@@ -94,7 +94,8 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	press(t, page, 'a')
 	until(t, page, `() => document.querySelectorAll('ul input:not(:checked)').length === 0`)
 	press(t, page, input.Enter)
-	see(t, page, "header p", "Recorded as this build's baseline")
+	see(t, page, "header p", "Cylinder 5: leak above the others by .*Most likely its rings or bore")
+	see(t, page, "[data-decision]", "Find the cause before")
 
 	var got sheet.Sheet
 	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)

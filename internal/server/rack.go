@@ -4,9 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"runtime"
 	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/sync/errgroup"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
@@ -55,9 +57,12 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 	if err != nil {
 		return nil, err
 	}
+	if err := h.judgeAnew(ctx, summaries); err != nil {
+		return nil, err
+	}
 	rack := Rack{h.shop, make([]RackEngine, len(summaries))}
 	for i, s := range summaries {
-		if rack.Engines[i], err = h.summary(ctx, s); err != nil {
+		if err := json.Unmarshal(s.Body, &rack.Engines[i]); err != nil {
 			return nil, err
 		}
 	}
@@ -65,22 +70,40 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 	return &answer[Rack]{rack}, nil
 }
 
-// summary returns an engine's place on the rack, judging it anew only where it changed since it was judged last.
-func (h *handlers) summary(ctx context.Context, s store.Summary) (RackEngine, error) {
-	var row RackEngine
-	if s.Body != nil {
-		return row, json.Unmarshal(s.Body, &row)
+// judgeAnew fills in the summaries of the engines that changed since they were judged last, and keeps them. After the
+// judge itself has changed that is every engine of the shop.
+func (h *handlers) judgeAnew(ctx context.Context, summaries []store.Summary) error {
+	var stale []int
+	for i, s := range summaries {
+		if s.Body == nil {
+			stale = append(stale, i)
+		}
 	}
-	l, revision, err := h.log(ctx, s.Engine.ID)
-	if err != nil {
-		return row, err
+	if len(stale) == 0 {
+		return nil
 	}
-	row = summarize(l)
-	body, err := json.Marshal(row)
-	if err != nil {
-		return row, err
+	var each errgroup.Group
+	each.SetLimit(runtime.GOMAXPROCS(0))
+	for _, i := range stale {
+		each.Go(func() error {
+			s := &summaries[i]
+			l, revision, err := h.log(ctx, s.Engine.ID)
+			if err != nil {
+				return err
+			}
+			s.Revision = revision
+			s.Body, err = json.Marshal(summarize(l))
+			return err
+		})
 	}
-	return row, h.store.KeepSummary(ctx, s.Engine.ID, revision, judge.Edition, body)
+	if err := each.Wait(); err != nil {
+		return err
+	}
+	anew := make([]store.Summary, len(stale))
+	for n, i := range stale {
+		anew[n] = summaries[i]
+	}
+	return h.store.KeepSummaries(ctx, judge.Edition, anew)
 }
 
 func summarize(l log.Log) RackEngine {

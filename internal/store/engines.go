@@ -33,10 +33,19 @@ func (s *Store) Rack(ctx context.Context, judge int) ([]Summary, error) {
 	})(s.read.QueryContext(ctx, "SELECT body, revision, CASE WHEN summary_revision = revision AND summary_judge = ? THEN summary END FROM engine ORDER BY id", judge))
 }
 
-// KeepSummary stores what a judge of that version said of an engine at that revision.
-func (s *Store) KeepSummary(ctx context.Context, engine string, revision, judge int, body json.RawMessage) error {
-	_, err := s.write.ExecContext(ctx, "UPDATE engine SET summary = ?, summary_revision = ?, summary_judge = ? WHERE id = ?", string(body), revision, judge, engine)
-	return err
+// KeepSummaries stores what a judge of that version said of engines, each at the revision it was judged at.
+func (s *Store) KeepSummaries(ctx context.Context, judge int, all []Summary) error {
+	tx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = tx.Rollback() }()
+	for _, one := range all {
+		if _, err := tx.ExecContext(ctx, "UPDATE engine SET summary = ?, summary_revision = ?, summary_judge = ? WHERE id = ?", string(one.Body), one.Revision, judge, one.Engine.ID); err != nil {
+			return err
+		}
+	}
+	return tx.Commit()
 }
 
 // AddEngine keeps a new engine and returns it with the id it was given, made from its name.

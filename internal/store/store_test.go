@@ -104,7 +104,7 @@ func TestTwoEnginesOfOneNameHaveTheirOwnIDs(t *testing.T) {
 func TestASummaryHoldsUntilTheEngineChanges(t *testing.T) {
 	s := open(t)
 	e, _ := s.AddEngine(ctx, four())
-	require.NoError(t, s.KeepSummary(ctx, e.ID, 1, 7, []byte(`{"state":"steady"}`)))
+	require.NoError(t, s.KeepSummaries(ctx, 7, []store.Summary{{Engine: e, Revision: 1, Body: []byte(`{"state":"steady"}`)}}))
 	rack, err := s.Rack(ctx, 7)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"state":"steady"}`, string(rack[0].Body))

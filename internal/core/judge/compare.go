@@ -20,7 +20,7 @@ func (h *history) learn(now map[int]figure, out Session, d change) {
 			h.base[c] = b
 		}
 		if d.first && h.belief[c].Changed() >= worth && out.Of(c).State.Severity() >= Watch.Severity() {
-			b.sum, b.variance, b.n, b.leaks = d.common, unlikeness*unlikeness, 1, []float64{d.leakCommon}
+			b.sum, b.variance, b.n, b.leaks, b.leak = d.common, unlikeness*unlikeness, 1, []float64{d.leakCommon}, d.leakCommon
 			continue
 		}
 		if f.se > 0 {
@@ -30,6 +30,7 @@ func (h *history) learn(now map[int]figure, out Session, d change) {
 		}
 		if f.leakSE > 0 {
 			b.leaks = append(b.leaks, f.leak)
+			b.leak = usualLeak(b.leaks)
 		}
 		for _, p := range f.paths {
 			b.heard[p.Where] = true
@@ -37,21 +38,18 @@ func (h *history) learn(now map[int]figure, out Session, d change) {
 	}
 }
 
-// leak returns the baseline leak: the mean, unless two tests of it lie so far apart that the higher one was dirt on a
-// seat.
-func (b *level) leak() (pct float64, ok bool) {
-	if len(b.leaks) == 0 {
-		return 0, false
-	}
-	low := slices.Min(b.leaks)
+// usualLeak returns the leak of several tests of a baseline: the mean, unless two lie so far apart that the higher one was
+// dirt on a seat.
+func usualLeak(leaks []float64) float64 {
+	low := slices.Min(leaks)
 	sum, n := 0.0, 0.0
-	for _, v := range b.leaks {
+	for _, v := range leaks {
 		if v <= low+dirtApart+0.3*low {
 			sum += v
 			n++
 		}
 	}
-	return sum / n, true
+	return sum / n
 }
 
 // dirtApart is how many points above its lowest reading a baseline leak must lie to be taken for dirt.
@@ -76,9 +74,9 @@ func (h *history) compare(now map[int]figure, all []unlike) change {
 		return h.siblings(now)
 	}
 	x := expect(all)
-	out := change{each: map[int]wear.Evidence{}, unlike: all, expected: x}
-	var order []int
-	var delta, se, leaks []float64
+	out := change{each: make(map[int]wear.Evidence, len(h.order)), unlike: all, expected: x}
+	n := len(h.order)
+	order, delta, se, leaks := make([]int, 0, n), make([]float64, 0, n), make([]float64, 0, n), make([]float64, 0, n)
 	for _, c := range h.order {
 		f, b := now[c], h.base[c]
 		if b == nil {
@@ -88,9 +86,9 @@ func (h *history) compare(now map[int]figure, all []unlike) change {
 		if f.se > 0 && b.n > 0 {
 			order, delta, se = append(order, c), append(delta, f.log-b.sum/b.n), append(se, math.Hypot(f.se, math.Sqrt(b.variance)/b.n))
 		}
-		if base, ok := b.leak(); ok && f.leakSE > 0 {
-			e.Leak = f.leak - base*(1+x.leak)
-			e.LeakSE = math.Hypot(math.Hypot(f.leakSE, x.leakSD*base), 0.8/math.Sqrt(float64(len(b.leaks))))
+		if len(b.leaks) > 0 && f.leakSE > 0 {
+			e.Leak = f.leak - b.leak*(1+x.leak)
+			e.LeakSE = math.Hypot(math.Hypot(f.leakSE, x.leakSD*b.leak), 0.8/math.Sqrt(float64(len(b.leaks))))
 			leaks = append(leaks, e.Leak)
 		}
 		out.each[c] = e

@@ -65,7 +65,8 @@ func stintOf(e log.Engine) (by float64, r stint) {
 // due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
 // Where something is to be mended or repeated first, there is no date.
 func (h *history) due(out *Session, s log.Session, bad []int) {
-	if out.State.Severity() > Watch.Severity() || out.State == Retest {
+	first := len(h.base) == 0
+	if out.State.Severity() > Watch.Severity() || out.State == Retest || (first && out.State == Watch) {
 		return
 	}
 	if s.Stage == "pre-install" && out.State == Steady {

@@ -48,6 +48,7 @@ type history struct {
 type level struct {
 	sum, variance, n float64
 	leaks            []float64
+	leak             float64 // what it usually leaked
 	heard            map[string]bool
 }
 
@@ -106,13 +107,13 @@ const (
 
 func (h *history) cylinder(c int, f figure, d change) Cylinder {
 	out := Cylinder{Cylinder: c, State: Steady, Why: []string{}}
+	// All that is told of a cylinder is one allocation: a judge is asked at every reading.
+	told := &struct{ kpa, leak, change, changeSE, leakChange, leakChangeSE, chance float64 }{kpa: float64(f.gauge), leak: f.shown}
 	if f.se > 0 {
-		kpa := float64(f.gauge)
-		out.Compression = &kpa
+		out.Compression = &told.kpa
 	}
 	if f.leakSE > 0 {
-		leak := f.shown
-		out.Leak = &leak
+		out.Leak = &told.leak
 	}
 	e, ok := d.each[c]
 	if !ok || (e.CompressionSE == 0 && e.LeakSE == 0) {
@@ -131,15 +132,15 @@ func (h *history) cylinder(c int, f figure, d change) Cylinder {
 		}
 		return out
 	}
-	chance := b.Changed()
-	out.Chance = &chance
+	told.chance = b.Changed()
+	out.Chance = &told.chance
 	if e.CompressionSE > 0 {
-		change, se := percent(e.Compression), 100*e.CompressionSE
-		out.ChangePct, out.ChangeSEPct = &change, &se
+		told.change, told.changeSE = percent(e.Compression), 100*e.CompressionSE
+		out.ChangePct, out.ChangeSEPct = &told.change, &told.changeSE
 	}
 	if e.LeakSE > 0 {
-		change, se := e.Leak, e.LeakSE
-		out.LeakChange, out.LeakChangeSE = &change, &se
+		told.leakChange, told.leakChangeSE = e.Leak, e.LeakSE
+		out.LeakChange, out.LeakChangeSE = &told.leakChange, &told.leakChangeSE
 	}
 	return out
 }

@@ -33,12 +33,13 @@ func (s Spread) Plus(o Spread) Spread {
 // Spreads returns the spread of each tester over the dry pulls of a log, in kPa; struck ones are left out.
 func Spreads(l log.Log) map[string]Spread {
 	all := map[string]Spread{}
+	var kept []float64
 	for _, s := range l.Sessions {
 		for _, row := range s.Compression {
 			if row.Mode != log.Dry || row.Tester == "" {
 				continue
 			}
-			var kept []float64
+			kept = kept[:0]
 			for _, p := range row.Pulls {
 				if p.Struck == "" {
 					kept = append(kept, float64(p.Pressure()))

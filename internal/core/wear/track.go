@@ -70,7 +70,7 @@ const (
 
 // perPoint are the losses of compression, as a share, that go with a point of leak, and how likely each is: a leak in
 // the cylinder loses cranking pressure about one for one, early valve trouble less.
-var perPoint = []struct{ loss, weight float64 }{{0.004, 0.15}, {0.008, 0.3}, {0.010, 0.4}, {0.014, 0.15}}
+var perPoint = [...]struct{ loss, weight float64 }{{0.004, 0.15}, {0.008, 0.3}, {0.010, 0.4}, {0.014, 0.15}}
 
 // leakScale is the mean of the leaks that a fault adds, in points; faults are met at any size, small ones more often.
 const leakScale = 9.0
@@ -100,12 +100,13 @@ func (b Belief) Next(e Evidence) Belief {
 	return n
 }
 
-// compressionAt is the likelihood of the compression reading where the cylinder has really lost that share.
-func (e Evidence) compressionAt(lost float64) float64 {
+// compressionAt is the likelihood of the compression reading where the cylinder has really changed by so much (logarithm
+// of a ratio).
+func (e Evidence) compressionAt(change float64) float64 {
 	if e.CompressionSE == 0 {
 		return 1
 	}
-	return tailed(e.Compression-math.Log1p(-min(lost, 0.99)), e.CompressionSE)
+	return tailed(e.Compression-change, e.CompressionSE)
 }
 
 // leakAt is the likelihood of the leak reading where the cylinder really leaks that many points more.
@@ -120,6 +121,9 @@ func (e Evidence) leakAt(pts float64) float64 {
 func tailed(d, se float64) float64 {
 	const strays = 0.01
 	z := d / se
+	if z*z > 4*reach*reach {
+		return 0
+	}
 	narrow := math.Exp(-z * z / 2)
 	wide := math.Sqrt(math.Sqrt(narrow)) / 2 // the same with twice the spread
 	return ((1-strays)*narrow + strays*wide) / (se * math.Sqrt(2*math.Pi))
@@ -149,7 +153,15 @@ func (e Evidence) unmoved() (clean, dirt float64) {
 	return at.clean * (1 - share) * e.leakAt(0), at.dirt * share * lifted
 }
 
-// The grids over which the sizes of faults are integrated: points of leak, and shares of compression.
+// A size is one point of a grid over which the sizes of faults are integrated, with its prior weight and what it makes of
+// compression.
+type leakSize struct {
+	pts, weight float64
+	changes     [len(perPoint)]float64 // of compression, for each of perPoint
+}
+type lossSize struct{ share, weight, change float64 }
+
+// The grids: points of leak, and shares of compression. Losses beyond what can be compared count as all but nothing left.
 const (
 	leakFrom, leakTo, leakStep = 1.5, 60.0, 1.0
 	lossFrom, lossTo, lossStep = 0.04, 0.95, 0.01
@@ -157,44 +169,69 @@ const (
 )
 
 var (
-	leakWeight = total(leakFrom, leakTo, leakStep, leakScale)
-	lossWeight = total(lossFrom, lossTo, lossStep, lossScale)
+	leakSizes = leakGrid()
+	lossSizes = lossGrid()
 )
 
-// total sums the prior of a grid.
-func total(from, to, step, scale float64) float64 {
-	sum := 0.0
-	for x := from; x < to; x += step {
-		sum += math.Exp(-x / scale)
+func leakGrid() []leakSize {
+	var all []leakSize
+	total := 0.0
+	for l := leakFrom; l < leakTo; l += leakStep {
+		s := leakSize{pts: l, weight: math.Exp(-l / leakScale)}
+		for i, k := range perPoint {
+			s.changes[i] = math.Log1p(-min(k.loss*l, 0.99))
+		}
+		total += s.weight
+		all = append(all, s)
 	}
-	return sum
+	for i := range all {
+		all[i].weight /= total
+	}
+	return all
+}
+
+func lossGrid() []lossSize {
+	var all []lossSize
+	total := 0.0
+	for c := lossFrom; c < lossTo; c += lossStep {
+		s := lossSize{c, math.Exp(-c / lossScale), math.Log1p(-c)}
+		total += s.weight
+		all = append(all, s)
+	}
+	for i := range all {
+		all[i].weight /= total
+	}
+	return all
 }
 
 // near returns the part of a grid that lies within reach of a reading.
-func near(at, se, from, to, step float64) (low, high float64) {
-	low = from + step*math.Max(0, math.Floor((at-reach*se-from)/step))
-	return low, math.Min(to, at+reach*se)
+func near[T any](grid []T, at, se, from, step float64) []T {
+	low := int(math.Floor((at - reach*se - from) / step))
+	high := int(math.Ceil((at+reach*se-from)/step)) + 1
+	low, high = min(max(low, 0), len(grid)), min(max(high, 0), len(grid))
+	return grid[low:max(low, high)]
 }
 
 // asLeaking integrates over the size of a leak and what it loses, and returns the expected size in points.
 func (e Evidence) asLeaking() (likelihood, pts float64) {
-	low, high := leakFrom, leakTo
+	sizes := leakSizes
 	if e.LeakSE > 0 {
-		low, high = near(e.Leak, e.LeakSE, leakFrom, leakTo, leakStep)
+		sizes = near(leakSizes, e.Leak, e.LeakSE, leakFrom, leakStep)
 	}
-	for l := low; l < high; l += leakStep {
+	for i := range sizes {
+		s := &sizes[i]
 		at := 0.0
-		for _, k := range perPoint {
-			at += k.weight * e.compressionAt(k.loss*l)
+		for k, change := range s.changes {
+			at += perPoint[k].weight * e.compressionAt(change)
 		}
-		at *= e.leakAt(l) * math.Exp(-l/leakScale)
+		at *= e.leakAt(s.pts) * s.weight
 		likelihood += at
-		pts += at * l
+		pts += at * s.pts
 	}
 	if likelihood > 0 {
 		pts /= likelihood
 	}
-	return heard[e.Heard].leaking * likelihood / leakWeight, pts
+	return heard[e.Heard].leaking * likelihood, pts
 }
 
 // asShort integrates over a loss of compression that no leak goes with, and returns the expected loss in percent.
@@ -202,14 +239,13 @@ func (e Evidence) asShort(leak float64) (likelihood, loss float64) {
 	if e.CompressionSE == 0 {
 		return 0, 0
 	}
-	low, high := near(-math.Expm1(math.Min(e.Compression, 0)), e.CompressionSE, lossFrom, lossTo, lossStep)
-	for c := low; c < high; c += lossStep {
-		at := math.Exp(-c/lossScale) * e.compressionAt(c)
+	for _, s := range near(lossSizes, -math.Expm1(math.Min(e.Compression, 0)), e.CompressionSE, lossFrom, lossStep) {
+		at := s.weight * e.compressionAt(s.change)
 		likelihood += at
-		loss += at * c
+		loss += at * s.share
 	}
 	if likelihood > 0 {
 		loss /= likelihood
 	}
-	return leak * likelihood / lossWeight, 100 * loss
+	return leak * likelihood, 100 * loss
 }
