@@ -57,9 +57,10 @@ lint: api
 shots: build browser
 	go test ./e2e -run TestShots -count=1 -shots ../docs/screenshots
 
-bench: build
-	go test ./internal/core/judge -run Lives -v | grep -E 'alarms|ok'
-	go test ./... -run '^$$' -bench . -benchtime 200x
+bench: build browser
+	go test ./internal/core/judge -run 'Lives|Projections' -v | grep -E 'alarms|projections'
+	go test ./internal/... -run '^$$' -bench . -benchtime 200x
+	go test ./e2e -run '^$$' -bench . -benchtime 3x
 
 clean:
 	rm -rf bin web/node_modules && find web/dist -mindepth 1 ! -name .gitkeep -delete

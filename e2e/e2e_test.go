@@ -77,7 +77,7 @@ type shop struct {
 }
 
 // freePort returns a port that a server may be started on again after it was killed.
-func freePort(t *testing.T) int {
+func freePort(t testing.TB) int {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)

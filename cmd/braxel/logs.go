@@ -107,7 +107,7 @@ func exportCommand() *cobra.Command {
 			}
 			ids = slices.Collect(func(yield func(string) bool) {
 				for _, one := range rack {
-					if !yield(one.Engine.ID) {
+					if !yield(one.Engine) {
 						return
 					}
 				}

@@ -87,7 +87,7 @@ func (h *handlers) judgeAnew(ctx context.Context, summaries []store.Summary) err
 	for _, i := range stale {
 		each.Go(func() error {
 			s := &summaries[i]
-			l, revision, err := h.log(ctx, s.Engine.ID)
+			l, revision, err := h.log(ctx, s.Engine)
 			if err != nil {
 				return err
 			}

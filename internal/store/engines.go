@@ -15,22 +15,19 @@ import (
 // Summary is what the rack shows of an engine, kept as judged so that the rack need not judge every engine. Body is nil
 // where the engine has changed since, or the judge has.
 type Summary struct {
-	Engine   log.Engine
+	Engine   string // its id
 	Revision int
 	Body     json.RawMessage
 }
 
 // Rack returns every engine with its summary, as far as it is current for the judge of that version.
 func (s *Store) Rack(ctx context.Context, judge int) ([]Summary, error) {
-	return collect(func(r *sql.Rows) (Summary, error) {
-		var body, summary []byte
-		var one Summary
-		if err := r.Scan(&body, &one.Revision, &summary); err != nil {
-			return one, err
-		}
+	return collect(func(r *sql.Rows) (one Summary, err error) {
+		var summary []byte
+		err = r.Scan(&one.Engine, &one.Revision, &summary)
 		one.Body = summary
-		return one, json.Unmarshal(body, &one.Engine)
-	})(s.read.QueryContext(ctx, "SELECT body, revision, CASE WHEN summary_revision = revision AND summary_judge = ? THEN summary END FROM engine ORDER BY id", judge))
+		return one, err
+	})(s.read.QueryContext(ctx, "SELECT id, revision, CASE WHEN summary_revision = revision AND summary_judge = ? THEN summary END FROM engine ORDER BY id", judge))
 }
 
 // KeepSummaries stores what a judge of that version said of engines, each at the revision it was judged at.
@@ -41,7 +38,7 @@ func (s *Store) KeepSummaries(ctx context.Context, judge int, all []Summary) err
 	}
 	defer func() { _ = tx.Rollback() }()
 	for _, one := range all {
-		if _, err := tx.ExecContext(ctx, "UPDATE engine SET summary = ?, summary_revision = ?, summary_judge = ? WHERE id = ?", string(one.Body), one.Revision, judge, one.Engine.ID); err != nil {
+		if _, err := tx.ExecContext(ctx, "UPDATE engine SET summary = ?, summary_revision = ?, summary_judge = ? WHERE id = ?", string(one.Body), one.Revision, judge, one.Engine); err != nil {
 			return err
 		}
 	}

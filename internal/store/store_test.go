@@ -104,7 +104,7 @@ func TestTwoEnginesOfOneNameHaveTheirOwnIDs(t *testing.T) {
 func TestASummaryHoldsUntilTheEngineChanges(t *testing.T) {
 	s := open(t)
 	e, _ := s.AddEngine(ctx, four())
-	require.NoError(t, s.KeepSummaries(ctx, 7, []store.Summary{{Engine: e, Revision: 1, Body: []byte(`{"state":"steady"}`)}}))
+	require.NoError(t, s.KeepSummaries(ctx, 7, []store.Summary{{Engine: e.ID, Revision: 1, Body: []byte(`{"state":"steady"}`)}}))
 	rack, err := s.Rack(ctx, 7)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"state":"steady"}`, string(rack[0].Body))
@@ -188,7 +188,7 @@ func TestABackupIsAWholeCopyOfALiveFile(t *testing.T) {
 	defer func() { _ = other.Close() }()
 	rack, err := other.Rack(ctx, 1)
 	require.NoError(t, err)
-	assert.Equal(t, "Heron", rack[0].Engine.Name)
+	assert.Equal(t, "heron", rack[0].Engine)
 }
 
 func TestATestersSpreadIsThatOfItsPulls(t *testing.T) {
