@@ -48,7 +48,7 @@ func Read(text []byte) (l log.Log, unknown map[string]any, err error) {
 		return l, nil, err
 	}
 	if err := sch.Validate(doc); err != nil {
-		return l, nil, faults(err)
+		return log.Log{}, nil, also(faults(err), text)
 	}
 	if err := json.Unmarshal(text, &l); err != nil {
 		return l, nil, fmt.Errorf("reading the log: %w", err)
@@ -57,6 +57,21 @@ func Read(text []byte) (l log.Log, unknown map[string]any, err error) {
 		return l, nil, f
 	}
 	return l, strangers(doc, l), nil
+}
+
+// also adds to the schema's findings what no engine could have, as far as the text can be read as a log at all.
+func also(broken error, text []byte) error {
+	var all log.Faults
+	var l log.Log
+	if !errors.As(broken, &all) || json.Unmarshal(text, &l) != nil {
+		return broken
+	}
+	for _, f := range l.Check() {
+		if !slices.ContainsFunc(all, func(have log.Fault) bool { return have.At == f.At }) {
+			all = append(all, f)
+		}
+	}
+	return all
 }
 
 // faults turns the schema's findings into pointers and sentences, innermost causes only.

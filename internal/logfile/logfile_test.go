@@ -66,6 +66,13 @@ func TestWhatTheSchemaCannotSeeIsRefusedToo(t *testing.T) {
 	}
 }
 
+func TestFaultsOfBothKindsAreListedTogether(t *testing.T) {
+	broken := strings.NewReplacer(`"kind": "four-stroke"`, `"kind": "steam"`, `"firing_order": [1, 3, 4, 2]`, `"firing_order": [1, 3, 4, 4]`).Replace(string(example(t)))
+	_, _, err := logfile.Read([]byte(broken))
+	assert.ErrorContains(t, err, "/engine/kind")
+	assert.ErrorContains(t, err, "/engine/firing_order")
+}
+
 func TestCSVHasOneRowAReading(t *testing.T) {
 	l, _, err := logfile.Read(example(t))
 	require.NoError(t, err)

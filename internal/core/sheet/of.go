@@ -238,6 +238,9 @@ func Doubts(l log.Log, session string, row log.Compression, own []protocol.Proto
 	if err := units.Check(pull.Reading); err != nil {
 		return "", log.Faults{{At: "/value", What: fmt.Sprintf("cylinder %d: %v", row.Cylinder, err)}}
 	}
+	if l.Engine.Kind == log.Rotary {
+		return "", log.Faults{{At: "/cylinder", What: "a rotor is read by its three faces: take a rotary's test in from a log file, this sheet leads through pistons"}}
+	}
 	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
 		return "", log.Faults{{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)}}
 	}

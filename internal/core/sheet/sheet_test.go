@@ -130,3 +130,10 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
 	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
 }
+
+func TestARotorIsNotTakenForACylinder(t *testing.T) {
+	l := log.Log{Engine: log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}}, Sessions: []log.Session{{ID: "s1"}}}
+	row := log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 100, Unit: units.PSI}, Key: "a"}}}
+	_, err := sheet.Doubts(l, "s1", row, nil)
+	assert.ErrorContains(t, err, "three faces")
+}

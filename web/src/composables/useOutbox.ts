@@ -101,11 +101,15 @@ export function useOutbox<Answer>(sheet: string, landed: (answer: Answer, entry:
 /** A copy without the reactivity of the page, which IndexedDB would refuse. */
 const plain = (body: Record<string, unknown>) => JSON.parse(JSON.stringify(body)) as Record<string, unknown>
 
+const patience = 8000
+
 async function send(entry: Entry): Promise<unknown> {
   const response = await fetch(entry.path, {
     method: entry.method ?? 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(entry.body),
+    // A connection that is lost without a word would hold up all that waits behind it.
+    signal: AbortSignal.timeout(patience),
   })
   const text = await response.text()
   if (!response.ok) {

@@ -4,10 +4,12 @@ import { nanoid } from 'nanoid'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { api, ask, Refused } from '@/api/client'
+import BorePlan from '@/components/BorePlan.vue'
 import CrankWheel from '@/components/CrankWheel.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { boresOf } from './bores'
 import KeyPad from './KeyPad.vue'
 import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
@@ -202,6 +204,7 @@ onMounted(() => {
   if (last) supply.value = String(last.supply)
   focus()
 })
+const bores = computed(() => boresOf(sheet.value))
 const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, rockers off' }
 </script>
 
@@ -266,9 +269,13 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
             <span v-if="fault" class="font-semibold" data-fault>{{ fault }}</span>
             <template v-else-if="preview">
               <b class="figures text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
-              <template v-if="preview.hole_mm !== undefined">
-                like a <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> mm hole;
-                <b class="figures">{{ preview.reference_leak_pct!.toFixed(1) }} %</b> on 100 psi, 1 mm</template
+              <span v-if="preview.hole_mm !== undefined" class="ml-2"
+                >like a <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> mm hole<span
+                  v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
+                  class="block text-base text-soft"
+                  ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b> on 100 psi through 1
+                  mm</span
+                ></span
               >
             </template>
           </p>
@@ -307,6 +314,14 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
       </div>
     </section>
     <section aria-label="All cylinders">
+      <BorePlan
+        :layout="sheet.engine.layout"
+        :bores="bores"
+        :current="current"
+        class="mb-4 max-lg:hidden"
+        :style="{ maxWidth: `${Math.max(...(sheet.engine.layout.banks?.map((b) => b.length) ?? [1])) * 120}px` }"
+        @pick="(c) => ((chosen = c), focus())"
+      />
       <LeakTable :cells="sheet.leak" :current="current" :waiting="done" @pick="(c) => ((chosen = c), focus())" />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
       <p v-if="!sheet.wheel" class="mt-3 text-soft">

@@ -4,9 +4,9 @@ import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
-import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
+import { boresOf } from './bores'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import StrikeDialog from './StrikeDialog.vue'
@@ -137,19 +137,7 @@ useKeys([
 onMounted(() => input.value?.focus())
 watch(current, () => nextTick(() => document.activeElement === document.body && input.value?.focus()))
 
-const bores = computed(() =>
-  cells.value.map((c) => {
-    const judged = sheet.value!.verdict.cylinders.find((v) => v.cylinder === c.cylinder)
-    const change = judged?.compression_change_pct
-    return {
-      cylinder: c.cylinder,
-      place: c.place,
-      state: c.settled ? judged?.state : undefined,
-      reading: c.reading ? String(c.reading.value) : undefined,
-      change: change === undefined ? undefined : `${signed(change)}%`,
-    }
-  }),
-)
+const bores = computed(() => boresOf(sheet.value!))
 function pick(cylinder: number) {
   pulling.choose(cylinder)
   input.value?.focus()

@@ -1,0 +1,68 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/sheet"
+	"braxel/internal/server"
+)
+
+func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	see(t, page, "[data-decision]", "Do not run it again before the head is off")
+	press(t, page, 'e')
+	see(t, page, "h1", "Heron")
+	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '165')`)
+	fill(t, page, "^Least compression", "1750000")
+	press(t, page, input.Enter)
+	see(t, page, "[data-fault]", "10000|maximum|at most")
+	fill(t, page, "^Least compression", "175")
+	press(t, page, input.Enter)
+	see(t, page, "[data-decision]", "Do not run it again")
+	press(t, page, input.ArrowRight, input.ArrowRight, input.ArrowRight)
+	see(t, page, "p", "reads below the least by builder, 175 psi")
+
+	require.NoError(t, see(t, page, "button", "Note a rebuild").Click(proto.InputMouseButtonLeft, 1))
+	require.NoError(t, see(t, page, "option", "a new build").MustParent().Select([]string{"a new build"}, true, "text"))
+	fill(t, page, "^In your words", "head off, two valves, new gasket")
+	require.NoError(t, see(t, page, "form button", "Keep it").Click(proto.InputMouseButtonLeft, 1))
+	see(t, page, "li", "New build: head off, two valves, new gasket")
+
+	var engine server.EnginePage
+	s.get(t, "/api/engines/heron", &engine)
+	assert.Len(t, engine.Builds, 2)
+	assert.Equal(t, 7.0, engine.Engine.Limits.SpreadMaximumPct, "what was not touched stays")
+	assert.Equal(t, []float64{180, 180, 180, 180}, engine.Engine.FiringIntervals)
+}
+
+func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
+	port, data := freePort(t), t.TempDir()
+	s := serve(t, port, "serve", "--data", data)
+	s.post(t, "/api/engines", v8, nil)
+	page := s.open(t, "/engines/siskin", 1280, 800)
+	see(t, page, "button", "Start a test")
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	fill(t, page, "^Battery, V", "twelve")
+	press(t, page, input.Tab)
+	see(t, page, "[data-fault]", "“twelve” is not a figure")
+	fill(t, page, "^Air pressure", "4")
+	press(t, page, input.Tab)
+	see(t, page, "[data-fault]", "40")
+	s.kill(t)
+	fill(t, page, "^Meter", "12,5")
+	press(t, page, input.Tab)
+	see(t, page, "[data-kept]", "1 waiting to be sent")
+	s = serve(t, port, "serve", "--data", data)
+	until(t, page, kept(0))
+	var got sheet.Sheet
+	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	require.NotNil(t, got.Session.Meter)
+	assert.Equal(t, 12.5, *got.Session.Meter)
+}
