@@ -41,7 +41,6 @@ type history struct {
 	ways    [len(ways)][]string // how the sessions of the baseline were made, way by way
 	points  map[int][]point
 	visits  []visit
-	tests   int
 }
 
 // level is a cylinder's baseline: sums of its compression logarithms, its leak, and where it was heard.

@@ -104,6 +104,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
           <tr class="border-b border-rule">
             <th class="py-1 font-normal">tester</th>
             <th class="font-normal">division</th>
+            <th class="font-normal">full scale</th>
             <th class="font-normal">offset, kPa</th>
             <th class="font-normal">hose, cm³</th>
             <th class="font-normal">orifice, mm</th>
@@ -119,6 +120,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
               <span class="ml-2 font-normal text-soft">{{ kinds[t.kind] }}</span>
             </th>
             <td class="figures">{{ t.resolution ? `${t.resolution.value} ${t.resolution.unit}` : '–' }}</td>
+            <td class="figures">{{ t.range ? `${t.range.value} ${t.range.unit}` : '–' }}</td>
             <td class="figures">{{ t.offset_kpa ?? '–' }}</td>
             <td class="figures">{{ t.dead_volume_cc ?? '–' }}</td>
             <td class="figures">{{ t.orifice_mm ?? (t.kind === 'leakdown' ? '1 assumed' : '–') }}</td>
