@@ -207,14 +207,19 @@ func pace(sizes []float64) []string {
 	if n < 3 {
 		return nil
 	}
-	now, step := sizes[n-1], 0.0
-	for i := 1; i < n; i++ {
-		step = math.Max(step, sizes[i]-sizes[i-1])
+	now, step, begun := sizes[n-1], 0.0, 0
+	for i, size := range sizes {
+		if i > 0 {
+			step = math.Max(step, size-sizes[i-1])
+		}
+		if size > now/6 {
+			begun++
+		}
 	}
 	switch {
 	case step >= 0.7*now:
 		return []string{"sudden"}
-	case n > 3 && step <= 0.55*now:
+	case begun > 2 && step <= 0.55*now:
 		return []string{"gradual"}
 	}
 	return nil

@@ -61,30 +61,36 @@ const strips = computed(() => {
   })
 })
 
+// How far the strips reach above and below the baseline: what is lost needs the room.
+const above = computed(
+  () => Math.max(4, ...strips.value.flatMap((s) => [s.band, ...s.points.map((p) => p.change)])) * 1.15,
+)
 const reach = computed(() => {
-  const all = strips.value.flatMap((s) => s.points.map((p) => Math.abs(p.change)))
+  const all = strips.value.flatMap((s) => [s.band, ...s.points.map((p) => -p.change)])
   const fans = strips.value.flatMap((s) => (s.fan ? [Math.abs(fanEnd(s.fan).low)] : []))
   const far = Math.max(6, ...all) * 1.15
-  return Math.max(far, Math.min(1.6 * far, ...(fans.length ? fans : [0])))
+  return Math.max(far, Math.min(1.3 * far, ...(fans.length ? fans : [0])))
 })
 const height = computed(() => (strips.value.length > 7 ? 54 : 78))
 const y = computed(() =>
   scaleLinear()
-    .domain([reach.value, -reach.value])
+    .domain([above.value, -reach.value])
     .range([4, height.value - 4]),
 )
 const path = line<{ at: number; change: number }>(
   (p) => x.value(p.at),
   (p) => y.value(p.change),
 )
-/** Where a fan ends on the axis, and between which two changes. */
-function fanEnd(f: Schemas['Fan']) {
-  const share = Math.min(1, (ahead.value - f.meter) / (f.ahead_meter - f.meter))
+/** Where a fan ends, and between which two changes: at the end of the axis, or where it leaves its strip. */
+function fanEnd(f: Schemas['Fan'], deepest = Infinity) {
+  const along = (ahead.value - f.meter) / (f.ahead_meter - f.meter)
+  const down = (deepest + f.change_pct) / (f.change_pct - f.low_pct)
+  const share = Math.max(0.05, Math.min(1, along, down))
   const to = (change: number) => f.change_pct + share * (change - f.change_pct)
   return { at: f.meter + share * (f.ahead_meter - f.meter), low: to(f.low_pct), high: to(f.high_pct) }
 }
 function fanOf(f: Schemas['Fan']): string {
-  const end = fanEnd(f)
+  const end = fanEnd(f, reach.value)
   return `M${x.value(f.meter)} ${y.value(f.change_pct)}L${x.value(end.at)} ${y.value(end.low)}V${y.value(end.high)}Z`
 }
 const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
@@ -94,11 +100,7 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
   <section ref="box" aria-label="Compression against its baseline">
     <header class="flex flex-wrap items-baseline gap-x-4 text-[0.9rem]">
       <h2 class="font-semibold">Compression against its baseline</h2>
-      <p class="text-soft">
-        band = what the gauge cannot tell apart<template v-if="ahead"
-          >, fan = where it is going, nine times in ten</template
-        >
-      </p>
+      <p class="text-soft">band: within the gauge’s doubt<template v-if="ahead">; fan: where it is going</template></p>
       <p class="ml-auto flex items-center gap-1.5 text-soft">
         <span class="size-2.5 rounded-full border border-ink" aria-hidden="true" /> cold
       </p>
@@ -141,7 +143,7 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
         <line :x1="left" :x2="width" :y1="height" :y2="height" class="stroke-track" />
         <text
           x="14"
-          :y="height / 2 + 5"
+          :y="y(0) + 6"
           class="fill-ink font-semibold"
           :class="s.cylinder ? 'text-[18px]' : 'text-[14px]'"
           text-anchor="middle"
@@ -168,7 +170,7 @@ const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
         <text
           v-if="last(s)"
           :x="width"
-          :y="height / 2 + 5"
+          :y="y(0) + 6"
           text-anchor="end"
           class="figures text-[13px]"
           :class="filled(last(s)!.state) ? 'fill-ink font-semibold' : 'fill-soft'"

@@ -51,9 +51,9 @@ useKeys([
 
 <template>
   <main v-if="page" class="mx-auto max-w-[1920px] px-4 py-5 sm:px-6">
-    <header class="flex flex-wrap items-start gap-x-6 gap-y-3">
-      <div class="min-w-0 grow basis-96">
-        <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
+    <header>
+      <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
+        <p class="flex min-w-0 grow basis-96 flex-wrap items-center gap-x-3 gap-y-1">
           <span role="heading" aria-level="1" class="text-3xl font-semibold">{{ page.engine.name }}</span>
           <StateMark v-if="last" :state="page.state" />
           <span class="text-soft">
@@ -67,17 +67,17 @@ useKeys([
             </template>
           </span>
         </p>
-        <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
-        <p v-if="page.decision" class="mt-1">
-          <b class="font-semibold" data-decision>{{ page.decision }}</b>
-          <DueLine v-if="page.due" class="ml-2 text-soft" :due="page.due" :unit="page.engine.meter_unit" />
-        </p>
+        <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
+        <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
+        <button class="button-main max-sm:w-full" @click="startTest(router, props.engine)">
+          {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
+        </button>
       </div>
-      <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
-      <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
-      <button class="button-main max-sm:w-full" @click="startTest(router, props.engine)">
-        {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
-      </button>
+      <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
+      <p v-if="page.decision" class="mt-1">
+        <b class="font-semibold" data-decision>{{ page.decision }}</b>
+        <DueLine v-if="page.due" class="ml-2 text-soft" :due="page.due" :unit="page.engine.meter_unit" />
+      </p>
     </header>
 
     <div class="mt-5 grid gap-x-8 gap-y-8 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)]">

@@ -88,6 +88,12 @@ useKeys([
             <b class="figures">{{ r.cylinder }}</b> wet: {{ r.wet!.says }}.
           </li>
         </ul>
+        <Schools
+          v-if="sheet.evenness.length"
+          class="mt-6"
+          :judgements="sheet.evenness"
+          :beside="sheet.verdict.beside"
+        />
       </div>
       <div class="grid content-start gap-6">
         <CauseList
@@ -96,7 +102,6 @@ useKeys([
           :next="sheet.verdict.next"
           @next="$router.replace(`/engines/${work.engine}/tests/${work.session}/${sheet.verdict.next?.step}`)"
         />
-        <Schools v-if="sheet.evenness.length" :judgements="sheet.evenness" :beside="sheet.verdict.beside" />
       </div>
     </div>
     <p class="mt-6 max-w-3xl text-[0.95rem] text-soft">
