@@ -185,6 +185,26 @@ func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
 	assert.Equal(t, typed, landed, "all six, once, in order: two each for 1, 3 and 5")
 }
 
+func TestTheSheetOpensWhileTheServerIsAway(t *testing.T) {
+	port, data := freePort(t), t.TempDir()
+	s := serve(t, port, "serve", "--data", data)
+	s.post(t, "/api/engines", v8, nil)
+	page := s.open(t, "/", 390, 844)
+	see(t, page, "li", "Siskin")
+	until(t, page, `() => !!navigator.serviceWorker.controller`)
+	begin(t, page)
+	k := &keyed{page: page}
+	k.pull(t, 172)
+	until(t, page, kept(1))
+	s.kill(t)
+	require.NoError(t, page.Reload())
+	see(t, page, "[data-kept]", "1 reading kept")
+	k.pull(t, 171)
+	see(t, page, "[data-kept]", "1 waiting to be sent")
+	s = serve(t, port, "serve", "--data", data)
+	until(t, page, kept(2))
+}
+
 func TestANewEngineIsEnteredAndItsFaultsAreNamed(t *testing.T) {
 	s := demo(t)
 	page := s.open(t, "/", 1280, 800)

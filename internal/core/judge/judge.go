@@ -82,6 +82,10 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 		h.learn(now, out, delta)
 		h.define(s)
 	}
+	if out.Partial = s.Open && len(out.Cylinders) < len(h.order); out.Partial {
+		out.Sentence, out.Decision = fmt.Sprintf("Being tested: %d of %d read.", len(out.Cylinders), len(h.order)), "Finish the test first."
+		return out
+	}
 	out.Sentence, out.Decision = h.sentence(out, delta, defines), h.decision(out, s, delta)
 	return out
 }

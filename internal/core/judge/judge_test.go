@@ -78,3 +78,16 @@ func TestAGaugeThatRepeatsBadlyElsewhereIsTrustedLess(t *testing.T) {
 	}
 	assert.Greater(t, se(40), se(4)*1.2, "what it did on other engines counts")
 }
+
+func TestATestThatIsGoingOnDoesNotStandForTheEngine(t *testing.T) {
+	l := four([4]float64{180, 182, 178, 180}, [4]float64{164, 166, 162, 164})
+	l.Sessions[1].Open = true
+	l.Sessions[1].Compression = l.Sessions[1].Compression[:2]
+	v := judge.Log(l)
+	assert.Equal(t, "Being tested: 2 of 4 read.", v.Sessions[1].Sentence)
+	last, _ := v.Latest()
+	assert.Equal(t, "s1", last.ID)
+	l.Sessions[1].Open = false
+	last, _ = judge.Log(l).Latest()
+	assert.Equal(t, "s2", last.ID, "one that was ended so is all there is")
+}

@@ -48,6 +48,7 @@ type Verdict struct {
 type Session struct {
 	ID        string     `json:"id"`
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
+	Partial   bool       `json:"partial,omitempty" doc:"The test is going on, and not every cylinder has been read"`
 	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
 	Decision  string     `json:"decision,omitempty" doc:"Run it or not"`
 	Cylinders []Cylinder `json:"cylinders"`
@@ -89,12 +90,22 @@ type Next struct {
 	Why       string `json:"why"`
 }
 
-// Latest returns the last session that has a reading; one that has only been begun says nothing yet.
+// Latest returns the last session that has a reading of every cylinder or is finished; where there is none, the last that
+// has any reading.
 func (v Verdict) Latest() (Session, bool) {
+	var begun *Session
 	for i := len(v.Sessions) - 1; i >= 0; i-- {
-		if len(v.Sessions[i].Cylinders) > 0 {
-			return v.Sessions[i], true
+		s := &v.Sessions[i]
+		switch {
+		case len(s.Cylinders) == 0:
+		case !s.Partial:
+			return *s, true
+		case begun == nil:
+			begun = s
 		}
+	}
+	if begun != nil {
+		return *begun, true
 	}
 	return Session{}, false
 }

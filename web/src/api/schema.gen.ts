@@ -957,6 +957,8 @@ export interface components {
             due?: components["schemas"]["Due"];
             id: string;
             next?: components["schemas"]["Next"];
+            /** @description The test is going on, and not every cylinder has been read */
+            partial?: boolean;
             /** @description What to tell the person at the engine */
             sentence: string;
             /** @enum {string} */
