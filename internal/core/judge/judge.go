@@ -66,6 +66,10 @@ func (h *history) session(s log.Session, spread map[string]float64) Session {
 		out.Sentence = "No reading yet."
 		return out
 	}
+	if s.Stage == "after-repair" {
+		// What was wrong has been mended; it is believed again only if it is seen again.
+		h.belief, h.known = map[int]wear.Belief{}, map[int]bool{}
+	}
 	defines := s.Baseline || len(h.base) == 0
 	delta := h.compare(now, unlike)
 	for _, c := range h.order {

@@ -1,0 +1,127 @@
+package judge_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// last judges a situation's last test.
+func last(t *testing.T, e log.Engine, tests ...test) judge.Session {
+	t.Helper()
+	v := judge.Log(situation{engine: e, tests: tests}.log())
+	return v.Sessions[len(v.Sessions)-1]
+}
+
+func psi(v ...float64) test { return test{psi: v} }
+
+// made returns the test as it was made in another way.
+func (x test) made(how func(*log.Session)) test { x.with = how; return x }
+
+func TestAColdSingleIsNotBlamedForTheCold(t *testing.T) {
+	s := last(t, inline(1), psi(165), psi(153).made(cold))
+	assert.Equal(t, judge.Steady, s.State, "7 % less is what cold makes")
+	assert.Contains(t, s.Caveats[0], "not known yet")
+	hot := last(t, inline(1), psi(165), psi(147))
+	assert.NotEqual(t, judge.Steady, hot.State, "11 % hot is the cylinder's own")
+}
+
+func TestWhatColdMakesIsLearnedFromColdTests(t *testing.T) {
+	// This engine reads 14 % less when it is cold: twice what is usual.
+	cold14 := psi(155, 156, 153, 155).made(cold)
+	s := last(t, inline(4), rightDry, cold14, rightDry, cold14, rightDry, cold14)
+	require.NotEmpty(t, s.Caveats)
+	assert.Contains(t, s.Caveats[0], "learned from 2 tests")
+	assert.Regexp(t, `1[0-4] % less`, s.Caveats[0])
+	assert.Equal(t, judge.Steady, s.State)
+}
+
+func TestColdDoesNotHideALowCylinder(t *testing.T) {
+	s := last(t, inline(4), rightDry, psi(168, 170, 148, 168).made(cold))
+	assert.Equal(t, judge.Steady, s.Of(1).State)
+	assert.NotEqual(t, judge.Steady, s.Of(3).State)
+}
+
+func TestAFallOnOneGaugeIsNotTakenForAFallOnAnother(t *testing.T) {
+	less := psi(163, 165, 161, 163)
+	same := last(t, inline(4), right, less)
+	other := last(t, inline(4), right, less.made(otherGauge))
+	assert.Contains(t, same.Sentence, "All moved together")
+	assert.Contains(t, other.Sentence, "as the other way of testing may well make")
+	assert.Equal(t, "tester", other.Causes[0].Cause)
+	assert.Equal(t, "same-way", other.Next.Test)
+}
+
+func TestWhatIsKnownOfAGaugeIsTakenOff(t *testing.T) {
+	l := situation{engine: inline(4), tests: []test{rightDry, psi(190, 192, 188, 190).made(otherGauge)}}.log()
+	l.Testers[1].OffsetKPa = 10 * 6.894757
+	v := judge.Log(l)
+	assert.InDelta(t, 0, *v.Sessions[1].CommonPct, 0.3, "it reads 10 psi too high, and that is noted")
+}
+
+func TestALongHoseIsTakenOffWhereTheEngineIsKnown(t *testing.T) {
+	closes := 60.0
+	e := with(inline(4), func(e *log.Engine) {
+		e.BoreMM, e.StrokeMM, e.RodMM, e.Ratio, e.IntakeCloses = 87, 91, 149, 10, &closes
+	})
+	l := situation{engine: e, tests: []test{rightDry, psi(165, 167, 163, 165).made(otherGauge)}}.log()
+	l.Testers[1].DeadVolumeCC = 6
+	with := *judge.Log(l).Sessions[1].CommonPct
+	l.Testers[1].DeadVolumeCC = 0
+	without := *judge.Log(l).Sessions[1].CommonPct
+	assert.InDelta(t, -8.3, without, 0.5)
+	assert.Greater(t, with, without+5, "6 cm³ of hose explain most of it")
+}
+
+func TestTestersWithOtherOrificesCompareByTheirHoles(t *testing.T) {
+	l := situation{engine: inline(4), tests: []test{right, right, right}}.log()
+	l.Testers = append(l.Testers, log.Tester{ID: "small", Kind: log.LeakdownTester, OrificeMM: 0.7})
+	hundred := units.Reading{Value: 100, Unit: units.PSI}.Pressure()
+	for i := range l.Sessions[2].Leakdown {
+		row := &l.Sessions[2].Leakdown[i]
+		hole, err := gas.Hole(hundred, row.HeldReading().Pressure(), gas.SeaLevel, 1)
+		require.NoError(t, err)
+		row.Tester, row.Held = "small", gas.Held(hole, hundred, gas.SeaLevel, 0.7).In(units.PSI)
+	}
+	assert.Less(t, l.Sessions[2].Leakdown[0].Held, 90.0, "3 % on one tester is more than 10 % on the other")
+	for _, c := range judge.Log(l).Sessions[2].Cylinders {
+		assert.InDelta(t, 0, *c.LeakChange, 0.1)
+		assert.Equal(t, judge.Steady, c.State)
+	}
+}
+
+func TestALeakThatJumpsAloneAsksForARepeatFirst(t *testing.T) {
+	jump := test{psi: right.psi, leak: []float64{3, 4, 3, 18}}
+	s := last(t, inline(4), right, jump)
+	assert.Equal(t, judge.Retest, s.State)
+	assert.Equal(t, "repeat-leakdown", s.Next.Test)
+	assert.Equal(t, []int{4}, s.Next.Cylinders)
+	jump.again = map[int]float64{4: 4}
+	assert.Equal(t, judge.Steady, last(t, inline(4), right, jump).State, "and a repeat that clears it settles it")
+}
+
+func TestWhatIsWatchedOnTheStreetIsActedUponBeforeARace(t *testing.T) {
+	worn := test{psi: []float64{180, 182, 169, 180}, leak: []float64{3, 4, 10, 4}, heard: map[int][]log.Path{3: at(log.Exhaust, 2)}}
+	street := last(t, inline(4), right, worn)
+	race := last(t, with(inline(4), racing), right, worn)
+	assert.Equal(t, judge.Watch, street.State)
+	assert.Equal(t, judge.Act, race.State)
+	assert.Contains(t, street.Of(3).Why[0], "at the exhaust")
+	assert.Equal(t, "exhaust_valve", race.Causes[0].Cause)
+}
+
+func TestEveryReadingsUnitIsItsOwn(t *testing.T) {
+	l := situation{engine: inline(4), tests: []test{rightDry, rightDry}}.log()
+	for i := range l.Sessions[1].Compression {
+		for k, p := range l.Sessions[1].Compression[i].Pulls {
+			l.Sessions[1].Compression[i].Pulls[k].Reading = units.Reading{Value: p.Pressure().In(units.Bar), Unit: units.Bar}
+		}
+	}
+	assert.InDelta(t, 0, *judge.Log(l).Sessions[1].CommonPct, 0.01)
+}
