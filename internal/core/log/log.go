@@ -248,10 +248,14 @@ func (l Log) Tester(id string) (Tester, bool) {
 	return Tester{}, false
 }
 
-// BuildOf returns the build that a session belongs to: the one it names, else the only or first one.
+// BuildOf returns the build that a session belongs to: the one it names, else the last that was begun by its date; "" for
+// a session from before the first. A first build without a date was always there.
 func (l Log) BuildOf(s Session) string {
-	if s.Build != "" || len(l.Builds) == 0 {
-		return s.Build
+	build := s.Build
+	for i, b := range l.Builds {
+		if s.Build == "" && b.Date <= s.Date && (b.Date != "" || i == 0) {
+			build = b.ID
+		}
 	}
-	return l.Builds[0].ID
+	return build
 }

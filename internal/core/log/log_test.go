@@ -85,10 +85,14 @@ func TestARotorsRowNeedsItsFace(t *testing.T) {
 	assert.Equal(t, []int{1, 2}, l.Engine.Cylinders())
 }
 
-func TestASessionWithoutABuildBelongsToTheFirst(t *testing.T) {
-	l := log.Log{Builds: []log.Build{{ID: "b1"}, {ID: "b2"}}}
-	assert.Equal(t, "b1", l.BuildOf(log.Session{}))
-	assert.Equal(t, "b2", l.BuildOf(log.Session{Build: "b2"}))
+func TestASessionThatNamesNoBuildBelongsToTheOneOfItsDate(t *testing.T) {
+	l := log.Log{Builds: []log.Build{{ID: "b1", Date: "2031-01-10"}, {ID: "b2", Date: "2031-06-01"}}}
+	for want, s := range map[string]log.Session{
+		"b1": {Date: "2031-05-31"}, "b2": {Date: "2031-06-01"}, "": {Date: "2030-12-01"}, "b3": {Date: "2031-07-01", Build: "b3"},
+	} {
+		assert.Equal(t, want, l.BuildOf(s), s.Date)
+	}
+	assert.Equal(t, "b1", log.Log{Builds: []log.Build{{ID: "b1"}}}.BuildOf(log.Session{Date: "2031-05-31"}), "a build without a date was always there")
 	assert.Empty(t, log.Log{}.BuildOf(log.Session{}))
 }
 

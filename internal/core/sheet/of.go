@@ -202,6 +202,12 @@ func Open(l log.Log) string {
 	return ""
 }
 
+// follows are the stages that are not repeated, with the one that usually comes next.
+var follows = map[string]string{
+	"as-found": "service", "pre-install": "after-running", "after-running": "service",
+	"pre-season": "post-season", "post-season": "pre-season", "after-incident": "after-repair", "after-repair": "service",
+}
+
 // Begin returns a new test dated as given, its head filled from the last one. The first test of a build defines its
 // baseline.
 func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
@@ -214,6 +220,9 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	if n := len(l.Sessions); n > 0 {
 		before := l.Sessions[n-1]
 		s.Stage, s.Conditions, s.Operator = before.Stage, before.Conditions, before.Operator
+		if next, ok := follows[before.Stage]; ok {
+			s.Stage = next
+		}
 		s.Place, s.Gauge, s.Kit = cmp.Or(before.Place, s.Place), before.Gauge, before.Kit
 		if before.Protocol != "" && l.Engine.Protocol == "" {
 			s.Protocol = before.Protocol

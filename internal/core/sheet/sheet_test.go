@@ -127,6 +127,10 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	assert.Equal(t, "one", next.Conditions.PlugsOut)
 	assert.Zero(t, next.Conditions.BatteryV, "a voltage is of its day")
 	assert.False(t, next.Baseline)
+	l.Sessions[0].Stage = "pre-install"
+	assert.Equal(t, "after-running", sheet.Begin(l, "2031-03-01", nil).Stage, "an engine is installed once")
+	l.Sessions[0].Stage = "between-runs"
+	assert.Equal(t, "between-runs", sheet.Begin(l, "2031-03-01", nil).Stage)
 	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
 	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
 }
