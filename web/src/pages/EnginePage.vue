@@ -21,7 +21,7 @@ const query = useQuery(engineQuery(props.engine))
 const page = computed(() => query.data.value)
 const current = ref<number>()
 
-const read = computed(() => page.value?.tests.filter((t) => t.verdict.cylinders.length > 0) ?? [])
+const read = computed(() => page.value?.tests.filter((t) => t.verdict.cylinders.length > 0 && !t.verdict.partial) ?? [])
 const last = computed(() => read.value.at(-1))
 const bores = computed(() =>
   (page.value?.bores ?? []).map((b) => ({
@@ -80,7 +80,7 @@ useKeys([
       </p>
     </header>
 
-    <div class="mt-5 grid gap-x-8 gap-y-8 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)]">
+    <div class="mt-5 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)] lg:grid-rows-[auto_1fr]">
       <div>
         <BorePlan
           :layout="page.engine.layout"
@@ -105,14 +105,14 @@ useKeys([
           @next="startTest(router, props.engine, page.next?.step)"
         />
         <p v-for="c in page.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
-        <Schools
-          v-if="page.evenness.length && read.length"
-          class="mt-6"
-          :judgements="page.evenness"
-          :beside="page.beside"
-        />
       </div>
-      <Strips v-if="read.length > 1" :page="page" :current="current" @pick="pick" />
+      <Strips
+        v-if="read.length > 1"
+        class="lg:col-start-2 lg:row-span-2 lg:row-start-1"
+        :page="page"
+        :current="current"
+        @pick="pick"
+      />
       <p v-else class="max-w-md text-lg text-soft">
         {{
           read.length
@@ -120,6 +120,12 @@ useKeys([
             : 'Start a test: the first one becomes the baseline that all later ones are held against.'
         }}
       </p>
+      <Schools
+        v-if="page.evenness.length && read.length"
+        class="lg:col-start-1"
+        :judgements="page.evenness"
+        :beside="page.beside"
+      />
     </div>
 
     <section v-if="page.engine.note" class="mt-8">

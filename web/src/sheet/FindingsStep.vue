@@ -44,7 +44,7 @@ useKeys([
     </p>
     <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-2 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
     <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
-    <div class="mt-5 grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,13fr)_minmax(0,8fr)]">
+    <div class="mt-5 grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,13fr)_minmax(0,8fr)] xl:grid-rows-[auto_1fr]">
       <div class="overflow-x-auto">
         <table class="w-full min-w-[38rem]">
           <thead class="text-left text-[0.9rem] text-soft">
@@ -88,14 +88,8 @@ useKeys([
             <b class="figures">{{ r.cylinder }}</b> wet: {{ r.wet!.says }}.
           </li>
         </ul>
-        <Schools
-          v-if="sheet.evenness.length"
-          class="mt-6"
-          :judgements="sheet.evenness"
-          :beside="sheet.verdict.beside"
-        />
       </div>
-      <div class="grid content-start gap-6">
+      <div class="xl:col-start-2 xl:row-span-2 xl:row-start-1">
         <CauseList
           v-if="sheet.verdict.causes.length && sheet.verdict.causes[0]!.cause !== 'healthy'"
           :causes="sheet.verdict.causes"
@@ -103,6 +97,12 @@ useKeys([
           @next="$router.replace(`/engines/${work.engine}/tests/${work.session}/${sheet.verdict.next?.step}`)"
         />
       </div>
+      <Schools
+        v-if="sheet.evenness.length"
+        class="xl:col-start-1"
+        :judgements="sheet.evenness"
+        :beside="sheet.verdict.beside"
+      />
     </div>
     <p class="mt-6 max-w-3xl text-[0.95rem] text-soft">
       What Braxel says is an aid. The factory manual and the engine builder’s limits come first. What carries

@@ -214,7 +214,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
       <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>
         {{ current === sheet.leak_prompt.cylinder || !sheet.leak_prompt.cylinder ? sheet.leak_prompt.say : cell.say }}
       </h2>
-      <p class="text-soft">
+      <p class="text-soft max-sm:text-[0.9rem] max-sm:leading-snug">
         Every tool off the crank bolt, or the bar held, before air goes in; stand clear of its arc. Air up slowly, on a
         hose that cannot whip, never above the tester’s rating. {{ sheet.wheel?.push }}
       </p>
@@ -281,6 +281,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           </p>
         </div>
       </div>
+      <KeyPad class="mt-1 max-w-md lg:hidden" @digit="digit" @back="back" />
       <p class="mt-2 font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
         {{
           asking
@@ -296,7 +297,6 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         @nothing="nothing"
         @louder="louder"
       />
-      <KeyPad class="mt-3 max-w-md lg:hidden" @digit="digit" @back="back" />
       <div class="mt-3 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
           {{ sheet.leak_prompt.cylinder === 0 && !held ? 'Go on' : asking ? 'Keep it without a place' : 'Keep it' }}

@@ -11,12 +11,12 @@ const loud = ['faint', 'clear', 'strong']
 </script>
 
 <template>
-  <div class="mt-1 grid grid-cols-2 gap-2 sm:grid-cols-3">
+  <div class="mt-1 grid grid-cols-3 gap-2">
     <button
       v-for="p in places"
       :key="p.where"
       type="button"
-      class="flex min-h-14 items-center justify-between border px-3 text-left text-lg font-semibold"
+      class="flex min-h-14 items-center justify-between gap-1 border px-2 text-left leading-tight font-semibold sm:px-3 sm:text-lg"
       :class="on(p.where) ? 'border-ink bg-ink text-paper' : 'border-rule bg-sheet'"
       :aria-pressed="on(p.where) !== undefined"
       :disabled="p.where === 'neighbour' && beside.length === 0"
@@ -40,7 +40,7 @@ const loud = ['faint', 'clear', 'strong']
       :aria-pressed="paths?.length === 0"
       @click="$emit('nothing')"
     >
-      listened, nothing <KeyCap>l</KeyCap>
+      listened, nothing <KeyCap class="max-sm:hidden">l</KeyCap>
     </button>
     <template v-if="armed">
       <button
@@ -52,7 +52,7 @@ const loud = ['faint', 'clear', 'strong']
         :aria-pressed="armed.level === i + 1"
         @click="$emit('louder', i + 1)"
       >
-        {{ words }} <KeyCap>{{ i + 1 }}</KeyCap>
+        {{ words }} <KeyCap class="max-sm:hidden">{{ i + 1 }}</KeyCap>
       </button>
     </template>
   </div>
