@@ -106,7 +106,7 @@ func firstOrifice(l log.Log, s log.Session) float64 {
 // The chances of change from which a cylinder is watched, and acted upon, and the chance of dirt from which a repeat is
 // asked for.
 const (
-	worth     = 0.2
+	worth     = 0.15
 	likely    = 0.5
 	dirtLikes = 0.5
 	dirtFrom  = 4.0 // points: less is not worth a repeat
