@@ -55,6 +55,13 @@ func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	fill(t, page, "^Air pressure", "4")
 	press(t, page, input.Tab)
 	see(t, page, "[data-fault]", "40")
+	require.NoError(t, see(t, page, "option", "after so many beats").MustParent().Select([]string{"after so many beats"}, true, "text"))
+	fill(t, page, "^Beats for each", "8")
+	press(t, page, input.Tab)
+	see(t, page, "p", "Crank 8 beats each")
+	for _, refused := range []string{"twelve", "4"} {
+		until(t, page, `() => [...document.querySelectorAll('input[aria-invalid=true]')].some(i => i.value === '`+refused+`')`)
+	}
 	s.kill(t)
 	fill(t, page, "^Meter", "12,5")
 	press(t, page, input.Tab)

@@ -148,8 +148,8 @@ type Conditions struct {
 // Cranking says when the cranking of one pull was stopped.
 type Cranking struct {
 	Rule    string  `json:"rule,omitempty" enum:"plateau,count,time"`
-	Count   int     `json:"count,omitempty"`
-	Seconds float64 `json:"seconds,omitempty"`
+	Count   int     `json:"count,omitempty" minimum:"1" maximum:"60"`
+	Seconds float64 `json:"seconds,omitempty" exclusiveMinimum:"0" maximum:"60"`
 	RPM     float64 `json:"rpm,omitempty"`
 }
 

@@ -42,7 +42,7 @@ export function useSheet(engine: string, session: string) {
     outbox.add(`${base}/${kind}`, { ...body })
   const strike = (kind: 'pulls' | 'leakdown', key: string, why: string) =>
     outbox.add(`${base}/${kind}/${key}/strike`, { why })
-  const waiting = (kind: string) => outbox.waiting.value.filter((e) => e.path === `${base}/${kind}`)
+  const waiting = (kind: string) => outbox.waiting.value.filter((e) => e.path === (kind ? `${base}/${kind}` : base))
 
   // What was refused of the head is shown beside its field until the next change.
   const headProblem = ref<Problem>()

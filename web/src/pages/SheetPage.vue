@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { useSheet } from '@/composables/useSheet'
 import { useEventListener } from '@vueuse/core'
@@ -54,6 +54,14 @@ watch(outbox.refused, (r) => {
   void outbox.drop()
 })
 
+// On a phone the steps are wider than the screen: the one in front stays in sight.
+const steer = useTemplateRef<HTMLElement>('steer')
+watch(
+  [here, steer],
+  () => steer.value?.querySelector('[aria-current=step]')?.scrollIntoView({ inline: 'center', block: 'nearest' }),
+  { flush: 'post' },
+)
+
 const at = (step: string) => `/engines/${props.engine}/tests/${props.session}/${step}`
 const go = (step: string) => router.replace(at(step))
 function turn(by: number) {
@@ -91,6 +99,7 @@ useEventListener(window, 'keydown', (event) => {
         >
       </h1>
       <nav
+        ref="steer"
         aria-label="Steps of the test"
         class="order-last flex grow overflow-x-auto [scrollbar-width:none] max-lg:basis-full lg:order-none"
       >

@@ -8,6 +8,7 @@ import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { stopWhen } from './cranking'
 import TickList from './TickList.vue'
 
 const props = defineProps<{ work: Work }>()
@@ -24,15 +25,23 @@ const set = (head: Head) => props.work.patch(head)
 const condition = (part: Schemas['Conditions']) => set({ conditions: part })
 const fault = (field: string) => faults[field] ?? faultOf(props.work.headProblem.value, field)
 
-// A figure that cannot be kept stays in its field, marked; one that is kept is shown as the server has it.
+// A figure that cannot be kept stays in its field, marked, until it is typed anew; one that is kept is shown as the server
+// has it.
 const typed = reactive<Record<string, string>>({})
 const faults = reactive<Record<string, string>>({})
+watch(props.work.headProblem, (problem) => {
+  for (const field of Object.keys(typed)) {
+    const refused = faultOf(problem, field)
+    if (refused) faults[field] = refused
+  }
+})
 watch(
-  () => [sheet.value.revision, props.work.headProblem.value],
-  () => props.work.headProblem.value || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
+  () => [props.work.waiting('').length, sheet.value.revision] as const,
+  ([onTheWay]) => onTheWay || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
 )
 function figure(field: string, event: Event, keep: (value: number) => unknown) {
   const text = (event.target as HTMLInputElement).value.trim()
+  if (typed[field] === text) return // it is on its way already, or stands there refused
   delete faults[field]
   if (text === '') return delete typed[field]
   typed[field] = text
@@ -50,6 +59,14 @@ function protocol(id: string) {
   })
 }
 
+/** The rule of stopping, with the usual figure for it. */
+const crank = (rule: string) =>
+  condition({
+    cranking: { plateau: { rule: 'plateau' }, count: { rule: 'count', count: 6 }, time: { rule: 'time', seconds: 5 } }[
+      rule
+    ] as Schemas['Cranking'],
+  })
+
 const stages = [
   'as-found',
   'pre-install',
@@ -62,12 +79,6 @@ const stages = [
   'after-incident',
   'after-repair',
 ]
-const cranking = computed(() => {
-  const k = c.value.cranking
-  if (k?.rule === 'count') return `${k.count ?? 6} beats each`
-  if (k?.rule === 'time') return `${k.seconds ?? 5} seconds each`
-  return 'until the needle stops rising'
-})
 const kinds = (kind: string) => testers.data.value?.filter((t) => t.kind === kind) ?? []
 
 useKeys([
@@ -102,7 +113,7 @@ useKeys([
         </select>
       </LabelledField>
       <p class="col-span-2 -mt-1 text-[0.95rem] text-soft">
-        Crank {{ cranking }};
+        Crank {{ stopWhen(c.cranking) }};
         {{
           { agree: 'pull until two in a row agree', three: 'three pulls, averaged', one: 'one pull' }[
             sheet.protocol.pulls
@@ -148,6 +159,41 @@ useKeys([
           <option value="closed">closed</option>
           <option value="none">none fitted</option>
         </select>
+      </LabelledField>
+      <LabelledField label="Stop cranking">
+        <select class="field" :value="c.cranking?.rule ?? 'plateau'" @change="crank(word($event))">
+          <option value="plateau">when the needle stops rising</option>
+          <option value="count">after so many beats</option>
+          <option value="time">after so many seconds</option>
+        </select>
+      </LabelledField>
+      <LabelledField
+        v-if="c.cranking?.rule === 'count'"
+        label="Beats for each cylinder"
+        :fault="fault('conditions.cranking.count')"
+      >
+        <input
+          class="field figures"
+          inputmode="numeric"
+          :value="typed['conditions.cranking.count'] ?? c.cranking.count"
+          @change="
+            figure('conditions.cranking.count', $event, (v) => condition({ cranking: { rule: 'count', count: v } }))
+          "
+        />
+      </LabelledField>
+      <LabelledField
+        v-else-if="c.cranking?.rule === 'time'"
+        label="Seconds for each cylinder"
+        :fault="fault('conditions.cranking.seconds')"
+      >
+        <input
+          class="field figures"
+          inputmode="decimal"
+          :value="typed['conditions.cranking.seconds'] ?? c.cranking.seconds"
+          @change="
+            figure('conditions.cranking.seconds', $event, (v) => condition({ cranking: { rule: 'time', seconds: v } }))
+          "
+        />
       </LabelledField>
       <LabelledField label="Compression gauge">
         <select class="field" :value="s.gauge ?? ''" @change="set({ gauge: word($event) })">

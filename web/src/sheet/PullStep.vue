@@ -7,6 +7,7 @@ import Schools from '@/components/Schools.vue'
 import { useKeys } from '@/composables/useKeys'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import { boresOf } from './bores'
+import { stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import StrikeDialog from './StrikeDialog.vue'
@@ -226,7 +227,8 @@ function pick(cylinder: number) {
         </div>
       </details>
       <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft">
-        Fuel off, spark off, throttle wide open. Vent the gauge after each pull.
+        Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. Fuel off, spark off, throttle wide open. Vent the
+        gauge after each pull.
       </p>
       <template v-else>
         <label class="mt-2 flex items-center gap-3 text-soft"
