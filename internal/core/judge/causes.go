@@ -13,12 +13,16 @@ import (
 // causes weighs what may be wrong. Cylinders that changed lead; else a shift of the whole engine; else nothing.
 func (h *history) causes(out *Session, s log.Session, now map[int]figure, d change, bad []int) {
 	retest := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State != Retest })
-	engine := func(c cause.Cause) bool { return c.Scope == "engine" && c.Cause != "healthy" }
+	fresh := s.Stage == "pre-install" || s.Stage == "after-running"
+	engine := func(c cause.Cause) bool {
+		return c.Scope == "engine" && c.Cause != "healthy" && (fresh || c.Cause != "not_bedded")
+	}
+	alike := h.allAlike(*out, bad)
 	switch {
-	case h.allAlike(*out, bad):
+	case alike && !d.fell():
 		// All fall short of what is fixed, and none by itself.
-		out.Causes = h.table.Weigh([]string{"all-low"}, nil, engine)
-	case len(bad) > 0:
+		out.Causes = h.table.Weigh([]string{"low-from-start"}, nil, engine)
+	case len(bad) > 0 && !alike:
 		where := []int{h.worst(bad, d)}
 		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two) {
 			where = two

@@ -59,6 +59,14 @@ func TestAnEngineThatHardlyFiresIsNotSteady(t *testing.T) {
 	assert.Equal(t, judge.Steady, last(t, diesel, weak).State, "what fires a diesel is another figure")
 }
 
+func TestAnEngineThatFellBelowItsLimitFellAsOne(t *testing.T) {
+	e := limited(log.Limits{Minimum: &units.Reading{Value: 175, Unit: units.PSI}})
+	s := last(t, e, right, right, test{psi: []float64{150, 152, 148, 150}, leak: right.leak})
+	assert.Equal(t, judge.Watch, s.State)
+	assert.Empty(t, s.Causes[0].Cylinders)
+	assert.Contains(t, s.Causes[0].For, "all cylinders read lower by far more than gauges differ")
+}
+
 func TestACandidateIsHeldAgainstItsOwnCylinders(t *testing.T) {
 	s := last(t, inline(4), psi(160, 158, 122, 161))
 	assert.Equal(t, judge.Watch, s.Of(3).State)

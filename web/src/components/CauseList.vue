@@ -11,7 +11,7 @@ const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and 
     <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">Why, and what would settle it</h2>
     <dl>
       <div
-        v-for="c in causes.filter((x, i) => i < 4 && x.probability > 0.01)"
+        v-for="c in causes.filter((x, i) => i < 4 && x.probability >= 0.015)"
         :key="c.cause"
         class="grid grid-cols-[1fr_8rem] items-baseline gap-x-3 border-b border-track py-1.5"
       >
