@@ -70,7 +70,7 @@ func (h *history) next(out Session, s log.Session, now map[int]figure, d change,
 		return h.table.Named("repeat-leakdown"), true
 	case len(bad) == 0 && d.fell() && !d.unexplained():
 		return h.table.Named("same-way"), true
-	case top.Probability >= settled:
+	case top.Probability >= settled && top.Mend() != "":
 		return cause.Test{}, false
 	}
 	done := map[string]bool{
@@ -90,7 +90,7 @@ func (h *history) next(out Session, s log.Session, now map[int]figure, d change,
 	return h.table.Next(out.Causes, done)
 }
 
-// settled is the probability of a cause from which no further test is worth its time.
+// settled is the probability of a cause that is to be mended from which no further test is worth its time.
 const settled = 0.9
 
 // allAlike reports whether every cylinder is bad and none by a change of its own.
