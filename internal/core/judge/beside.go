@@ -14,12 +14,7 @@ func (h *history) beside(s Session, d change) string {
 	const apart, leaks = 10.0, 15.0
 	now, then := reading.Even(s.Pressures()), reading.Even(h.baselines())
 	uneven, leaky := now.SpreadPctOfHighest > apart, s.worstLeak() >= leaks
-	var bad []int
-	for _, c := range s.Cylinders {
-		if c.State.Severity() >= Watch.Severity() {
-			bad = append(bad, c.Cylinder)
-		}
-	}
+	bad := cylinders(s.bad())
 	switch {
 	case d.first || len(d.each) == 0:
 		return ""

@@ -184,22 +184,14 @@ func (h *history) found(where []int, s log.Session, now map[int]figure, d change
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
 // filler alone only where somebody listened.
 func (h *history) placed(where []int, now map[int]figure) []string {
-	loudest, level, listened := "", 0, false
+	var paths []log.Path
 	for _, c := range where {
-		for _, p := range now[c].paths {
-			if p.Where == log.Crankcase || p.Where == log.PlugHole {
-				continue
-			}
-			if l := max(p.Level, 1); l > level {
-				loudest, level = p.Where, l
-			}
-		}
-		listened = listened || len(now[c].paths) > 0
+		paths = append(paths, now[c].paths...)
 	}
-	switch {
-	case loudest != "":
-		return []string{"at-" + loudest}
-	case listened:
+	if loud, ok := loudest(paths); ok {
+		return []string{"at-" + loud.Where}
+	}
+	if len(paths) > 0 {
 		return []string{"at-crankcase"}
 	}
 	return nil

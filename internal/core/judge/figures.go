@@ -89,13 +89,21 @@ func figures(l log.Log, s log.Session, orifice float64, spread map[string]float6
 	return found
 }
 
+// geometry returns the cylinder of an engine, false where not all of its figures are known.
+func geometry(e log.Engine) (gas.Cylinder, bool) {
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+		return gas.Cylinder{}, false
+	}
+	return gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}, true
+}
+
 // withoutHose returns what a reading is to be multiplied by to take off what the tester's hose ahead of the check valve
 // costs; 1 where the engine's or the hose's figures are not known. It tells two gauges apart, not two cylinders.
 func withoutHose(e log.Engine, t log.Tester, ambient units.Pressure) units.Pressure {
-	if t.DeadVolumeCC == 0 || e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+	c, known := geometry(e)
+	if t.DeadVolumeCC == 0 || !known {
 		return 1
 	}
-	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}
 	bare, err := c.Cranking(ambient, gas.ExponentMid, 0, 0)
 	if err != nil {
 		return 1

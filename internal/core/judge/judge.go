@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"braxel/internal/core/cause"
-	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/wear"
@@ -196,19 +195,26 @@ func (d change) against(baseline, others string) string {
 	return baseline
 }
 
-// at says where the air was heard that tells something: ", at the exhaust".
-func at(paths []log.Path) string {
-	loudest := log.Path{}
+// loudest returns where air was heard loudest beside the oil filler and the tester's own seal, which tell nothing; false
+// where it was heard nowhere else.
+func loudest(paths []log.Path) (loud log.Path, ok bool) {
 	for _, p := range paths {
-		if p.Where != log.Crankcase && p.Where != log.PlugHole && max(p.Level, 1) > loudest.Level {
-			loudest = log.Path{Where: p.Where, Level: max(p.Level, 1), Cylinder: p.Cylinder}
+		p.Level = max(p.Level, 1)
+		if p.Where != log.Crankcase && p.Where != log.PlugHole && p.Level > loud.Level {
+			loud, ok = p, true
 		}
 	}
+	return loud, ok
+}
+
+// at says where the air was heard that tells something: ", at the exhaust".
+func at(paths []log.Path) string {
+	loud, ok := loudest(paths)
 	switch {
-	case loudest.Level > 0 && loudest.Where == log.Neighbour && loudest.Cylinder > 0:
-		return fmt.Sprintf(", at the plug hole of %d", loudest.Cylinder)
-	case loudest.Level > 0:
-		return ", at the " + map[string]string{log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole"}[loudest.Where]
+	case ok && loud.Where == log.Neighbour && loud.Cylinder > 0:
+		return fmt.Sprintf(", at the plug hole of %d", loud.Cylinder)
+	case ok:
+		return ", at the " + map[string]string{log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole"}[loud.Where]
 	case len(paths) > 0:
 		return ", at the oil filler only"
 	}
@@ -258,13 +264,10 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 	}
 	h.note(out, s, now)
 	h.standing(out, s, now)
-	var bad []int
 	for _, c := range out.Cylinders {
 		out.State = Worse(out.State, c.State)
-		if c.State.Severity() >= Watch.Severity() {
-			bad = append(bad, c.Cylinder)
-		}
 	}
+	bad := cylinders(out.bad())
 	h.causes(out, s, now, d, bad)
 	for _, c := range bad {
 		h.known[c] = true
@@ -289,10 +292,10 @@ func percent(logRatio float64) float64 { return 100 * (math.Exp(logRatio) - 1) }
 // oilRoom returns what oil adds by its own room in this engine, in percent; a usual figure where it is not known.
 func oilRoom(e log.Engine) float64 {
 	const usual = 8.0
-	if e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+	c, known := geometry(e)
+	if !known {
 		return usual
 	}
-	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}
 	gain, err := c.OilGainPct(5)
 	if err != nil {
 		return usual

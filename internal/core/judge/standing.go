@@ -28,10 +28,7 @@ func (h *history) standing(out *Session, s log.Session, now map[int]figure) {
 	if h.log.Engine.Limits != nil {
 		own = *h.log.Engine.Limits
 	}
-	by := own.Source
-	if by == "" {
-		by = "the maker"
-	}
+	by := own.By()
 	even := reading.Even(out.Pressures())
 	for i := range out.Cylinders {
 		c := &out.Cylinders[i]

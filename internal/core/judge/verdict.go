@@ -110,6 +110,17 @@ func (v Verdict) Latest() (Session, bool) {
 	return Session{}, false
 }
 
+// bad returns the cylinders that are to be watched, or worse.
+func (s Session) bad() []Cylinder {
+	var all []Cylinder
+	for _, c := range s.Cylinders {
+		if c.State.Severity() >= Watch.Severity() {
+			all = append(all, c)
+		}
+	}
+	return all
+}
+
 // Of returns what was said of one cylinder; one that was not read stands as steady.
 func (s Session) Of(cylinder int) Cylinder {
 	for _, c := range s.Cylinders {

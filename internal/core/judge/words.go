@@ -3,6 +3,7 @@ package judge
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"braxel/internal/core/cause"
@@ -12,20 +13,14 @@ import (
 
 // sentence says what a session tells, no more surely than the numbers do.
 func (h *history) sentence(s Session, d change, defines bool) string {
-	var bad, doubt []Cylinder
-	for _, c := range s.Cylinders {
-		switch {
-		case c.State.Severity() >= Watch.Severity():
-			bad = append(bad, c)
-		case c.State == Retest:
-			doubt = append(doubt, c)
-		}
-	}
+	bad := s.bad()
+	doubt := slices.DeleteFunc(slices.Clone(s.Cylinders), func(c Cylinder) bool { return c.State != Retest })
+	alike := h.allAlike(s, cylinders(bad))
 	var parts []string
 	switch {
-	case h.allAlike(s, cylinders(bad)) && d.unexplained():
+	case d.unexplained() && (alike || len(bad) == 0):
 		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
-	case h.allAlike(s, cylinders(bad)):
+	case alike:
 		parts = append(parts, "Every cylinder "+bad[0].Why[len(bad[0].Why)-1]+".", suspect(s.Causes))
 	case len(bad) > 0 && d.first:
 		parts = append(parts, h.apart(bad), suspect(s.Causes), "No baseline yet: the cylinders are held against each other.")
@@ -33,8 +28,6 @@ func (h *history) sentence(s Session, d change, defines bool) string {
 		parts = append(parts, first(s, doubt))
 	case len(bad) > 0:
 		parts = append(parts, h.moved(bad), rest(s, bad, d), suspect(s.Causes))
-	case d.unexplained():
-		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
 	case len(doubt) > 0:
 		parts = append(parts, fmt.Sprintf("The leak of %s jumped by itself; compression did not follow. Repeat it before you believe it.", numbers(doubt)))
 	case d.fell():

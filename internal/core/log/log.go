@@ -75,6 +75,14 @@ type Limits struct {
 	AtRPM            float64        `json:"at_rpm,omitempty"`
 }
 
+// By says whose the limits are.
+func (l Limits) By() string {
+	if l.Source == "" {
+		return "the maker"
+	}
+	return l.Source
+}
+
 // Kinds of tester.
 const (
 	CompressionTester = "compression"

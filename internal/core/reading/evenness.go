@@ -76,10 +76,7 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 	if limits == nil {
 		return all
 	}
-	source := limits.Source
-	if source == "" {
-		source = "the maker"
-	}
+	source := limits.By()
 	if limits.SpreadMaximumPct > 0 {
 		all = append(all, spreadBy(School{ID: "own-pct", Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source), Pct: limits.SpreadMaximumPct}, e, u))
 	}
@@ -115,11 +112,7 @@ func LeaksBySchools(leaks []float64, limits *log.Limits) []Judgement {
 	}
 	schools := LeakSchools
 	if limits != nil && limits.LeakMaximumPct > 0 {
-		source := limits.Source
-		if source == "" {
-			source = "the maker"
-		}
-		schools = append(schools[:len(schools):len(schools)], LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, source), limits.LeakMaximumPct})
+		schools = append(schools[:len(schools):len(schools)], LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By()), limits.LeakMaximumPct})
 	}
 	worst := floats.Max(leaks)
 	var all []Judgement

@@ -67,6 +67,12 @@ const crank = (rule: string) =>
     ] as Schemas['Cranking'],
   })
 
+const figures = [
+  { key: 'battery_v', words: 'Battery, V' },
+  { key: 'altitude_m', words: 'Altitude, m' },
+  { key: 'ambient_kpa', words: 'Air pressure, kPa, if measured' },
+] as const
+
 const stages = [
   'as-found',
   'pre-install',
@@ -207,28 +213,12 @@ useKeys([
           <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Battery, V" :fault="fault('conditions.battery_v')">
+      <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="fault(`conditions.${f.key}`)">
         <input
           class="field figures"
           inputmode="decimal"
-          :value="typed['conditions.battery_v'] ?? c.battery_v"
-          @change="figure('conditions.battery_v', $event, (v) => condition({ battery_v: v }))"
-        />
-      </LabelledField>
-      <LabelledField label="Altitude, m" :fault="fault('conditions.altitude_m')">
-        <input
-          class="field figures"
-          inputmode="decimal"
-          :value="typed['conditions.altitude_m'] ?? c.altitude_m"
-          @change="figure('conditions.altitude_m', $event, (v) => condition({ altitude_m: v }))"
-        />
-      </LabelledField>
-      <LabelledField label="Air pressure, kPa, if measured" :fault="fault('conditions.ambient_kpa')">
-        <input
-          class="field figures"
-          inputmode="decimal"
-          :value="typed['conditions.ambient_kpa'] ?? c.ambient_kpa"
-          @change="figure('conditions.ambient_kpa', $event, (v) => condition({ ambient_kpa: v }))"
+          :value="typed[`conditions.${f.key}`] ?? c[f.key]"
+          @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v }))"
         />
       </LabelledField>
       <LabelledField label="Tested by" :fault="fault('operator')">
