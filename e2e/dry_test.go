@@ -201,7 +201,7 @@ func TestTheSheetOpensWhileTheServerIsAway(t *testing.T) {
 	see(t, page, "[data-kept]", "1 reading kept")
 	k.pull(t, 171)
 	see(t, page, "[data-kept]", "1 waiting to be sent")
-	s = serve(t, port, "serve", "--data", data)
+	serve(t, port, "serve", "--data", data)
 	until(t, page, kept(2))
 }
 
