@@ -37,13 +37,13 @@ func restoreCommand() *cobra.Command {
 
 func checkCommand() *cobra.Command {
 	c := &cobra.Command{Use: "check", Short: "Report whether the data file is sound", Args: args(cobra.NoArgs)}
-	withStore(c, func(ctx context.Context, s *store.Store, _ []string) error {
+	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {
 		faults, err := s.Check(ctx)
 		if err != nil {
 			return err
 		}
 		if len(faults) > 0 {
-			return errors.New("the data file is damaged:\n" + strings.Join(faults, "\n"))
+			return errors.New("not all of it is sound:\n" + strings.Join(faults, "\n"))
 		}
 		info, err := os.Stat(filepath.Join(s.Dir, store.File))
 		if err != nil {

@@ -3,13 +3,14 @@ package main
 import (
 	"bufio"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
-	"slices"
+	"path/filepath"
+	"time"
 
+	"github.com/go-json-experiment/json"
 	"github.com/spf13/cobra"
 
 	"braxel/internal/core/judge"
@@ -18,8 +19,9 @@ import (
 	"braxel/internal/store"
 )
 
-// readLogs reads every log of a file, "-" for standard input, and gives each to do.
-func readLogs(c *cobra.Command, file string, do func(log.Log, map[string]any) error) error {
+// readLogs reads every log of a file, "-" for standard input, and gives each to do. One that is refused harms no other: all
+// refusals are returned together.
+func readLogs(c *cobra.Command, file string, do func(log.Log) error) error {
 	text, err := readAll(c, file)
 	if err != nil {
 		return err
@@ -28,19 +30,20 @@ func readLogs(c *cobra.Command, file string, do func(log.Log, map[string]any) er
 	if err != nil {
 		return fmt.Errorf("%s: %w", file, err)
 	}
+	var refused []error
 	for i, one := range logs {
-		l, unknown, err := logfile.Read(one)
+		l, strangers, err := logfile.Read(one)
+		if err == nil {
+			for _, at := range strangers {
+				fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s is not a key of this format; kept as it is\n", file, i+1, at)
+			}
+			err = do(l)
+		}
 		if err != nil {
-			return fmt.Errorf("%s, log %d is refused:\n%w", file, i+1, err)
-		}
-		for at := range unknown {
-			fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s is not a key of this format; kept as it is\n", file, i+1, at)
-		}
-		if err := do(l, unknown); err != nil {
-			return err
+			refused = append(refused, fmt.Errorf("%s, log %d is refused:\n%w", file, i+1, err))
 		}
 	}
-	return nil
+	return errors.Join(refused...)
 }
 
 func readAll(c *cobra.Command, file string) ([]byte, error) {
@@ -53,19 +56,22 @@ func readAll(c *cobra.Command, file string) ([]byte, error) {
 func judgeCommand() *cobra.Command {
 	return &cobra.Command{Use: "judge FILE", Short: "Print a verdict for each log of a file (- for standard input)", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, files []string) error {
 		out := bufio.NewWriter(c.OutOrStdout())
-		lines := json.NewEncoder(out)
-		lines.SetEscapeHTML(false)
-		err := readLogs(c, files[0], func(l log.Log, _ map[string]any) error { return lines.Encode(judge.Log(l)) })
+		err := readLogs(c, files[0], func(l log.Log) error {
+			if err := json.MarshalWrite(out, judge.Log(l.Standing())); err != nil {
+				return err
+			}
+			return out.WriteByte('\n')
+		})
 		return errors.Join(err, out.Flush())
 	}}
 }
 
-// withStore runs do on the data file in the directory that --data names.
-func withStore(c *cobra.Command, do func(context.Context, *store.Store, []string) error) {
+// withStore runs do on the data file in the directory that --data names, opened by open.
+func withStore(c *cobra.Command, open func(string) (*store.Store, error), do func(context.Context, *store.Store, []string) error) {
 	var data string
 	dataFlag(c, &data)
 	c.RunE = func(c *cobra.Command, given []string) error {
-		s, err := store.Open(data)
+		s, err := open(data)
 		if err != nil {
 			return err
 		}
@@ -74,22 +80,39 @@ func withStore(c *cobra.Command, do func(context.Context, *store.Store, []string
 }
 
 func importCommand() *cobra.Command {
-	c := &cobra.Command{Use: "import FILE...", Short: "Bring logs into the data file", Args: args(cobra.MinimumNArgs(1))}
-	withStore(c, func(ctx context.Context, s *store.Store, files []string) error {
+	c := &cobra.Command{Use: "import FILE...", Short: "Bring logs, or another data file's book, into the data file; nothing that is there is replaced", Args: args(cobra.MinimumNArgs(1))}
+	withStore(c, store.Open, func(ctx context.Context, s *store.Store, files []string) error {
+		var refused []error
 		for _, file := range files {
-			if err := readLogs(c, file, func(l log.Log, unknown map[string]any) error {
-				id, err := s.Import(ctx, l, unknown)
+			if filepath.Ext(file) == ".db" {
+				added, err := s.Merge(ctx, file)
+				refused = append(refused, err)
 				if err == nil {
-					fmt.Fprintf(c.OutOrStdout(), "%s: %d tests\n", id, len(l.Sessions))
+					fmt.Fprintf(c.OutOrStdout(), "%s: %d entries that were not here\n", file, added)
 				}
-				return err
-			}); err != nil {
-				return err
+				continue
 			}
+			refused = append(refused, readLogs(c, file, func(l log.Log) error { return importOne(ctx, c, s, l) }))
 		}
-		return nil
+		return errors.Join(refused...)
 	})
 	return c
+}
+
+func importOne(ctx context.Context, c *cobra.Command, s *store.Store, l log.Log) error {
+	done, err := s.Import(ctx, l, time.Now())
+	if err != nil {
+		return err
+	}
+	for _, d := range done.Differs {
+		fmt.Fprintf(c.ErrOrStderr(), "%s: %s: %s\n", done.Engine, d.At, d.What)
+	}
+	if done.New == 0 {
+		fmt.Fprintf(c.OutOrStdout(), "%s: all of it is here already\n", done.Engine)
+		return nil
+	}
+	fmt.Fprintf(c.OutOrStdout(), "%s: %d tests\n", done.Engine, len(l.Sessions))
+	return nil
 }
 
 func exportCommand() *cobra.Command {
@@ -98,46 +121,37 @@ func exportCommand() *cobra.Command {
 	c := &cobra.Command{Use: "export", Short: "Print every engine's log as JSON, one a line, or its readings as CSV", Args: args(cobra.NoArgs)}
 	c.Flags().StringVar(&engine, "engine", "", "only the engine of this id, as indented JSON")
 	c.Flags().BoolVar(&asCSV, "csv", false, "readings as CSV")
-	withStore(c, func(ctx context.Context, s *store.Store, _ []string) error {
-		ids := []string{engine}
-		if engine == "" {
-			rack, err := s.Rack(ctx, judge.Edition)
-			if err != nil {
-				return err
-			}
-			ids = slices.Collect(func(yield func(string) bool) {
-				for _, one := range rack {
-					if !yield(one.Engine) {
-						return
-					}
-				}
-			})
+	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {
+		ids := s.Engines()
+		if engine != "" {
+			ids = []string{engine}
 		}
+		out := bufio.NewWriter(c.OutOrStdout())
+		var failed []error
 		for _, id := range ids {
-			if err := exportOne(ctx, c.OutOrStdout(), s, id, engine != "", asCSV); err != nil {
-				return err
+			l, _, err := s.Log(ctx, id)
+			if err == nil {
+				err = write(out, l, engine != "", asCSV)
 			}
+			failed = append(failed, err)
 		}
-		return nil
+		return errors.Join(errors.Join(failed...), out.Flush())
 	})
 	return c
 }
 
-func exportOne(ctx context.Context, out io.Writer, s *store.Store, id string, alone, asCSV bool) error {
-	l, unknown, err := s.Whole(ctx, id)
-	if err != nil {
-		return err
-	}
+func write(out io.Writer, l log.Log, alone, asCSV bool) error {
 	if asCSV {
 		return logfile.WriteCSV(out, l)
 	}
-	text, err := logfile.Write(l, unknown)
+	as := logfile.Line
+	if alone {
+		as = logfile.Write
+	}
+	text, err := as(l)
 	if err != nil {
 		return err
 	}
-	if alone {
-		_, err = out.Write(text)
-		return err
-	}
-	return json.NewEncoder(out).Encode(json.RawMessage(text))
+	_, err = out.Write(text)
+	return err
 }

@@ -69,7 +69,7 @@ func demoCommand() *cobra.Command {
 		}
 		defer func() { _ = s.Close() }()
 		for _, l := range demo.Logs() {
-			if _, err := s.Import(c.Context(), l, nil); err != nil {
+			if _, err := s.Import(c.Context(), l, time.Now()); err != nil {
 				return err
 			}
 		}
@@ -99,7 +99,7 @@ func (f *listen) serve(ctx context.Context, s *store.Store) error {
 	case err := <-ended:
 		return err
 	case <-ctx.Done():
-		const grace = 5 * time.Second
+		const grace = 900 * time.Millisecond
 		return errors.Join(app.ShutdownWithTimeout(grace), <-ended)
 	}
 }

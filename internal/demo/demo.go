@@ -113,7 +113,7 @@ func (s story) pulls(draw *rand.Rand, c int, mode string, v visit, gauge log.Tes
 		lost *= 1 - f.oil
 	}
 	level := right.compression * (1 + v.all/100) * (1 - lost/100) * (1 + 0.005*draw.NormFloat64())
-	row := log.Compression{Cylinder: c, Mode: mode, Tester: gauge.ID}
+	row := log.Compression{Place: log.Place{Cylinder: c}, Mode: mode, Tester: gauge.ID}
 	if mode == log.Wet {
 		row.OilCC = v.oilCC
 		level *= 1.045
@@ -139,7 +139,7 @@ func (s story) leakdown(draw *rand.Rand, c int, v visit) log.Leakdown {
 	if v.temp == "cold" {
 		leak *= 1.3
 	}
-	row := log.Leakdown{Cylinder: c, Tester: s.kit.ID, Supply: supply, Held: math.Round(supply * (1 - leak/100)), Unit: units.PSI, Position: "tdc",
+	row := log.Leakdown{Place: log.Place{Cylinder: c}, Tester: s.kit.ID, Supply: supply, Held: math.Round(supply * (1 - leak/100)), Unit: units.PSI, Position: "tdc",
 		Paths: []log.Path{{Where: log.Crankcase, Level: 1}}}
 	row.Paths = append(row.Paths, f.heard...)
 	return row

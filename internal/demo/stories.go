@@ -29,7 +29,7 @@ func heron() story {
 			{date: "2032-06-26", stage: "between-runs", temp: "hot", meter: 32, all: -1, wrong: valve(2.5, 3.4, 1)},
 			{date: "2032-07-24", stage: "service", temp: "hot", meter: 37.5, wrong: valve(4.6, 5.8, 2)},
 			{date: "2032-08-21", stage: "between-runs", temp: "hot", meter: 41, all: -0.5, wrong: valve(8.4, 9.2, 2), wet: []int{3, 4}, oilCC: 5,
-				seen: []log.Observation{{What: "plug", Cylinder: 3, Finding: "white"}}},
+				seen: []log.Observation{{What: "plug", Place: log.Place{Cylinder: 3}, Finding: "white"}}},
 		},
 	}
 }

@@ -49,7 +49,7 @@ func readings(s log.Session) [][]string {
 	}
 	attempts := map[int]int{}
 	for _, row := range s.Leakdown {
-		attempts[row.Cylinder]++
+		attempts[row.Number()]++
 		var where, level []string
 		for _, p := range row.Paths {
 			place := p.Where
@@ -61,18 +61,18 @@ func readings(s log.Session) [][]string {
 		if row.Paths != nil && len(row.Paths) == 0 {
 			where = []string{"none"}
 		}
-		lines = append(lines, []string{strconv.Itoa(row.Cylinder), "leakdown", strconv.Itoa(attempts[row.Cylinder]), "", string(row.Unit),
+		lines = append(lines, []string{strconv.Itoa(row.Number()), "leakdown", strconv.Itoa(attempts[row.Number()]), "", string(row.Unit),
 			units.Figure(row.Supply), units.Figure(row.Held), strings.Join(where, ";"), strings.Join(level, ";"), note(row.Struck, row.Note)})
 	}
 	for _, o := range s.Observations {
 		who, value := "", ""
-		if o.Cylinder > 0 {
-			who = strconv.Itoa(o.Cylinder)
+		if n := o.Number(); n > 0 {
+			who = strconv.Itoa(n)
 		}
 		if o.Value != nil {
 			value = units.Figure(*o.Value)
 		}
-		lines = append(lines, []string{who, o.What, "", value, o.Unit, "", "", "", "", strings.TrimSpace(o.Finding + " " + o.Note)})
+		lines = append(lines, []string{who, o.What, "", value, o.Unit, "", "", "", "", note(o.Struck, strings.TrimSpace(o.Finding+" "+o.Note))})
 	}
 	return lines
 }

@@ -60,7 +60,7 @@ func (x *call) RemoteAddr() string              { return x.c.IP() }
 func (x *call) Param(name string) string        { return strings.Clone(unescape(x.c.Params(name))) }
 func (x *call) Query(name string) string        { return strings.Clone(x.c.Query(name)) }
 func (x *call) Header(name string) string       { return strings.Clone(x.c.Get(name)) }
-func (x *call) BodyReader() io.Reader           { return bytes.NewReader(x.c.Body()) }
+func (x *call) BodyReader() io.Reader           { return bytes.NewReader(x.c.Request().Body()) }
 func (x *call) SetReadDeadline(time.Time) error { return nil } // the server's own time limits hold
 func (x *call) Status() int                     { return x.status }
 func (x *call) AppendHeader(name, value string) { x.c.Append(name, value) }

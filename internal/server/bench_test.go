@@ -30,7 +30,7 @@ func history(n int) log.Log {
 		at := meter
 		s := log.Session{ID: fmt.Sprint("s", i+1), Date: time.Date(2031, 1, 1+20*i, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), Meter: &at, Baseline: i < 2, Open: i == 39}
 		for c := 1; c <= 8; c++ {
-			row := log.Compression{Cylinder: c, Mode: log.Dry, Tester: "shop"}
+			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry, Tester: "shop"}
 			for k := range 4 {
 				row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: float64(168 + (i*7+c*5+k*3+n)%6), Unit: units.PSI}})
 			}

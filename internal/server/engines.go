@@ -2,10 +2,11 @@ package server
 
 import (
 	"context"
-	"errors"
+	"maps"
 	"net/http"
+	"slices"
+	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -25,18 +26,18 @@ type handlers struct {
 	shop  string
 	hub   *hub
 	pool  *pool
-	heads sync.Mutex // a test's head is read, changed and written by one at a time
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.
 type Bore struct {
 	Cylinder  int         `json:"cylinder"`
+	Name      string      `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place     string      `json:"place"`
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
-	Reading   string      `json:"reading,omitempty"`
-	Unit      units.Unit  `json:"unit,omitempty" enum:"psi,kPa,bar,kgf/cm2"`
-	ChangePct *float64    `json:"change_pct,omitempty"`
-	LeakPct   *float64    `json:"leak_pct,omitempty"`
+	Reading   string      `json:"reading,omitzero"`
+	Unit      units.Unit  `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
+	ChangePct *float64    `json:"change_pct,omitzero"`
+	LeakPct   *float64    `json:"leak_pct,omitzero"`
 	Why       []string    `json:"why"`
 }
 
@@ -53,20 +54,25 @@ type EnginePage struct {
 	About    string              `json:"about"`
 	State    judge.State         `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence string              `json:"sentence"`
-	Decision string              `json:"decision,omitempty" doc:"Run it or not"`
-	Beside   string              `json:"beside,omitempty" doc:"Why Braxel differs from the trade's rules, where it does"`
+	Decision string              `json:"decision,omitzero" doc:"Run it or not"`
+	Beside   string              `json:"beside,omitzero" doc:"Why Braxel differs from the trade's rules, where it does"`
 	Unit     units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Bores    []Bore              `json:"bores"`
 	Builds   []log.Build         `json:"builds"`
 	Events   []log.Event         `json:"events"`
+	Notes    []log.Note          `json:"notes"`
 	Tests    []Test              `json:"tests" doc:"In time order, without their readings"`
 	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
-	Next     *judge.Next         `json:"next,omitempty"`
-	Due      *judge.Due          `json:"due,omitempty"`
+	Next     *judge.Next         `json:"next,omitzero"`
+	Due      *judge.Due          `json:"due,omitzero"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
-	Open     string              `json:"open,omitempty" doc:"The test that is not finished"`
+	Open     string              `json:"open,omitzero" doc:"The test that is not finished"`
 	Evenness []reading.Judgement `json:"evenness" doc:"What each school says of the last test"`
+	Begin    log.Session         `json:"begin" doc:"The head of the next test, filled from the last"`
+	Clashes  []string            `json:"clashes" doc:"Fields that two changed without sight of each other"`
+	Unplaced int                 `json:"unplaced" doc:"Entries that stand nowhere but in the record"`
+	Struck   string              `json:"struck,omitzero" doc:"Why the engine as a whole was struck"`
 }
 
 // EngineIn names the engine in the path.
@@ -76,25 +82,39 @@ type EngineIn struct {
 
 func (h *handlers) engineRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "engine", Method: http.MethodGet, Path: "/api/engines/{engine}"}, h.engine)
-	huma.Register(api, huma.Operation{OperationID: "add-engine", Method: http.MethodPost, Path: "/api/engines", DefaultStatus: http.StatusCreated}, h.addEngine)
-	huma.Register(api, huma.Operation{OperationID: "set-engine", Method: http.MethodPut, Path: "/api/engines/{engine}"}, h.setEngine)
-	huma.Register(api, huma.Operation{OperationID: "add-build", Method: http.MethodPost, Path: "/api/engines/{engine}/builds", DefaultStatus: http.StatusCreated}, h.addBuild)
-	huma.Register(api, huma.Operation{OperationID: "add-event", Method: http.MethodPost, Path: "/api/engines/{engine}/events", DefaultStatus: http.StatusCreated}, h.addEvent)
-	huma.Register(api, huma.Operation{OperationID: "add-session", Method: http.MethodPost, Path: "/api/engines/{engine}/sessions", DefaultStatus: http.StatusCreated}, h.addSession)
+	huma.Register(api, huma.Operation{OperationID: "record", Method: http.MethodGet, Path: "/api/engines/{engine}/record"}, h.record)
+	huma.Register(api, huma.Operation{OperationID: "shop-record", Method: http.MethodGet, Path: "/api/record"}, h.shopRecord)
 }
 
 func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage], error) {
-	l, _, err := h.log(ctx, in.ID)
+	v, err := h.store.View(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	return &answer[EnginePage]{page(l)}, nil
+	testers, err := h.repeating(ctx, v.Log.Testers)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	v.Log.Testers = testers
+	p := page(v.Log.Standing())
+	p.Begin = sheet.Begin(v.Log.Standing(), h.now().Format(time.DateOnly), h.store.Protocols())
+	p.Struck, p.Unplaced = v.Struck, len(v.Unplaced)
+	for _, id := range slices.Sorted(maps.Keys(v.Clashes)) {
+		for _, c := range v.Clashes[id] {
+			words := c.Words
+			if id != "" {
+				words = "Test " + id + ": " + words
+			}
+			p.Clashes = append(p.Clashes, words)
+		}
+	}
+	return &answer[EnginePage]{p}, nil
 }
 
 func page(l log.Log) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
-		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
+		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
 	}
 	verdict := judge.Log(l)
 	for i, s := range l.Sessions {
@@ -120,7 +140,7 @@ func page(l log.Log) EnginePage {
 
 func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 	c := last.Of(cylinder)
-	b := Bore{Cylinder: cylinder, Place: layout.Place(l.Engine.Layout, cylinder), State: c.State, Unit: unit, ChangePct: c.ChangePct, LeakPct: c.Leak, Why: c.Why}
+	b := Bore{Cylinder: cylinder, Name: l.Engine.Layout.Names[strconv.Itoa(cylinder)], Place: layout.Place(l.Engine.Layout, cylinder), State: c.State, Unit: unit, ChangePct: c.ChangePct, LeakPct: c.Leak, Why: c.Why}
 	if c.Compression != nil {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
 	}
@@ -136,76 +156,4 @@ func testerNames(l log.Log, s log.Session) []string {
 		}
 	}
 	return names
-}
-
-func (h *handlers) addEngine(ctx context.Context, in *struct{ Body log.Engine }) (*answer[log.Engine], error) {
-	if faults := in.Body.Check(); len(faults) > 0 {
-		return nil, refuse(faults)
-	}
-	e, err := h.store.AddEngine(ctx, in.Body)
-	return &answer[log.Engine]{e}, refuse(err)
-}
-
-func (h *handlers) setEngine(ctx context.Context, in *struct {
-	EngineIn
-	Body log.Engine
-}) (*answer[log.Engine], error) {
-	in.Body.ID = in.ID
-	if faults := in.Body.Check(); len(faults) > 0 {
-		return nil, refuse(faults)
-	}
-	return &answer[log.Engine]{in.Body}, refuse(h.store.SetEngine(ctx, in.Body))
-}
-
-func (h *handlers) addBuild(ctx context.Context, in *struct {
-	EngineIn
-	Body struct {
-		Date string `json:"date" format:"date"`
-		What string `json:"what" minLength:"1" maxLength:"200"`
-	}
-}) (*answer[log.Build], error) {
-	b, err := h.store.AddBuild(ctx, in.ID, log.Build{Date: in.Body.Date, What: in.Body.What})
-	return &answer[log.Build]{b}, refuse(err)
-}
-
-func (h *handlers) addEvent(ctx context.Context, in *struct {
-	EngineIn
-	Body log.Event
-}) (*answer[log.Event], error) {
-	return &answer[log.Event]{in.Body}, refuse(h.store.AddEvent(ctx, in.ID, in.Body))
-}
-
-// addSession begins a test. What the browser leaves open is taken from the last test.
-func (h *handlers) addSession(ctx context.Context, in *struct {
-	EngineIn
-	Body struct {
-		Meter *float64 `json:"meter,omitempty" minimum:"0"`
-	}
-}) (*answer[log.Session], error) {
-	l, _, own, err := h.read(ctx, in.ID)
-	if err != nil {
-		return nil, refuse(err)
-	}
-	s := sheet.Begin(l, h.now().Format(time.DateOnly), own)
-	s.Meter = in.Body.Meter
-	s, err = h.store.AddSession(ctx, in.ID, s)
-	return &answer[log.Session]{s}, refuse(err)
-}
-
-// refuse makes an answer of an error: 404 for what is not there, 422 with each field named for faults of the job.
-func refuse(err error) error {
-	var faults log.Faults
-	switch {
-	case err == nil:
-		return nil
-	case errors.Is(err, store.ErrUnknown), errors.Is(err, sheet.ErrUnknown):
-		return huma.Error404NotFound(err.Error())
-	case errors.As(err, &faults):
-		details := make([]error, len(faults))
-		for i, f := range faults {
-			details[i] = &huma.ErrorDetail{Location: "body" + strings.ReplaceAll(f.At, "/", "."), Message: f.What}
-		}
-		return huma.Error422UnprocessableEntity("some of this cannot be kept as it is", details...)
-	}
-	return err
 }

@@ -3,51 +3,77 @@ package server
 import (
 	"bufio"
 	"fmt"
-	"strings"
+	"maps"
+	"slices"
 	"sync"
 	"time"
 
+	"github.com/go-json-experiment/json"
 	"github.com/gofiber/fiber/v3"
 )
 
-// hub tells the browsers that have a sheet open that it changed; each then asks for it anew.
+// hub tells the browsers that look on which engines changed; each then asks for what it shows anew. One stream serves all
+// tabs of a browser.
 type hub struct {
 	mu      sync.Mutex
-	waiting map[string]map[chan struct{}]bool
+	waiting map[*listener]bool
+	closed  chan struct{}
 }
 
-func newHub() *hub { return &hub{waiting: map[string]map[chan struct{}]bool{}} }
-
-func (h *hub) join(sheet string) chan struct{} {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	if h.waiting[sheet] == nil {
-		h.waiting[sheet] = map[chan struct{}]bool{}
-	}
-	c := make(chan struct{}, 1)
-	h.waiting[sheet][c] = true
-	return c
+// listener is one browser, and the engines that changed since it was told last.
+type listener struct {
+	changed map[string]bool
+	wake    chan struct{}
 }
 
-func (h *hub) leave(sheet string, c chan struct{}) {
+func newHub() *hub { return &hub{waiting: map[*listener]bool{}, closed: make(chan struct{})} }
+
+func (h *hub) join() *listener {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	delete(h.waiting[sheet], c)
-	if len(h.waiting[sheet]) == 0 {
-		delete(h.waiting, sheet)
+	l := &listener{map[string]bool{}, make(chan struct{}, 1)}
+	h.waiting[l] = true
+	return l
+}
+
+func (h *hub) leave(l *listener) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	delete(h.waiting, l)
+}
+
+// close ends every stream, so that stopping need not wait for them.
+func (h *hub) close() error {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	select {
+	case <-h.closed:
+	default:
+		close(h.closed)
 	}
+	return nil
 }
 
 // tell never waits: a browser that has not taken the last news yet will see both at once.
-func (h *hub) tell(sheet string) {
+func (h *hub) tell(engine string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for c := range h.waiting[sheet] {
+	for l := range h.waiting {
+		l.changed[engine] = true
 		select {
-		case c <- struct{}{}:
+		case l.wake <- struct{}{}:
 		default:
 		}
 	}
+}
+
+// news returns the engines that changed since it was asked last; "" is the workshop.
+func (h *hub) news(l *listener) []string {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	all := slices.Sorted(maps.Keys(l.changed))
+	clear(l.changed)
+	return all
 }
 
 // A stream ends before the server's own time limit on writing; the browser then comes back by itself.
@@ -56,14 +82,13 @@ const (
 	streamFor = 50 * time.Second
 )
 
-// stream answers with server-sent events, one for each change of the sheet.
+// stream answers with server-sent events: the engines that changed.
 func (h *hub) stream(x fiber.Ctx) error {
-	sheet := strings.Clone(unescape(x.Params("engine")) + "/" + unescape(x.Params("session")))
 	x.Set("Content-Type", "text/event-stream")
 	x.Set("Cache-Control", "no-cache")
 	return x.SendStreamWriter(func(w *bufio.Writer) {
-		news := h.join(sheet)
-		defer h.leave(sheet, news)
+		l := h.join()
+		defer h.leave(l)
 		beat, end := time.NewTicker(heartbeat), time.NewTimer(streamFor)
 		defer beat.Stop()
 		defer end.Stop()
@@ -76,12 +101,18 @@ func (h *hub) stream(x fiber.Ctx) error {
 				return
 			}
 			select {
-			case <-news:
+			case <-l.wake:
 				// A number of its own, so that the browser tells this news from the last.
-				line = fmt.Sprintf("data: %d\n\n", time.Now().UnixNano())
+				text, err := json.Marshal(map[string]any{"n": time.Now().UnixNano(), "engines": h.news(l)})
+				if err != nil {
+					return
+				}
+				line = fmt.Sprintf("data: %s\n\n", text)
 			case <-beat.C:
 				line = ": still here\n\n"
 			case <-end.C:
+				return
+			case <-h.closed:
 				return
 			}
 		}

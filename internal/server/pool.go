@@ -2,17 +2,20 @@ package server
 
 import (
 	"context"
+	"log/slog"
 	"slices"
 	"sync"
 
+	"github.com/go-json-experiment/json"
+
+	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
-	"braxel/internal/core/units"
 	"braxel/internal/store"
 )
 
-// pool keeps how well the shop's testers repeat, over all engines that each measured. Every pull of the shop is read once;
-// then an engine's part is reckoned anew whenever it changes.
+// pool keeps how well the shop's testers repeat, over all engines that each measured. It is read once from what was
+// made of the engines; then an engine's part is reckoned anew whenever it changes.
 type pool struct {
 	store *store.Store
 	mu    sync.Mutex
@@ -40,20 +43,26 @@ func (p *pool) all(ctx context.Context) (map[string]reading.Spread, error) {
 	return p.total, nil
 }
 
+// read takes in what was made of every engine before, and reckons anew where that no longer holds.
 func (p *pool) read(ctx context.Context) error {
-	spreads, err := p.store.Spreads(ctx)
+	made, err := p.store.Rack(ctx, judge.Edition)
 	if err != nil {
 		return err
 	}
-	p.of = map[string]map[string]reading.Spread{}
-	for _, s := range spreads {
-		if p.of[s.Engine] == nil {
-			p.of[s.Engine] = map[string]reading.Spread{}
+	of := map[string]map[string]reading.Spread{}
+	for _, m := range made {
+		var spreads map[string]reading.Spread
+		if len(m.Spreads) == 0 || json.Unmarshal(m.Spreads, &spreads) != nil {
+			l, _, err := p.store.Log(ctx, m.Engine)
+			if err != nil {
+				slog.Error("an engine cannot be read", "engine", m.Engine, "error", err)
+				continue // it spoils its own line on the rack, not the shop
+			}
+			spreads = reading.Spreads(l.Standing())
 		}
-		unit := float64(units.Reading{Value: 1, Unit: s.Unit}.Pressure())
-		part := reading.Spread{Pulls: s.Pulls, Squares: s.Squares * unit * unit, Free: float64(s.Free)}
-		p.of[s.Engine][s.Tester] = p.of[s.Engine][s.Tester].Plus(part)
+		of[m.Engine] = spreads
 	}
+	p.of = of
 	return nil
 }
 
@@ -64,16 +73,6 @@ func (p *pool) changed(l log.Log) {
 	if p.of != nil {
 		p.of[l.Engine.ID], p.total = reading.Spreads(l), nil
 	}
-}
-
-// log returns an engine's log with what all engines say of its testers, and the revision it was read at.
-func (h *handlers) log(ctx context.Context, engine string) (log.Log, int, error) {
-	l, revision, err := h.store.Log(ctx, engine)
-	if err != nil {
-		return l, revision, err
-	}
-	l.Testers, err = h.repeating(ctx, l.Testers)
-	return l, revision, err
 }
 
 // repeating returns the testers with their repeatability.

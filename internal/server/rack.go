@@ -2,17 +2,19 @@ package server
 
 import (
 	"context"
-	"encoding/json"
+	"log/slog"
 	"net/http"
 	"runtime"
 	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-json-experiment/json"
 	"golang.org/x/sync/errgroup"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
 	"braxel/internal/store"
 )
 
@@ -20,17 +22,18 @@ import (
 type RackEngine struct {
 	ID        string      `json:"id"`
 	Name      string      `json:"name"`
-	Owner     string      `json:"owner,omitempty"`
+	Owner     string      `json:"owner,omitzero"`
 	About     string      `json:"about"`
 	Layout    log.Layout  `json:"layout"`
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string      `json:"sentence"`
 	Tests     int         `json:"tests"`
-	LastTest  string      `json:"last_test,omitempty" format:"date"`
-	Meter     *float64    `json:"meter,omitempty"`
-	MeterUnit string      `json:"meter_unit,omitempty"`
-	Due       *judge.Due  `json:"due,omitempty"`
+	LastTest  string      `json:"last_test,omitzero" format:"date"`
+	Meter     *float64    `json:"meter,omitzero"`
+	MeterUnit string      `json:"meter_unit,omitzero"`
+	Due       *judge.Due  `json:"due,omitzero"`
 	Bores     []RackBore  `json:"bores"`
+	Away      bool        `json:"away,omitzero" doc:"Put away or struck: off the rack"`
 }
 
 // RackBore is one cylinder on an engine's small bore plan.
@@ -43,6 +46,7 @@ type RackBore struct {
 type Rack struct {
 	Shop    string       `json:"shop"`
 	Engines []RackEngine `json:"engines"`
+	Away    []RackEngine `json:"away" doc:"Put away or struck"`
 }
 
 type answer[T any] struct{ Body T }
@@ -53,29 +57,35 @@ func (h *handlers) rackRoutes(api huma.API) {
 }
 
 func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error) {
-	summaries, err := h.store.Rack(ctx, judge.Edition)
+	made, err := h.store.Rack(ctx, judge.Edition)
 	if err != nil {
 		return nil, err
 	}
-	if err := h.judgeAnew(ctx, summaries); err != nil {
+	if err := h.makeAnew(ctx, made); err != nil {
 		return nil, err
 	}
-	rack := Rack{h.shop, make([]RackEngine, len(summaries))}
-	for i, s := range summaries {
-		if err := json.Unmarshal(s.Body, &rack.Engines[i]); err != nil {
-			return nil, err
+	rack := Rack{Shop: h.shop, Engines: []RackEngine{}, Away: []RackEngine{}}
+	for _, m := range made {
+		var one RackEngine
+		if err := json.Unmarshal(m.Rack, &one); err != nil {
+			one = spoiled(m.Engine, err)
+		}
+		if one.Away {
+			rack.Away = append(rack.Away, one)
+		} else {
+			rack.Engines = append(rack.Engines, one)
 		}
 	}
 	slices.SortStableFunc(rack.Engines, func(a, b RackEngine) int { return b.State.Severity() - a.State.Severity() })
 	return &answer[Rack]{rack}, nil
 }
 
-// judgeAnew fills in the summaries of the engines that changed since they were judged last, and keeps them. After the
-// judge itself has changed that is every engine of the shop.
-func (h *handlers) judgeAnew(ctx context.Context, summaries []store.Summary) error {
+// makeAnew fills in what the rack shows of the engines that changed since it was made, and keeps it. After the judge itself
+// has changed that is every engine of the shop.
+func (h *handlers) makeAnew(ctx context.Context, made []store.Made) error {
 	var stale []int
-	for i, s := range summaries {
-		if s.Body == nil {
+	for i, m := range made {
+		if m.Rack == nil {
 			stale = append(stale, i)
 		}
 	}
@@ -85,25 +95,56 @@ func (h *handlers) judgeAnew(ctx context.Context, summaries []store.Summary) err
 	var each errgroup.Group
 	each.SetLimit(runtime.GOMAXPROCS(0))
 	for _, i := range stale {
-		each.Go(func() error {
-			s := &summaries[i]
-			l, revision, err := h.log(ctx, s.Engine)
-			if err != nil {
-				return err
-			}
-			s.Revision = revision
-			s.Body, err = json.Marshal(summarize(l))
-			return err
-		})
+		each.Go(func() error { return h.makeOne(ctx, &made[i]) })
 	}
 	if err := each.Wait(); err != nil {
 		return err
 	}
-	anew := make([]store.Summary, len(stale))
-	for n, i := range stale {
-		anew[n] = summaries[i]
+	var anew []store.Made
+	for _, i := range stale {
+		if made[i].Spreads != nil {
+			anew = append(anew, made[i])
+		}
 	}
-	return h.store.KeepSummaries(ctx, judge.Edition, anew)
+	return h.store.KeepMade(ctx, anew)
+}
+
+// makeOne makes what the rack shows of an engine. One that cannot be read or judged spoils its own line, and is not kept so.
+func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
+	spoil := func(why any) {
+		slog.Error("an engine cannot be judged", "engine", m.Engine, "why", why)
+		m.Spreads = nil
+		m.Rack, err = json.Marshal(spoiled(m.Engine, why))
+	}
+	defer func() {
+		if why := recover(); why != nil {
+			spoil(why)
+		}
+	}()
+	v, err := h.store.View(ctx, m.Engine)
+	if err != nil {
+		spoil(err)
+		return err
+	}
+	l := v.Log.Standing()
+	if l.Testers, err = h.repeating(ctx, l.Testers); err != nil {
+		return err
+	}
+	row := summarize(l)
+	row.Away = v.Struck != "" || l.Engine.Archived
+	if l.Engine.Name == "" {
+		row = spoiled(m.Engine, "it was never entered")
+	}
+	if m.Spreads, err = json.Marshal(reading.Spreads(l)); err != nil {
+		return err
+	}
+	m.Rack, err = json.Marshal(row)
+	return err
+}
+
+// spoiled is the line of an engine that cannot be read.
+func spoiled(id string, _ any) RackEngine {
+	return RackEngine{ID: id, Name: id, State: judge.Retest, Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.", Bores: []RackBore{}}
 }
 
 func summarize(l log.Log) RackEngine {

@@ -5,6 +5,7 @@ package server
 import (
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net"
@@ -15,6 +16,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-json-experiment/json"
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
@@ -30,8 +32,8 @@ type Config struct {
 	Now   func() time.Time // the clock that dates a new test
 }
 
-// bodyLimit admits a log of 200 engines; readings and engines are far smaller.
-const bodyLimit = 16 << 20
+// bodyLimit admits a test with all its readings many times over.
+const bodyLimit = 8 << 20
 
 // New returns the application, ready to listen.
 func New(c Config) (*fiber.App, error) {
@@ -48,7 +50,7 @@ func New(c Config) (*fiber.App, error) {
 	}}))
 	app.Use(guard(c.Hosts))
 	register(app, c)
-	app.All("/api/*", func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "there is nothing at this address") })
+	app.All("/api/*", nothingHere)
 	files, err := newFiles(c.Files)
 	if err != nil {
 		return nil, err
@@ -57,12 +59,35 @@ func New(c Config) (*fiber.App, error) {
 	return app, nil
 }
 
+// nothingHere answers for what no route takes: 405 where another method would be taken, else 404.
+func nothingHere(x fiber.Ctx) error {
+	var allowed []string
+	for _, r := range x.App().GetRoutes(true) {
+		if strings.HasPrefix(r.Path, "/api/") && r.Path != "/api/*" && r.Method != http.MethodHead && fiber.RoutePatternMatch(x.Path(), r.Path) {
+			allowed = append(allowed, r.Method)
+		}
+	}
+	if len(allowed) == 0 {
+		return fiber.NewError(http.StatusNotFound, "there is nothing at this address")
+	}
+	x.Set("Allow", strings.Join(allowed, ", "))
+	return fiber.NewError(http.StatusMethodNotAllowed, "this address does not take "+x.Method())
+}
+
+// goJSON reads and writes JSON strictly: no key twice, no letter case forgiven, no number that none can hold.
+var goJSON = huma.Format{
+	Marshal:   func(w io.Writer, v any) error { return json.MarshalWrite(w, v) },
+	Unmarshal: func(text []byte, v any) error { return json.Unmarshal(text, v) },
+}
+
 // register makes the API on app and returns it.
 func register(app *fiber.App, c Config) huma.API {
 	huma.DefaultArrayNullable = false
 	huma.NewErrorWithContext = describe
+	huma.ValidateStrictCasing = true
 	config := huma.DefaultConfig("Braxel", "1")
 	config.OpenAPIPath = "/api/openapi"
+	config.Formats = map[string]huma.Format{"application/json": goJSON, "json": goJSON}
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	api := huma.NewAPI(config, adapter{app})
@@ -72,8 +97,10 @@ func register(app *fiber.App, c Config) huma.API {
 	h.sheetRoutes(api)
 	h.sumRoutes(api)
 	h.workshopRoutes(api)
+	h.entryRoute(app, api)
 	h.photoRoutes(app)
-	app.Get("/api/engines/:engine/sessions/:session/changes", h.hub.stream)
+	app.Get("/api/changes", h.hub.stream)
+	app.Hooks().OnPreShutdown(h.hub.close)
 	return api
 }
 
@@ -98,6 +125,10 @@ func guard(hosts []string) fiber.Handler {
 		x.Set("Content-Security-Policy", policy)
 		x.Set("X-Content-Type-Options", "nosniff")
 		x.Set("Referrer-Policy", "same-origin")
+		if x.Get("Content-Encoding") != "" {
+			// A little that unpacks to a lot would be unpacked before its size is known.
+			return fiber.NewError(http.StatusUnsupportedMediaType, "compressed requests are not taken")
+		}
 		host := x.Host()
 		if !ours(host, hosts) {
 			return fiber.NewError(http.StatusForbidden, fmt.Sprintf("this Braxel does not answer to the name %q; start it with --name to allow one", host))
@@ -129,11 +160,21 @@ func ours(host string, names []string) bool {
 	return false
 }
 
-// describe makes problem+json of an error; what went wrong inside is logged, not shown.
+// mostDetails is how many faults of a request are named.
+const mostDetails = 50
+
+// describe makes problem+json of an error; what went wrong inside is logged, not shown, and what was sent is not sent back.
 func describe(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
 	if status >= http.StatusInternalServerError {
 		slog.Error("request failed", "what", message, "errors", errors.Join(errs...))
 		message, errs = "something went wrong in Braxel; what you typed is not lost, try again", nil
+	}
+	errs = errs[:min(len(errs), mostDetails)]
+	for i, err := range errs {
+		var detail *huma.ErrorDetail
+		if errors.As(err, &detail) {
+			errs[i] = &huma.ErrorDetail{Message: detail.Message, Location: fmt.Sprintf("%.200s", detail.Location)}
+		}
 	}
 	return huma.NewError(status, message, errs...)
 }

@@ -16,25 +16,19 @@ import (
 type TesterPage struct {
 	log.Tester
 	Pulls    int     `json:"pulls"`
-	SDKPa    float64 `json:"sd_kpa,omitempty"`
-	LimitKPa float64 `json:"limit_kpa,omitempty" doc:"Two pulls of a cylinder further apart than this are suspicious"`
+	SDKPa    float64 `json:"sd_kpa,omitzero"`
+	LimitKPa float64 `json:"limit_kpa,omitzero" doc:"Two pulls of a cylinder further apart than this are suspicious"`
 }
 
 func (h *handlers) workshopRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "testers", Method: http.MethodGet, Path: "/api/testers"}, h.testers)
-	huma.Register(api, huma.Operation{OperationID: "add-tester", Method: http.MethodPost, Path: "/api/testers", DefaultStatus: http.StatusCreated}, h.addTester)
-	huma.Register(api, huma.Operation{OperationID: "set-tester", Method: http.MethodPut, Path: "/api/testers/{tester}"}, h.setTester)
 	huma.Register(api, huma.Operation{OperationID: "check-gauges", Method: http.MethodPost, Path: "/api/gauge-checks"}, h.checkGauges)
 	huma.Register(api, huma.Operation{OperationID: "protocols", Method: http.MethodGet, Path: "/api/protocols"}, h.protocols)
-	huma.Register(api, huma.Operation{OperationID: "set-protocol", Method: http.MethodPut, Path: "/api/protocols"}, h.setProtocol)
 	huma.Register(api, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/api/findings"}, h.words)
 }
 
 func (h *handlers) testers(ctx context.Context, _ *struct{}) (*answer[[]TesterPage], error) {
-	all, err := h.store.Testers(ctx)
-	if err != nil {
-		return nil, err
-	}
+	all := h.store.Testers()
 	repeats, err := h.pool.all(ctx)
 	if err != nil {
 		return nil, err
@@ -47,26 +41,10 @@ func (h *handlers) testers(ctx context.Context, _ *struct{}) (*answer[[]TesterPa
 	return &answer[[]TesterPage]{pages}, nil
 }
 
-func (h *handlers) addTester(ctx context.Context, in *struct{ Body log.Tester }) (*answer[log.Tester], error) {
-	if in.Body.Name == "" {
-		return nil, refuse(log.Faults{{At: "/name", What: "the tester needs a name"}})
-	}
-	t, err := h.store.AddTester(ctx, in.Body)
-	return &answer[log.Tester]{t}, refuse(err)
-}
-
-func (h *handlers) setTester(ctx context.Context, in *struct {
-	ID   string `path:"tester" maxLength:"120"`
-	Body log.Tester
-}) (*answer[log.Tester], error) {
-	in.Body.ID, in.Body.RepeatKPa = in.ID, 0
-	return &answer[log.Tester]{in.Body}, refuse(h.store.SetTester(ctx, in.Body))
-}
-
 func (h *handlers) checkGauges(_ context.Context, in *struct {
 	Body struct {
-		One   []float64 `json:"one" maxItems:"200" doc:"Readings of one gauge, in any unit"`
-		Other []float64 `json:"other" maxItems:"200" doc:"Readings of the other of the same pressures, in the same unit"`
+		One   []float64 `json:"one" maxItems:"200" minimum:"-100000" maximum:"100000" doc:"Readings of one gauge, in any unit"`
+		Other []float64 `json:"other" maxItems:"200" minimum:"-100000" maximum:"100000" doc:"Readings of the other of the same pressures, in the same unit"`
 	}
 }) (*answer[reading.GaugeCheck], error) {
 	check, err := reading.CheckGauges(in.Body.One, in.Body.Other)
@@ -76,14 +54,8 @@ func (h *handlers) checkGauges(_ context.Context, in *struct {
 	return &answer[reading.GaugeCheck]{check}, nil
 }
 
-func (h *handlers) protocols(ctx context.Context, _ *struct{}) (*answer[[]protocol.Protocol], error) {
-	own, err := h.store.Protocols(ctx)
-	return &answer[[]protocol.Protocol]{protocol.All(own)}, err
-}
-
-func (h *handlers) setProtocol(ctx context.Context, in *struct{ Body protocol.Protocol }) (*answer[protocol.Protocol], error) {
-	p, err := h.store.SetProtocol(ctx, in.Body)
-	return &answer[protocol.Protocol]{p}, refuse(err)
+func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]protocol.Protocol], error) {
+	return &answer[[]protocol.Protocol]{protocol.All(h.store.Protocols())}, nil
 }
 
 // words offers the usual findings to choose from.

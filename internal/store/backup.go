@@ -55,6 +55,9 @@ func Restore(ctx context.Context, dir, from string) (aside string, err error) {
 	}
 	file := filepath.Join(dir, File)
 	fresh := file + ".restored"
+	if err := removeAll(fresh); err != nil { // left by one that was broken off
+		return "", err
+	}
 	if err := copyFile(ctx, from, fresh); err != nil {
 		return "", err
 	}
@@ -83,9 +86,5 @@ func sound(ctx context.Context, file string) error {
 	if finding != "ok" {
 		return errors.New(finding)
 	}
-	var engines int
-	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM engine").Scan(&engines); err != nil {
-		return errors.New("it is no Braxel data file")
-	}
-	return nil
+	return recognise(ctx, file)
 }

@@ -20,7 +20,7 @@ func eight(tests int) log.Log {
 	for i := range tests {
 		s := log.Session{ID: fmt.Sprint("s", i+1), Date: fmt.Sprintf("20%02d-01-01", 31+i/40)}
 		for c := 1; c <= 8; c++ {
-			row := log.Compression{Cylinder: c, Mode: log.Dry}
+			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry}
 			for k := range 4 {
 				row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: float64(170 + (i*c+k)%3), Unit: units.PSI}})
 			}

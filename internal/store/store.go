@@ -1,4 +1,5 @@
-// Package store keeps engines and their history in one SQLite file. It holds no rules of the job.
+// Package store keeps the book in one SQLite file: entries, one after another, and a few things that can be made anew from
+// them. It holds no rules of the job: what may be written, book.Admit says.
 package store
 
 import (
@@ -13,66 +14,127 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofrs/flock"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver
+
+	"braxel/internal/core/book"
 )
 
 //go:embed migrations/*.sql
 var migrations embed.FS
 
-// ErrUnknown is what a query answers for an engine, a session or an entry that is not there.
+// ErrUnknown is what a query answers for an engine or a photo that is not there.
 var ErrUnknown = errors.New("not found")
 
-// Store is an open data file: one writer, several readers.
+// Store is an open data file: one writer, several readers. The books in use are kept in memory.
 type Store struct {
 	Dir    string
 	write  *sql.DB
 	read   *sql.DB
-	lock   *flock.Flock
-	holder string
-	recent *recent
+	locks  []*flock.Flock
+	holder string // names the process that has the file
+	held   bool   // by this one
+
+	mu        sync.Mutex // held while entries are appended and while a book in memory is read
+	shelf     *lru.Cache[string, *shelved]
+	shop      *book.Book
+	revisions map[string]int // the last entry of each engine, "" of the workshop
 }
 
 // File is the name of the data file in the data directory.
 const File = "braxel.db"
 
-// Open opens the data file in dir, making it where there is none. Another process that holds it, or a file from a newer
-// Braxel, is refused with a sentence that says so; an older file is copied aside before it is brought up to date.
-func Open(dir string) (*Store, error) {
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, fmt.Errorf("data directory: %w", err)
+// Open opens the data file in dir, making it where there is none. Another process that holds it, a file that is no Braxel
+// data file, and one from a newer Braxel are refused with a sentence that says so; an older file is copied aside before it is
+// brought up to date.
+func Open(dir string) (*Store, error) { return open(dir, true) }
+
+// OpenExisting is Open for a data file that has to be there.
+func OpenExisting(dir string) (*Store, error) { return open(dir, false) }
+
+func open(dir string, create bool) (*Store, error) {
+	file := filepath.Join(dir, File)
+	_, err := os.Stat(file)
+	switch {
+	case errors.Is(err, os.ErrNotExist) && !create:
+		return nil, fmt.Errorf("there is no data file in %s", dir)
+	case errors.Is(err, os.ErrNotExist):
+		if err := os.MkdirAll(dir, 0o700); err != nil {
+			return nil, fmt.Errorf("data directory: %w", err)
+		}
+	case err != nil:
+		return nil, fmt.Errorf("data file: %w", err)
+	default:
+		// By whatever way one comes to it, it is one file, with one lock beside it.
+		if file, err = filepath.EvalSymlinks(file); err != nil {
+			return nil, fmt.Errorf("data file: %w", err)
+		}
 	}
-	s := &Store{Dir: dir, lock: flock.New(filepath.Join(dir, "braxel.lock")), holder: filepath.Join(dir, "braxel.holder"), recent: newRecent()}
-	got, err := s.lock.TryLock()
+	shelf, err := lru.New[string, *shelved](booksKept)
 	if err != nil {
-		return nil, fmt.Errorf("data directory: %w", err)
+		return nil, err
 	}
-	if !got {
-		who, _ := os.ReadFile(s.holder)
-		return nil, fmt.Errorf("%s is in use by another Braxel (%s); close that one first", filepath.Join(dir, File), strings.TrimSpace(string(who)))
+	s := &Store{Dir: filepath.Dir(file), holder: filepath.Join(filepath.Dir(file), "braxel.holder"), shelf: shelf}
+	if err := s.lock(file); err != nil {
+		return nil, errors.Join(err, s.Close())
 	}
-	if err := s.open(); err != nil {
+	if err := s.open(file); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil
 }
 
-func (s *Store) open() error {
+// lock keeps other processes out: by a lock on a file beside the data file and, where the system allows it, on the directory
+// itself, which is still there when somebody deletes the file.
+func (s *Store) lock(file string) error {
+	beside := flock.New(filepath.Join(s.Dir, "braxel.lock"))
+	itself := flock.New(s.Dir, flock.SetFlag(os.O_RDONLY))
+	for _, l := range []*flock.Flock{beside, itself} {
+		got, err := l.TryLock()
+		if err != nil && l == itself {
+			continue // no locks on directories here
+		}
+		if err != nil {
+			return fmt.Errorf("data directory: %w", err)
+		}
+		if !got {
+			who, _ := os.ReadFile(s.holder)
+			return fmt.Errorf("%s is in use by another Braxel (%s); close that one first", file, strings.TrimSpace(string(who)))
+		}
+		s.locks = append(s.locks, l)
+	}
+	return nil
+}
+
+func (s *Store) open(file string) error {
 	who := fmt.Sprintf("process %d since %s", os.Getpid(), time.Now().Format("2006-01-02 15:04"))
 	if err := os.WriteFile(s.holder, []byte(who+"\n"), 0o600); err != nil {
 		return fmt.Errorf("data directory: %w", err)
 	}
-	file := filepath.Join(s.Dir, File)
-	dsn := uri(file) + "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
+	s.held = true
+	ctx := context.Background()
+	if _, err := os.Stat(file); errors.Is(err, os.ErrNotExist) {
+		if err := create(ctx, file); err != nil {
+			return err
+		}
+	} else if err := recognise(ctx, file); err != nil {
+		return err
+	}
+	dsn := uri(file) + pragmas
 	var err error
 	if s.write, err = sql.Open("sqlite", dsn+"&_txlock=immediate"); err != nil {
 		return err
 	}
 	s.write.SetMaxOpenConns(1)
-	if err := s.migrate(file); err != nil {
+	if err := migrate(ctx, s.write, file, true); err != nil {
+		return err
+	}
+	if err := movePhotos(s.Dir); err != nil {
 		return err
 	}
 	if s.read, err = sql.Open("sqlite", dsn+"&_pragma=query_only(1)"); err != nil {
@@ -80,35 +142,89 @@ func (s *Store) open() error {
 	}
 	s.read.SetMaxOpenConns(4)
 	s.read.SetMaxIdleConns(4)
+	return s.begin(ctx)
+}
+
+const pragmas = "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
+
+// create makes an empty data file: aside first, so that it is there whole or not at all.
+func create(ctx context.Context, file string) error {
+	fresh := file + ".new"
+	if err := removeAll(fresh); err != nil {
+		return err
+	}
+	db, err := sql.Open("sqlite", uri(fresh)+"?_pragma=journal_mode(DELETE)&_pragma=synchronous(FULL)")
+	if err != nil {
+		return err
+	}
+	db.SetMaxOpenConns(1)
+	if err := errors.Join(migrate(ctx, db, fresh, false), db.Close()); err != nil {
+		return err
+	}
+	return os.Rename(fresh, file)
+}
+
+// removeAll removes a database file and what SQLite keeps beside it.
+func removeAll(file string) error {
+	for _, suffix := range []string{"", "-wal", "-shm", "-journal"} {
+		if err := os.Remove(file + suffix); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+	}
+	return nil
+}
+
+// recognise refuses, by name, a file that is no Braxel data file, before anything is written to it.
+func recognise(ctx context.Context, file string) error {
+	info, err := os.Stat(file)
+	if err != nil {
+		return err
+	}
+	if info.Size() == 0 {
+		return fmt.Errorf("%s is empty: it is no Braxel data file; put a copy back, or move it away to begin anew", file)
+	}
+	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = db.Close() }()
+	var tables int
+	err = db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'entry', 'session')").Scan(&tables)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read (%w): it is damaged, or no Braxel data file", file, err)
+	}
+	if tables < 2 {
+		return fmt.Errorf("%s is a database of something else: it is no Braxel data file, and is left as it is", file)
+	}
 	return nil
 }
 
 // uri writes a file's path so that SQLite reads every sign in it as it is.
 func uri(file string) string { return (&url.URL{Scheme: "file", OmitHost: true, Path: file}).String() }
 
-// migrate brings the file up to this program's schema.
-func (s *Store) migrate(file string) error {
+// migrate brings a file up to this program's schema, keeping a copy of one that holds data. Each step is one transaction: one
+// that was broken off has not happened.
+func migrate(ctx context.Context, db *sql.DB, file string, aside bool) error {
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, s.write, sub, goose.WithSlog(slog.New(slog.DiscardHandler)))
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithSlog(slog.New(slog.DiscardHandler)),
+		goose.WithGoMigrations(goose.NewGoMigration(3, &goose.GoFunc{RunTx: toBook}, nil)))
 	if err != nil {
 		return err
 	}
-	ctx := context.Background()
 	have, err := provider.GetDBVersion(ctx)
 	if err != nil {
 		return fmt.Errorf("reading %s: %w", file, err)
 	}
 	sources := provider.ListSources()
 	want := sources[len(sources)-1].Version
-	switch {
-	case have > want:
+	if have > want {
 		return fmt.Errorf("%s was written by a newer Braxel (schema %d, this one knows %d); update Braxel to open it", file, have, want)
-	case have > 0 && have < want:
-		aside := fmt.Sprintf("%s.schema-%d.bak", file, have)
-		if err := s.Backup(ctx, aside); err != nil {
+	}
+	if aside && have < want {
+		if err := keepAside(ctx, db, fmt.Sprintf("%s.schema-%d", file, have)); err != nil {
 			return fmt.Errorf("copying the data file aside before bringing it up to date: %w", err)
 		}
 	}
@@ -118,16 +234,22 @@ func (s *Store) migrate(file string) error {
 	return nil
 }
 
-// Check returns SQLite's own findings about the file: empty when it is sound.
-func (s *Store) Check(ctx context.Context) ([]string, error) {
-	faults, err := collect(func(r *sql.Rows) (string, error) {
-		var line string
-		return line, r.Scan(&line)
-	})(s.read.QueryContext(ctx, "PRAGMA integrity_check"))
-	if err != nil || (len(faults) == 1 && faults[0] == "ok") {
-		return nil, err
+// keepAside copies the whole file to name.bak, or to the first free number behind it: a copy that is there whole has its name.
+func keepAside(ctx context.Context, db *sql.DB, name string) error {
+	part := name + ".part"
+	if err := removeAll(part); err != nil {
+		return err
 	}
-	return faults, nil
+	if err := vacuumInto(ctx, db, part); err != nil {
+		return err
+	}
+	to := name + ".bak"
+	for n := 2; ; n++ {
+		if _, err := os.Stat(to); errors.Is(err, os.ErrNotExist) {
+			return os.Rename(part, to)
+		}
+		to = fmt.Sprintf("%s-%d.bak", name, n)
+	}
 }
 
 // Close writes what is pending and lets the next process in.
@@ -138,10 +260,13 @@ func (s *Store) Close() error {
 			errs = append(errs, db.Close())
 		}
 	}
-	if s.lock.Locked() {
+	if s.held {
 		_ = os.Remove(s.holder)
-		errs = append(errs, s.lock.Unlock())
 	}
+	for _, l := range s.locks {
+		errs = append(errs, l.Unlock())
+	}
+	s.locks = nil
 	return errors.Join(errs...)
 }
 
@@ -162,30 +287,4 @@ func collect[T any](scan func(*sql.Rows) (T, error)) func(*sql.Rows, error) ([]T
 		}
 		return all, rows.Err()
 	}
-}
-
-// change runs do in one transaction and counts it as a new revision of the engine. session names the one session that do
-// changes the readings or the lists of; "" says that it may change anything.
-func (s *Store) change(ctx context.Context, engine, session string, do func(*sql.Tx) error) error {
-	tx, err := s.write.BeginTx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }()
-	if err := do(tx); err != nil {
-		return err
-	}
-	var revision int
-	err = tx.QueryRowContext(ctx, "UPDATE engine SET revision = revision + 1 WHERE id = ? RETURNING revision", engine).Scan(&revision)
-	if errors.Is(err, sql.ErrNoRows) {
-		return fmt.Errorf("engine %q: %w", engine, ErrUnknown)
-	}
-	if err != nil {
-		return err
-	}
-	if err := tx.Commit(); err != nil {
-		return err
-	}
-	s.recent.changed(engine, session, revision)
-	return nil
 }

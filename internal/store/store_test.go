@@ -31,7 +31,7 @@ func four() log.Engine {
 }
 
 func pull(cylinder int, psi float64, key string) log.Compression {
-	return log.Compression{Cylinder: cylinder, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: key}}}
+	return log.Compression{Place: log.Place{Cylinder: cylinder}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: key}}}
 }
 
 func TestPullsComeBackAsTheyWereTyped(t *testing.T) {
@@ -75,8 +75,8 @@ func TestListenedAndHeardNothingIsNotTheSameAsNotListened(t *testing.T) {
 	s := open(t)
 	e, _ := s.AddEngine(ctx, four())
 	one, _ := s.AddSession(ctx, e.ID, log.Session{Date: "2031-02-14"})
-	require.NoError(t, s.AddLeakdown(ctx, e.ID, one.ID, log.Leakdown{Cylinder: 1, Supply: 100, Held: 97, Unit: units.PSI, Paths: []log.Path{}, Key: "a"}))
-	require.NoError(t, s.AddLeakdown(ctx, e.ID, one.ID, log.Leakdown{Cylinder: 2, Supply: 100, Held: 97, Unit: units.PSI, Key: "b"}))
+	require.NoError(t, s.AddLeakdown(ctx, e.ID, one.ID, log.Leakdown{Place: log.Place{Cylinder: 1}, Supply: 100, Held: 97, Unit: units.PSI, Paths: []log.Path{}, Key: "a"}))
+	require.NoError(t, s.AddLeakdown(ctx, e.ID, one.ID, log.Leakdown{Place: log.Place{Cylinder: 2}, Supply: 100, Held: 97, Unit: units.PSI, Key: "b"}))
 	l, _, err := s.Log(ctx, e.ID)
 	require.NoError(t, err)
 	assert.NotNil(t, l.Sessions[0].Leakdown[0].Paths)

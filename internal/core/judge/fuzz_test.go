@@ -56,7 +56,7 @@ func random(seed uint64) log.Log {
 			Throttle: []string{"", "open", "closed"}[r.IntN(3)], PlugsOut: []string{"", "all", "one"}[r.IntN(3)]}
 		s.Stage = []string{"", "pre-install", "service"}[r.IntN(3)]
 		if r.IntN(4) == 0 {
-			s.Observations = []log.Observation{{What: "borescope", Cylinder: 1, Finding: "burnt valve"}, {What: "coolant", Finding: "bubbles when cranked"}}
+			s.Observations = []log.Observation{{What: "borescope", Place: log.Place{Cylinder: 1}, Finding: "burnt valve"}, {What: "coolant", Finding: "bubbles when cranked"}}
 		}
 		for _, c := range l.Engine.Cylinders() {
 			fill(r, &s, c, l.Engine.Kind == log.Rotary)
@@ -67,7 +67,7 @@ func random(seed uint64) log.Log {
 }
 
 func fill(r *rand.Rand, s *log.Session, c int, rotary bool) {
-	row := log.Compression{Cylinder: c, Mode: []string{log.Dry, log.Dry, log.Wet}[r.IntN(3)], Tester: fmt.Sprint("g", r.IntN(3))}
+	row := log.Compression{Place: log.Place{Cylinder: c}, Mode: []string{log.Dry, log.Dry, log.Wet}[r.IntN(3)], Tester: fmt.Sprint("g", r.IntN(3))}
 	if rotary {
 		row.Cylinder, row.Rotor, row.Face = 0, c, 1+r.IntN(3)
 	}
@@ -81,7 +81,7 @@ func fill(r *rand.Rand, s *log.Session, c int, rotary bool) {
 	s.Compression = append(s.Compression, row)
 	for range r.IntN(3) {
 		supply := 0.5 + r.Float64()*250
-		leak := log.Leakdown{Cylinder: c, Supply: supply, Held: supply * []float64{0, 1, r.Float64()}[r.IntN(3)], Unit: units.PSI, Tester: fmt.Sprint("g", r.IntN(3))}
+		leak := log.Leakdown{Place: log.Place{Cylinder: c}, Supply: supply, Held: supply * []float64{0, 1, r.Float64()}[r.IntN(3)], Unit: units.PSI, Tester: fmt.Sprint("g", r.IntN(3))}
 		if r.IntN(2) == 0 {
 			leak.Paths = []log.Path{{Where: []string{log.Crankcase, log.Exhaust, log.Coolant, log.Neighbour, log.PlugHole}[r.IntN(5)], Level: r.IntN(4), Cylinder: 1}}
 		}

@@ -20,7 +20,7 @@ func four(sets ...[4]float64) log.Log {
 		s := log.Session{ID: fmt.Sprintf("s%d", i+1), Date: fmt.Sprintf("2031-02-%02d", i+1), Baseline: i == 0}
 		for c, psi := range set {
 			p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}}
-			s.Compression = append(s.Compression, log.Compression{Cylinder: c + 1, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{p, p}})
+			s.Compression = append(s.Compression, log.Compression{Place: log.Place{Cylinder: c + 1}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{p, p}})
 		}
 		l.Sessions = append(l.Sessions, s)
 	}

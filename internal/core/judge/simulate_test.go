@@ -137,7 +137,7 @@ func simulate(seed uint64, how rough) life {
 				now.Fault[strconv.Itoa(c)] = one
 			}
 			p := right[c] * all * gauge[tester] * (1 - f.lost*bad/100) * (1 + how.scatter*r.NormFloat64()) * float64(ambient/gas.SeaLevel)
-			row := log.Compression{Cylinder: c, Mode: log.Dry, Tester: tester}
+			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry, Tester: tester}
 			for range 2 + r.IntN(2) {
 				v := units.Pressure(p * (1 + 0.007*r.NormFloat64())).In(units.PSI)
 				row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: math.Round(v/division.Value) * division.Value, Unit: units.PSI}})
@@ -154,7 +154,7 @@ func simulate(seed uint64, how rough) life {
 				// The leak that this tester shows at 100 psi is a hole; at another supply and height it shows another figure.
 				hole, _ := gas.Hole(gas.ReferenceSupply, gas.ReferenceSupply*units.Pressure(1-pct/100), gas.SeaLevel, orifice)
 				held := gas.Held(hole, supply.Pressure(), ambient, orifice)
-				return log.Leakdown{Cylinder: c, Tester: "k", Supply: supply.Value, Held: math.Round(held.In(units.PSI)), Unit: units.PSI, Position: "tdc", Paths: paths}
+				return log.Leakdown{Place: log.Place{Cylinder: c}, Tester: "k", Supply: supply.Value, Held: math.Round(held.In(units.PSI)), Unit: units.PSI, Position: "tdc", Paths: paths}
 			}
 			if dirt := 5 + 15*r.Float64(); i > 1 && pick(how.dirt) {
 				s.Leakdown = append(s.Leakdown, attempt(dirt))

@@ -58,10 +58,10 @@ func (s situation) log() log.Log {
 			Conditions: log.Conditions{EngineTemp: "hot", Throttle: "open", PlugsOut: "all"}}
 		row := func(c int, mode string, psi float64) {
 			p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}}
-			one.Compression = append(one.Compression, log.Compression{Cylinder: c, Mode: mode, Tester: "g", Pulls: []log.Pull{p, p}})
+			one.Compression = append(one.Compression, log.Compression{Place: log.Place{Cylinder: c}, Mode: mode, Tester: "g", Pulls: []log.Pull{p, p}})
 		}
 		leak := func(c int, pct float64) {
-			one.Leakdown = append(one.Leakdown, log.Leakdown{Cylinder: c, Tester: "k", Supply: 100, Held: 100 - pct, Unit: units.PSI, Position: "tdc",
+			one.Leakdown = append(one.Leakdown, log.Leakdown{Place: log.Place{Cylinder: c}, Tester: "k", Supply: 100, Held: 100 - pct, Unit: units.PSI, Position: "tdc",
 				Paths: append([]log.Path{{Where: log.Crankcase, Level: 1}}, t.heard[c]...)})
 		}
 		for k, c := range s.engine.Cylinders() {
@@ -115,7 +115,7 @@ var situations = []situation{
 	{"second baseline test", inline(4), []test{right, {psi: []float64{181, 182, 179, 180}, leak: []float64{3, 4, 3, 4}, with: func(s *log.Session) { s.Baseline = true }}}},
 	{"exhaust valve, street", inline(4), []test{right, {psi: []float64{180, 182, 170, 180}, leak: []float64{3, 4, 9, 4}, heard: map[int][]log.Path{3: at(log.Exhaust, 2)}}}},
 	{"exhaust valve, race", with(inline(4), racing), []test{right, {psi: []float64{180, 182, 165, 180}, leak: []float64{3, 4, 11, 4}, heard: map[int][]log.Path{3: at(log.Exhaust, 2)}}}},
-	{"exhaust valve, race, seen burnt", with(inline(4), racing), []test{right, {psi: []float64{180, 182, 165, 180}, leak: []float64{3, 4, 11, 4}, seen: []log.Observation{{What: "borescope", Cylinder: 3, Finding: "burnt valve"}}}}},
+	{"exhaust valve, race, seen burnt", with(inline(4), racing), []test{right, {psi: []float64{180, 182, 165, 180}, leak: []float64{3, 4, 11, 4}, seen: []log.Observation{{What: "borescope", Place: log.Place{Cylinder: 3}, Finding: "burnt valve"}}}}},
 	{"intake valve", inline(4), []test{right, {psi: []float64{180, 164, 178, 180}, leak: []float64{3, 14, 3, 4}, heard: map[int][]log.Path{2: at(log.Intake, 3)}}}},
 	{"rings, oil lifts it", inline(4), []test{right, {psi: []float64{180, 182, 178, 160}, leak: []float64{3, 4, 3, 16}, wet: map[int]float64{4: 182, 1: 186}}}},
 	{"rings, no leak-down, oil lifts it", inline(4), []test{rightDry, {psi: []float64{180, 182, 178, 158}, wet: map[int]float64{4: 182, 1: 186}}}},
@@ -160,7 +160,7 @@ var situations = []situation{
 				if r == 2 && f == 3 {
 					v = 70
 				}
-				s.Compression = append(s.Compression, log.Compression{Rotor: r, Face: f, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}})
+				s.Compression = append(s.Compression, log.Compression{Place: log.Place{Rotor: r, Face: f}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}})
 			}
 		}
 	}}}},

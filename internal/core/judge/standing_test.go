@@ -94,7 +94,7 @@ func TestOneFaceFarOffCondemnsItsRotor(t *testing.T) {
 	faces := func(s *log.Session) {
 		for r := 1; r <= 2; r++ {
 			for f, v := range []float64{110, 108, []float64{109, 80}[r-1]} {
-				s.Compression = append(s.Compression, log.Compression{Rotor: r, Face: f + 1, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}})
+				s.Compression = append(s.Compression, log.Compression{Place: log.Place{Rotor: r, Face: f + 1}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}})
 			}
 		}
 	}

@@ -2,8 +2,10 @@ package log
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"braxel/internal/core/units"
@@ -38,15 +40,22 @@ func (f *Faults) add(at, what string, args ...any) {
 	*f = append(*f, Fault{at, fmt.Sprintf(what, args...)})
 }
 
-// Check returns what the schema cannot see of an engine: numbers used twice, a firing order that is no permutation,
-// intervals that do not make up a cycle, a rod that cannot reach. Pointers are relative to the engine.
-func (e Engine) Check() Faults {
-	var f Faults
-	if strings.TrimSpace(e.Name) == "" {
-		f.add("/name", "the engine needs a name")
+// Also adds faults of fields that none is named of yet.
+func (f *Faults) Also(more ...Fault) {
+	for _, one := range more {
+		if !slices.ContainsFunc(*f, func(have Fault) bool { return have.At == one.At }) {
+			*f = append(*f, one)
+		}
 	}
-	f = append(f, e.checkLayout()...)
-	if len(f) == 0 {
+}
+
+// Check returns what is wrong with an engine: fields beyond their limits, numbers used twice, a firing order that is no
+// permutation, intervals that do not make up a cycle, a rod that cannot reach. Pointers are relative to the engine.
+func (e Engine) Check() Faults {
+	f := CheckFields("", e)
+	layout := e.checkLayout()
+	f = append(f, layout...)
+	if len(layout) == 0 {
 		f = append(f, e.checkFiring()...)
 	}
 	if e.RodMM > 0 && e.StrokeMM > 0 && e.RodMM <= e.StrokeMM/2 {
@@ -55,18 +64,27 @@ func (e Engine) Check() Faults {
 	return f
 }
 
+// mostInBank is as many cylinders as a bank of the log's schema may have.
+const mostInBank = 16
+
 func (e Engine) checkLayout() Faults {
 	var f Faults
 	if e.Kind == Rotary {
 		if e.Layout.Rotors < 1 {
 			f.add("/layout/rotors", "a rotary needs its number of rotors")
 		}
+		if len(e.Layout.Banks) > 0 {
+			f.add("/layout/banks", "a rotary has rotors, no banks")
+		}
 		return f
+	}
+	if e.Layout.Rotors != 0 {
+		f.add("/layout/rotors", "only a rotary has rotors")
 	}
 	seen := map[int]bool{}
 	for b, bank := range e.Layout.Banks {
-		if len(bank) == 0 {
-			f.add(fmt.Sprintf("/layout/banks/%d", b), "the bank has no cylinder")
+		if len(bank) == 0 || len(bank) > mostInBank {
+			f.add(fmt.Sprintf("/layout/banks/%d", b), "a bank has 1 to %d cylinders, not %d", mostInBank, len(bank))
 		}
 		for i, c := range bank {
 			at := fmt.Sprintf("/layout/banks/%d/%d", b, i)
@@ -81,6 +99,11 @@ func (e Engine) checkLayout() Faults {
 	}
 	if len(seen) == 0 && len(f) == 0 {
 		f.add("/layout/banks", "the engine needs at least one cylinder")
+	}
+	for _, number := range slices.Sorted(maps.Keys(e.Layout.Names)) {
+		if c, err := strconv.Atoi(number); err != nil || !seen[c] {
+			f.add("/layout/names/"+number, "the engine has no cylinder “%s”", short(number))
+		}
 	}
 	return f
 }
@@ -119,41 +142,61 @@ func (e Engine) checkFiring() Faults {
 	return f
 }
 
-// Check returns what the schema cannot see of a whole log: faults of its engine, rows of cylinders that the engine has
-// not, sessions named twice or out of order, readings beyond any gauge.
+// Check returns what is wrong with a whole log: fields beyond their limits, faults of its engine, readings of cylinders that
+// the engine has not, things named twice, sessions out of order, readings beyond any gauge. It names at most a hundred.
 func (l Log) Check() Faults {
-	var f Faults
-	for _, one := range l.Engine.Check() {
-		f.add("/engine"+one.At, "%s", one.What)
+	f := CheckFields("", l)
+	if l.Format != Format || l.Version != Version {
+		f.add("/format", "this is no %s of version %d", Format, Version)
 	}
-	cylinders := l.Engine.Cylinders()
-	known := func(c int) bool { return slices.Contains(cylinders, c) }
-	seen, last := map[string]bool{}, ""
+	for _, one := range l.Engine.Check() {
+		f.Also(Fault{"/engine" + one.At, one.What})
+	}
+	for _, i := range twice(l.Testers, func(t Tester) string { return t.ID }) {
+		f.add(fmt.Sprintf("/testers/%d/id", i), "tester %q is there twice", l.Testers[i].ID)
+	}
+	for _, i := range twice(l.Builds, func(b Build) string { return b.ID }) {
+		f.add(fmt.Sprintf("/builds/%d/id", i), "build %q is there twice", l.Builds[i].ID)
+	}
+	for _, i := range twice(l.Sessions, func(s Session) string { return s.ID }) {
+		f.add(fmt.Sprintf("/sessions/%d/id", i), "session %q is there twice", l.Sessions[i].ID)
+	}
+	last := ""
 	for i, s := range l.Sessions {
 		at := fmt.Sprintf("/sessions/%d", i)
-		if seen[s.ID] {
-			f.add(at+"/id", "session %q is there twice", s.ID)
-		}
-		seen[s.ID] = true
 		if s.Date < last {
 			f.add(at+"/date", "%s is before the session above it (%s)", s.Date, last)
 		}
 		last = s.Date
-		s.check(at, l.Engine.Kind == Rotary, known, &f)
+		f.Also(s.Check(l.Engine, at)...)
+		if len(f) > mostFaults {
+			return f[:mostFaults]
+		}
 	}
 	return f
 }
 
-func (s Session) check(at string, rotary bool, known func(int) bool, f *Faults) {
+// twice returns where a list names something that it has named before.
+func twice[T any](all []T, id func(T) string) []int {
+	seen := map[string]bool{}
+	var again []int
+	for i, one := range all {
+		if seen[id(one)] {
+			again = append(again, i)
+		}
+		seen[id(one)] = true
+	}
+	return again
+}
+
+// Check returns what is wrong with the readings of a session of that engine, beside what their fields allow; its pointers
+// below at. Readings of a cylinder that the engine has not are refused unless they are struck.
+func (s Session) Check(e Engine, at string) Faults {
+	var f Faults
 	for j, row := range s.Compression {
 		here := fmt.Sprintf("%s/compression/%d", at, j)
-		switch {
-		case rotary && !known(row.Rotor):
-			f.add(here+"/rotor", "the engine has no rotor %d", row.Rotor)
-		case rotary && row.Face == 0:
-			f.add(here+"/face", "a rotor's reading needs its face, 1 to 3")
-		case !rotary && !known(row.Cylinder):
-			f.add(here+"/cylinder", "the engine has no cylinder %d", row.Cylinder)
+		if slices.ContainsFunc(row.Pulls, Pull.Counts) || len(row.Pulls) == 0 {
+			f = append(f, e.CheckPlace(row.Place, here, true)...)
 		}
 		for k, p := range row.Pulls {
 			if err := units.Check(p.Reading); err != nil {
@@ -163,11 +206,33 @@ func (s Session) check(at string, rotary bool, known func(int) bool, f *Faults) 
 	}
 	for j, row := range s.Leakdown {
 		here := fmt.Sprintf("%s/leakdown/%d", at, j)
-		if !known(row.Cylinder) {
-			f.add(here+"/cylinder", "the engine has no cylinder %d", row.Cylinder)
+		if row.Struck == "" {
+			f = append(f, e.CheckPlace(row.Place, here, false)...)
 		}
-		*f = append(*f, row.Check(here)...)
+		f = append(f, row.Check(here)...)
 	}
+	for j, o := range s.Observations {
+		if o.Struck == "" && o.Place != (Place{}) {
+			f = append(f, e.CheckPlace(o.Place, fmt.Sprintf("%s/observations/%d", at, j), false)...)
+		}
+	}
+	return f
+}
+
+// CheckPlace names what is wrong with a place on this engine; of a rotary's compression its face is wanted.
+func (e Engine) CheckPlace(p Place, at string, face bool) Faults {
+	var f Faults
+	switch {
+	case e.Kind == Rotary && p.Cylinder != 0 && p.Rotor == 0 && !face:
+		return e.CheckPlace(Place{Rotor: p.Cylinder}, at, false)
+	case e.Kind == Rotary && !e.Has(Place{Rotor: p.Rotor, Cylinder: p.Cylinder}):
+		f.add(at+"/rotor", "the engine has no %s", Place{Rotor: p.Number()})
+	case e.Kind == Rotary && face && (p.Face < 1 || p.Face > 3):
+		f.add(at+"/face", "a rotor's reading needs its face, 1 to 3")
+	case e.Kind != Rotary && !e.Has(p):
+		f.add(at+"/cylinder", "the engine has no cylinder %d", p.Number())
+	}
+	return f
 }
 
 // Join writes numbers with sep between them.

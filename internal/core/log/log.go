@@ -2,7 +2,14 @@
 // structs are stored, served, exported and judged.
 package log
 
-import "braxel/internal/core/units"
+import (
+	"slices"
+	"strconv"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/units"
+)
 
 // Format and Version head every log.
 const (
@@ -10,15 +17,18 @@ const (
 	Version = 1
 )
 
-// Log is one engine and all that was measured on it, sessions in time order.
+// Log is one engine and all that was measured on it, sessions in time order. Every struct of a log keeps, as Rest, the keys
+// that Braxel does not know.
 type Log struct {
-	Format   string    `json:"format"`
-	Version  int       `json:"version"`
-	Engine   Engine    `json:"engine"`
-	Testers  []Tester  `json:"testers,omitempty"`
-	Builds   []Build   `json:"builds,omitempty"`
-	Events   []Event   `json:"events,omitempty"`
-	Sessions []Session `json:"sessions"`
+	Format   string         `json:"format"`
+	Version  int            `json:"version"`
+	Engine   Engine         `json:"engine"`
+	Testers  []Tester       `json:"testers,omitempty"`
+	Builds   []Build        `json:"builds,omitempty"`
+	Events   []Event        `json:"events,omitempty"`
+	Notes    []Note         `json:"notes,omitempty"`
+	Sessions []Session      `json:"sessions"`
+	Rest     jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Kinds of engine.
@@ -30,49 +40,55 @@ const (
 
 // Engine is what does not change from test to test. A zero figure is one that nobody has given.
 type Engine struct {
-	ID              string    `json:"id,omitempty" maxLength:"120"`
-	Name            string    `json:"name" minLength:"1" maxLength:"120"`
-	Owner           string    `json:"owner,omitempty" maxLength:"120"`
-	Note            string    `json:"note,omitempty" maxLength:"10000"`
-	Kind            string    `json:"kind" enum:"four-stroke,two-stroke,rotary"`
-	Layout          Layout    `json:"layout"`
-	FiringOrder     []int     `json:"firing_order,omitempty" maxItems:"64"`
-	FiringIntervals []float64 `json:"firing_intervals_deg,omitempty" maxItems:"64"`
-	Rotation        string    `json:"rotation,omitempty" enum:"clockwise,anticlockwise"`
-	BoreMM          float64   `json:"bore_mm,omitempty" minimum:"20" maximum:"400"`
-	StrokeMM        float64   `json:"stroke_mm,omitempty" minimum:"15" maximum:"600"`
-	RodMM           float64   `json:"rod_mm,omitempty" minimum:"25" maximum:"1500"`
-	Ratio           float64   `json:"compression_ratio,omitempty" minimum:"4" maximum:"30"`
-	IntakeCloses    *float64  `json:"intake_closes_abdc_deg,omitempty" minimum:"0" maximum:"120"`
-	Fuel            string    `json:"fuel,omitempty" enum:"petrol,diesel,ethanol,methanol,gas,other"`
-	Induction       string    `json:"induction,omitempty" enum:"natural,turbo,supercharged"`
-	RingPack        string    `json:"ring_pack,omitempty" enum:"conventional,gapless,gas-ported,wide-gap"`
-	RingGapMM       *float64  `json:"ring_gap_mm,omitempty" minimum:"0" maximum:"5"`
-	Fuelling        string    `json:"fuelling,omitempty" enum:"injection,carburettor"`
-	Protocol        string    `json:"protocol,omitempty" maxLength:"60" doc:"How it is tested, by the protocol's id"`
-	Duty            string    `json:"duty,omitempty" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work"`
-	MeterUnit       string    `json:"meter_unit,omitempty" enum:"h,km,mi,runs,events"`
-	AltitudeM       *float64  `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
-	Limits          *Limits   `json:"limits,omitempty"`
+	ID              string         `json:"id,omitzero" maxLength:"120"`
+	Name            string         `json:"name" minLength:"1" maxLength:"120"`
+	Owner           string         `json:"owner,omitzero" maxLength:"120"`
+	Note            string         `json:"note,omitzero" maxLength:"10000"`
+	Kind            string         `json:"kind" enum:"four-stroke,two-stroke,rotary"`
+	Layout          Layout         `json:"layout"`
+	FiringOrder     []int          `json:"firing_order,omitempty" maxItems:"64"`
+	FiringIntervals []float64      `json:"firing_intervals_deg,omitempty" maxItems:"64"`
+	Rotation        string         `json:"rotation,omitzero" enum:"clockwise,anticlockwise"`
+	BoreMM          float64        `json:"bore_mm,omitzero" minimum:"20" maximum:"400"`
+	StrokeMM        float64        `json:"stroke_mm,omitzero" minimum:"15" maximum:"600"`
+	RodMM           float64        `json:"rod_mm,omitzero" minimum:"25" maximum:"1500"`
+	Ratio           float64        `json:"compression_ratio,omitzero" minimum:"4" maximum:"30"`
+	IntakeCloses    *float64       `json:"intake_closes_abdc_deg,omitzero" minimum:"0" maximum:"120"`
+	Fuel            string         `json:"fuel,omitzero" enum:"petrol,diesel,ethanol,methanol,gas,other"`
+	Induction       string         `json:"induction,omitzero" enum:"natural,turbo,supercharged"`
+	RingPack        string         `json:"ring_pack,omitzero" enum:"conventional,gapless,gas-ported,wide-gap"`
+	RingGapMM       *float64       `json:"ring_gap_mm,omitzero" minimum:"0" maximum:"5"`
+	Fuelling        string         `json:"fuelling,omitzero" enum:"injection,carburettor"`
+	Protocol        string         `json:"protocol,omitzero" maxLength:"60" doc:"How it is tested, by the protocol's id"`
+	Duty            string         `json:"duty,omitzero" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work"`
+	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
+	AltitudeM       *float64       `json:"altitude_m,omitzero" minimum:"-450" maximum:"6000"`
+	Limits          *Limits        `json:"limits,omitzero"`
+	Archived        bool           `json:"archived,omitzero" doc:"Put away: kept, and off the rack"`
+	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Layout says which cylinders stand beside which. Each bank is numbered from the end far from the output (the front)
 // to the rear. A rotary has Rotors and no banks.
 type Layout struct {
 	Banks    [][]int `json:"banks,omitempty" maxItems:"4"`
-	AngleDeg float64 `json:"bank_angle_deg,omitempty" minimum:"0" maximum:"180"`
-	Rotors   int     `json:"rotors,omitempty" minimum:"1" maximum:"6"`
+	AngleDeg float64 `json:"bank_angle_deg,omitzero" minimum:"0" maximum:"180"`
+	Rotors   int     `json:"rotors,omitzero" minimum:"1" maximum:"6"`
+	// Names are the owner's own for single cylinders, by number: 1L, B3, front.
+	Names map[string]string `json:"names,omitempty" maxProperties:"64" maxLength:"12"`
+	Rest  jsontext.Value    `json:",embed" hidden:"true"`
 }
 
 // Limits are the maker's or the builder's own figures for this engine.
 type Limits struct {
-	Source           string         `json:"source,omitempty" maxLength:"200"`
-	Nominal          *units.Reading `json:"compression_nominal,omitempty"`
-	Minimum          *units.Reading `json:"compression_minimum,omitempty"`
-	SpreadMaximum    *units.Reading `json:"spread_maximum,omitempty"`
-	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitempty" exclusiveMinimum:"0" maximum:"100"`
-	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitempty" exclusiveMinimum:"0" maximum:"100"`
-	AtRPM            float64        `json:"at_rpm,omitempty"`
+	Source           string         `json:"source,omitzero" maxLength:"200"`
+	Nominal          *units.Reading `json:"compression_nominal,omitzero"`
+	Minimum          *units.Reading `json:"compression_minimum,omitzero"`
+	SpreadMaximum    *units.Reading `json:"spread_maximum,omitzero"`
+	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
+	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
+	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000"`
+	Rest             jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // By says whose the limits are.
@@ -92,73 +108,92 @@ const (
 
 // Tester is a gauge or a leak-down kit.
 type Tester struct {
-	ID           string         `json:"id" maxLength:"120"`
-	Name         string         `json:"name,omitempty" maxLength:"120"`
+	ID           string         `json:"id" minLength:"1" maxLength:"120"`
+	Name         string         `json:"name,omitzero" maxLength:"120"`
 	Kind         string         `json:"kind" enum:"compression,leakdown,rotary"`
-	Resolution   *units.Reading `json:"resolution,omitempty"`
-	Range        *units.Reading `json:"range,omitempty"`
-	OffsetKPa    float64        `json:"offset_kpa,omitempty" minimum:"-500" maximum:"500"`
-	DeadVolumeCC float64        `json:"dead_volume_cc,omitempty" minimum:"0" maximum:"100"`
-	OrificeMM    float64        `json:"orifice_mm,omitempty" exclusiveMinimum:"0" maximum:"5"`
-	RepeatKPa    float64        `json:"repeat_kpa,omitempty" minimum:"0" doc:"Standard deviation of a pull, over all engines that it measured"`
+	Resolution   *units.Reading `json:"resolution,omitzero"`
+	Range        *units.Reading `json:"range,omitzero"`
+	OffsetKPa    float64        `json:"offset_kpa,omitzero" minimum:"-500" maximum:"500"`
+	DeadVolumeCC float64        `json:"dead_volume_cc,omitzero" minimum:"0" maximum:"100"`
+	OrificeMM    float64        `json:"orifice_mm,omitzero" exclusiveMinimum:"0" maximum:"5"`
+	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, over all engines that it measured"`
+	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Build is one assembly of the engine; each begins a new baseline.
 type Build struct {
-	ID   string `json:"id" maxLength:"120"`
-	Date string `json:"date,omitempty" format:"date"`
-	What string `json:"what,omitempty" maxLength:"200"`
+	ID     string         `json:"id" minLength:"1" maxLength:"120"`
+	Date   string         `json:"date,omitzero" format:"date"`
+	What   string         `json:"what,omitzero" maxLength:"200"`
+	Struck string         `json:"struck,omitzero" maxLength:"200"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Event is something that happened between tests.
 type Event struct {
-	Date  string   `json:"date,omitempty" format:"date"`
-	Meter *float64 `json:"meter,omitempty"`
-	What  string   `json:"what" maxLength:"500"`
+	Date   string         `json:"date,omitzero" format:"date"`
+	Meter  *float64       `json:"meter,omitzero" minimum:"0" maximum:"100000000"`
+	What   string         `json:"what" minLength:"1" maxLength:"500"`
+	Key    string         `json:"key,omitzero" maxLength:"120"`
+	Struck string         `json:"struck,omitzero" maxLength:"200"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Note is a line of the engine's notebook.
+type Note struct {
+	Date   string         `json:"date,omitzero" format:"date"`
+	Text   string         `json:"text" minLength:"1" maxLength:"1000"`
+	Key    string         `json:"key,omitzero" maxLength:"120"`
+	Struck string         `json:"struck,omitzero" maxLength:"200"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Session is one visit to the engine. Baseline marks those that say what this build reads when it is right.
 type Session struct {
-	ID           string        `json:"id" maxLength:"120"`
-	Date         string        `json:"date" format:"date"`
-	Build        string        `json:"build,omitempty" maxLength:"120"`
-	Stage        string        `json:"stage,omitempty" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
-	Meter        *float64      `json:"meter,omitempty" minimum:"0"`
-	Baseline     bool          `json:"baseline,omitempty"`
-	Operator     string        `json:"operator,omitempty" maxLength:"120"`
-	Note         string        `json:"note,omitempty" maxLength:"10000"`
-	Open         bool          `json:"open,omitempty" doc:"Begun here and not finished yet"`
-	Place        string        `json:"place,omitempty" enum:"car,stand,dyno" doc:"Where the engine is"`
-	Protocol     string        `json:"protocol,omitempty" maxLength:"60" doc:"How it was tested, by the protocol's id"`
-	Gauge        string        `json:"gauge,omitempty" maxLength:"120" doc:"The compression tester chosen for this test"`
-	Kit          string        `json:"kit,omitempty" maxLength:"120" doc:"The leak-down tester chosen for this test"`
-	Ticks        []string      `json:"ticks,omitempty" doc:"What has been done of the lists before and after the test"`
-	Conditions   Conditions    `json:"conditions,omitzero"`
-	Compression  []Compression `json:"compression,omitempty"`
-	Leakdown     []Leakdown    `json:"leakdown,omitempty"`
-	Observations []Observation `json:"observations,omitempty"`
+	ID           string         `json:"id" minLength:"1" maxLength:"120"`
+	Date         string         `json:"date" format:"date"`
+	Build        string         `json:"build,omitzero" maxLength:"120"`
+	Stage        string         `json:"stage,omitzero" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
+	Meter        *float64       `json:"meter,omitzero" minimum:"0" maximum:"100000000"`
+	Baseline     bool           `json:"baseline,omitzero"`
+	Operator     string         `json:"operator,omitzero" maxLength:"120"`
+	Note         string         `json:"note,omitzero" maxLength:"10000"`
+	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`
+	Open         bool           `json:"open,omitzero" doc:"Begun here and not finished yet"`
+	Place        string         `json:"place,omitzero" enum:"car,stand,dyno" doc:"Where the engine is"`
+	Protocol     string         `json:"protocol,omitzero" maxLength:"60" doc:"How it was tested, by the protocol's id"`
+	Gauge        string         `json:"gauge,omitzero" maxLength:"120" doc:"The compression tester chosen for this test"`
+	Kit          string         `json:"kit,omitzero" maxLength:"120" doc:"The leak-down tester chosen for this test"`
+	Ticks        []string       `json:"ticks,omitempty" maxItems:"200" maxLength:"60" doc:"What has been done of the lists before and after the test"`
+	Conditions   Conditions     `json:"conditions,omitzero"`
+	Compression  []Compression  `json:"compression,omitempty"`
+	Leakdown     []Leakdown     `json:"leakdown,omitempty"`
+	Observations []Observation  `json:"observations,omitempty"`
+	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Conditions are what makes two tests comparable or not.
 type Conditions struct {
-	EngineTemp string   `json:"engine_temp,omitempty" enum:"hot,warm,cold"`
-	OilC       *float64 `json:"oil_temp_c,omitempty"`
-	AmbientC   *float64 `json:"ambient_c,omitempty"`
-	AmbientKPa float64  `json:"ambient_kpa,omitempty" minimum:"40" maximum:"110"`
-	AltitudeM  *float64 `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
-	Throttle   string   `json:"throttle,omitempty" enum:"open,closed,none"`
-	PlugsOut   string   `json:"plugs_out,omitempty" enum:"all,one"`
-	BatteryV   float64  `json:"battery_v,omitempty"`
-	Charger    bool     `json:"charger,omitempty"`
-	Cranking   Cranking `json:"cranking,omitzero"`
+	EngineTemp string         `json:"engine_temp,omitzero" enum:"hot,warm,cold"`
+	OilC       *float64       `json:"oil_temp_c,omitzero" minimum:"-60" maximum:"400"`
+	AmbientC   *float64       `json:"ambient_c,omitzero" minimum:"-60" maximum:"80"`
+	AmbientKPa float64        `json:"ambient_kpa,omitzero" minimum:"40" maximum:"110"`
+	AltitudeM  *float64       `json:"altitude_m,omitzero" minimum:"-450" maximum:"6000"`
+	Throttle   string         `json:"throttle,omitzero" enum:"open,closed,none"`
+	PlugsOut   string         `json:"plugs_out,omitzero" enum:"all,one"`
+	BatteryV   float64        `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
+	Charger    bool           `json:"charger,omitzero"`
+	Cranking   Cranking       `json:"cranking,omitzero"`
+	Rest       jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Cranking says when the cranking of one pull was stopped.
 type Cranking struct {
-	Rule    string  `json:"rule,omitempty" enum:"plateau,count,time"`
-	Count   int     `json:"count,omitempty" minimum:"1" maximum:"60"`
-	Seconds float64 `json:"seconds,omitempty" exclusiveMinimum:"0" maximum:"60"`
-	RPM     float64 `json:"rpm,omitempty"`
+	Rule    string         `json:"rule,omitzero" enum:"plateau,count,time"`
+	Count   int            `json:"count,omitzero" minimum:"1" maximum:"60"`
+	Seconds float64        `json:"seconds,omitzero" exclusiveMinimum:"0" maximum:"60"`
+	RPM     float64        `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Modes of a compression test.
@@ -167,43 +202,68 @@ const (
 	Wet = "wet"
 )
 
-// Compression is one row of the sheet: the pulls of a cylinder, or of one face of a rotor, with one tester.
-type Compression struct {
-	Cylinder int     `json:"cylinder,omitempty" minimum:"1"`
-	Rotor    int     `json:"rotor,omitempty" minimum:"1"`
-	Face     int     `json:"face,omitempty" minimum:"1" maximum:"3"`
-	Mode     string  `json:"mode" enum:"dry,wet"`
-	Tester   string  `json:"tester,omitempty"`
-	OilCC    float64 `json:"oil_cc,omitempty" minimum:"0" maximum:"50"`
-	Pulls    []Pull  `json:"pulls"`
+// Place is where a reading is taken: a cylinder, or a rotor and one of its faces. The zero place is the engine as a whole.
+type Place struct {
+	Cylinder int `json:"cylinder,omitzero" minimum:"1" maximum:"64"`
+	Rotor    int `json:"rotor,omitzero" minimum:"1" maximum:"6"`
+	Face     int `json:"face,omitzero" minimum:"1" maximum:"3"`
 }
 
-// Pull is one cranking. Key names it where it was typed, so that a pull sent twice is kept once. Struck holds the
-// reason why it counts for nothing; it stays on record.
+// Number returns the cylinder's number, of a rotor's face the rotor's.
+func (p Place) Number() int { return max(p.Cylinder, p.Rotor) }
+
+// String names the place as one says it: 3, rotor 1 face 2.
+func (p Place) String() string {
+	switch {
+	case p.Face > 0:
+		return "rotor " + strconv.Itoa(p.Rotor) + " face " + strconv.Itoa(p.Face)
+	case p.Rotor > 0:
+		return "rotor " + strconv.Itoa(p.Rotor)
+	}
+	return strconv.Itoa(p.Cylinder)
+}
+
+// Compression is one row of the sheet: the pulls of a cylinder, or of one face of a rotor, with one tester.
+type Compression struct {
+	Place
+	Mode   string         `json:"mode" enum:"dry,wet"`
+	Tester string         `json:"tester,omitzero" maxLength:"120"`
+	OilCC  float64        `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
+	Pulls  []Pull         `json:"pulls"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Pull is one cranking. Key is its name: that of its entry in the book, or the one it came in with. Struck holds the reason
+// why it counts for nothing; it stays on record. So does one in doubt, until it is confirmed or another agrees with it.
 type Pull struct {
 	units.Reading
-	Beats    int     `json:"beats,omitempty"`
-	RPM      float64 `json:"rpm,omitempty"`
-	BatteryV float64 `json:"battery_v,omitempty"`
-	Struck   string  `json:"struck,omitempty" maxLength:"200"`
-	Note     string  `json:"note,omitempty" maxLength:"1000"`
-	Key      string  `json:"key,omitempty" maxLength:"64"`
-	At       string  `json:"at,omitempty" format:"date-time" doc:"When it was typed"`
+	Beats    int     `json:"beats,omitzero" minimum:"0" maximum:"1000"`
+	RPM      float64 `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
+	BatteryV float64 `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
+	Struck   string  `json:"struck,omitzero" maxLength:"200"`
+	Note     string  `json:"note,omitzero" maxLength:"1000"`
+	Key      string  `json:"key,omitzero" maxLength:"120"`
+	Doubt    string  `json:"doubt,omitzero" maxLength:"300" doc:"Why it is not believed yet"`
+	At       string  `json:"at,omitzero" format:"date-time" doc:"When it was typed"`
 }
+
+// Counts reports whether a pull counts: it is neither struck nor in doubt.
+func (p Pull) Counts() bool { return p.Struck == "" && p.Doubt == "" }
 
 // Leakdown is one attempt on one cylinder. Paths is nil where nobody listened, empty where somebody did and heard
 // nothing.
 type Leakdown struct {
-	Cylinder int        `json:"cylinder" minimum:"1"`
-	Tester   string     `json:"tester,omitempty"`
-	Supply   float64    `json:"supply" exclusiveMinimum:"0"`
-	Held     float64    `json:"held" minimum:"0"`
-	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
-	Position string     `json:"position,omitempty" enum:"tdc,bdc,swept"`
-	Struck   string     `json:"struck,omitempty" maxLength:"200"`
-	Note     string     `json:"note,omitempty" maxLength:"1000"`
-	Paths    []Path     `json:"paths,omitzero"`
-	Key      string     `json:"key,omitempty" maxLength:"64"`
+	Place
+	Tester   string         `json:"tester,omitzero" maxLength:"120"`
+	Supply   float64        `json:"supply" exclusiveMinimum:"0"`
+	Held     float64        `json:"held" minimum:"0"`
+	Unit     units.Unit     `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Position string         `json:"position,omitzero" enum:"tdc,bdc,swept"`
+	Struck   string         `json:"struck,omitzero" maxLength:"200"`
+	Note     string         `json:"note,omitzero" maxLength:"1000"`
+	Paths    []Path         `json:"paths,omitzero" maxItems:"12"`
+	Key      string         `json:"key,omitzero" maxLength:"120"`
+	Rest     jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Places where escaping air is heard.
@@ -218,20 +278,23 @@ const (
 
 // Path is one place where air was heard: level 1 faint, 2 clear, 3 strong. Cylinder is the neighbour's number.
 type Path struct {
-	Where    string `json:"where" enum:"crankcase,intake,exhaust,coolant,neighbour,plug_hole"`
-	Level    int    `json:"level,omitempty" minimum:"1" maximum:"3"`
-	Cylinder int    `json:"cylinder,omitempty"`
+	Where    string         `json:"where" enum:"crankcase,intake,exhaust,coolant,neighbour,plug_hole"`
+	Level    int            `json:"level,omitzero" minimum:"1" maximum:"3"`
+	Cylinder int            `json:"cylinder,omitzero" minimum:"1" maximum:"64"`
+	Rest     jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Observation is anything else seen or measured on the same visit.
 type Observation struct {
-	What     string   `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
-	Cylinder int      `json:"cylinder,omitempty" minimum:"1"`
-	Finding  string   `json:"finding,omitempty" maxLength:"200"`
-	Value    *float64 `json:"value,omitempty"`
-	Unit     string   `json:"unit,omitempty" maxLength:"20"`
-	Note     string   `json:"note,omitempty" maxLength:"1000"`
-	Key      string   `json:"key,omitempty" maxLength:"64"`
+	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
+	Place
+	Finding string         `json:"finding,omitzero" maxLength:"200"`
+	Value   *float64       `json:"value,omitzero" minimum:"-1000000000" maximum:"1000000000"`
+	Unit    string         `json:"unit,omitzero" maxLength:"20"`
+	Note    string         `json:"note,omitzero" maxLength:"1000"`
+	Struck  string         `json:"struck,omitzero" maxLength:"200"`
+	Key     string         `json:"key,omitzero" maxLength:"120"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Cylinders returns the engine's cylinder numbers bank by bank, front to rear; for a rotary, its rotors from 1.
@@ -256,14 +319,68 @@ func (l Log) Tester(id string) (Tester, bool) {
 	return Tester{}, false
 }
 
+// Called returns what a cylinder is called: its number, and the owner's own name where it has one.
+func (e Engine) Called(cylinder int) string {
+	number := strconv.Itoa(cylinder)
+	if name := e.Layout.Names[number]; name != "" {
+		return number + " (" + name + ")"
+	}
+	return number
+}
+
+// Place returns the place of a cylinder's number on this engine; of a rotary's, the rotor.
+func (e Engine) Place(number int) Place {
+	if e.Kind == Rotary {
+		return Place{Rotor: number}
+	}
+	return Place{Cylinder: number}
+}
+
+// Has reports whether the engine has that place.
+func (e Engine) Has(p Place) bool {
+	if e.Kind == Rotary {
+		return p.Cylinder == 0 && p.Rotor >= 1 && p.Rotor <= e.Layout.Rotors && p.Face >= 0 && p.Face <= 3
+	}
+	return p.Rotor == 0 && p.Face == 0 && slices.Contains(e.Cylinders(), p.Cylinder)
+}
+
 // BuildOf returns the build that a session belongs to: the one it names, else the last that was begun by its date; "" for
 // a session from before the first. A first build without a date was always there.
 func (l Log) BuildOf(s Session) string {
-	build := s.Build
+	if s.Build != "" {
+		return s.Build
+	}
+	build, begun := "", ""
 	for i, b := range l.Builds {
-		if s.Build == "" && b.Date <= s.Date && (b.Date != "" || i == 0) {
-			build = b.ID
+		if (b.Date == "" && i == 0) || (b.Date != "" && b.Date <= s.Date && b.Date >= begun) {
+			build, begun = b.ID, b.Date
 		}
 	}
 	return build
+}
+
+// Standing returns the log without what was struck of it whole: builds, events, notes, tests and what was looked at. Struck
+// readings stay in their rows, marked.
+func (l Log) Standing() Log {
+	l.Builds = standing(l.Builds, func(b Build) string { return b.Struck })
+	l.Events = standing(l.Events, func(e Event) string { return e.Struck })
+	l.Notes = standing(l.Notes, func(n Note) string { return n.Struck })
+	l.Sessions = standing(l.Sessions, func(s Session) string { return s.Struck })
+	looked := func(o Observation) string { return o.Struck }
+	for i, s := range l.Sessions {
+		if kept := standing(s.Observations, looked); len(kept) < len(s.Observations) {
+			l.Sessions = slices.Clone(l.Sessions)
+			l.Sessions[i].Observations = kept
+		}
+	}
+	return l
+}
+
+// standing returns all, or a copy without those that why names a reason for.
+func standing[T any](all []T, why func(T) string) []T {
+	struck := func(one T) bool { return why(one) != "" }
+	if !slices.ContainsFunc(all, struck) {
+		return all
+	}
+	return slices.DeleteFunc(slices.Clone(all), struck)
 }

@@ -40,7 +40,10 @@ func TestAnEnginesFaultsAreNamedByField(t *testing.T) {
 		"intervals beyond a cycle":     {func(e *log.Engine) { e.FiringIntervals[2] = 800 }, []string{"/firing_intervals_deg/2", "/firing_intervals_deg"}},
 		"intervals that do not add up": {func(e *log.Engine) { e.FiringIntervals[2] = 60 }, []string{"/firing_intervals_deg"}},
 		"a rod within the crank":       {func(e *log.Engine) { e.StrokeMM, e.RodMM = 90, 45 }, []string{"/rod_mm"}},
-		"a rotary without rotors":      {func(e *log.Engine) { e.Kind = log.Rotary }, []string{"/layout/rotors"}},
+		"a rotary without rotors":      {func(e *log.Engine) { e.Kind, e.Layout.Banks = log.Rotary, nil }, []string{"/layout/rotors"}},
+		"a rotary with banks":          {func(e *log.Engine) { e.Kind, e.Layout.Rotors = log.Rotary, 2 }, []string{"/layout/banks"}},
+		"a piston engine with rotors":  {func(e *log.Engine) { e.Layout.Rotors = 2 }, []string{"/layout/rotors"}},
+		"a name for no cylinder":       {func(e *log.Engine) { e.Layout.Names = map[string]string{"9": "rear"} }, []string{"/layout/names/9"}},
 	} {
 		e := v8()
 		c.spoil(&e)
@@ -58,15 +61,15 @@ func TestATwoStrokesCycleIsOneTurn(t *testing.T) {
 
 func TestALogsFaultsAreAllNamed(t *testing.T) {
 	psi := func(v float64) log.Pull { return log.Pull{Reading: units.Reading{Value: v, Unit: units.PSI}} }
-	l := log.Log{Engine: v8(), Sessions: []log.Session{
-		{ID: "s1", Date: "2031-02-14", Compression: []log.Compression{{Cylinder: 9, Mode: log.Dry, Pulls: []log.Pull{psi(150), psi(1500)}}}},
+	l := log.Log{Format: log.Format, Version: log.Version, Engine: v8(), Sessions: []log.Session{
+		{ID: "s1", Date: "2031-02-14", Compression: []log.Compression{{Place: log.Place{Cylinder: 9}, Mode: log.Dry, Pulls: []log.Pull{psi(150), psi(1500)}}}},
 		{ID: "s1", Date: "2031-02-13", Leakdown: []log.Leakdown{
-			{Cylinder: 1, Supply: 90, Held: 95, Unit: units.PSI},
-			{Cylinder: 9, Supply: 500, Held: 95, Unit: units.PSI},
-			{Cylinder: 2, Supply: 90, Held: 85, Unit: "stone", Paths: []log.Path{{Where: log.Neighbour, Cylinder: 2}}},
+			{Place: log.Place{Cylinder: 1}, Supply: 90, Held: 95, Unit: units.PSI},
+			{Place: log.Place{Cylinder: 9}, Supply: 500, Held: 95, Unit: units.PSI},
+			{Place: log.Place{Cylinder: 2}, Supply: 90, Held: 85, Unit: "stone", Paths: []log.Path{{Where: log.Neighbour, Cylinder: 2}}},
 		}},
 	}}
-	assert.Equal(t, []string{
+	assert.ElementsMatch(t, []string{
 		"/sessions/0/compression/0/cylinder", "/sessions/0/compression/0/pulls/1/value",
 		"/sessions/1/id", "/sessions/1/date",
 		"/sessions/1/leakdown/0/held", "/sessions/1/leakdown/1/cylinder", "/sessions/1/leakdown/1/supply",
@@ -79,8 +82,8 @@ func TestALogsFaultsAreAllNamed(t *testing.T) {
 }
 
 func TestARotorsRowNeedsItsFace(t *testing.T) {
-	l := log.Log{Engine: log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}}, Sessions: []log.Session{{ID: "s1", Date: "2031-02-14",
-		Compression: []log.Compression{{Rotor: 1, Mode: log.Dry}, {Rotor: 3, Face: 1, Mode: log.Dry}, {Rotor: 2, Face: 3, Mode: log.Dry}}}}}
+	l := log.Log{Format: log.Format, Version: log.Version, Engine: log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}}, Sessions: []log.Session{{ID: "s1", Date: "2031-02-14",
+		Compression: []log.Compression{{Place: log.Place{Rotor: 1}, Mode: log.Dry}, {Place: log.Place{Rotor: 3, Face: 1}, Mode: log.Dry}, {Place: log.Place{Rotor: 2, Face: 3}, Mode: log.Dry}}}}}
 	assert.Equal(t, []string{"/sessions/0/compression/0/face", "/sessions/0/compression/1/rotor"}, pointers(l.Check()))
 	assert.Equal(t, []int{1, 2}, l.Engine.Cylinders())
 }

@@ -4,6 +4,8 @@ package protocol
 import (
 	"slices"
 
+	"github.com/go-json-experiment/json/jsontext"
+
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 )
@@ -20,17 +22,19 @@ const (
 
 // Protocol is one way of testing.
 type Protocol struct {
-	ID        string       `json:"id" maxLength:"60"`
+	ID        string       `json:"id" minLength:"1" maxLength:"60"`
 	Name      string       `json:"name" minLength:"1" maxLength:"80"`
 	Cranking  log.Cranking `json:"cranking"`
 	Pulls     reading.Rule `json:"pulls" enum:"agree,three,one"`
 	PlugsOut  string       `json:"plugs_out" enum:"all,one"`
 	Temp      string       `json:"temp" enum:"hot,warm,cold"`
-	Evenness  string       `json:"evenness" doc:"The school of evenness, by its id"`
+	Evenness  string       `json:"evenness" maxLength:"20" doc:"The school of evenness, by its id"`
 	Wet       When         `json:"wet" enum:"never,asked,always"`
 	Leakdown  When         `json:"leakdown" enum:"never,asked,always"`
 	LeakWatch float64      `json:"leak_watch_pct" minimum:"0" maximum:"100"`
 	LeakAct   float64      `json:"leak_act_pct" minimum:"0" maximum:"100"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
 }
 
 var plateau = log.Cranking{Rule: "plateau"}
@@ -38,17 +42,17 @@ var plateau = log.Cranking{Rule: "plateau"}
 // BuiltIn are the protocols that come with Braxel; a workshop may change each to its own.
 var BuiltIn = []Protocol{
 	// The everyday test: leak-down where compression asks for it.
-	{"street", "Street engine", plateau, reading.UntilTwoAgree, "all", "hot", "10", Asked, Asked, 10, 15},
+	{"street", "Street engine", plateau, reading.UntilTwoAgree, "all", "hot", "10", Asked, Asked, 10, 15, nil},
 	// Every test every time, and tight limits: the engine is opened before it breaks.
-	{"race", "Race engine", plateau, reading.UntilTwoAgree, "all", "hot", "5", Asked, Always, 5, 8},
+	{"race", "Race engine", plateau, reading.UntilTwoAgree, "all", "hot", "5", Asked, Always, 5, 8, nil},
 	// Strong cranking, a maker's fixed spread, and no oil without care.
-	{"diesel", "Diesel", log.Cranking{Rule: "count", Count: 6}, reading.UntilTwoAgree, "all", "hot", "50psi", Never, Asked, 15, 20},
+	{"diesel", "Diesel", log.Cranking{Rule: "count", Count: 6}, reading.UntilTwoAgree, "all", "hot", "50psi", Never, Asked, 15, 20, nil},
 	// Cold, on a stand, before money: all three tests, with an old engine's limits.
-	{"stand", "Candidate on a stand", plateau, reading.Three, "all", "cold", "15", Always, Always, 15, 20},
+	{"stand", "Candidate on a stand", plateau, reading.Three, "all", "cold", "15", Always, Always, 15, 20, nil},
 	// In a hurry, against the last run.
-	{"between-runs", "Between runs", log.Cranking{Rule: "count", Count: 6}, reading.One, "all", "hot", "10", Never, Always, 5, 8},
+	{"between-runs", "Between runs", log.Cranking{Rule: "count", Count: 6}, reading.One, "all", "hot", "10", Never, Always, 5, 8, nil},
 	// So that gas passing a burnt gasket is not lost through the neighbour's open hole.
-	{"one-plug", "One plug out at a time", log.Cranking{Rule: "count", Count: 8}, reading.UntilTwoAgree, "one", "hot", "10", Asked, Asked, 10, 15},
+	{"one-plug", "One plug out at a time", log.Cranking{Rule: "count", Count: 8}, reading.UntilTwoAgree, "one", "hot", "10", Asked, Asked, 10, 15, nil},
 }
 
 // Of returns the protocol of that id, the workshop's own before the built-in one; the street's where there is none.

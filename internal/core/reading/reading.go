@@ -31,7 +31,7 @@ type Reading struct {
 func Of(pulls []log.Pull, rule Rule, division units.Pressure) Reading {
 	var kept []units.Pressure
 	for _, p := range pulls {
-		if p.Struck == "" {
+		if p.Counts() {
 			kept = append(kept, p.Pressure())
 		}
 	}

@@ -41,7 +41,7 @@ func Spreads(l log.Log) map[string]Spread {
 			}
 			kept = kept[:0]
 			for _, p := range row.Pulls {
-				if p.Struck == "" {
+				if p.Counts() {
 					kept = append(kept, float64(p.Pressure()))
 				}
 			}

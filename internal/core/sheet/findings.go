@@ -41,7 +41,7 @@ func warnings(s log.Session, leak []LeakCell) []string {
 	var volts []float64
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
-			if p.BatteryV > 0 && p.Struck == "" {
+			if p.BatteryV > 0 && p.Counts() {
 				volts = append(volts, p.BatteryV)
 			}
 		}

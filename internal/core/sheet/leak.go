@@ -3,6 +3,7 @@ package sheet
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"braxel/internal/core/gas"
@@ -42,7 +43,7 @@ func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 	a := Attempt{Leakdown: row, Heard: Heard(row.Paths), Assumed: tester.OrificeMM == 0}
 	supply, held := row.SupplyReading().Pressure(), row.HeldReading().Pressure()
 	a.LeakPct = gas.LeakPct(supply, held)
-	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil {
+	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil && !math.IsInf(hole, 0) {
 		reference := gas.ReferenceLeakPct(hole)
 		a.HoleMM, a.ReferencePct = &hole, &reference
 	}
@@ -151,21 +152,6 @@ func nextLeak(cells []LeakCell, s log.Session) Prompt {
 	}
 	return Prompt{Say: "Every cylinder has its leak-down."}
 }
-
-// CheckLeak refuses, by field, an attempt that no tester shows or that is of a cylinder the engine has not.
-func CheckLeak(l log.Log, session string, row log.Leakdown) error {
-	if _, err := find(l, session); err != nil {
-		return err
-	}
-	f := row.Check("")
-	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
-		f = append(f, log.Fault{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)})
-	}
-	return f.Err()
-}
-
-// HeldFrom returns what a tester that shows percent held, in the unit of its supply.
-func HeldFrom(supply, pct float64) float64 { return supply * (1 - pct/100) }
 
 // leakUnit returns the unit in which leak-down was last typed.
 func leakUnit(l log.Log) units.Unit {

@@ -149,7 +149,7 @@ func lastPull(s log.Session, mode string) (cylinder int, key string) {
 	at := ""
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
-			if row.Mode == mode && p.Struck == "" && p.At >= at {
+			if row.Mode == mode && p.Counts() && p.At >= at {
 				cylinder, key, at = row.Cylinder, p.Key, p.At
 			}
 		}
@@ -236,29 +236,14 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	return s
 }
 
-// Doubts returns why a pull should be looked at again before it is kept, or "". A reading that no engine makes, or of a
-// cylinder that this one has not, is refused by field. A pull whose key is there already is doubted no more.
-func Doubts(l log.Log, session string, row log.Compression, own []protocol.Protocol) (string, error) {
+// Doubts returns why a pull should be looked at again before it counts, or "". The test is one of the log's, the place one of
+// the engine's; a rotor's faces are not doubted.
+func Doubts(l log.Log, session string, row log.Compression, own []protocol.Protocol) string {
 	at, err := find(l, session)
-	if err != nil {
-		return "", err
-	}
-	pull := row.Pulls[0]
-	if err := units.Check(pull.Reading); err != nil {
-		return "", log.Faults{{At: "/value", What: fmt.Sprintf("cylinder %d: %v", row.Cylinder, err)}}
-	}
-	if l.Engine.Kind == log.Rotary {
-		return "", log.Faults{{At: "/cylinder", What: "a rotor is read by its three faces: take a rotary's test in from a log file, this sheet leads through pistons"}}
-	}
-	if !slices.Contains(l.Engine.Cylinders(), row.Cylinder) {
-		return "", log.Faults{{At: "/cylinder", What: fmt.Sprintf("%s has no cylinder %d", l.Engine.Name, row.Cylinder)}}
-	}
-	for _, r := range l.Sessions[at].Compression {
-		if slices.ContainsFunc(r.Pulls, func(p log.Pull) bool { return p.Key == pull.Key }) {
-			return "", nil
-		}
+	if err != nil || row.Cylinder == 0 {
+		return ""
 	}
 	base, before := compareWith(l, at)
 	cells := cellsOf(l, l.Sessions[at], row.Mode, protocolOf(l, at, own).Pulls, Unit(l), base, before)
-	return Doubt(cells, row.Cylinder, pull.Reading), nil
+	return Doubt(cells, row.Cylinder, row.Pulls[0].Reading)
 }

@@ -101,7 +101,7 @@ func again(c Cell, rule reading.Rule) string {
 func kept(c Cell) int {
 	n := 0
 	for _, p := range c.Pulls {
-		if p.Struck == "" {
+		if p.Counts() {
 			n++
 		}
 	}
@@ -121,7 +121,7 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 			continue
 		}
 		for i := len(c.Pulls) - 1; i >= 0; i-- {
-			if c.Pulls[i].Struck == "" {
+			if c.Pulls[i].Counts() {
 				if far(p, float64(c.Pulls[i].Pressure()), 0.25) {
 					return fmt.Sprintf("As read? The last pull of %d was %s.", cylinder, c.Pulls[i].Reading)
 				}

@@ -26,9 +26,8 @@ func take(t *testing.T, l *log.Log, cylinder int, psi float64) string {
 	t.Helper()
 	typed++
 	p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: fmt.Sprint("key", typed), At: fmt.Sprintf("2031-02-14T10:%02d:00Z", typed%60)}
-	row := log.Compression{Cylinder: cylinder, Mode: log.Dry, Pulls: []log.Pull{p}}
-	doubt, err := sheet.Doubts(*l, "s1", row, nil)
-	require.NoError(t, err)
+	row := log.Compression{Place: log.Place{Cylinder: cylinder}, Mode: log.Dry, Pulls: []log.Pull{p}}
+	doubt := sheet.Doubts(*l, "s1", row, nil)
 	rows := &l.Sessions[0].Compression
 	for i := range *rows {
 		if (*rows)[i].Cylinder == cylinder {
@@ -92,29 +91,9 @@ func TestAnUnlikelyReadingIsDoubted(t *testing.T) {
 	assert.Empty(t, take(t, &l, 5, 150))
 }
 
-func TestWhatNoEngineMakesIsRefusedByField(t *testing.T) {
-	l := v6()
-	for at, row := range map[string]log.Compression{
-		"/value":    {Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 1510, Unit: units.PSI}, Key: "a"}}},
-		"/cylinder": {Cylinder: 7, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 151, Unit: units.PSI}, Key: "b"}}},
-	} {
-		_, err := sheet.Doubts(l, "s1", row, nil)
-		var faults log.Faults
-		require.ErrorAs(t, err, &faults)
-		assert.Equal(t, at, faults[0].At)
-	}
-	_, err := sheet.Of(l, "s9", nil)
+func TestATestThatIsNotThereIsSaidToBeUnknown(t *testing.T) {
+	_, err := sheet.Of(v6(), "s9", nil)
 	assert.ErrorIs(t, err, sheet.ErrUnknown)
-}
-
-func TestAPullSentAgainIsNotDoubted(t *testing.T) {
-	l := v6()
-	take(t, &l, 1, 150)
-	again := l.Sessions[0].Compression[0].Pulls[0]
-	again.Value = 15
-	doubt, err := sheet.Doubts(l, "s1", log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{again}}, nil)
-	require.NoError(t, err)
-	assert.Empty(t, doubt, "the first is kept, the second changes nothing")
 }
 
 func TestANewTestIsFilledFromTheLast(t *testing.T) {
@@ -133,11 +112,4 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	assert.Equal(t, "between-runs", sheet.Begin(l, "2031-03-01", nil).Stage)
 	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
 	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
-}
-
-func TestARotorIsNotTakenForACylinder(t *testing.T) {
-	l := log.Log{Engine: log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}}, Sessions: []log.Session{{ID: "s1"}}}
-	row := log.Compression{Cylinder: 1, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: 100, Unit: units.PSI}, Key: "a"}}}
-	_, err := sheet.Doubts(l, "s1", row, nil)
-	assert.ErrorContains(t, err, "three faces")
 }

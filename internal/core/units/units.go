@@ -4,6 +4,8 @@ package units
 import (
 	"fmt"
 	"strconv"
+
+	"github.com/go-json-experiment/json/jsontext"
 )
 
 // Pressure is a gauge pressure in kPa, for sums. A name that ends in Abs holds an absolute one.
@@ -28,6 +30,8 @@ var inKPa = map[Unit]Pressure{PSI: 6.894757293168361, KPa: 1, Bar: 100, KgfCm2: 
 type Reading struct {
 	Value float64 `json:"value" minimum:"0" maximum:"10000" doc:"As read from the gauge"`
 	Unit  Unit    `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	// Rest is what a log from elsewhere says beside it; it is kept.
+	Rest jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Pressure returns the reading in kPa.

@@ -1,0 +1,371 @@
+package book
+
+import (
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-json-experiment/json"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/sheet"
+)
+
+// Results of an entry that was handed in.
+const (
+	IsKept    = "kept"
+	IsAlready = "already"
+	IsRefused = "refused"
+)
+
+// Answer is what became of an entry. A refused one is named by field, with a sentence; where Ask is set it may be handed in
+// again as sure.
+type Answer struct {
+	ID     string     `json:"id"`
+	Result string     `json:"result" enum:"kept,already,refused"`
+	Field  string     `json:"field,omitzero" doc:"The field of the body that is refused, as a JSON Pointer"`
+	Why    string     `json:"why,omitzero"`
+	Faults log.Faults `json:"faults,omitempty" doc:"Every field that is refused"`
+	Doubt  string     `json:"doubt,omitzero" doc:"It is kept, and should be looked at again"`
+	Ask    bool       `json:"ask,omitzero" doc:"It is kept when it is handed in as sure"`
+}
+
+// Refuse makes an answer of what is wrong with an entry.
+func Refuse(id string, faults log.Faults) Answer {
+	return Answer{ID: id, Result: IsRefused, Field: faults[0].At, Why: faults[0].What, Faults: faults}
+}
+
+// bodyMost is as large as a typed body may be; a whole test may be larger.
+const (
+	bodyMost  = 64 << 10
+	wholeMost = 4 << 20
+)
+
+// CheckEnvelope returns what is wrong with an entry before any book is opened: its name, its time, its kind, its size.
+func CheckEnvelope(e Entry) log.Faults {
+	var f log.Faults
+	bad := func(at, what string, args ...any) { f = append(f, log.Fault{At: at, What: fmt.Sprintf(what, args...)}) }
+	if !plainID.MatchString(e.ID) {
+		bad("/id", "an entry's id is 1 to 64 letters, digits, - or _")
+	}
+	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
+		bad("/at", "when was it typed? a date and time such as 2033-04-02T09:14:07.312Z")
+	}
+	workshops := e.Kind == Protocol || e.Kind == Tester
+	switch _, known := Bodies[e.Kind]; {
+	case !known && e.Kind != Kept:
+		bad("/kind", "“%.40s” is no kind of entry", e.Kind)
+	case e.Engine == "" && !workshops:
+		bad("/engine", "of which engine?")
+	case e.Engine != "" && e.Kind == Protocol:
+		bad("/engine", "a protocol is the workshop's, not an engine's")
+	}
+	f = append(f, log.CheckFields("", struct {
+		By     string `json:"by,omitzero" maxLength:"120"`
+		Engine string `json:"engine,omitzero" maxLength:"120" minLength:"1"`
+	}{e.By, e.Engine})...)
+	most := bodyMost
+	if e.Kind == Whole || e.Kind == Kept {
+		most = wholeMost
+	}
+	switch {
+	case len(e.Body) > most:
+		bad("", "%d kB are more than the %d kB that an entry may have", len(e.Body)>>10, most>>10)
+	case e.Body.Kind() != '{':
+		bad("", "an entry needs its body, an object")
+	}
+	return f
+}
+
+// Strict returns the keys of an entry's body that mean nothing here: what is typed in Braxel has none.
+func Strict(e Entry) log.Faults {
+	empty, known := Bodies[e.Kind]
+	if !known {
+		return nil
+	}
+	body := reflect.New(reflect.TypeOf(empty))
+	if err := json.Unmarshal(e.Body, body.Interface()); err != nil {
+		return log.Faults{decodeFault(err)}
+	}
+	var f log.Faults
+	for _, at := range log.Strangers(body.Interface()) {
+		f = append(f, log.Fault{At: at, What: "there is no such field"})
+	}
+	return f[:min(len(f), 20)]
+}
+
+// Admit says whether an entry may be written into a book, that of its engine or the workshop's: a refusal with every fault,
+// or an answer that it is kept or there already, and whether it is doubted. It changes nothing. The envelope has been checked.
+func Admit(b, shop *Book, e Entry) Answer {
+	if have, there := b.entries[e.ID]; there {
+		if Same(*have, e) {
+			return Answer{ID: e.ID, Result: IsAlready, Doubt: have.Doubt}
+		}
+		return Refuse(e.ID, log.Faults{{At: "/id", What: "another entry has this id: this one is not kept"}})
+	}
+	if !b.Begun() && e.Kind != Engine && e.Engine != "" {
+		return Refuse(e.ID, log.Faults{{At: "/engine", What: fmt.Sprintf("there is no engine “%s”", e.Engine)}})
+	}
+	switch e.Kind {
+	case Engine:
+		return b.admitEngine(e)
+	case Build:
+		return verdictOn(e, admitThing(b.builds, b, e, func(v log.Build) string { return v.ID }))
+	case Tester:
+		return verdictOn(e, admitTester(b, e))
+	case Protocol:
+		return verdictOn(e, admitThing(b.protocols, b, e, func(v protocol.Protocol) string { return v.ID }))
+	case Event:
+		_, f := read[log.Event](&e)
+		return verdictOn(e, f)
+	case Note:
+		_, f := read[log.Note](&e)
+		return verdictOn(e, f)
+	case Kept:
+		return verdictOn(e, nil)
+	case Test:
+		return verdictOn(e, b.admitTest(shop, e))
+	case Whole:
+		return verdictOn(e, b.admitWhole(e))
+	case Pull, Leakdown, Look, Photo:
+		return b.admitReading(shop, e)
+	case Tick:
+		body, f := read[TickBody](&e)
+		return verdictOn(e, append(f, b.mustStand(body.Test)...))
+	}
+	return verdictOn(e, b.admitMark(e))
+}
+
+func verdictOn(e Entry, f log.Faults) Answer {
+	if len(f) > 0 {
+		return Refuse(e.ID, f)
+	}
+	return Answer{ID: e.ID, Result: IsKept}
+}
+
+// with returns the changes with one more.
+func (c changes) with(e *Entry) changes {
+	more := slices.Clone(c)
+	more.add(e)
+	return more
+}
+
+// apart returns what a fold found wrong with one of its entries.
+func apart(e Entry, all []Unplaced) log.Faults {
+	var f log.Faults
+	for _, one := range all {
+		if one.Entry == e.ID {
+			at, what, _ := strings.Cut(one.Why, ": ")
+			f = append(f, log.Fault{At: at, What: what})
+		}
+	}
+	return f
+}
+
+func (b *Book) admitEngine(e Entry) Answer {
+	var alone log.Engine
+	if err := json.Unmarshal(e.Body, &alone); err != nil {
+		return Refuse(e.ID, log.Faults{decodeFault(err)})
+	}
+	if alone.ID != "" && alone.ID != e.Engine {
+		return Refuse(e.ID, log.Faults{{At: "/id", What: "an engine's id never changes"}})
+	}
+	now, _, out := fold(b.engine.with(&e), b.struck, func(v log.Engine) log.Faults { return v.Check() })
+	if f := apart(e, out); len(f) > 0 {
+		// Every fault of the engine as it would be, not only the first.
+		before, _, _ := b.foldEngine()
+		_ = json.Unmarshal(e.Body, &before)
+		return Refuse(e.ID, before.Check())
+	}
+	if lost := b.orphans(now); lost != "" && !e.Sure {
+		refusal := Refuse(e.ID, log.Faults{{At: "/layout", What: lost}})
+		refusal.Ask = true
+		return refusal
+	}
+	return Answer{ID: e.ID, Result: IsKept}
+}
+
+// orphans says which readings would count for nothing were the engine so, or "".
+func (b *Book) orphans(e log.Engine) string {
+	if !b.Begun() {
+		return ""
+	}
+	was, _, _ := b.foldEngine()
+	readings, tests := map[string]int{}, map[string]bool{}
+	n := 0
+	for _, it := range b.items {
+		var place log.Place
+		switch {
+		case it.pull != nil:
+			place = it.pull.Place
+		case it.leak != nil:
+			place = it.leak.Place
+		default:
+			continue
+		}
+		if marks := b.stateOf(it); marks.place != (log.Place{}) {
+			place = marks.place
+		} else if marks.struck != "" {
+			continue
+		}
+		face := it.pull != nil
+		if len(was.CheckPlace(place, "", face)) == 0 && len(e.CheckPlace(place, "", face)) > 0 && readings[it.test+it.name] == 0 {
+			readings[it.test+it.name]++
+			tests[it.test] = true
+			n++
+		}
+	}
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%d readings in %d tests are of cylinders that the engine would no longer have. They stay on record, struck, and count again when the engine has those cylinders again. Is it another engine? Then enter it as a new one.", n, len(tests))
+}
+
+func admitThing[T any](all things, b *Book, e Entry, id func(T) string) log.Faults {
+	var body T
+	if err := json.Unmarshal(e.Body, &body); err != nil {
+		return log.Faults{decodeFault(err)}
+	}
+	if id(body) == "" {
+		return log.Faults{{At: "/id", What: "which one? it needs its id"}}
+	}
+	_, _, out := fold(all[id(body)].with(&e), b.struck, func(v T) log.Faults { return log.CheckFields("", v) })
+	return apart(e, out)
+}
+
+func admitTester(b *Book, e Entry) log.Faults {
+	id := func(v log.Tester) string { return v.ID }
+	if f := admitThing(b.testers, b, e, id); len(f) > 0 {
+		return f
+	}
+	var body log.Tester
+	_ = json.Unmarshal(e.Body, &body)
+	if e.Engine == "" && body.Name == "" && len(b.testers[body.ID]) == 0 {
+		return log.Faults{{At: "/name", What: "the tester needs a name"}}
+	}
+	return nil
+}
+
+// mustStand names a test that was never begun, or that is struck.
+func (b *Book) mustStand(test string) log.Faults {
+	t := b.tests[test]
+	if t == nil || !t.begun() {
+		return log.Faults{{At: "/test", What: fmt.Sprintf("there is no test “%.40s” of this engine", test)}}
+	}
+	return nil
+}
+
+func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
+	var s log.Session
+	if err := json.Unmarshal(e.Body, &s); err != nil {
+		return log.Faults{decodeFault(err)}
+	}
+	if len(s.Compression)+len(s.Leakdown)+len(s.Observations)+len(s.Ticks) > 0 {
+		return log.Faults{{At: "/compression", What: "the readings and ticks of a test are entries of their own"}}
+	}
+	var head changes
+	if t := b.tests[s.ID]; t != nil {
+		head = t.head()
+	}
+	_, _, out := fold(head.with(&e), b.struck, func(s log.Session) log.Faults {
+		s.Compression, s.Leakdown, s.Observations = nil, nil, nil
+		return log.CheckFields("", s)
+	})
+	f := apart(e, out)
+	if _, there := b.builds[s.Build]; s.Build != "" && !there {
+		f = append(f, log.Fault{At: "/build", What: fmt.Sprintf("there is no build “%.40s” of this engine", s.Build)})
+	}
+	return append(append(f, b.mustHave(shop, s.Gauge, "/gauge")...), b.mustHave(shop, s.Kit, "/kit")...)
+}
+
+// mustHave names a tester that neither the engine's log nor the workshop lists.
+func (b *Book) mustHave(shop *Book, tester, at string) log.Faults {
+	if tester == "" || len(b.testers[tester]) > 0 || len(shop.testers[tester]) > 0 {
+		return nil
+	}
+	// One that an older reading of this engine names is known, if by name only.
+	for _, it := range b.items {
+		if (it.pull != nil && it.pull.Tester == tester) || (it.leak != nil && it.leak.Tester == tester) {
+			return nil
+		}
+	}
+	return log.Faults{{At: at, What: fmt.Sprintf("there is no tester “%.40s”", tester)}}
+}
+
+func (b *Book) admitWhole(e Entry) log.Faults {
+	s, f := read[log.Session](&e)
+	if f = append(f, given(&e)...); len(f) > 0 {
+		return f
+	}
+	if t := b.tests[s.ID]; t != nil && t.begun() {
+		return log.Faults{{At: "/id", What: fmt.Sprintf("there is a test “%s” already", s.ID)}}
+	}
+	engine, _, _ := b.foldEngine()
+	return append(named(s), s.Check(engine, "")...)
+}
+
+func (b *Book) admitReading(shop *Book, e Entry) Answer {
+	it, f := itemOf(&e)
+	if len(f) > 0 {
+		return Refuse(e.ID, f)
+	}
+	if have := b.items[inTest(it.test, it.name)]; have != nil && alike(have, it) {
+		return Answer{ID: e.ID, Result: IsAlready}
+	} else if have != nil {
+		return Refuse(e.ID, log.Faults{{At: "/key", What: "another reading of this test has this name"}})
+	}
+	f = b.mustStand(it.test)
+	engine, _, _ := b.foldEngine()
+	switch {
+	case it.pull != nil:
+		f = append(append(f, engine.CheckPlace(it.pull.Place, "", true)...), b.mustHave(shop, it.pull.Tester, "/tester")...)
+	case it.leak != nil:
+		f = append(append(f, engine.CheckPlace(it.leak.Place, "", false)...), b.mustHave(shop, it.leak.Tester, "/tester")...)
+		for i, p := range it.leak.Paths {
+			if p.Cylinder != 0 && !slices.Contains(engine.Cylinders(), p.Cylinder) {
+				f = append(f, log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: fmt.Sprintf("the engine has no cylinder %d", p.Cylinder)})
+			}
+		}
+	case it.look.Place != (log.Place{}):
+		f = append(f, engine.CheckPlace(it.look.Place, "", false)...)
+	}
+	if len(f) > 0 {
+		return Refuse(e.ID, f)
+	}
+	answer := Answer{ID: e.ID, Result: IsKept}
+	if it.pull != nil && !e.Sure {
+		answer.Doubt = sheet.Doubts(b.Log(shop).Standing(), it.test, *it.pull, shop.Protocols())
+	}
+	return answer
+}
+
+func (b *Book) admitMark(e Entry) log.Faults {
+	body, f := read[MarkBody](&e)
+	if e.Kind == Strike && strings.TrimSpace(body.Why) == "" {
+		f = append(f, log.Fault{At: "/why", What: "why is it struck?"})
+	}
+	it := b.items[body.target()]
+	if _, there := b.entries[body.target()]; !there && it == nil {
+		f = append(f, log.Fault{At: "/entry", What: fmt.Sprintf("there is no entry “%.64s” to do this to", body.Entry)})
+	}
+	if e.Kind != Move || len(f) > 0 {
+		return f
+	}
+	if it == nil {
+		return log.Faults{{At: "/entry", What: "only a reading can be moved"}}
+	}
+	if body.Place == (log.Place{}) && body.ToTest == "" {
+		return log.Faults{{At: "/cylinder", What: "to which cylinder?"}}
+	}
+	if body.ToTest != "" {
+		f = b.mustStand(body.ToTest)
+	}
+	if body.Place != (log.Place{}) {
+		engine, _, _ := b.foldEngine()
+		f = append(f, engine.CheckPlace(body.Place, "", it.pull != nil)...)
+	}
+	return f
+}

@@ -1,0 +1,112 @@
+package book
+
+import (
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/units"
+)
+
+// PullBody is one pull of a test. Key is the name that it came in with, where it was named before.
+type PullBody struct {
+	Test string `json:"test" minLength:"1" maxLength:"120"`
+	log.Place
+	Mode     string     `json:"mode" enum:"dry,wet"`
+	Tester   string     `json:"tester,omitzero" maxLength:"120"`
+	OilCC    float64    `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
+	Value    *float64   `json:"value" minimum:"0" maximum:"10000"`
+	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
+	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
+	BatteryV float64    `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
+	Note     string     `json:"note,omitzero" maxLength:"1000"`
+	Key      string     `json:"key,omitzero" maxLength:"120"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// LeakBody is one leak-down attempt of a test: what was held, or the percent that the dial shows.
+type LeakBody struct {
+	Test string `json:"test" minLength:"1" maxLength:"120"`
+	log.Place
+	Tester   string     `json:"tester,omitzero" maxLength:"120"`
+	Supply   float64    `json:"supply" exclusiveMinimum:"0" maximum:"3000"`
+	Held     *float64   `json:"held,omitzero" minimum:"0" maximum:"3000"`
+	Pct      *float64   `json:"pct,omitzero" minimum:"0" maximum:"100"`
+	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Position string     `json:"position,omitzero" enum:"tdc,bdc,swept"`
+	Note     string     `json:"note,omitzero" maxLength:"1000"`
+	Paths    []log.Path `json:"paths,omitzero" maxItems:"12" doc:"Left out where nobody listened; empty where nothing was heard"`
+	Key      string     `json:"key,omitzero" maxLength:"120"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Row returns the attempt as the log writes it: a percent is turned into what was held.
+func (b LeakBody) Row() log.Leakdown {
+	row := log.Leakdown{Place: b.Place, Tester: b.Tester, Supply: b.Supply, Unit: b.Unit, Position: b.Position, Note: b.Note, Paths: b.Paths, Key: b.Key, Rest: b.Rest}
+	switch {
+	case b.Held != nil:
+		row.Held = *b.Held
+	case b.Pct != nil:
+		row.Held = HeldFrom(b.Supply, *b.Pct)
+	}
+	return row
+}
+
+// HeldFrom returns what a tester that shows percent held, in the unit of its supply.
+func HeldFrom(supply, pct float64) float64 { return supply * (1 - pct/100) }
+
+// LookBody is something seen or measured at a test. A photo's picture has the name of its entry.
+type LookBody struct {
+	Test string `json:"test" minLength:"1" maxLength:"120"`
+	log.Observation
+}
+
+// PhotoBody is what is said of a picture taken at a test.
+type PhotoBody struct {
+	Test string `json:"test" minLength:"1" maxLength:"120"`
+	log.Place
+	Note string `json:"note,omitzero" maxLength:"1000"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// TickBody sets or clears a line of the lists before and after a test.
+type TickBody struct {
+	Test string `json:"test" minLength:"1" maxLength:"120"`
+	Line string `json:"line" minLength:"1" maxLength:"60"`
+	Done bool   `json:"done"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// MarkBody strikes, un-strikes, confirms or moves something: an entry by its id, or a reading by its test and key.
+type MarkBody struct {
+	Entry string `json:"entry" minLength:"1" maxLength:"120"`
+	Test  string `json:"test,omitzero" maxLength:"120" doc:"For a reading that came in with a whole test; entry is then its key"`
+	Why   string `json:"why,omitzero" maxLength:"200"`
+	log.Place
+	ToTest string `json:"to_test,omitzero" maxLength:"120"`
+
+	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Bodies holds an empty body of each kind, for describing them.
+var Bodies = map[string]any{
+	Engine: log.Engine{}, Build: log.Build{}, Event: log.Event{}, Note: log.Note{}, Test: log.Session{}, Whole: log.Session{},
+	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
+	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
+	Tester: log.Tester{}, Protocol: protocol.Protocol{},
+}
+
+// read decodes a body and holds it against what its fields may hold.
+func read[T any](e *Entry) (T, log.Faults) {
+	var body T
+	if err := json.Unmarshal(e.Body, &body); err != nil {
+		return body, log.Faults{decodeFault(err)}
+	}
+	return body, log.CheckFields("", body)
+}

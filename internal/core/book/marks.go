@@ -1,0 +1,70 @@
+package book
+
+import (
+	"slices"
+
+	"braxel/internal/core/log"
+)
+
+// mark is an entry about another entry: a strike, its taking back, a confirmation, a move.
+type mark struct {
+	*Entry
+	body MarkBody
+}
+
+// target is the name that marks use: an entry's id, or a test and the key of a reading in it.
+func (b MarkBody) target() string {
+	if b.Test != "" {
+		return inTest(b.Test, b.Entry)
+	}
+	return b.Entry
+}
+
+func inTest(test, key string) string { return test + "\x00" + key }
+
+// state is what the marks on something come to.
+type state struct {
+	struck string
+	asRead bool
+	place  log.Place
+	toTest string
+}
+
+// deepest is how far strikes of strikes are followed; nobody goes so far but to harm.
+const deepest = 8
+
+// state returns what the marks on a name come to, in order. The first reason of a strike stands until it is taken back. A
+// mark that is struck itself counts for nothing.
+func (b *Book) state(names ...string) state { return b.stateAt(0, names) }
+
+func (b *Book) stateAt(depth int, names []string) state {
+	var all []mark
+	for _, name := range names {
+		all = append(all, b.marks[name]...)
+	}
+	var s state
+	if len(all) == 0 || depth > deepest {
+		return s
+	}
+	slices.SortFunc(all, func(x, y mark) int { return before(x.Entry, y.Entry) })
+	for _, m := range all {
+		if b.stateAt(depth+1, []string{m.ID}).struck != "" {
+			continue
+		}
+		switch m.Kind {
+		case Strike:
+			if s.struck == "" {
+				s.struck = m.body.Why
+			}
+		case Unstrike:
+			s.struck = ""
+		case AsRead:
+			s.asRead = true
+		case Move:
+			s.place, s.toTest = m.body.Place, m.body.ToTest
+		}
+	}
+	return s
+}
+
+func (b *Book) struck(id string) string { return b.state(id).struck }

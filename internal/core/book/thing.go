@@ -1,0 +1,141 @@
+package book
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+)
+
+// decodeFault tells of a body that cannot be read: the field, and a sentence.
+func decodeFault(err error) log.Fault {
+	var semantic *json.SemanticError
+	if errors.As(err, &semantic) {
+		want := "something else"
+		if semantic.GoType != nil {
+			want = map[string]string{"float64": "a figure", "int": "a whole number", "bool": "yes or no", "string": "words"}[semantic.GoType.Kind().String()]
+		}
+		if want == "" {
+			want = "something else"
+		}
+		return log.Fault{At: string(semantic.JSONPointer), What: "this should be " + want}
+	}
+	var syntactic *jsontext.SyntacticError
+	if errors.As(err, &syntactic) {
+		return log.Fault{At: string(syntactic.JSONPointer), What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")}
+	}
+	return log.Fault{What: err.Error()}
+}
+
+// Clash is a field that two changed without sight of each other: both changes are kept, the later stands.
+type Clash struct {
+	Field   string `json:"field"`
+	Earlier string `json:"earlier" doc:"The entry that was written over unseen"`
+	Later   string `json:"later" doc:"The entry that stands"`
+	Words   string `json:"words"`
+}
+
+// changes are the entries that begin a thing and change its fields, in order.
+type changes []*Entry
+
+func (c *changes) add(e *Entry) {
+	at, _ := slices.BinarySearchFunc(*c, e, before)
+	*c = slices.Insert(*c, at, e)
+}
+
+// fold returns what the changes come to: each is laid over those before it (RFC 7396), those that struck names are passed
+// over, and those after which check would find a fault are set apart. The first is never passed over: a thing whose
+// beginning is struck is struck as a whole, and can still be shown.
+func fold[T any](all changes, struck func(string) string, check func(T) log.Faults) (value T, clashes []Clash, apart []Unplaced) {
+	var good changes
+	last := map[string]leaf{}
+	for i, e := range all {
+		if i > 0 && struck(e.ID) != "" {
+			continue
+		}
+		var faults log.Faults
+		if err := json.Unmarshal(e.Body, &value); err != nil {
+			faults = log.Faults{decodeFault(err)}
+		} else {
+			faults = check(value)
+		}
+		if len(faults) > 0 {
+			apart = append(apart, Unplaced{e.ID, e.Kind, faults[0].At + ": " + faults[0].What})
+			value = *new(T)
+			for _, g := range good {
+				_ = json.Unmarshal(g.Body, &value)
+			}
+			continue
+		}
+		good = append(good, e)
+		clashes = clash(clashes, last, e)
+	}
+	return value, clashes, apart
+}
+
+// leaf is a field's value as an entry set it.
+type leaf struct {
+	value []byte
+	entry *Entry
+}
+
+// clash takes in the fields that an entry sets, and returns the clashes as they now are.
+func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
+	was := map[string][]byte{}
+	leaves("", e.Was, was)
+	set := map[string][]byte{}
+	leaves("", e.Body, set)
+	for _, field := range slices.Sorted(keysOf(set)) {
+		value := set[field]
+		clashes = slices.DeleteFunc(clashes, func(c Clash) bool { return c.Field == field })
+		before, there := last[field]
+		seen, said := was[field]
+		if there && said && !bytes.Equal(before.value, seen) && !bytes.Equal(before.value, value) {
+			name := strings.ReplaceAll(strings.TrimPrefix(field, "/"), "/", " ")
+			clashes = append(clashes, Clash{field, before.entry.ID, e.ID, fmt.Sprintf("%s was changed by two without sight of each other: %s (%s), then %s (%s), which stands",
+				strings.ReplaceAll(name, "_", " "), before.value, who(before.entry), value, who(e))})
+		}
+		last[field] = leaf{value, e}
+	}
+	return clashes
+}
+
+func who(e *Entry) string {
+	if e.By == "" {
+		return "nobody named"
+	}
+	return e.By
+}
+
+func keysOf(m map[string][]byte) func(func(string) bool) {
+	return func(yield func(string) bool) {
+		for k := range m {
+			if !yield(k) {
+				return
+			}
+		}
+	}
+}
+
+// leaves collects the fields of an object by pointer; an array is one field.
+func leaves(at string, v jsontext.Value, into map[string][]byte) {
+	if len(v) == 0 {
+		return
+	}
+	var object map[string]jsontext.Value
+	if v.Kind() != '{' || json.Unmarshal(v, &object) != nil {
+		if at != "" {
+			into[at] = compact(v)
+		}
+		return
+	}
+	for key, value := range object {
+		leaves(at+"/"+key, value, into)
+	}
+}

@@ -1,0 +1,290 @@
+package book
+
+import (
+	"bytes"
+	"fmt"
+	"maps"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+)
+
+// Differing is something that a log has otherwise than the book: it is left as it is here, and said.
+type Differing struct {
+	At   string `json:"at"`
+	What string `json:"what"`
+}
+
+// EngineID returns the id by which a log's engine is kept: its own, else one made of its name, its figures and its first test,
+// so that the same log is the same engine whenever it comes in.
+func EngineID(l log.Log) string {
+	if l.Engine.ID != "" {
+		return l.Engine.ID
+	}
+	first := ""
+	if len(l.Sessions) > 0 {
+		first = string(raw(l.Sessions[0]))
+	}
+	const enough = 8
+	return Slug(l.Engine.Name, "engine") + "-" + NameOf("engine", string(raw(l.Engine)), first)[:enough]
+}
+
+var notInSlug = regexp.MustCompile(`[^a-z0-9]+`)
+
+// Slug makes a name plain enough for an address: lower-case letters and digits of the Latin alphabet, hyphens between.
+func Slug(name, otherwise string) string {
+	const most = 40
+	slug := notInSlug.ReplaceAllString(strings.ToLower(name), "-")
+	slug = strings.Trim(slug[:min(len(slug), most)], "-")
+	if slug == "" {
+		return otherwise
+	}
+	return slug
+}
+
+// importer turns a log into the entries that a book lacks of it.
+type importer struct {
+	engine  string
+	b, shop *Book
+	entries []Entry
+	differs []Differing
+}
+
+// FromLog returns the entries that a book and the shop's lack of a log, and what the log has otherwise than they. The log has
+// been checked, or comes from an older file: what no engine could have is then broken up into single entries, so that the
+// rest of it stands. The same log gives the same entries, in whatever file: their ids are made of what they say, and they stand
+// before all that was typed. A tester that has a name, is used, and whose id is free becomes the shop's; any other is the
+// engine's own.
+func FromLog(l log.Log, b, shop *Book) ([]Entry, []Differing) {
+	im := &importer{engine: EngineID(l), b: b, shop: shop}
+	have := b.Log(shop)
+	im.takeEngine(l, have)
+	im.takeTesters(l, have)
+	for i, one := range l.Builds {
+		im.take(Build, one.ID, one, find(have.Builds, func(h log.Build) bool { return h.ID == one.ID }), fmt.Sprintf("/builds/%d", i))
+	}
+	for i, one := range l.Events {
+		im.take(Event, "", im.keyed(&l.Events[i].Key, Event, i, one), find(have.Events, func(h log.Event) bool { return h.Key == l.Events[i].Key }), fmt.Sprintf("/events/%d", i))
+	}
+	for i, one := range l.Notes {
+		im.take(Note, "", im.keyed(&l.Notes[i].Key, Note, i, one), find(have.Notes, func(h log.Note) bool { return h.Key == l.Notes[i].Key }), fmt.Sprintf("/notes/%d", i))
+	}
+	for i, s := range l.Sessions {
+		s = WithKeys(s)
+		if len(log.CheckFields("", s))+len(s.Check(l.Engine, "")) > 0 {
+			im.breakUp(s)
+			continue
+		}
+		im.take(Whole, s.ID, s, find(have.Sessions, func(h log.Session) bool { return h.ID == s.ID }), fmt.Sprintf("/sessions/%d", i))
+	}
+	return im.entries, im.differs
+}
+
+// keyed gives an event or a note that has no key one made of what it says and where it stands.
+func (im *importer) keyed(key *string, kind string, i int, one any) any {
+	if *key == "" {
+		*key = NameOf(kind, im.engine, fmt.Sprint(i), string(raw(one)))
+	}
+	switch v := one.(type) {
+	case log.Event:
+		v.Key = *key
+		return v
+	case log.Note:
+		v.Key = *key
+		return v
+	}
+	return one
+}
+
+// take adds an entry for what the book has not, and says where it has it otherwise.
+func (im *importer) take(kind, id string, v, have any, at string) {
+	if have != nil {
+		if !bytes.Equal(raw(v), raw(have)) {
+			im.differs = append(im.differs, Differing{at, fmt.Sprintf("%s %s is here already and says something else; it is left as it is here", kind, id)})
+		}
+		return
+	}
+	im.add(kind, im.engine, raw(v))
+}
+
+func (im *importer) add(kind, engine string, body []byte) {
+	im.entries = append(im.entries, Entry{
+		ID: NameOf(kind, engine, string(body)), At: time.UnixMilli(int64(len(im.entries))).UTC().Format(Clock),
+		By: "taken in", Engine: engine, Kind: kind, Body: body,
+	})
+}
+
+func (im *importer) takeEngine(l, have log.Log) {
+	e := l.Engine
+	e.ID = im.engine
+	if !im.b.Begun() {
+		e.ID = ""
+		if len(e.Check()) > 0 {
+			im.breakUpEngine(e)
+		} else {
+			im.add(Engine, im.engine, raw(e))
+		}
+		if len(l.Rest) > 0 {
+			im.add(Kept, im.engine, compact(l.Rest))
+		}
+		return
+	}
+	if !bytes.Equal(raw(e), raw(have.Engine)) {
+		im.differs = append(im.differs, Differing{"/engine", fmt.Sprintf("the engine %s is here already with other figures; they are left as they are here", im.engine)})
+	}
+}
+
+func (im *importer) takeTesters(l, have log.Log) {
+	shops := map[string]log.Tester{}
+	for _, t := range im.shop.Testers() {
+		shops[t.ID] = t
+	}
+	used := map[string]bool{}
+	for _, s := range l.Sessions {
+		used[s.Gauge], used[s.Kit] = true, true
+		for _, row := range s.Compression {
+			used[row.Tester] = true
+		}
+		for _, row := range s.Leakdown {
+			used[row.Tester] = true
+		}
+	}
+	for i, t := range l.Testers {
+		shop, taken := shops[t.ID]
+		mine := find(have.Testers, func(h log.Tester) bool { return h.ID == t.ID })
+		switch {
+		case mine != nil || taken && bytes.Equal(raw(t), raw(shop)):
+			if mine != nil && !bytes.Equal(raw(t), raw(mine)) {
+				im.differs = append(im.differs, Differing{fmt.Sprintf("/testers/%d", i), fmt.Sprintf("the tester %s is here already with other figures; they are left as they are here", t.ID)})
+			}
+		case t.Name != "" && used[t.ID] && !taken:
+			im.add(Tester, "", raw(t))
+		default:
+			im.add(Tester, im.engine, raw(t))
+		}
+	}
+}
+
+// breakUpEngine enters an engine that no check would pass as one that passes, and then each of its fields by itself.
+func (im *importer) breakUpEngine(e log.Engine) {
+	sound := log.Engine{Name: e.Name, Kind: e.Kind, Layout: e.Layout}
+	if len(sound.Check()) > 0 {
+		sound = log.Engine{Name: im.engine, Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1}}}}
+	}
+	im.add(Engine, im.engine, raw(sound))
+	im.eachField(Engine, raw(e), nil)
+}
+
+// eachField enters each field of an object by itself, beside those of base.
+func (im *importer) eachField(kind string, object jsontext.Value, base map[string]jsontext.Value) {
+	var fields map[string]jsontext.Value
+	if json.Unmarshal(object, &fields) != nil {
+		return
+	}
+	for _, name := range slices.Sorted(maps.Keys(fields)) {
+		if _, there := base[name]; there {
+			continue
+		}
+		one := maps.Clone(base)
+		if one == nil {
+			one = map[string]jsontext.Value{}
+		}
+		one[name] = fields[name]
+		im.add(kind, im.engine, raw(one))
+	}
+}
+
+// breakUp enters a test that no check would pass as one that passes, and then each field of its head and each of its readings
+// by itself: those that are at fault stand in the book alone.
+func (im *importer) breakUp(s log.Session) {
+	date := s.Date
+	if len(log.CheckFields("", log.Session{ID: s.ID, Date: date})) > 0 {
+		date = "1900-01-01" // no day that anybody would take for the day of a test
+	}
+	im.add(Test, im.engine, raw(map[string]string{"id": s.ID, "date": date}))
+	head := s
+	head.Compression, head.Leakdown, head.Observations, head.Ticks = nil, nil, nil, nil
+	im.eachField(Test, raw(head), map[string]jsontext.Value{"id": raw(s.ID)})
+	for _, line := range s.Ticks {
+		im.add(Tick, im.engine, raw(TickBody{Test: s.ID, Line: line, Done: true}))
+	}
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			im.add(Pull, im.engine, raw(PullBody{Test: s.ID, Place: row.Place, Mode: row.Mode, Tester: row.Tester, OilCC: row.OilCC, Value: &p.Value, Unit: p.Unit,
+				Beats: p.Beats, RPM: p.RPM, BatteryV: p.BatteryV, Note: p.Note, Key: p.Key, Rest: p.Rest}))
+			im.strike(s.ID, p.Key, p.Struck)
+		}
+	}
+	for _, row := range s.Leakdown {
+		im.add(Leakdown, im.engine, raw(LeakBody{Test: s.ID, Place: row.Place, Tester: row.Tester, Supply: row.Supply, Held: &row.Held, Unit: row.Unit,
+			Position: row.Position, Note: row.Note, Paths: row.Paths, Key: row.Key, Rest: row.Rest}))
+		im.strike(s.ID, row.Key, row.Struck)
+	}
+	for _, o := range s.Observations {
+		im.add(Look, im.engine, raw(LookBody{s.ID, o}))
+	}
+}
+
+func (im *importer) strike(test, key, why string) {
+	if why != "" {
+		im.add(Strike, im.engine, raw(MarkBody{Test: test, Entry: key, Why: why}))
+	}
+}
+
+// find returns the first that is, as any, or nil.
+func find[T any](all []T, is func(T) bool) any {
+	if i := slices.IndexFunc(all, is); i >= 0 {
+		return all[i]
+	}
+	return nil
+}
+
+// WithKeys returns the session with every reading named: one that has no key is named by its place on the sheet.
+func WithKeys(s log.Session) log.Session {
+	s.Compression, s.Leakdown, s.Observations = slices.Clone(s.Compression), slices.Clone(s.Leakdown), slices.Clone(s.Observations)
+	taken := map[string]bool{}
+	for i := range s.Compression {
+		s.Compression[i].Pulls = slices.Clone(s.Compression[i].Pulls)
+		for _, p := range s.Compression[i].Pulls {
+			taken[p.Key] = true
+		}
+	}
+	for i := range s.Compression {
+		for k := range s.Compression[i].Pulls {
+			name(&s.Compression[i].Pulls[k].Key, fmt.Sprintf("c%d-%d", i+1, k+1), taken)
+		}
+	}
+	clear(taken)
+	for _, row := range s.Leakdown {
+		taken[row.Key] = true
+	}
+	for i := range s.Leakdown {
+		name(&s.Leakdown[i].Key, fmt.Sprintf("l%d", i+1), taken)
+	}
+	clear(taken)
+	for _, o := range s.Observations {
+		taken[o.Key] = true
+	}
+	for i := range s.Observations {
+		name(&s.Observations[i].Key, fmt.Sprintf("o%d", i+1), taken)
+	}
+	return s
+}
+
+// name gives a reading that has no key the one wanted, made other where that is taken.
+func name(key *string, want string, taken map[string]bool) {
+	if *key != "" {
+		return
+	}
+	for taken[want] {
+		want += "-"
+	}
+	taken[want] = true
+	*key = want
+}

@@ -1,0 +1,122 @@
+package book
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Struck returns why an entry counts for nothing, or "".
+func (b *Book) Struck(id string) string { return b.struck(id) }
+
+// TestOf returns the test that an entry is about, or "".
+func TestOf(e Entry) string {
+	var body struct {
+		ID   string `json:"id"`
+		Test string `json:"test"`
+	}
+	if json.Unmarshal(e.Body, &body) != nil {
+		return ""
+	}
+	if e.Kind == Test || e.Kind == Whole {
+		return body.ID
+	}
+	return body.Test
+}
+
+// Words says in a line what an entry did.
+func (b *Book) Words(e Entry) string {
+	switch e.Kind {
+	case Pull:
+		if body, f := read[PullBody](&e); len(f) == 0 && body.Value != nil {
+			return fmt.Sprintf("%s %s: %s", b.called(body.Place), body.Mode, units.Reading{Value: *body.Value, Unit: body.Unit})
+		}
+	case Leakdown:
+		if body, f := read[LeakBody](&e); len(f) == 0 {
+			row := body.Row()
+			return fmt.Sprintf("%s leak-down: %s in, %s held", b.called(body.Place), row.SupplyReading(), row.HeldReading())
+		}
+	case Look, Photo:
+		if body, f := read[LookBody](&e); len(f) == 0 || e.Kind == Photo {
+			words := strings.TrimSpace(strings.Join([]string{body.What, body.Finding, body.Note}, " "))
+			if e.Kind == Photo {
+				words = strings.TrimSpace("photo " + body.Note)
+			}
+			if body.Place != (log.Place{}) {
+				words = b.called(body.Place) + ": " + words
+			}
+			return words
+		}
+	case Tick:
+		if body, f := read[TickBody](&e); len(f) == 0 {
+			return map[bool]string{true: "ticked ", false: "unticked "}[body.Done] + body.Line
+		}
+	case Strike, Unstrike, AsRead, Move:
+		if body, f := read[MarkBody](&e); len(f) == 0 {
+			return b.wordsOfMark(e.Kind, body)
+		}
+	case Whole:
+		if s, f := read[log.Session](&e); len(f) == 0 {
+			return fmt.Sprintf("a whole test of %s: %d rows of compression, %d leak-downs", s.Date, len(s.Compression), len(s.Leakdown))
+		}
+	case Event:
+		if v, f := read[log.Event](&e); len(f) == 0 {
+			return v.What
+		}
+	case Note:
+		if v, f := read[log.Note](&e); len(f) == 0 {
+			return v.Text
+		}
+	}
+	return fields(e.Body)
+}
+
+func (b *Book) wordsOfMark(kind string, body MarkBody) string {
+	what := body.Entry
+	if of, there := b.entries[body.Entry]; there && body.Test == "" {
+		what = b.Words(*of)
+	} else if it := b.items[body.target()]; it != nil && it.pull != nil {
+		what = fmt.Sprintf("%s %s: %s", b.called(it.pull.Place), it.pull.Mode, it.pull.Pulls[0].Reading)
+	}
+	switch kind {
+	case Strike:
+		return "struck, " + body.Why + ": " + what
+	case Unstrike:
+		return "no longer struck: " + what
+	case AsRead:
+		return "confirmed as read: " + what
+	}
+	return "moved to " + b.called(body.Place) + ": " + what
+}
+
+// called names a place as this engine's owner does.
+func (b *Book) called(p log.Place) string {
+	if p.Cylinder == 0 {
+		return p.String()
+	}
+	e, _, _ := b.foldEngine()
+	return "cylinder " + e.Called(p.Cylinder)
+}
+
+// fields lists what a body says, field by field.
+func fields(body jsontext.Value) string {
+	all := map[string][]byte{}
+	leaves("", body, all)
+	var words []string
+	for _, name := range slices.Sorted(keysOf(all)) {
+		field := strings.NewReplacer("/", " ", "_", " ").Replace(strings.TrimPrefix(name, "/"))
+		words = append(words, field+" "+strings.Trim(string(all[name]), `"`))
+	}
+	const enough = 300
+	line := strings.Join(words, ", ")
+	if runes := []rune(line); len(runes) > enough {
+		line = string(runes[:enough]) + "…"
+	}
+	return line
+}

@@ -1,0 +1,225 @@
+package log
+
+import (
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+	"unicode/utf8"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+)
+
+// What a field may hold stands in its tags, where the API's description and the log's schema read it too: enum, minimum,
+// maximum, exclusiveMinimum, minLength, maxLength, maxItems, format. CheckFields holds values against them.
+
+// fields are the rules of a struct, read from its tags once.
+type fields []field
+
+type field struct {
+	index     int
+	name      string // as JSON writes it; "" for a struct whose fields stand among its owner's
+	optional  bool
+	enum      []string
+	min, max  float64
+	above     bool // min itself is not in
+	minLength int
+	maxLength int
+	maxItems  int
+	format    string
+}
+
+var known sync.Map // reflect.Type: fields
+
+func fieldsOf(t reflect.Type) fields {
+	if have, ok := known.Load(t); ok {
+		return have.(fields)
+	}
+	var all fields
+	for i := range t.NumField() {
+		f := t.Field(i)
+		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
+		if name == "-" || strings.Contains(options, "embed") {
+			continue
+		}
+		one := field{index: i, name: name, optional: strings.Contains(options, "omit"), min: math.Inf(-1), max: math.Inf(1), format: f.Tag.Get("format")}
+		if enum := f.Tag.Get("enum"); enum != "" {
+			one.enum = strings.Split(enum, ",")
+		}
+		for tag, to := range map[string]*float64{"minimum": &one.min, "maximum": &one.max, "exclusiveMinimum": &one.min} {
+			if v, err := strconv.ParseFloat(f.Tag.Get(tag), 64); err == nil {
+				*to = v
+			}
+		}
+		one.above = f.Tag.Get("exclusiveMinimum") != ""
+		for tag, to := range map[string]*int{"minLength": &one.minLength, "maxLength": &one.maxLength, "maxItems": &one.maxItems} {
+			*to, _ = strconv.Atoi(f.Tag.Get(tag))
+		}
+		all = append(all, one)
+	}
+	known.Store(t, all)
+	return all
+}
+
+// mostFaults is how many faults are named; a file with more is no better for a longer list.
+const mostFaults = 100
+
+// CheckFields returns what the tags of a struct's fields do not allow, with pointers below at.
+func CheckFields(at string, v any) Faults {
+	var f Faults
+	checkStruct(at, reflect.ValueOf(v), &f)
+	return f
+}
+
+func checkStruct(at string, v reflect.Value, f *Faults) {
+	for _, rule := range fieldsOf(v.Type()) {
+		if len(*f) >= mostFaults {
+			return
+		}
+		one, here := v.Field(rule.index), at
+		if rule.name != "" {
+			here += "/" + rule.name
+		}
+		if rule.optional && one.IsZero() {
+			continue
+		}
+		rule.check(here, one, f)
+	}
+}
+
+func (rule field) check(at string, v reflect.Value, f *Faults) {
+	switch v.Kind() {
+	case reflect.Pointer:
+		if !v.IsNil() {
+			rule.check(at, v.Elem(), f)
+		}
+	case reflect.Struct:
+		checkStruct(at, v, f)
+	case reflect.Slice:
+		if rule.maxItems > 0 && v.Len() > rule.maxItems {
+			f.add(at, "%d of them are more than %d", v.Len(), rule.maxItems)
+			return
+		}
+		each := rule
+		each.maxItems = 0
+		for i := range v.Len() {
+			if len(*f) >= mostFaults {
+				return
+			}
+			each.check(at+"/"+strconv.Itoa(i), v.Index(i), f)
+		}
+	case reflect.Map:
+		for _, key := range v.MapKeys() {
+			rule.check(at+"/"+key.String(), v.MapIndex(key), f)
+		}
+	case reflect.String:
+		rule.checkText(at, v.String(), f)
+	case reflect.Int:
+		rule.checkFigure(at, float64(v.Int()), f)
+	case reflect.Float64:
+		rule.checkFigure(at, v.Float(), f)
+	}
+}
+
+func (rule field) checkText(at, text string, f *Faults) {
+	n := utf8.RuneCountInString(text)
+	switch {
+	case rule.enum != nil && !slices.Contains(rule.enum, text):
+		f.add(at, "“%s” is not one of %s", short(text), strings.Join(rule.enum, ", "))
+	case rule.maxLength > 0 && n > rule.maxLength:
+		f.add(at, "%d letters are more than %d", n, rule.maxLength)
+	case n < rule.minLength || (rule.minLength > 0 && strings.TrimSpace(text) == ""):
+		f.add(at, "this cannot be left empty")
+	case rule.format == "date" && !isDate(text):
+		f.add(at, "“%s” is no date between 1900 and 2199, such as 2033-04-02", short(text))
+	case rule.format == "date-time" && !isTime(text):
+		f.add(at, "“%s” is no date and time, such as 2033-04-02T09:14:07Z", short(text))
+	case rule.maxLength > 0 && strings.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' && r != '\r' }):
+		f.add(at, "it holds a sign that cannot be shown")
+	}
+}
+
+func (rule field) checkFigure(at string, v float64, f *Faults) {
+	switch {
+	case math.IsNaN(v) || math.IsInf(v, 0) || v > rule.max || v < rule.min && !math.IsInf(rule.max, 1) || rule.above && v == rule.min && !math.IsInf(rule.max, 1):
+		f.add(at, "%g is not between %s and %s", v, plain(rule.min), plain(rule.max))
+	case v < rule.min || rule.above && v == rule.min:
+		f.add(at, "%g is less than %s", v, plain(rule.min))
+	}
+}
+
+func plain(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+func short(text string) string {
+	const enough = 60
+	if utf8.RuneCountInString(text) <= enough {
+		return text
+	}
+	return string([]rune(text)[:enough]) + "…"
+}
+
+func isDate(text string) bool {
+	t, err := time.Parse(time.DateOnly, text)
+	return err == nil && t.Year() >= 1900 && t.Year() < 2200
+}
+
+func isTime(text string) bool {
+	t, err := time.Parse(time.RFC3339Nano, text)
+	return err == nil && t.Year() >= 1900 && t.Year() < 2200
+}
+
+// Strangers returns the pointers of the keys in v that Braxel does not know and keeps as they are.
+func Strangers(v any) []string {
+	var all []string
+	strangers("", reflect.ValueOf(v), &all)
+	return all
+}
+
+var restType = reflect.TypeFor[jsontext.Value]()
+
+func strangers(at string, v reflect.Value, all *[]string) {
+	switch v.Kind() {
+	case reflect.Pointer:
+		if !v.IsNil() {
+			strangers(at, v.Elem(), all)
+		}
+	case reflect.Slice:
+		for i := range v.Len() {
+			strangers(at+"/"+strconv.Itoa(i), v.Index(i), all)
+		}
+	case reflect.Struct:
+		t := v.Type()
+		for i := range t.NumField() {
+			name, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
+			switch {
+			case t.Field(i).Type == restType && name == "":
+				*all = append(*all, keys(at, v.Field(i).Bytes())...)
+			case name == "":
+				strangers(at, v.Field(i), all)
+			default:
+				strangers(at+"/"+name, v.Field(i), all)
+			}
+		}
+	}
+}
+
+func keys(at string, rest []byte) []string {
+	if len(rest) == 0 {
+		return nil
+	}
+	var object map[string]jsontext.Value
+	if json.Unmarshal(rest, &object) != nil {
+		return []string{at}
+	}
+	var all []string
+	for key := range object {
+		all = append(all, fmt.Sprintf("%s/%s", at, strings.NewReplacer("~", "~0", "/", "~1").Replace(key)))
+	}
+	slices.Sort(all)
+	return all
+}

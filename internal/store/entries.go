@@ -1,0 +1,383 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"braxel/internal/core/book"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+)
+
+// booksKept is how many engines' books are kept in memory: the ones under test, not the whole rack.
+const booksKept = 48
+
+// shelved is a book in memory, and the log as it was told last.
+type shelved struct {
+	book     *book.Book
+	log      log.Log
+	revision int // of the engine, as the log was told
+	shop     int // of the workshop
+}
+
+// begin reads the workshop's book and where each engine's stands.
+func (s *Store) begin(ctx context.Context) error {
+	s.revisions = map[string]int{}
+	type at struct {
+		engine string
+		n      int
+	}
+	// The index gives each engine, and its last entry, without a walk over all entries.
+	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx, `
+		WITH RECURSIVE one(engine) AS (
+			SELECT min(engine) FROM entry
+			UNION ALL SELECT (SELECT min(engine) FROM entry WHERE entry.engine > one.engine) FROM one WHERE engine IS NOT NULL)
+		SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = one.engine) FROM one WHERE engine IS NOT NULL`))
+	if err != nil {
+		return fmt.Errorf("reading the data file: %w", err)
+	}
+	for _, one := range all {
+		s.revisions[one.engine] = one.n
+	}
+	entries, err := s.entriesOf(ctx, "")
+	s.shop = book.Replay("", entries)
+	return err
+}
+
+// entriesOf reads an engine's entries, "" for the workshop's.
+func (s *Store) entriesOf(ctx context.Context, engine string) ([]book.Entry, error) {
+	return collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry WHERE engine = ? ORDER BY n", engine))
+}
+
+const columns = "id, at, coalesce(clock, ''), coalesce(by, ''), engine, kind, body, was, sure, coalesce(doubt, '')"
+
+func scanEntry(r *sql.Rows) (e book.Entry, err error) {
+	var body, was []byte
+	err = r.Scan(&e.ID, &e.At, &e.Clock, &e.By, &e.Engine, &e.Kind, &body, &was, &e.Sure, &e.Doubt)
+	e.Body, e.Was = body, was
+	return e, err
+}
+
+// Append hands entries in, in order, at that time. Those that book.Admit lets in are on disk, together, when it returns; one
+// that is refused harms no other. An error means that none was kept.
+func (s *Store) Append(ctx context.Context, entries []book.Entry, now time.Time) ([]book.Answer, error) {
+	return s.append(ctx, entries, now, false)
+}
+
+// append is Append. Of whole, all are kept or none.
+func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time, whole bool) (answers []book.Answer, err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	tx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	w := writing{tx: tx, now: now, last: map[string]int{}}
+	defer func() {
+		_ = tx.Rollback()
+		if err != nil {
+			err = errors.Join(err, s.forget(w.last))
+		}
+	}()
+	for _, e := range entries {
+		answer, err := s.one(ctx, &w, e)
+		if err != nil {
+			return nil, err
+		}
+		answers = append(answers, answer)
+		if whole && answer.Result == book.IsRefused {
+			return answers, fmt.Errorf("%s: %s", answer.Field, answer.Why)
+		}
+	}
+	if len(w.last) == 0 {
+		return answers, nil
+	}
+	if err := tx.Commit(); err != nil {
+		return nil, err
+	}
+	for engine, n := range w.last {
+		s.revisions[engine] = n
+	}
+	if _, changed := w.last[""]; changed {
+		for _, one := range s.shelf.Values() {
+			one.book.ShopChanged()
+		}
+	}
+	return answers, nil
+}
+
+// writing is a transaction under way, and the last entry that it has written for each engine.
+type writing struct {
+	tx   *sql.Tx
+	now  time.Time
+	last map[string]int
+}
+
+func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer, error) {
+	if faults := book.CheckEnvelope(e); len(faults) > 0 {
+		return book.Refuse(e.ID, faults), nil
+	}
+	e = book.Arrived(e, w.now)
+	var elsewhere string
+	err := w.tx.QueryRowContext(ctx, "SELECT engine FROM entry WHERE id = ?", e.ID).Scan(&elsewhere)
+	switch {
+	case err == nil && elsewhere != e.Engine:
+		return book.Refuse(e.ID, log.Faults{{At: "/id", What: "another entry has this id: this one is not kept"}}), nil
+	case err != nil && !errors.Is(err, sql.ErrNoRows):
+		return book.Answer{}, err
+	}
+	b, err := s.bookOf(ctx, e.Engine)
+	if err != nil {
+		return book.Answer{}, err
+	}
+	answer := book.Admit(b, s.shop, e)
+	if answer.Result != book.IsKept {
+		return answer, nil
+	}
+	e.Doubt = answer.Doubt
+	n, err := insert(ctx, w.tx, e, w.now)
+	if err != nil {
+		return book.Answer{}, err
+	}
+	b.Add(e)
+	w.last[e.Engine] = n
+	return answer, nil
+}
+
+func insert(ctx context.Context, tx *sql.Tx, e book.Entry, now time.Time) (int, error) {
+	text := func(s string) any {
+		if s == "" {
+			return nil
+		}
+		return s
+	}
+	done, err := tx.ExecContext(ctx, "INSERT INTO entry (id, at, clock, by, engine, kind, body, was, sure, doubt, arrived) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.ID, e.At, text(e.Clock), text(e.By), e.Engine, e.Kind, string(e.Body), text(string(e.Was)), e.Sure, text(e.Doubt), now.UnixMilli())
+	if err != nil {
+		return 0, err
+	}
+	n, err := done.LastInsertId()
+	return int(n), err
+}
+
+// forget drops the books that a failed transaction has written in, to be read from disk again.
+func (s *Store) forget(touched map[string]int) error {
+	for engine := range touched {
+		s.shelf.Remove(engine)
+	}
+	if _, shops := touched[""]; shops {
+		entries, err := s.entriesOf(context.Background(), "")
+		s.shop = book.Replay("", entries)
+		return err
+	}
+	return nil
+}
+
+// bookOf returns the book of an engine, from memory or from disk. The lock is held.
+func (s *Store) bookOf(ctx context.Context, engine string) (*book.Book, error) {
+	if engine == "" {
+		return s.shop, nil
+	}
+	if have, ok := s.shelf.Get(engine); ok {
+		return have.book, nil
+	}
+	entries, err := s.entriesOf(ctx, engine)
+	if err != nil {
+		return nil, err
+	}
+	one := &shelved{book: book.Replay(engine, entries), revision: -1}
+	s.shelf.Add(engine, one)
+	return one.book, nil
+}
+
+// View is an engine as its book tells it, at a revision that rises with every change to it or to the workshop.
+type View struct {
+	Log      log.Log // with what was struck, marked; others read it too, it is not to be changed
+	Revision int
+	Shop     int
+	Clashes  map[string][]book.Clash
+	Unplaced []book.Unplaced
+	Struck   string // why the engine as a whole was struck
+}
+
+// Log returns an engine and its whole history.
+func (s *Store) Log(ctx context.Context, engine string) (log.Log, int, error) {
+	l, revision, _, err := s.told(ctx, engine, nil)
+	return l, revision, err
+}
+
+// View returns an engine with what its book says beside its log.
+func (s *Store) View(ctx context.Context, engine string) (View, error) {
+	var v View
+	l, revision, shop, err := s.told(ctx, engine, func(b *book.Book) {
+		v.Clashes, v.Unplaced, v.Struck = b.Clashes(), b.Unplaced(), b.StruckEngine()
+	})
+	v.Log, v.Revision, v.Shop = l, revision, shop
+	return v, err
+}
+
+// told returns the log of an engine as it stands, and lets also look at the book. A book that is not in memory is read
+// without holding up those who write.
+func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) (log.Log, int, int, error) {
+	for {
+		s.mu.Lock()
+		revision, known := s.revisions[engine]
+		if !known || engine == "" {
+			s.mu.Unlock()
+			return log.Log{}, 0, 0, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+		}
+		if have, ok := s.shelf.Get(engine); ok {
+			shop := s.revisions[""]
+			if have.revision != revision || have.shop != shop {
+				have.log, have.revision, have.shop = have.book.Log(s.shop), revision, shop
+			}
+			l := have.log
+			if also != nil {
+				also(have.book)
+			}
+			s.mu.Unlock()
+			return l, max(revision, shop), shop, nil
+		}
+		s.mu.Unlock()
+		entries, err := s.entriesOf(ctx, engine)
+		if err != nil {
+			return log.Log{}, 0, 0, err
+		}
+		one := &shelved{book: book.Replay(engine, entries), revision: -1}
+		s.mu.Lock()
+		if s.revisions[engine] == revision {
+			s.shelf.Add(engine, one)
+		}
+		s.mu.Unlock()
+	}
+}
+
+// Record returns all entries of an engine, or of the workshop, in the order of their time.
+func (s *Store) Record(ctx context.Context, engine string) ([]book.Entry, error) {
+	s.mu.Lock()
+	_, known := s.revisions[engine]
+	s.mu.Unlock()
+	if !known && engine != "" {
+		return nil, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+	}
+	entries, err := s.entriesOf(ctx, engine)
+	if err != nil {
+		return nil, err
+	}
+	return book.Merge(entries, nil), nil
+}
+
+// Testers returns the shop's gauges and leak-down kits.
+func (s *Store) Testers() []log.Tester {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.shop.Testers()
+}
+
+// Protocols returns the workshop's own protocols.
+func (s *Store) Protocols() []protocol.Protocol {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.shop.Protocols()
+}
+
+// Engines returns the ids of all engines.
+func (s *Store) Engines() []string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	ids := make([]string, 0, len(s.revisions))
+	for id := range s.revisions {
+		if id != "" {
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids)
+	return ids
+}
+
+// Imported is what came of taking a log in.
+type Imported struct {
+	Engine  string
+	New     int // entries that were not there
+	Differs []book.Differing
+}
+
+// Import takes a log in, in one transaction: what the book lacks of it is added, nothing is replaced.
+func (s *Store) Import(ctx context.Context, l log.Log, now time.Time) (Imported, error) {
+	id := book.EngineID(l)
+	s.mu.Lock()
+	b, err := s.bookOf(ctx, id)
+	if err != nil {
+		s.mu.Unlock()
+		return Imported{}, err
+	}
+	entries, differs := book.FromLog(l, b, s.shop)
+	s.mu.Unlock()
+	answers, err := s.append(ctx, entries, now, true)
+	done := Imported{Engine: id, Differs: differs}
+	for _, a := range answers {
+		if a.Result == book.IsKept {
+			done.New++
+		}
+	}
+	return done, err
+}
+
+// Merge takes in every entry of another data file that this one lacks. Entries of one id that say different things are both
+// kept, the other file's under an id of its own.
+func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
+	if err := recognise(ctx, file); err != nil {
+		return 0, err
+	}
+	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = db.Close() }()
+	theirs, err := collect(scanEntry)(db.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
+	if err != nil {
+		return 0, fmt.Errorf("%s is of an older Braxel: open it with this one first (%w)", file, err)
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	ours, err := collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
+	if err != nil {
+		return 0, err
+	}
+	have := map[string]book.Entry{}
+	for _, e := range ours {
+		have[e.ID] = e
+	}
+	tx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = tx.Rollback() }()
+	now := time.Now()
+	for _, e := range book.Merge(ours, theirs) {
+		mine, there := have[e.ID]
+		switch {
+		case !there:
+			_, err = insert(ctx, tx, e, now)
+			added++
+		case !book.Same(mine, e):
+			// The union gives this id to theirs; ours comes in under a name of its own.
+			_, err = tx.ExecContext(ctx, "DELETE FROM entry WHERE id = ?", e.ID)
+			if err == nil {
+				_, err = insert(ctx, tx, e, now)
+			}
+		}
+		if err != nil {
+			return 0, err
+		}
+	}
+	if err := tx.Commit(); err != nil {
+		return 0, err
+	}
+	s.shelf.Purge()
+	return added, s.begin(ctx)
+}

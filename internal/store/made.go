@@ -1,0 +1,94 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+)
+
+// Made is what was made of an engine and can be made anew: what the rack shows of it, and how its gauges repeated. It holds
+// for the engine and the workshop at the revisions it was made from, and for the judge of that edition.
+type Made struct {
+	Engine   string
+	Revision int // of the engine when it was made
+	Shop     int
+	Judge    int
+	Rack     []byte
+	Spreads  []byte
+}
+
+// Rack returns every engine with what was made of it, nothing where that no longer holds for a judge of that edition; the
+// spreads hold as long as the engine is as it was.
+func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
+	made, err := collect(func(r *sql.Rows) (m Made, err error) {
+		return m, r.Scan(&m.Engine, &m.Revision, &m.Shop, &m.Judge, &m.Rack, &m.Spreads)
+	})(s.read.QueryContext(ctx, "SELECT engine, revision, shop, judge, rack, spreads FROM made"))
+	if err != nil {
+		return nil, err
+	}
+	byEngine := map[string]Made{}
+	for _, m := range made {
+		byEngine[m.Engine] = m
+	}
+	ids := s.Engines()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	all := make([]Made, len(ids))
+	for i, id := range ids {
+		m := byEngine[id]
+		now := Made{Engine: id, Revision: s.revisions[id], Shop: s.revisions[""], Judge: judge}
+		if m.Revision == now.Revision {
+			now.Spreads = m.Spreads
+			if m.Shop == now.Shop && m.Judge == judge {
+				now.Rack = m.Rack
+			}
+		}
+		all[i] = now
+	}
+	return all, nil
+}
+
+// KeepMade stores what was made of engines.
+func (s *Store) KeepMade(ctx context.Context, all []Made) error {
+	tx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = tx.Rollback() }()
+	for _, m := range all {
+		if _, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO made (engine, revision, shop, judge, rack, spreads) VALUES (?, ?, ?, ?, ?, ?)",
+			m.Engine, m.Revision, m.Shop, m.Judge, string(m.Rack), string(m.Spreads)); err != nil {
+			return err
+		}
+	}
+	return tx.Commit()
+}
+
+// Check returns what is wrong with the file and with the entries in it: SQLite's own findings, entries that cannot be placed,
+// pictures that are missing. It is empty when all is sound.
+func (s *Store) Check(ctx context.Context) ([]string, error) {
+	faults, err := collect(func(r *sql.Rows) (string, error) {
+		var line string
+		return line, r.Scan(&line)
+	})(s.read.QueryContext(ctx, "PRAGMA integrity_check"))
+	if err != nil {
+		return nil, err
+	}
+	if len(faults) == 1 && faults[0] == "ok" {
+		faults = nil
+	}
+	for _, id := range s.Engines() {
+		v, err := s.View(ctx, id)
+		if err != nil {
+			faults = append(faults, "engine "+id+": "+err.Error())
+			continue
+		}
+		for _, u := range v.Unplaced {
+			faults = append(faults, "engine "+id+": entry "+u.Entry+" ("+u.Kind+") cannot be placed: "+u.Why)
+		}
+		for _, f := range v.Log.Check() {
+			faults = append(faults, "engine "+id+": "+f.At+": "+f.What)
+		}
+	}
+	missing, err := s.missingPhotos(ctx)
+	return append(faults, missing...), err
+}
