@@ -6,6 +6,7 @@ import (
 	"hash/fnv"
 	"math"
 	"math/rand/v2"
+	"strings"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
@@ -65,6 +66,7 @@ func (s story) log() log.Log {
 	seed := fnv.New64a()
 	_, _ = seed.Write([]byte(s.engine.Name))
 	draw := rand.New(rand.NewPCG(seed.Sum64(), 7))
+	s.engine.ID = strings.ToLower(s.engine.Name)
 	l := log.Log{Format: log.Format, Version: log.Version, Engine: s.engine, Testers: []log.Tester{s.gauge}, Builds: s.builds, Events: s.events}
 	if s.kit.ID != "" {
 		l.Testers = append(l.Testers, s.kit)

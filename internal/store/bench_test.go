@@ -1,106 +1,140 @@
 package store_test
 
 import (
-	"database/sql"
 	"encoding/json"
 	"fmt"
-	"path/filepath"
 	"testing"
+	"time"
 
+	"database/sql"
+	"path/filepath"
+
+	fast "github.com/go-json-experiment/json"
 	"github.com/stretchr/testify/require"
 
+	"braxel/internal/core/book"
 	"braxel/internal/core/log"
-	"braxel/internal/core/units"
 	"braxel/internal/store"
 )
 
-// engine returns an eight with the given number of tests, four pulls a cylinder.
-func eight(tests int) log.Log {
-	l := log.Log{Engine: log.Engine{Name: "Bench", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}}}}
+// eight types an eight with that many tests of four pulls a cylinder, reading by reading.
+func eight(tests int) []book.Entry {
+	all := []book.Entry{entry("e1", book.Engine, `{"name":"Bench","kind":"four-stroke","layout":{"banks":[[1,3,5,7],[2,4,6,8]]}}`)}
+	at := time.Date(2031, 1, 1, 9, 0, 0, 0, time.UTC)
 	for i := range tests {
-		s := log.Session{ID: fmt.Sprint("s", i+1), Date: fmt.Sprintf("20%02d-01-01", 31+i/40)}
+		test := fmt.Sprint("s", i+1)
+		all = append(all, entry("t"+test, book.Test, fmt.Sprintf(`{"id":%q,"date":"20%02d-01-01"}`, test, 31+i/40)))
 		for c := 1; c <= 8; c++ {
-			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry}
 			for k := range 4 {
-				row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: float64(170 + (i*c+k)%3), Unit: units.PSI}})
+				e := entry(fmt.Sprintf("0123456789-%s-%d-%d", test, c, k), book.Pull, psi(test, c, float64(170+(i*c+k)%3)))
+				at = at.Add(time.Second)
+				e.At = at.Format(book.Clock)
+				all = append(all, e)
 			}
-			s.Compression = append(s.Compression, row)
 		}
-		l.Sessions = append(l.Sessions, s)
 	}
-	return l
+	return all
 }
 
-// BenchmarkPull is one reading, on disk.
-func BenchmarkPull(b *testing.B) {
-	s, err := store.Open(b.TempDir())
-	require.NoError(b, err)
-	defer func() { _ = s.Close() }()
-	id, err := s.Import(ctx, eight(40), nil)
-	require.NoError(b, err)
+// BenchmarkAppend is one reading, on disk.
+func BenchmarkAppend(b *testing.B) {
+	s := open(b)
+	told(b, s, eight(40)...)
 	n := 0
 	for b.Loop() {
 		n++
-		require.NoError(b, s.AddPull(ctx, id, "s40", pull(n%8+1, 171, fmt.Sprint("key", n))))
+		require.Equal(b, book.IsKept, told(b, s, entry(fmt.Sprint("key", n), book.Pull, psi("s40", n%8+1, 171)))[0].Result)
 	}
 }
 
-// BenchmarkLog reads an engine with 40 tests, 1280 readings, from disk and writes it as JSON; its twin by hand reads the
-// same rows with hand-written SQL and encoding/json and nothing else.
+// BenchmarkReplay is an engine of 40 and of 200 tests, 1 280 and 6 400 readings, from its entries in memory.
+func BenchmarkReplay(b *testing.B) {
+	for _, tests := range []int{40, 200} {
+		entries := eight(tests)
+		b.Run(fmt.Sprint(tests), func(b *testing.B) {
+			for b.Loop() {
+				book.Replay("heron", entries).Log(nil)
+			}
+		})
+	}
+}
+
+// BenchmarkLog reads an engine with 40 tests, 1 280 readings, from disk and writes it as JSON; its twin by hand reads the same
+// rows with hand-written SQL and encoding/json and nothing else.
 func BenchmarkLog(b *testing.B) {
 	dir := b.TempDir()
 	s, err := store.Open(dir)
 	require.NoError(b, err)
-	defer func() { _ = s.Close() }()
-	id, err := s.Import(ctx, eight(40), nil)
-	require.NoError(b, err)
-	b.Run("store", func(b *testing.B) {
-		for b.Loop() {
-			l, _, err := s.Whole(ctx, id)
-			require.NoError(b, err)
-			_, err = json.Marshal(l)
-			require.NoError(b, err)
-		}
-	})
+	told(b, s, eight(40)...)
+	require.NoError(b, s.Close())
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, store.File))
 	require.NoError(b, err)
 	defer func() { _ = db.Close() }()
 	b.Run("by-hand", func(b *testing.B) {
 		for b.Loop() {
-			_, err := json.Marshal(byHand(b, db, id))
+			_, err := json.Marshal(byHand(b, db, "heron"))
+			require.NoError(b, err)
+		}
+	})
+	s, err = store.Open(dir)
+	require.NoError(b, err)
+	defer func() { _ = s.Close() }()
+	b.Run("store", func(b *testing.B) {
+		for b.Loop() {
+			s.Forget()
+			l, _, err := s.Log(ctx, "heron")
+			require.NoError(b, err)
+			_, err = fast.Marshal(l)
 			require.NoError(b, err)
 		}
 	})
 }
 
-func byHand(b *testing.B, db *sql.DB, id string) log.Log {
+func byHand(b *testing.B, db *sql.DB, engine string) log.Log {
 	b.Helper()
-	var l log.Log
-	rows, err := db.QueryContext(ctx, `SELECT session.id, date, line, mode, cylinder, tester, value, unit, struck, key, at
-		FROM session JOIN pull ON pull.session = session.n WHERE engine = ? ORDER BY session.n, line, pull.n`, id)
+	rows, err := db.QueryContext(ctx, "SELECT id, at, kind, body FROM entry WHERE engine = ? ORDER BY n", engine)
 	require.NoError(b, err)
 	defer func() { _ = rows.Close() }()
-	last := -1
+	var l log.Log
+	at := map[string]*log.Session{}
+	line := map[string]int{}
+	var order []*log.Session
 	for rows.Next() {
-		var one log.Session
-		var row log.Compression
-		var p log.Pull
-		var line int
-		if err := rows.Scan(&one.ID, &one.Date, &line, &row.Mode, &row.Cylinder, &row.Tester, &p.Value, &p.Unit, &p.Struck, &p.Key, &p.At); err != nil {
+		var id, when, kind string
+		var body []byte
+		if err := rows.Scan(&id, &when, &kind, &body); err != nil {
 			b.Fatal(err)
 		}
-		if n := len(l.Sessions); n == 0 || l.Sessions[n-1].ID != one.ID {
-			l.Sessions = append(l.Sessions, one)
-			last = -1
+		switch kind {
+		case book.Engine:
+			err = json.Unmarshal(body, &l.Engine)
+		case book.Test:
+			var s log.Session
+			err = json.Unmarshal(body, &s)
+			at[s.ID] = &s
+			order = append(order, &s)
+		case book.Pull:
+			var p book.PullBody
+			err = json.Unmarshal(body, &p)
+			s := at[p.Test]
+			key := fmt.Sprint(p.Test, p.Cylinder, p.Mode)
+			n, ok := line[key]
+			if !ok {
+				n = len(s.Compression)
+				line[key] = n
+				s.Compression = append(s.Compression, log.Compression{Place: p.Place, Mode: p.Mode, Tester: p.Tester})
+			}
+			pull := log.Pull{Key: id, At: when}
+			pull.Value, pull.Unit = *p.Value, p.Unit
+			s.Compression[n].Pulls = append(s.Compression[n].Pulls, pull)
 		}
-		s := &l.Sessions[len(l.Sessions)-1]
-		if line != last {
-			s.Compression = append(s.Compression, row)
-			last = line
+		if err != nil {
+			b.Fatal(err)
 		}
-		r := &s.Compression[len(s.Compression)-1]
-		r.Pulls = append(r.Pulls, p)
 	}
 	require.NoError(b, rows.Err())
+	for _, s := range order {
+		l.Sessions = append(l.Sessions, *s)
+	}
 	return l
 }

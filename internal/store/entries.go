@@ -256,6 +256,9 @@ func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) 
 	}
 }
 
+// Forget drops the books in memory; they are read from disk when they are asked for.
+func (s *Store) Forget() { s.shelf.Purge() }
+
 // Record returns all entries of an engine, or of the workshop, in the order of their time.
 func (s *Store) Record(ctx context.Context, engine string) ([]book.Entry, error) {
 	s.mu.Lock()

@@ -149,7 +149,9 @@ func withExtra(l log.Log, extra string) (log.Log, error) {
 	}
 	var whole log.Log
 	if err := json.Unmarshal(text, &whole); err != nil {
-		return l, nil //nolint:nilerr // a stranger that has since become a field of another form: the log without it
+		// A stranger has since become a field of another form: it is kept beside the log as it was kept.
+		l.Rest, err = json.Marshal(map[string]jsontext.Value{"from_elsewhere": jsontext.Value(extra)})
+		return l, err
 	}
 	return whole, nil
 }

@@ -133,10 +133,23 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Pull, Leakdown, Look, Photo:
 		return b.admitReading(shop, e)
 	case Tick:
-		body, f := read[TickBody](&e)
-		return verdictOn(e, append(f, b.mustStand(body.Test)...))
+		return verdictOn(e, b.admitTick(e))
 	}
 	return verdictOn(e, b.admitMark(e))
+}
+
+// mostTicks is as many lines as a test's lists may have.
+const mostTicks = 200
+
+func (b *Book) admitTick(e Entry) log.Faults {
+	body, f := read[TickBody](&e)
+	if f = append(f, b.mustStand(body.Test)...); len(f) > 0 {
+		return f
+	}
+	if ticks := b.ticks(b.tests[body.Test], nil); body.Done && len(ticks) >= mostTicks {
+		return log.Faults{{At: "/line", What: "no list has so many lines"}}
+	}
+	return nil
 }
 
 func verdictOn(e Entry, f log.Faults) Answer {
@@ -312,7 +325,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	if len(f) > 0 {
 		return Refuse(e.ID, f)
 	}
-	if have := b.items[inTest(it.test, it.name)]; have != nil && alike(have, it) {
+	if have := b.items[name{it.test, it.name}]; have != nil && alike(have, it) {
 		return Answer{ID: e.ID, Result: IsAlready}
 	} else if have != nil {
 		return Refuse(e.ID, log.Faults{{At: "/key", What: "another reading of this test has this name"}})
@@ -348,7 +361,7 @@ func (b *Book) admitMark(e Entry) log.Faults {
 		f = append(f, log.Fault{At: "/why", What: "why is it struck?"})
 	}
 	it := b.items[body.target()]
-	if _, there := b.entries[body.target()]; !there && it == nil {
+	if _, there := b.entries[body.Entry]; (!there || body.Test != "") && it == nil {
 		f = append(f, log.Fault{At: "/entry", What: fmt.Sprintf("there is no entry “%.64s” to do this to", body.Entry)})
 	}
 	if e.Kind != Move || len(f) > 0 {

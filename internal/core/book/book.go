@@ -25,11 +25,12 @@ type Book struct {
 	events    []*Entry
 	notes     []*Entry
 	kept      changes
-	marks     map[string][]mark
-	items     map[string]*item // by entry, and by test and key
-	moved     []string         // names of items that a mark moves to another test
+	marks     map[name][]mark
+	items     map[name]*item // by entry, and by test and key
+	moved     []name         // names of items that a mark moves to another test
 	unplaced  []Unplaced
-	made      log.Engine // the engine as it was made last; its tests depend on it
+	made      log.Engine         // the engine as it was made last; its tests depend on it
+	has       map[log.Place]bool // places of cylinders that it has
 }
 
 // Unplaced is an entry that stands in the book and nowhere else, and why.
@@ -61,7 +62,7 @@ func (t things) sorted() []string {
 // Of returns an empty book of an engine; of the workshop where engine is "".
 func Of(engine string) *Book {
 	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{},
-		tests: map[string]*test{}, marks: map[string][]mark{}, items: map[string]*item{}}
+		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{}, has: map[log.Place]bool{}}
 }
 
 // Replay returns the book of an engine's entries.
@@ -159,14 +160,14 @@ func (b *Book) placeMark(e *Entry) log.Faults {
 	if len(faults) > 0 {
 		return faults
 	}
-	name := body.target()
-	b.marks[name] = append(b.marks[name], mark{e, body})
+	target := body.target()
+	b.marks[target] = append(b.marks[target], mark{e, body})
 	if body.ToTest != "" {
-		b.moved = append(b.moved, name)
+		b.moved = append(b.moved, target)
 		b.stale()
 	}
 	// A mark on a reading is seen in its test alone; one on anything else may be seen anywhere.
-	if it := b.items[name]; it != nil {
+	if it := b.items[target]; it != nil {
 		b.test(it.test).dirty = true
 		return nil
 	}
@@ -235,6 +236,10 @@ func (b *Book) Log(shop *Book) log.Log {
 	l := log.Log{Format: log.Format, Version: log.Version, Sessions: []log.Session{}}
 	b.made, _, _ = b.foldEngine()
 	l.Engine = b.made
+	clear(b.has)
+	for _, c := range b.made.Cylinders() {
+		b.has[b.made.Place(c)] = b.made.Kind != log.Rotary
+	}
 	for _, e := range b.kept {
 		_ = json.Unmarshal(e.Body, &l.Rest)
 	}
@@ -341,8 +346,8 @@ func (b *Book) Unplaced() []Unplaced {
 		}
 		all = append(all, t.unplaced...)
 	}
-	for name, marks := range b.marks {
-		if _, there := b.entries[name]; !there && b.items[name] == nil {
+	for target, marks := range b.marks {
+		if _, there := b.entries[target.key]; (!there || target.test != "") && b.items[target] == nil {
 			for _, m := range marks {
 				all = append(all, Unplaced{m.ID, m.Kind, fmt.Sprintf("/entry: there is no entry %s", m.body.Entry)})
 			}

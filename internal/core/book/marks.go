@@ -12,15 +12,10 @@ type mark struct {
 	body MarkBody
 }
 
-// target is the name that marks use: an entry's id, or a test and the key of a reading in it.
-func (b MarkBody) target() string {
-	if b.Test != "" {
-		return inTest(b.Test, b.Entry)
-	}
-	return b.Entry
-}
+// name is what marks go by: an entry's id, or a test and the key of a reading in it.
+type name struct{ test, key string }
 
-func inTest(test, key string) string { return test + "\x00" + key }
+func (b MarkBody) target() name { return name{b.Test, b.Entry} }
 
 // state is what the marks on something come to.
 type state struct {
@@ -35,12 +30,17 @@ const deepest = 8
 
 // state returns what the marks on a name come to, in order. The first reason of a strike stands until it is taken back. A
 // mark that is struck itself counts for nothing.
-func (b *Book) state(names ...string) state { return b.stateAt(0, names) }
+func (b *Book) state(names ...name) state {
+	if len(b.marks) == 0 {
+		return state{}
+	}
+	return b.stateAt(0, names)
+}
 
-func (b *Book) stateAt(depth int, names []string) state {
+func (b *Book) stateAt(depth int, names []name) state {
 	var all []mark
-	for _, name := range names {
-		all = append(all, b.marks[name]...)
+	for _, n := range names {
+		all = append(all, b.marks[n]...)
 	}
 	var s state
 	if len(all) == 0 || depth > deepest {
@@ -48,7 +48,7 @@ func (b *Book) stateAt(depth int, names []string) state {
 	}
 	slices.SortFunc(all, func(x, y mark) int { return before(x.Entry, y.Entry) })
 	for _, m := range all {
-		if b.stateAt(depth+1, []string{m.ID}).struck != "" {
+		if b.stateAt(depth+1, []name{{key: m.ID}}).struck != "" {
 			continue
 		}
 		switch m.Kind {
@@ -67,4 +67,4 @@ func (b *Book) stateAt(depth int, names []string) state {
 	return s
 }
 
-func (b *Book) struck(id string) string { return b.state(id).struck }
+func (b *Book) struck(id string) string { return b.state(name{key: id}).struck }

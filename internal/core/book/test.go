@@ -121,14 +121,14 @@ func (b *Book) placeTest(e *Entry) log.Faults {
 func (b *Book) close(t *test) {
 	t.rows = nil
 	t.items = slices.DeleteFunc(t.items, func(it *item) bool { return it.entry.Kind == Whole })
-	for name, it := range b.items {
+	for n, it := range b.items {
 		if it.test == t.id && it.entry.Kind == Whole {
-			delete(b.items, name)
+			delete(b.items, n)
 		}
 	}
 	for _, it := range t.items {
-		if name := inTest(t.id, it.name); b.items[name] == nil {
-			b.items[name] = it
+		if n := (name{t.id, it.name}); b.items[n] == nil {
+			b.items[n] = it
 		}
 	}
 }
@@ -218,11 +218,12 @@ func (b *Book) open(t *test, e *Entry, s log.Session) {
 func (b *Book) put(t *test, it *item) {
 	t.items = append(t.items, it)
 	t.dirty = true
-	if have := b.items[inTest(t.id, it.name)]; have == nil || cmp.Or(before(it.entry, have.entry), cmp.Compare(it.n, have.n)) < 0 {
-		b.items[inTest(t.id, it.name)] = it
+	n := name{t.id, it.name}
+	if have := b.items[n]; have == nil || cmp.Or(before(it.entry, have.entry), cmp.Compare(it.n, have.n)) < 0 {
+		b.items[n] = it
 	}
 	if it.entry.Kind != Whole {
-		b.items[it.entry.ID] = it
+		b.items[name{key: it.entry.ID}] = it
 	}
 }
 
@@ -284,11 +285,10 @@ func itemOf(e *Entry) (*item, log.Faults) {
 
 // stateOf returns what the marks on a reading come to.
 func (b *Book) stateOf(it *item) state {
-	names := []string{inTest(it.test, it.name)}
-	if it.entry.Kind != Whole {
-		names = append(names, it.entry.ID)
+	if it.entry.Kind == Whole {
+		return b.state(name{it.test, it.name})
 	}
-	return b.state(names...)
+	return b.state(name{it.test, it.name}, name{key: it.entry.ID})
 }
 
 // standing returns the items that stand in a test, those moved in among them and those moved away left out, in order.
@@ -299,8 +299,8 @@ func (b *Book) standing(t *test) []*item {
 			all = append(all, it)
 		}
 	}
-	for _, name := range b.moved {
-		if it := b.items[name]; it != nil && it.test != t.id && b.stateOf(it).toTest == t.id && !slices.Contains(all, it) {
+	for _, n := range b.moved {
+		if it := b.items[n]; it != nil && it.test != t.id && b.stateOf(it).toTest == t.id && !slices.Contains(all, it) {
 			all = append(all, it)
 		}
 	}
@@ -334,7 +334,7 @@ func (b *Book) build(t *test, division func(string) units.Pressure) {
 		row.Pulls = nil
 		s.Compression = append(s.Compression, row)
 	}
-	seen := map[string]*item{}
+	seen := map[name]*item{}
 	for _, it := range b.standing(t) {
 		family := it.entry.Kind
 		switch {
@@ -345,13 +345,14 @@ func (b *Book) build(t *test, division func(string) units.Pressure) {
 		case it.look != nil:
 			family = Look
 		}
-		if first := seen[family+it.name]; first != nil {
+		n := name{family, it.name}
+		if first := seen[n]; first != nil {
 			if !alike(first, it) {
 				t.unplaced = append(t.unplaced, Unplaced{it.entry.ID, it.entry.Kind, fmt.Sprintf("/key: another reading is named %s", it.name)})
 			}
 			continue
 		}
-		seen[family+it.name] = it
+		seen[n] = it
 		b.enter(&s, it)
 	}
 	for i := range s.Compression {
@@ -385,7 +386,7 @@ func (b *Book) enter(s *log.Session, it *item) {
 		if why := cmp.Or(marks.struck, struck); why != "" || !b.Begun() {
 			return why
 		}
-		if whole && place == (log.Place{}) {
+		if b.has[place] || (whole && place == (log.Place{})) {
 			return ""
 		}
 		if f := b.made.CheckPlace(place, "", it.pull != nil); len(f) > 0 {

@@ -181,23 +181,31 @@ func (im *importer) breakUpEngine(e log.Engine) {
 	im.eachField(Engine, raw(e), nil)
 }
 
-// eachField enters each field of an object by itself, beside those of base.
+// eachField enters each field of an object by itself, beside those of base; of an object within it, each of its fields.
 func (im *importer) eachField(kind string, object jsontext.Value, base map[string]jsontext.Value) {
 	var fields map[string]jsontext.Value
 	if json.Unmarshal(object, &fields) != nil {
 		return
 	}
-	for _, name := range slices.Sorted(maps.Keys(fields)) {
-		if _, there := base[name]; there {
+	for _, field := range slices.Sorted(maps.Keys(fields)) {
+		if _, there := base[field]; there {
 			continue
 		}
-		one := maps.Clone(base)
-		if one == nil {
-			one = map[string]jsontext.Value{}
+		var inner map[string]jsontext.Value
+		if fields[field].Kind() != '{' || json.Unmarshal(fields[field], &inner) != nil {
+			im.add(kind, im.engine, raw(with(base, field, fields[field])))
+			continue
 		}
-		one[name] = fields[name]
-		im.add(kind, im.engine, raw(one))
+		for _, within := range slices.Sorted(maps.Keys(inner)) {
+			im.add(kind, im.engine, raw(with(base, field, raw(map[string]jsontext.Value{within: inner[within]}))))
+		}
 	}
+}
+
+func with(base map[string]jsontext.Value, field string, value jsontext.Value) map[string]jsontext.Value {
+	one := map[string]jsontext.Value{field: value}
+	maps.Copy(one, base)
+	return one
 }
 
 // breakUp enters a test that no check would pass as one that passes, and then each field of its head and each of its readings
@@ -257,7 +265,7 @@ func WithKeys(s log.Session) log.Session {
 	}
 	for i := range s.Compression {
 		for k := range s.Compression[i].Pulls {
-			name(&s.Compression[i].Pulls[k].Key, fmt.Sprintf("c%d-%d", i+1, k+1), taken)
+			giveName(&s.Compression[i].Pulls[k].Key, fmt.Sprintf("c%d-%d", i+1, k+1), taken)
 		}
 	}
 	clear(taken)
@@ -265,20 +273,20 @@ func WithKeys(s log.Session) log.Session {
 		taken[row.Key] = true
 	}
 	for i := range s.Leakdown {
-		name(&s.Leakdown[i].Key, fmt.Sprintf("l%d", i+1), taken)
+		giveName(&s.Leakdown[i].Key, fmt.Sprintf("l%d", i+1), taken)
 	}
 	clear(taken)
 	for _, o := range s.Observations {
 		taken[o.Key] = true
 	}
 	for i := range s.Observations {
-		name(&s.Observations[i].Key, fmt.Sprintf("o%d", i+1), taken)
+		giveName(&s.Observations[i].Key, fmt.Sprintf("o%d", i+1), taken)
 	}
 	return s
 }
 
-// name gives a reading that has no key the one wanted, made other where that is taken.
-func name(key *string, want string, taken map[string]bool) {
+// giveName gives a reading that has no key the one wanted, made other where that is taken.
+func giveName(key *string, want string, taken map[string]bool) {
 	if *key != "" {
 		return
 	}

@@ -109,9 +109,9 @@ func fields(body jsontext.Value) string {
 	all := map[string][]byte{}
 	leaves("", body, all)
 	var words []string
-	for _, name := range slices.Sorted(keysOf(all)) {
-		field := strings.NewReplacer("/", " ", "_", " ").Replace(strings.TrimPrefix(name, "/"))
-		words = append(words, field+" "+strings.Trim(string(all[name]), `"`))
+	for _, label := range slices.Sorted(keysOf(all)) {
+		field := strings.NewReplacer("/", " ", "_", " ").Replace(strings.TrimPrefix(label, "/"))
+		words = append(words, field+" "+strings.Trim(string(all[label]), `"`))
 	}
 	const enough = 300
 	line := strings.Join(words, ", ")

@@ -65,10 +65,13 @@ func first(s Session, doubt []Cylinder) string {
 func (h *history) apart(bad []Cylinder) string {
 	var each []string
 	for _, c := range bad {
-		each = append(each, fmt.Sprintf("%s %d: %s.", h.noun(), c.Cylinder, strings.Join(c.Why, ", ")))
+		each = append(each, fmt.Sprintf("%s %s: %s.", h.noun(), h.called(c.Cylinder), strings.Join(c.Why, ", ")))
 	}
 	return strings.Join(each, " ")
 }
+
+// called names a cylinder as its owner does.
+func (h *history) called(cylinder int) string { return h.log.Engine.Called(cylinder) }
 
 // noun is what the engine's numbers count.
 func (h *history) noun() string {
@@ -100,9 +103,9 @@ func list(n []int) string {
 func (h *history) moved(bad []Cylinder) string {
 	var each []string
 	for _, c := range bad {
-		words := fmt.Sprintf("%s %d", h.noun(), c.Cylinder)
+		words := h.noun() + " " + h.called(c.Cylinder)
 		if len(each) > 0 {
-			words = fmt.Sprint(c.Cylinder)
+			words = h.called(c.Cylinder)
 		}
 		is := " is"
 		if c.Chance != nil && *c.Chance < likely {

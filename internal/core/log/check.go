@@ -19,7 +19,7 @@ import (
 // maximum, exclusiveMinimum, minLength, maxLength, maxItems, format. CheckFields holds values against them.
 
 // fields are the rules of a struct, read from its tags once.
-type fields []field
+type fields []*field
 
 type field struct {
 	index     int
@@ -47,7 +47,7 @@ func fieldsOf(t reflect.Type) fields {
 		if name == "-" || strings.Contains(options, "embed") {
 			continue
 		}
-		one := field{index: i, name: name, optional: strings.Contains(options, "omit"), min: math.Inf(-1), max: math.Inf(1), format: f.Tag.Get("format")}
+		one := &field{index: i, name: name, optional: strings.Contains(options, "omit"), min: math.Inf(-1), max: math.Inf(1), format: f.Tag.Get("format")}
 		if enum := f.Tag.Get("enum"); enum != "" {
 			one.enum = strings.Split(enum, ",")
 		}
@@ -81,23 +81,37 @@ func checkStruct(at string, v reflect.Value, f *Faults) {
 		if len(*f) >= mostFaults {
 			return
 		}
-		one, here := v.Field(rule.index), at
-		if rule.name != "" {
-			here += "/" + rule.name
-		}
+		one := v.Field(rule.index)
 		if rule.optional && one.IsZero() {
 			continue
 		}
-		rule.check(here, one, f)
+		rule.check(at, rule.name, one, f)
 	}
 }
 
-func (rule field) check(at string, v reflect.Value, f *Faults) {
+// check holds one value against the rule. Where it stands, at and name, is put together only for what needs it: most values
+// are as they should be.
+func (rule *field) check(at, name string, v reflect.Value, f *Faults) {
 	switch v.Kind() {
+	case reflect.String:
+		rule.checkText(at, name, v.String(), f)
+		return
+	case reflect.Int:
+		rule.checkFigure(at, name, float64(v.Int()), f)
+		return
+	case reflect.Float64:
+		rule.checkFigure(at, name, v.Float(), f)
+		return
 	case reflect.Pointer:
 		if !v.IsNil() {
-			rule.check(at, v.Elem(), f)
+			rule.check(at, name, v.Elem(), f)
 		}
+		return
+	}
+	if name != "" {
+		at += "/" + name
+	}
+	switch v.Kind() {
 	case reflect.Struct:
 		checkStruct(at, v, f)
 	case reflect.Slice:
@@ -105,51 +119,48 @@ func (rule field) check(at string, v reflect.Value, f *Faults) {
 			f.add(at, "%d of them are more than %d", v.Len(), rule.maxItems)
 			return
 		}
-		each := rule
+		each := *rule
 		each.maxItems = 0
 		for i := range v.Len() {
 			if len(*f) >= mostFaults {
 				return
 			}
-			each.check(at+"/"+strconv.Itoa(i), v.Index(i), f)
+			each.check(at, strconv.Itoa(i), v.Index(i), f)
 		}
 	case reflect.Map:
 		for _, key := range v.MapKeys() {
-			rule.check(at+"/"+key.String(), v.MapIndex(key), f)
+			rule.check(at, key.String(), v.MapIndex(key), f)
 		}
-	case reflect.String:
-		rule.checkText(at, v.String(), f)
-	case reflect.Int:
-		rule.checkFigure(at, float64(v.Int()), f)
-	case reflect.Float64:
-		rule.checkFigure(at, v.Float(), f)
 	}
 }
 
-func (rule field) checkText(at, text string, f *Faults) {
-	n := utf8.RuneCountInString(text)
+func (rule *field) checkText(at, name, text string, f *Faults) {
+	n := len(text)
+	if n > rule.maxLength {
+		n = utf8.RuneCountInString(text)
+	}
 	switch {
 	case rule.enum != nil && !slices.Contains(rule.enum, text):
-		f.add(at, "“%s” is not one of %s", short(text), strings.Join(rule.enum, ", "))
+		f.add(at+"/"+name, "“%s” is not one of %s", short(text), strings.Join(rule.enum, ", "))
 	case rule.maxLength > 0 && n > rule.maxLength:
-		f.add(at, "%d letters are more than %d", n, rule.maxLength)
+		f.add(at+"/"+name, "%d letters are more than %d", n, rule.maxLength)
 	case n < rule.minLength || (rule.minLength > 0 && strings.TrimSpace(text) == ""):
-		f.add(at, "this cannot be left empty")
+		f.add(at+"/"+name, "this cannot be left empty")
 	case rule.format == "date" && !isDate(text):
-		f.add(at, "“%s” is no date between 1900 and 2199, such as 2033-04-02", short(text))
+		f.add(at+"/"+name, "“%s” is no date between 1900 and 2199, such as 2033-04-02", short(text))
 	case rule.format == "date-time" && !isTime(text):
-		f.add(at, "“%s” is no date and time, such as 2033-04-02T09:14:07Z", short(text))
+		f.add(at+"/"+name, "“%s” is no date and time, such as 2033-04-02T09:14:07Z", short(text))
 	case rule.maxLength > 0 && strings.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' && r != '\r' }):
-		f.add(at, "it holds a sign that cannot be shown")
+		f.add(at+"/"+name, "it holds a sign that cannot be shown")
 	}
 }
 
-func (rule field) checkFigure(at string, v float64, f *Faults) {
+func (rule *field) checkFigure(at, name string, v float64, f *Faults) {
 	switch {
 	case math.IsNaN(v) || math.IsInf(v, 0) || v > rule.max || v < rule.min && !math.IsInf(rule.max, 1) || rule.above && v == rule.min && !math.IsInf(rule.max, 1):
-		f.add(at, "%g is not between %s and %s", v, plain(rule.min), plain(rule.max))
+		f.add(at+"/"+name, "%g is not between %s and %s", v, plain(rule.min), plain(rule.max))
 	case v < rule.min || rule.above && v == rule.min:
-		f.add(at, "%g is less than %s", v, plain(rule.min))
+		f.add(at+"/"+name, "%g is less than %s", v, plain(rule.min))
 	}
 }
 

@@ -12,7 +12,7 @@ type Task struct {
 	ID    string `json:"id"`
 	Words string `json:"words"`
 	Safe  bool   `json:"safe" doc:"It keeps somebody from harm"`
-	Undo  string `json:"undo,omitempty"`
+	Undo  string `json:"undo,omitzero"`
 }
 
 // rule is a task with the engines and places that it is for; an empty field is for all.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
@@ -18,23 +19,24 @@ import (
 type Attempt struct {
 	log.Leakdown
 	LeakPct      float64  `json:"leak_pct"`
-	HoleMM       *float64 `json:"hole_mm,omitempty"`
-	ReferencePct *float64 `json:"reference_leak_pct,omitempty" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
+	HoleMM       *float64 `json:"hole_mm,omitzero"`
+	ReferencePct *float64 `json:"reference_leak_pct,omitzero" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
 	Heard        string   `json:"heard" doc:"Where, in words"`
-	Assumed      bool     `json:"assumed,omitempty" doc:"The tester's orifice is not known; 1 mm was assumed"`
+	Assumed      bool     `json:"assumed,omitzero" doc:"The tester's orifice is not known; 1 mm was assumed"`
 }
 
 // LeakCell is one cylinder of the leak-down test.
 type LeakCell struct {
 	Cylinder int       `json:"cylinder"`
+	Name     string    `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place    string    `json:"place"`
 	Say      string    `json:"say" doc:"Where to turn to"`
 	Beside   []int     `json:"beside" doc:"Its neighbours, which share its gasket land"`
 	Attempts []Attempt `json:"attempts"`
-	LeakPct  *float64  `json:"leak_pct,omitempty" doc:"The last attempt that counts"`
-	Again    string    `json:"again,omitempty" doc:"Why it should be done once more"`
-	Baseline *float64  `json:"baseline_pct,omitempty"`
-	Last     *float64  `json:"last_pct,omitempty"`
+	LeakPct  *float64  `json:"leak_pct,omitzero" doc:"The last attempt that counts"`
+	Again    string    `json:"again,omitzero" doc:"Why it should be done once more"`
+	Baseline *float64  `json:"baseline_pct,omitzero"`
+	Last     *float64  `json:"last_pct,omitzero"`
 }
 
 // Reckon returns what an attempt comes to.
@@ -64,9 +66,9 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 	before, prior := leaks(base), leaks(last)
 	cells := make([]LeakCell, len(order))
 	for i, c := range order {
-		cell := LeakCell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Beside: append([]int{}, layout.Neighbours(l.Engine.Layout, c)...), Attempts: []Attempt{}, Say: says[c], Baseline: before[c], Last: prior[c]}
+		cell := LeakCell{Cylinder: c, Name: l.Engine.Layout.Names[strconv.Itoa(c)], Place: layout.Place(l.Engine.Layout, c), Beside: append([]int{}, layout.Neighbours(l.Engine.Layout, c)...), Attempts: []Attempt{}, Say: says[c], Baseline: before[c], Last: prior[c]}
 		if cell.Say == "" {
-			cell.Say = fmt.Sprintf("Bring %d to TDC of its compression stroke, both valves shut.", c)
+			cell.Say = fmt.Sprintf("Bring %s to TDC of its compression stroke, both valves shut.", l.Engine.Called(c))
 		}
 		for _, row := range s.Leakdown {
 			if row.Cylinder == c {

@@ -7,6 +7,7 @@ import (
 	"math"
 	"regexp"
 	"slices"
+	"strconv"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -19,12 +20,13 @@ import (
 // Cell is one cylinder of the dry test as it stands.
 type Cell struct {
 	Cylinder int            `json:"cylinder"`
+	Name     string         `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place    string         `json:"place"`
 	Pulls    []log.Pull     `json:"pulls"`
-	Reading  *units.Reading `json:"reading,omitempty" doc:"The representative reading, in the sheet's unit"`
+	Reading  *units.Reading `json:"reading,omitzero" doc:"The representative reading, in the sheet's unit"`
 	Settled  bool           `json:"settled"`
-	Baseline *units.Reading `json:"baseline,omitempty" doc:"What it read when it was right, in the sheet's unit"`
-	Last     *units.Reading `json:"last,omitempty" doc:"What it read at the test before"`
+	Baseline *units.Reading `json:"baseline,omitzero" doc:"What it read when it was right, in the sheet's unit"`
+	Last     *units.Reading `json:"last,omitzero" doc:"What it read at the test before"`
 }
 
 // Prompt is what the sheet wants next.
@@ -83,7 +85,7 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt
 		if kept(c) > 0 {
 			return Prompt{c.Cylinder, again(c, rule), true}
 		}
-		return Prompt{c.Cylinder, fmt.Sprintf("next: %d, %s", c.Cylinder, words), false}
+		return Prompt{c.Cylinder, fmt.Sprintf("next: %s, %s", c.called(), words), false}
 	}
 	return Prompt{Say: "All cylinders read."}
 }
@@ -91,11 +93,19 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt
 func again(c Cell, rule reading.Rule) string {
 	switch {
 	case rule == reading.Three:
-		return fmt.Sprintf("%d again: pull %d of 3", c.Cylinder, kept(c)+1)
+		return fmt.Sprintf("%s again: pull %d of 3", c.called(), kept(c)+1)
 	case kept(c) == 1:
-		return fmt.Sprintf("%d again: two must agree", c.Cylinder)
+		return fmt.Sprintf("%s again: two must agree", c.called())
 	}
-	return fmt.Sprintf("%d again: the last two do not agree", c.Cylinder)
+	return fmt.Sprintf("%s again: the last two do not agree", c.called())
+}
+
+// called names the cylinder as its owner does.
+func (c Cell) called() string {
+	if c.Name == "" {
+		return strconv.Itoa(c.Cylinder)
+	}
+	return strconv.Itoa(c.Cylinder) + " (" + c.Name + ")"
 }
 
 func kept(c Cell) int {

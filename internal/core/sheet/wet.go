@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -20,10 +21,10 @@ import (
 type WetCell struct {
 	Cell
 	Asked       bool     `json:"asked" doc:"The dry reading or the protocol asks for it"`
-	GainPct     *float64 `json:"gain_pct,omitempty"`
-	OilPct      *float64 `json:"oil_pct,omitempty" doc:"At most so much of the gain is the oil's own room"`
-	SiblingsPct *float64 `json:"siblings_pct,omitempty" doc:"What the other cylinders gained, their median"`
-	Says        string   `json:"says,omitempty"`
+	GainPct     *float64 `json:"gain_pct,omitzero"`
+	OilPct      *float64 `json:"oil_pct,omitzero" doc:"At most so much of the gain is the oil's own room"`
+	SiblingsPct *float64 `json:"siblings_pct,omitzero" doc:"What the other cylinders gained, their median"`
+	Says        string   `json:"says,omitzero"`
 }
 
 // teaspoon is the usual amount of oil, in cm³.
@@ -155,7 +156,7 @@ func cellsOf(l log.Log, s log.Session, mode string, rule reading.Rule, unit unit
 	before, prior := average(l, base, rule), average(l, last, rule)
 	var cells []Cell
 	for _, c := range l.Engine.Cylinders() {
-		cell := Cell{Cylinder: c, Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
+		cell := Cell{Cylinder: c, Name: l.Engine.Layout.Names[strconv.Itoa(c)], Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
 		var row log.Compression
 		for _, r := range s.Compression {
 			if r.Mode == mode && r.Cylinder == c {

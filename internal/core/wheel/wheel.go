@@ -22,7 +22,7 @@ type Wheel struct {
 	Steps    []layout.Step `json:"steps"`
 	Says     []string      `json:"says" doc:"What to do at each step"`
 	Marks    []Mark        `json:"marks" doc:"Where to paint, in degrees after the first cylinder's mark"`
-	Push     string        `json:"push,omitempty" doc:"How hard air turns the crank a little off TDC"`
+	Push     string        `json:"push,omitzero" doc:"How hard air turns the crank a little off TDC"`
 }
 
 // Mark is one place to paint on the pulley, and the cylinders that stand at TDC there.
@@ -68,9 +68,9 @@ func Of(e log.Engine) (Wheel, error) {
 
 // Say tells where to turn to for a step, and how to know that it is the right one of its two top dead centres.
 func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
-	words := fmt.Sprintf("Bring %d to TDC of its compression stroke.", s.Cylinder)
+	words := fmt.Sprintf("Bring %s to TDC of its compression stroke.", e.Called(s.Cylinder))
 	if turn {
-		words = fmt.Sprintf("Turn %g° %s to %d.", s.Turn, rotation, s.Cylinder)
+		words = fmt.Sprintf("Turn %g° %s to %s.", s.Turn, rotation, e.Called(s.Cylinder))
 	}
 	switch {
 	case e.Kind == log.TwoStroke:
