@@ -36,8 +36,8 @@ type Bore struct {
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Reading   string      `json:"reading,omitzero"`
 	Unit      units.Unit  `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
-	ChangePct *float64    `json:"change_pct,omitzero"`
-	LeakPct   *float64    `json:"leak_pct,omitzero"`
+	ChangePct *float64    `json:"change_pct,omitempty"`
+	LeakPct   *float64    `json:"leak_pct,omitempty"`
 	Why       []string    `json:"why"`
 }
 
@@ -63,8 +63,8 @@ type EnginePage struct {
 	Notes    []log.Note          `json:"notes"`
 	Tests    []Test              `json:"tests" doc:"In time order, without their readings"`
 	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
-	Next     *judge.Next         `json:"next,omitzero"`
-	Due      *judge.Due          `json:"due,omitzero"`
+	Next     *judge.Next         `json:"next,omitempty"`
+	Due      *judge.Due          `json:"due,omitempty"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
 	Open     string              `json:"open,omitzero" doc:"The test that is not finished"`

@@ -23,7 +23,7 @@ import (
 // EntriesOut is what became of the entries that were handed in, in their order, and the sheet that the sender has open.
 type EntriesOut struct {
 	Answers []book.Answer `json:"answers"`
-	Sheet   *sheet.Sheet  `json:"sheet,omitzero"`
+	Sheet   *sheet.Sheet  `json:"sheet,omitempty"`
 }
 
 // SheetAt names the sheet that a sender has open.

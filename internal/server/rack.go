@@ -29,9 +29,9 @@ type RackEngine struct {
 	Sentence  string      `json:"sentence"`
 	Tests     int         `json:"tests"`
 	LastTest  string      `json:"last_test,omitzero" format:"date"`
-	Meter     *float64    `json:"meter,omitzero"`
+	Meter     *float64    `json:"meter,omitempty"`
 	MeterUnit string      `json:"meter_unit,omitzero"`
-	Due       *judge.Due  `json:"due,omitzero"`
+	Due       *judge.Due  `json:"due,omitempty"`
 	Bores     []RackBore  `json:"bores"`
 	Away      bool        `json:"away,omitzero" doc:"Put away or struck: off the rack"`
 }

@@ -2,13 +2,24 @@
 import { computed, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import KeyHelp from './components/KeyHelp.vue'
+import OutboxStrip from './components/OutboxStrip.vue'
 import TopBar from './components/TopBar.vue'
+import { useUndo } from './outbox/useUndo'
 import { useEventListener } from '@vueuse/core'
 
 const route = useRoute()
 // A page is made anew for another engine or test, not for another step or sum.
 const pageKey = computed(() => [route.matched[0]?.path, route.params.engine, route.params.session].join(' '))
 const help = ref(false)
+const { undo } = useUndo()
+// Undo works on every page; in a field, the browser's own undoing of letters comes first.
+useEventListener(window, 'keydown', (event) => {
+  if (!(event.ctrlKey || event.metaKey) || event.shiftKey || event.key.toLowerCase() !== 'z') return
+  const at = event.target
+  if (at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && at.value !== '' && !at.readOnly)) return
+  event.preventDefault()
+  void undo()
+})
 useEventListener(window, 'keydown', (event) => {
   if (event.key !== '?' || event.ctrlKey || event.metaKey) return
   if (event.target instanceof HTMLTextAreaElement) return
@@ -19,6 +30,7 @@ useEventListener(window, 'keydown', (event) => {
 
 <template>
   <TopBar v-if="!$route.meta.bare" @help="help = true" />
+  <OutboxStrip />
   <RouterView :key="pageKey" />
   <KeyHelp :open="help" @close="help = false" />
 </template>

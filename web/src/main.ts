@@ -1,13 +1,16 @@
-import { VueQueryPlugin } from '@tanstack/vue-query'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { registerSW } from 'virtual:pwa-register'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { startNews } from './outbox/news'
+import { startOutbox } from './outbox/useOutbox'
 import { router } from './router'
 import './style.css'
 
-createApp(App)
-  .use(router)
-  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { retry: 1, networkMode: 'always' } } } })
-  .mount('#app')
+const queryClient = new QueryClient({ defaultOptions: { queries: { retry: 1, networkMode: 'always' } } })
+startNews(queryClient)
+startOutbox()
+
+createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')
 
 if (import.meta.env.PROD) registerSW({ immediate: true })

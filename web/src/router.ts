@@ -5,7 +5,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: RackPage, meta: { title: 'Rack' } },
-    { path: '/engines/new', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },
+    { path: '/new-engine', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },
     {
       path: '/engines/:engine/edit',
       component: () => import('./pages/EngineFormPage.vue'),
@@ -30,6 +30,14 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Crank wheel' },
     },
+    {
+      path: '/engines/:engine/record',
+      component: () => import('./pages/RecordPage.vue'),
+      props: true,
+      meta: { title: 'Record' },
+    },
+    { path: '/record', component: () => import('./pages/RecordPage.vue'), meta: { title: 'Record' } },
+    { path: '/outbox', component: () => import('./pages/OutboxPage.vue'), meta: { title: 'Waiting' } },
     { path: '/gauges', component: () => import('./pages/GaugesPage.vue'), meta: { title: 'Gauges' } },
     { path: '/protocols', component: () => import('./pages/ProtocolsPage.vue'), meta: { title: 'Protocols' } },
     { path: '/sums/:sum?', component: () => import('./pages/SumsPage.vue'), meta: { title: 'Sums' } },

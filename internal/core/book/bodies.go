@@ -16,7 +16,7 @@ type PullBody struct {
 	Mode     string     `json:"mode" enum:"dry,wet"`
 	Tester   string     `json:"tester,omitzero" maxLength:"120"`
 	OilCC    float64    `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
-	Value    *float64   `json:"value" minimum:"0" maximum:"10000"`
+	Value    *float64   `json:"value" nullable:"false" minimum:"0" maximum:"10000"`
 	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
@@ -33,8 +33,8 @@ type LeakBody struct {
 	log.Place
 	Tester   string     `json:"tester,omitzero" maxLength:"120"`
 	Supply   float64    `json:"supply" exclusiveMinimum:"0" maximum:"3000"`
-	Held     *float64   `json:"held,omitzero" minimum:"0" maximum:"3000"`
-	Pct      *float64   `json:"pct,omitzero" minimum:"0" maximum:"100"`
+	Held     *float64   `json:"held,omitempty" minimum:"0" maximum:"3000"`
+	Pct      *float64   `json:"pct,omitempty" minimum:"0" maximum:"100"`
 	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Position string     `json:"position,omitzero" enum:"tdc,bdc,swept"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`

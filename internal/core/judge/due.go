@@ -14,8 +14,8 @@ import (
 // Due is when to test again: by the meter and by the date, whichever comes first. Where a cylinder is on its way to a
 // limit, it is the early end of the interval in which it will meet it, and Late the other end.
 type Due struct {
-	ByMeter  *float64 `json:"by_meter,omitzero"`
-	Late     *float64 `json:"late_meter,omitzero"`
+	ByMeter  *float64 `json:"by_meter,omitempty"`
+	Late     *float64 `json:"late_meter,omitempty"`
 	ByDate   string   `json:"by_date,omitzero" format:"date"`
 	LateDate string   `json:"late_date,omitzero" format:"date"`
 	Why      string   `json:"why"`

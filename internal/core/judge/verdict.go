@@ -53,13 +53,13 @@ type Session struct {
 	Decision  string     `json:"decision,omitzero" doc:"Run it or not"`
 	Cylinders []Cylinder `json:"cylinders"`
 	Causes    []Cause    `json:"causes" doc:"What may be wrong, most probable first"`
-	Next      *Next      `json:"next,omitzero"`
-	Due       *Due       `json:"due,omitzero"`
+	Next      *Next      `json:"next,omitempty"`
+	Due       *Due       `json:"due,omitempty"`
 	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
 	Beside    string     `json:"beside,omitzero" doc:"Why Braxel differs from the trade's two rules, where it does"`
 	// CommonPct is what all cylinders did together since the baseline.
-	CommonPct   *float64 `json:"common_change_pct,omitzero"`
-	CommonSEPct *float64 `json:"common_change_se_pct,omitzero"`
+	CommonPct   *float64 `json:"common_change_pct,omitempty"`
+	CommonSEPct *float64 `json:"common_change_se_pct,omitempty"`
 }
 
 // Cylinder is the judgement of one cylinder. Changes are against the build's baseline, beyond what all cylinders did
@@ -68,14 +68,14 @@ type Cylinder struct {
 	Cylinder     int      `json:"cylinder"`
 	State        State    `json:"state" enum:"steady,retest,watch,act,stop"`
 	Why          []string `json:"why"`
-	Compression  *float64 `json:"compression_kpa,omitzero"`
-	ChangePct    *float64 `json:"compression_change_pct,omitzero"`
-	ChangeSEPct  *float64 `json:"compression_change_se_pct,omitzero"`
-	Leak         *float64 `json:"leak_pct,omitzero"`
-	LeakChange   *float64 `json:"leak_change_pts,omitzero"`
-	LeakChangeSE *float64 `json:"leak_change_se_pts,omitzero"`
-	Chance       *float64 `json:"chance_changed,omitzero"`
-	Fan          *Fan     `json:"fan,omitzero"`
+	Compression  *float64 `json:"compression_kpa,omitempty"`
+	ChangePct    *float64 `json:"compression_change_pct,omitempty"`
+	ChangeSEPct  *float64 `json:"compression_change_se_pct,omitempty"`
+	Leak         *float64 `json:"leak_pct,omitempty"`
+	LeakChange   *float64 `json:"leak_change_pts,omitempty"`
+	LeakChangeSE *float64 `json:"leak_change_se_pts,omitempty"`
+	Chance       *float64 `json:"chance_changed,omitempty"`
+	Fan          *Fan     `json:"fan,omitempty"`
 }
 
 // Cause is a cause with its probability and the evidence.

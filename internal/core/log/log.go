@@ -53,17 +53,17 @@ type Engine struct {
 	StrokeMM        float64        `json:"stroke_mm,omitzero" minimum:"15" maximum:"600"`
 	RodMM           float64        `json:"rod_mm,omitzero" minimum:"25" maximum:"1500"`
 	Ratio           float64        `json:"compression_ratio,omitzero" minimum:"4" maximum:"30"`
-	IntakeCloses    *float64       `json:"intake_closes_abdc_deg,omitzero" minimum:"0" maximum:"120"`
+	IntakeCloses    *float64       `json:"intake_closes_abdc_deg,omitempty" minimum:"0" maximum:"120"`
 	Fuel            string         `json:"fuel,omitzero" enum:"petrol,diesel,ethanol,methanol,gas,other"`
 	Induction       string         `json:"induction,omitzero" enum:"natural,turbo,supercharged"`
 	RingPack        string         `json:"ring_pack,omitzero" enum:"conventional,gapless,gas-ported,wide-gap"`
-	RingGapMM       *float64       `json:"ring_gap_mm,omitzero" minimum:"0" maximum:"5"`
+	RingGapMM       *float64       `json:"ring_gap_mm,omitempty" minimum:"0" maximum:"5"`
 	Fuelling        string         `json:"fuelling,omitzero" enum:"injection,carburettor"`
 	Protocol        string         `json:"protocol,omitzero" maxLength:"60" doc:"How it is tested, by the protocol's id"`
 	Duty            string         `json:"duty,omitzero" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work"`
 	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
-	AltitudeM       *float64       `json:"altitude_m,omitzero" minimum:"-450" maximum:"6000"`
-	Limits          *Limits        `json:"limits,omitzero"`
+	AltitudeM       *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
+	Limits          *Limits        `json:"limits,omitempty"`
 	Archived        bool           `json:"archived,omitzero" doc:"Put away: kept, and off the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
@@ -82,9 +82,9 @@ type Layout struct {
 // Limits are the maker's or the builder's own figures for this engine.
 type Limits struct {
 	Source           string         `json:"source,omitzero" maxLength:"200"`
-	Nominal          *units.Reading `json:"compression_nominal,omitzero"`
-	Minimum          *units.Reading `json:"compression_minimum,omitzero"`
-	SpreadMaximum    *units.Reading `json:"spread_maximum,omitzero"`
+	Nominal          *units.Reading `json:"compression_nominal,omitempty"`
+	Minimum          *units.Reading `json:"compression_minimum,omitempty"`
+	SpreadMaximum    *units.Reading `json:"spread_maximum,omitempty"`
 	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
 	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
 	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000"`
@@ -111,8 +111,8 @@ type Tester struct {
 	ID           string         `json:"id" minLength:"1" maxLength:"120"`
 	Name         string         `json:"name,omitzero" maxLength:"120"`
 	Kind         string         `json:"kind" enum:"compression,leakdown,rotary"`
-	Resolution   *units.Reading `json:"resolution,omitzero"`
-	Range        *units.Reading `json:"range,omitzero"`
+	Resolution   *units.Reading `json:"resolution,omitempty"`
+	Range        *units.Reading `json:"range,omitempty"`
 	OffsetKPa    float64        `json:"offset_kpa,omitzero" minimum:"-500" maximum:"500"`
 	DeadVolumeCC float64        `json:"dead_volume_cc,omitzero" minimum:"0" maximum:"100"`
 	OrificeMM    float64        `json:"orifice_mm,omitzero" exclusiveMinimum:"0" maximum:"5"`
@@ -132,7 +132,7 @@ type Build struct {
 // Event is something that happened between tests.
 type Event struct {
 	Date   string         `json:"date,omitzero" format:"date"`
-	Meter  *float64       `json:"meter,omitzero" minimum:"0" maximum:"100000000"`
+	Meter  *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	What   string         `json:"what" minLength:"1" maxLength:"500"`
 	Key    string         `json:"key,omitzero" maxLength:"120"`
 	Struck string         `json:"struck,omitzero" maxLength:"200"`
@@ -154,7 +154,7 @@ type Session struct {
 	Date         string         `json:"date" format:"date"`
 	Build        string         `json:"build,omitzero" maxLength:"120"`
 	Stage        string         `json:"stage,omitzero" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
-	Meter        *float64       `json:"meter,omitzero" minimum:"0" maximum:"100000000"`
+	Meter        *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	Baseline     bool           `json:"baseline,omitzero"`
 	Operator     string         `json:"operator,omitzero" maxLength:"120"`
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
@@ -175,10 +175,10 @@ type Session struct {
 // Conditions are what makes two tests comparable or not.
 type Conditions struct {
 	EngineTemp string         `json:"engine_temp,omitzero" enum:"hot,warm,cold"`
-	OilC       *float64       `json:"oil_temp_c,omitzero" minimum:"-60" maximum:"400"`
-	AmbientC   *float64       `json:"ambient_c,omitzero" minimum:"-60" maximum:"80"`
+	OilC       *float64       `json:"oil_temp_c,omitempty" minimum:"-60" maximum:"400"`
+	AmbientC   *float64       `json:"ambient_c,omitempty" minimum:"-60" maximum:"80"`
 	AmbientKPa float64        `json:"ambient_kpa,omitzero" minimum:"40" maximum:"110"`
-	AltitudeM  *float64       `json:"altitude_m,omitzero" minimum:"-450" maximum:"6000"`
+	AltitudeM  *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
 	Throttle   string         `json:"throttle,omitzero" enum:"open,closed,none"`
 	PlugsOut   string         `json:"plugs_out,omitzero" enum:"all,one"`
 	BatteryV   float64        `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
@@ -289,7 +289,7 @@ type Observation struct {
 	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
 	Place
 	Finding string         `json:"finding,omitzero" maxLength:"200"`
-	Value   *float64       `json:"value,omitzero" minimum:"-1000000000" maximum:"1000000000"`
+	Value   *float64       `json:"value,omitempty" minimum:"-1000000000" maximum:"1000000000"`
 	Unit    string         `json:"unit,omitzero" maxLength:"20"`
 	Note    string         `json:"note,omitzero" maxLength:"1000"`
 	Struck  string         `json:"struck,omitzero" maxLength:"200"`

@@ -73,8 +73,8 @@ func warnings(s log.Session, leak []LeakCell) []string {
 type Preview struct {
 	LeakPct      float64  `json:"leak_pct"`
 	HeldValue    float64  `json:"held"`
-	HoleMM       *float64 `json:"hole_mm,omitzero"`
-	ReferencePct *float64 `json:"reference_leak_pct,omitzero"`
+	HoleMM       *float64 `json:"hole_mm,omitempty"`
+	ReferencePct *float64 `json:"reference_leak_pct,omitempty"`
 }
 
 // PreviewOf reckons an attempt that is not kept yet.

@@ -19,8 +19,8 @@ import (
 type Attempt struct {
 	log.Leakdown
 	LeakPct      float64  `json:"leak_pct"`
-	HoleMM       *float64 `json:"hole_mm,omitzero"`
-	ReferencePct *float64 `json:"reference_leak_pct,omitzero" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
+	HoleMM       *float64 `json:"hole_mm,omitempty"`
+	ReferencePct *float64 `json:"reference_leak_pct,omitempty" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
 	Heard        string   `json:"heard" doc:"Where, in words"`
 	Assumed      bool     `json:"assumed,omitzero" doc:"The tester's orifice is not known; 1 mm was assumed"`
 }
@@ -33,10 +33,10 @@ type LeakCell struct {
 	Say      string    `json:"say" doc:"Where to turn to"`
 	Beside   []int     `json:"beside" doc:"Its neighbours, which share its gasket land"`
 	Attempts []Attempt `json:"attempts"`
-	LeakPct  *float64  `json:"leak_pct,omitzero" doc:"The last attempt that counts"`
+	LeakPct  *float64  `json:"leak_pct,omitempty" doc:"The last attempt that counts"`
 	Again    string    `json:"again,omitzero" doc:"Why it should be done once more"`
-	Baseline *float64  `json:"baseline_pct,omitzero"`
-	Last     *float64  `json:"last_pct,omitzero"`
+	Baseline *float64  `json:"baseline_pct,omitempty"`
+	Last     *float64  `json:"last_pct,omitempty"`
 }
 
 // Reckon returns what an attempt comes to.

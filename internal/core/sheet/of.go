@@ -26,7 +26,7 @@ type Sheet struct {
 	About     string              `json:"about"`
 	Engine    log.Engine          `json:"engine"`
 	Builds    []log.Build         `json:"builds"`
-	LastMeter *float64            `json:"last_meter,omitzero" doc:"What the meter read at the test before"`
+	LastMeter *float64            `json:"last_meter,omitempty" doc:"What the meter read at the test before"`
 	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
 	Protocol  protocol.Protocol   `json:"protocol"`
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
@@ -41,7 +41,7 @@ type Sheet struct {
 	Leak      []LeakCell          `json:"leak"`
 	LeakAsked bool                `json:"leak_asked" doc:"The protocol or the readings ask for a leak-down"`
 	LeakNext  Prompt              `json:"leak_prompt"`
-	Wheel     *wheel.Wheel        `json:"wheel,omitzero"`
+	Wheel     *wheel.Wheel        `json:"wheel,omitempty"`
 	After     []prepare.Task      `json:"after" doc:"The put-back list"`
 	Warnings  []string            `json:"warnings"`
 	Kept      int                 `json:"kept" doc:"Readings on record, struck ones among them"`

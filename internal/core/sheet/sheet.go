@@ -23,10 +23,10 @@ type Cell struct {
 	Name     string         `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place    string         `json:"place"`
 	Pulls    []log.Pull     `json:"pulls"`
-	Reading  *units.Reading `json:"reading,omitzero" doc:"The representative reading, in the sheet's unit"`
+	Reading  *units.Reading `json:"reading,omitempty" doc:"The representative reading, in the sheet's unit"`
 	Settled  bool           `json:"settled"`
-	Baseline *units.Reading `json:"baseline,omitzero" doc:"What it read when it was right, in the sheet's unit"`
-	Last     *units.Reading `json:"last,omitzero" doc:"What it read at the test before"`
+	Baseline *units.Reading `json:"baseline,omitempty" doc:"What it read when it was right, in the sheet's unit"`
+	Last     *units.Reading `json:"last,omitempty" doc:"What it read at the test before"`
 }
 
 // Prompt is what the sheet wants next.

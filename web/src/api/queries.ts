@@ -19,3 +19,9 @@ export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET(
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }
 
 export const wordsQuery = { queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')), staleTime: Infinity }
+
+export const recordQuery = (engine?: string) => ({
+  queryKey: ['record', engine ?? ''],
+  queryFn: () =>
+    ask(engine ? api.GET('/api/engines/{engine}/record', { params: { path: { engine } } }) : api.GET('/api/record')),
+})

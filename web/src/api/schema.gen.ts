@@ -4,22 +4,6 @@
  */
 
 export interface paths {
-    "/api/engines": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-engine"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{engine}": {
         parameters: {
             query?: never;
@@ -28,120 +12,24 @@ export interface paths {
             cookie?: never;
         };
         get: operations["engine"];
-        put: operations["set-engine"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/builds": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-build"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/events": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-event"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/notes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-note"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/sessions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-session"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/sessions/{session}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["set-session"];
-        trace?: never;
-    };
-    "/api/engines/{engine}/sessions/{session}/leakdown": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-leakdown"];
-        delete?: never;
-        options?: never;
-        head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine}/sessions/{session}/observations": {
+    "/api/engines/{engine}/record": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["record"];
         put?: never;
-        post: operations["add-observation"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -164,22 +52,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine}/sessions/{session}/pulls": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["add-pull"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{engine}/sessions/{session}/sheet": {
         parameters: {
             query?: never;
@@ -196,38 +68,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine}/sessions/{session}/ticks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["tick"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine}/sessions/{session}/{kind}/{key}/strike": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["strike"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{engine}/wheel": {
         parameters: {
             query?: never;
@@ -238,6 +78,22 @@ export interface paths {
         get: operations["wheel"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["post-entries"];
         delete?: never;
         options?: never;
         head?: never;
@@ -300,7 +156,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["protocols"];
-        put: operations["set-protocol"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -316,6 +172,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["rack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shop-record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -541,22 +413,6 @@ export interface paths {
         };
         get: operations["testers"];
         put?: never;
-        post: operations["add-tester"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/testers/{tester}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["set-tester"];
         post?: never;
         delete?: never;
         options?: never;
@@ -568,18 +424,6 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        "Add-buildRequest": {
-            /** Format: date */
-            date: string;
-            what: string;
-        };
-        "Add-noteRequest": {
-            text: string;
-        };
-        "Add-sessionRequest": {
-            /** Format: double */
-            meter?: number;
-        };
         AmbientIn: {
             /** Format: double */
             altitude_m: number;
@@ -587,6 +431,20 @@ export interface components {
         AmbientOut: {
             /** Format: double */
             ambient_kpa: number;
+        };
+        Answer: {
+            /** @description It is kept when it is handed in as sure */
+            ask?: boolean;
+            /** @description It is kept, and should be looked at again */
+            doubt?: string;
+            /** @description Every field that is refused */
+            faults?: components["schemas"]["Fault"][];
+            /** @description The field of the body that is refused, as a JSON Pointer */
+            field?: string;
+            id: string;
+            /** @enum {string} */
+            result: "kept" | "already" | "refused";
+            why?: string;
         };
         At: {
             /** Format: double */
@@ -598,7 +456,9 @@ export interface components {
             /** @description The tester's orifice is not known; 1 mm was assumed */
             assumed?: boolean;
             /** Format: int64 */
-            cylinder: number;
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
             /** @description Where, in words */
             heard: string;
             /** Format: double */
@@ -617,6 +477,8 @@ export interface components {
              * @description What a 1 mm orifice at 100 psi and sea level would show
              */
             reference_leak_pct?: number;
+            /** Format: int64 */
+            rotor?: number;
             struck?: string;
             /** Format: double */
             supply: number;
@@ -631,6 +493,8 @@ export interface components {
             cylinder: number;
             /** Format: double */
             leak_pct?: number;
+            /** @description The owner's own name for it */
+            name?: string;
             place: string;
             reading?: string;
             /** @enum {string} */
@@ -643,6 +507,7 @@ export interface components {
             /** Format: date */
             date?: string;
             id: string;
+            struck?: string;
             what?: string;
         };
         Cell: {
@@ -652,6 +517,8 @@ export interface components {
             cylinder: number;
             /** @description What it read at the test before */
             last?: components["schemas"]["Reading"];
+            /** @description The owner's own name for it */
+            name?: string;
             place: string;
             pulls: components["schemas"]["Pull"][];
             /** @description The representative reading, in the sheet's unit */
@@ -748,6 +615,8 @@ export interface components {
         Engine: {
             /** Format: double */
             altitude_m?: number;
+            /** @description Put away: kept, and off the rack */
+            archived?: boolean;
             /** Format: double */
             bore_mm?: number;
             /** Format: double */
@@ -789,6 +658,8 @@ export interface components {
         };
         EnginePage: {
             about: string;
+            /** @description The head of the next test, filled from the last */
+            begin: components["schemas"]["Session"];
             /** @description Why Braxel differs from the trade's rules, where it does */
             beside?: string;
             bores: components["schemas"]["Bore"][];
@@ -796,6 +667,8 @@ export interface components {
             /** @description What may be wrong by the last test, most probable first */
             causes: components["schemas"]["Weighed"][];
             caveats: string[];
+            /** @description Fields that two changed without sight of each other */
+            clashes: string[];
             /** @description Run it or not */
             decision?: string;
             due?: components["schemas"]["Due"];
@@ -806,15 +679,31 @@ export interface components {
             /** @description Pairs between which the gasket is suspected */
             gaskets: number[][];
             next?: components["schemas"]["Next"];
+            notes: components["schemas"]["Note"][];
             /** @description The test that is not finished */
             open?: string;
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description Why the engine as a whole was struck */
+            struck?: string;
             /** @description In time order, without their readings */
             tests: components["schemas"]["Test"][];
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /**
+             * Format: int64
+             * @description Entries that stand nowhere but in the record
+             */
+            unplaced: number;
+        };
+        EntriesIn: {
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            sheet?: components["schemas"]["SheetAt"];
+        };
+        EntriesOut: {
+            answers: components["schemas"]["Answer"][];
+            sheet?: components["schemas"]["Sheet"];
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -877,8 +766,10 @@ export interface components {
         Event: {
             /** Format: date */
             date?: string;
+            key?: string;
             /** Format: double */
             meter?: number;
+            struck?: string;
             what: string;
         };
         Fan: {
@@ -892,6 +783,10 @@ export interface components {
             low_pct: number;
             /** Format: double */
             meter: number;
+        };
+        Fault: {
+            at: string;
+            what: string;
         };
         Firing: {
             intervals_deg?: number[];
@@ -976,8 +871,35 @@ export interface components {
             /** Format: double */
             bank_angle_deg?: number;
             banks?: number[][];
+            names?: {
+                [key: string]: string;
+            };
             /** Format: int64 */
             rotors?: number;
+        };
+        LeakBody: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            /** Format: double */
+            held?: number;
+            key?: string;
+            note?: string;
+            /** @description Left out where nobody listened; empty where nothing was heard */
+            paths?: components["schemas"]["Path"][];
+            /** Format: double */
+            pct?: number;
+            /** @enum {string} */
+            position?: "tdc" | "bdc" | "swept";
+            /** Format: int64 */
+            rotor?: number;
+            /** Format: double */
+            supply: number;
+            test: string;
+            tester?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         LeakCell: {
             /** @description Why it should be done once more */
@@ -996,6 +918,8 @@ export interface components {
              * @description The last attempt that counts
              */
             leak_pct?: number;
+            /** @description The owner's own name for it */
+            name?: string;
             place: string;
             /** @description Where to turn to */
             say: string;
@@ -1020,7 +944,9 @@ export interface components {
         };
         Leakdown: {
             /** Format: int64 */
-            cylinder: number;
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
             /** Format: double */
             held: number;
             key?: string;
@@ -1028,27 +954,9 @@ export interface components {
             paths?: components["schemas"]["Path"][];
             /** @enum {string} */
             position?: "tdc" | "bdc" | "swept";
-            struck?: string;
-            /** Format: double */
-            supply: number;
-            tester?: string;
-            /** @enum {string} */
-            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
-        };
-        LeakdownIn: {
             /** Format: int64 */
-            cylinder: number;
-            /** Format: double */
-            held?: number;
-            /** @description Made in the browser; an attempt sent twice is kept once */
-            key?: string;
-            note?: string;
-            /** @description Left out where nobody listened; empty where nothing was heard */
-            paths?: components["schemas"]["Path"][];
-            /** Format: double */
-            pct?: number;
-            /** @enum {string} */
-            position?: "tdc" | "bdc" | "swept";
+            rotor?: number;
+            struck?: string;
             /** Format: double */
             supply: number;
             tester?: string;
@@ -1067,10 +975,41 @@ export interface components {
             /** Format: double */
             spread_maximum_pct?: number;
         };
+        LookBody: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            finding?: string;
+            key?: string;
+            note?: string;
+            /** Format: int64 */
+            rotor?: number;
+            struck?: string;
+            test: string;
+            unit?: string;
+            /** Format: double */
+            value?: number;
+            /** @enum {string} */
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
+        };
         Mark: {
             cylinders: number[];
             /** Format: double */
             deg: number;
+        };
+        MarkBody: {
+            /** Format: int64 */
+            cylinder?: number;
+            entry: string;
+            /** Format: int64 */
+            face?: number;
+            /** Format: int64 */
+            rotor?: number;
+            /** @description For a reading that came in with a whole test; entry is then its key */
+            test?: string;
+            to_test?: string;
+            why?: string;
         };
         Next: {
             cylinders: number[];
@@ -1080,12 +1019,24 @@ export interface components {
             why: string;
             words: string;
         };
+        Note: {
+            /** Format: date */
+            date?: string;
+            key?: string;
+            struck?: string;
+            text: string;
+        };
         Observation: {
             /** Format: int64 */
             cylinder?: number;
+            /** Format: int64 */
+            face?: number;
             finding?: string;
             key?: string;
             note?: string;
+            /** Format: int64 */
+            rotor?: number;
+            struck?: string;
             unit?: string;
             /** Format: double */
             value?: number;
@@ -1117,6 +1068,16 @@ export interface components {
             level?: number;
             /** @enum {string} */
             where: "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
+        };
+        PhotoBody: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            note?: string;
+            /** Format: int64 */
+            rotor?: number;
+            test: string;
         };
         PistonPushIn: {
             /** Format: double */
@@ -1199,6 +1160,8 @@ export interface components {
             battery_v?: number;
             /** Format: int64 */
             beats?: number;
+            /** @description Why it is not believed yet */
+            doubt?: string;
             key?: string;
             note?: string;
             /** Format: double */
@@ -1212,26 +1175,26 @@ export interface components {
              */
             value: number;
         };
-        PullIn: {
+        PullBody: {
             /** Format: double */
             battery_v?: number;
             /** Format: int64 */
             beats?: number;
-            confirmed?: boolean;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
             face?: number;
-            /** @description Made in the browser; a pull sent twice is kept once */
-            key: string;
+            key?: string;
             /** @enum {string} */
             mode: "dry" | "wet";
+            note?: string;
             /** Format: double */
             oil_cc?: number;
             /** Format: int64 */
             rotor?: number;
             /** Format: double */
             rpm?: number;
+            test: string;
             tester?: string;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -1239,6 +1202,8 @@ export interface components {
             value: number;
         };
         Rack: {
+            /** @description Put away or struck */
+            away: components["schemas"]["RackEngine"][];
             engines: components["schemas"]["RackEngine"][];
             shop: string;
         };
@@ -1250,6 +1215,8 @@ export interface components {
         };
         RackEngine: {
             about: string;
+            /** @description Put away or struck: off the rack */
+            away?: boolean;
             bores: components["schemas"]["RackBore"][];
             due?: components["schemas"]["Due"];
             id: string;
@@ -1299,6 +1266,25 @@ export interface components {
              * @description As read from the gauge
              */
             value: number;
+        };
+        Record: {
+            lines: components["schemas"]["RecordLine"][];
+            name: string;
+        };
+        RecordLine: {
+            /** @description Why it stands nowhere but here */
+            apart?: string;
+            /** Format: date-time */
+            at: string;
+            by?: string;
+            /** @description What the device's clock said, where that ran ahead */
+            clock?: string;
+            id: string;
+            kind: string;
+            /** @description Why it counts for nothing */
+            struck?: string;
+            test?: string;
+            words: string;
         };
         RepeatabilityIn: {
             groups_kpa: number[][];
@@ -1367,27 +1353,10 @@ export interface components {
             protocol?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+            /** @description Why the whole test counts for nothing */
+            struck?: string;
             /** @description What has been done of the lists before and after the test */
             ticks?: string[];
-        };
-        SessionHead: {
-            baseline?: boolean;
-            build?: string;
-            conditions?: components["schemas"]["Conditions"];
-            /** Format: date */
-            date?: string;
-            gauge?: string;
-            kit?: string;
-            /** Format: double */
-            meter?: number;
-            note?: string;
-            open?: boolean;
-            operator?: string;
-            /** @enum {string} */
-            place?: "car" | "stand" | "dyno";
-            protocol?: string;
-            /** @enum {string} */
-            stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
         };
         Sheet: {
             about: string;
@@ -1439,6 +1408,10 @@ export interface components {
             wet_prompt: components["schemas"]["Prompt"];
             wheel?: components["schemas"]["Wheel"];
         };
+        SheetAt: {
+            engine: string;
+            test: string;
+        };
         Step: {
             companions?: number[];
             /**
@@ -1458,9 +1431,6 @@ export interface components {
              * @description Crank degrees from the step before
              */
             turn_deg: number;
-        };
-        StrikeRequest: {
-            why: string;
         };
         StrokeIn: {
             /** Format: double */
@@ -1532,6 +1502,8 @@ export interface components {
             protocol?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
+            /** @description Why the whole test counts for nothing */
+            struck?: string;
             /** @description Names of the testers used */
             testers: string[];
             /** @description What has been done of the lists before and after the test */
@@ -1585,9 +1557,10 @@ export interface components {
             /** Format: double */
             sd_kpa?: number;
         };
-        TickRequest: {
+        TickBody: {
             done: boolean;
             line: string;
+            test: string;
         };
         TwoTestersIn: {
             /** Format: double */
@@ -1635,6 +1608,8 @@ export interface components {
             gain_pct?: number;
             /** @description What it read at the test before */
             last?: components["schemas"]["Reading"];
+            /** @description The owner's own name for it */
+            name?: string;
             /**
              * Format: double
              * @description At most so much of the gain is the oil's own room
@@ -1671,6 +1646,534 @@ export interface components {
             says: string[];
             steps: components["schemas"]["Step"][];
         };
+        as_read_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["MarkBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "as-read";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        build_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** Format: date */
+                date?: string | null;
+                id?: string | null;
+                struck?: string | null;
+                what?: string | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "build";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        engine_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** Format: double */
+                altitude_m?: number | null;
+                /** @description Put away: kept, and off the rack */
+                archived?: boolean | null;
+                /** Format: double */
+                bore_mm?: number | null;
+                /** Format: double */
+                compression_ratio?: number | null;
+                /** @enum {string|null} */
+                duty?: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work" | null;
+                firing_intervals_deg?: number[] | null;
+                firing_order?: number[] | null;
+                /** @enum {string|null} */
+                fuel?: "petrol" | "diesel" | "ethanol" | "methanol" | "gas" | "other" | null;
+                /** @enum {string|null} */
+                fuelling?: "injection" | "carburettor" | null;
+                id?: string | null;
+                /** @enum {string|null} */
+                induction?: "natural" | "turbo" | "supercharged" | null;
+                /** Format: double */
+                intake_closes_abdc_deg?: number | null;
+                /** @enum {string|null} */
+                kind?: "four-stroke" | "two-stroke" | "rotary" | null;
+                layout?: components["schemas"]["Layout"];
+                limits?: components["schemas"]["Limits"];
+                /** @enum {string|null} */
+                meter_unit?: "h" | "km" | "mi" | "runs" | "events" | null;
+                name?: string | null;
+                note?: string | null;
+                owner?: string | null;
+                /** @description How it is tested, by the protocol's id */
+                protocol?: string | null;
+                /** Format: double */
+                ring_gap_mm?: number | null;
+                /** @enum {string|null} */
+                ring_pack?: "conventional" | "gapless" | "gas-ported" | "wide-gap" | null;
+                /** Format: double */
+                rod_mm?: number | null;
+                /** @enum {string|null} */
+                rotation?: "clockwise" | "anticlockwise" | null;
+                /** Format: double */
+                stroke_mm?: number | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "engine";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        event_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["Event"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "event";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        leakdown_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["LeakBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leakdown";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        look_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["LookBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "look";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        move_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["MarkBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        note_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["Note"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        photo_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["PhotoBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        protocol_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                cranking?: components["schemas"]["Cranking"];
+                /** @description The school of evenness, by its id */
+                evenness?: string | null;
+                id?: string | null;
+                /** Format: double */
+                leak_act_pct?: number | null;
+                /** Format: double */
+                leak_watch_pct?: number | null;
+                /** @enum {string|null} */
+                leakdown?: "never" | "asked" | "always" | null;
+                name?: string | null;
+                /** @enum {string|null} */
+                plugs_out?: "all" | "one" | null;
+                /** @enum {string|null} */
+                pulls?: "agree" | "three" | "one" | null;
+                /** @enum {string|null} */
+                temp?: "hot" | "warm" | "cold" | null;
+                /** @enum {string|null} */
+                wet?: "never" | "asked" | "always" | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "protocol";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        pull_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["PullBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pull";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        strike_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["MarkBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strike";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        test_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                baseline?: boolean | null;
+                build?: string | null;
+                compression?: components["schemas"]["Compression"][] | null;
+                conditions?: components["schemas"]["Conditions"];
+                /** Format: date */
+                date?: string | null;
+                /** @description The compression tester chosen for this test */
+                gauge?: string | null;
+                id?: string | null;
+                /** @description The leak-down tester chosen for this test */
+                kit?: string | null;
+                leakdown?: components["schemas"]["Leakdown"][] | null;
+                /** Format: double */
+                meter?: number | null;
+                note?: string | null;
+                observations?: components["schemas"]["Observation"][] | null;
+                /** @description Begun here and not finished yet */
+                open?: boolean | null;
+                operator?: string | null;
+                /**
+                 * @description Where the engine is
+                 * @enum {string|null}
+                 */
+                place?: "car" | "stand" | "dyno" | null;
+                /** @description How it was tested, by the protocol's id */
+                protocol?: string | null;
+                /** @enum {string|null} */
+                stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair" | null;
+                /** @description Why the whole test counts for nothing */
+                struck?: string | null;
+                /** @description What has been done of the lists before and after the test */
+                ticks?: string[] | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "test";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        tester_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** Format: double */
+                dead_volume_cc?: number | null;
+                id?: string | null;
+                /** @enum {string|null} */
+                kind?: "compression" | "leakdown" | "rotary" | null;
+                name?: string | null;
+                /** Format: double */
+                offset_kpa?: number | null;
+                /** Format: double */
+                orifice_mm?: number | null;
+                range?: components["schemas"]["Reading"];
+                /**
+                 * Format: double
+                 * @description Standard deviation of a pull, over all engines that it measured
+                 */
+                repeat_kpa?: number | null;
+                resolution?: components["schemas"]["Reading"];
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tester";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        tick_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["TickBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tick";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        unstrike_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["MarkBody"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unstrike";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        whole_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["Session"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "whole";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -1680,39 +2183,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    "add-engine": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Engine"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Engine"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     engine: {
         parameters: {
             query?: never;
@@ -1744,7 +2214,7 @@ export interface operations {
             };
         };
     };
-    "set-engine": {
+    record: {
         parameters: {
             query?: never;
             header?: never;
@@ -1753,11 +2223,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Engine"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1765,256 +2231,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Engine"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-build": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Add-buildRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Build"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-event": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Event"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Event"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-note": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Add-noteRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Engine"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-session": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Add-sessionRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "set-session": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SessionHead"];
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-leakdown": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LeakdownIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-observation": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Observation"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
+                    "application/json": components["schemas"]["Record"];
                 };
             };
             /** @description Error */
@@ -2040,7 +2257,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LeakdownIn"];
+                "application/json": components["schemas"]["LeakBody"];
             };
         };
         responses: {
@@ -2051,42 +2268,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-pull": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PullIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Error */
@@ -2132,80 +2313,6 @@ export interface operations {
             };
         };
     };
-    tick: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TickRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    strike: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine: string;
-                session: string;
-                kind: "pulls" | "leakdown";
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StrikeRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     wheel: {
         parameters: {
             query?: never;
@@ -2224,6 +2331,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Wheel"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntriesOut"];
                 };
             };
             /** @description Error */
@@ -2359,39 +2499,6 @@ export interface operations {
             };
         };
     };
-    "set-protocol": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Protocol"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Protocol"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     rack: {
         parameters: {
             query?: never;
@@ -2408,6 +2515,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rack"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "shop-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
                 };
             };
             /** @description Error */
@@ -2866,74 +3002,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TesterPage"][];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "add-tester": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Tester"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Tester"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "set-tester": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                tester: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Tester"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Tester"];
                 };
             };
             /** @description Error */

@@ -15,7 +15,11 @@ defineEmits<{ close: [] }>()
         <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
         <dl class="divide-y divide-rule">
           <div
-            v-for="key in [...pageKeys.filter((k) => k.does), { keys: ['?'], does: 'this list' }]"
+            v-for="key in [
+              ...pageKeys.filter((k) => k.does),
+              { keys: ['Ctrl+Z'], does: 'undo what this device entered last' },
+              { keys: ['?'], does: 'this list' },
+            ]"
             :key="key.does"
             class="flex items-center gap-3 py-2"
           >

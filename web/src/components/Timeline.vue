@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
-import { longDate } from '@/composables/useFormat'
+import { faultOf, type Problem, type Schemas } from '@/api/client'
+import { longDate, today } from '@/composables/useFormat'
+import { problemOf } from '@/composables/useSheet'
+import { drop, tell } from '@/outbox/useOutbox'
 import LabelledField from './LabelledField.vue'
 import StateMark from './StateMark.vue'
 
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
-const client = useQueryClient()
 const engine = props.page.engine.id!
 
 /** Tests, builds and events on one line of time, the latest first. */
@@ -22,25 +23,29 @@ const items = computed(() => {
 })
 
 const adding = ref(false)
-const form = reactive({ kind: 'event', date: new Date().toISOString().slice(0, 10), meter: '', what: '' })
+const form = reactive({ kind: 'event', date: today(), meter: '', what: '' })
 const problem = ref<Problem>()
+const waits = ref('')
 async function keep() {
-  const path = { params: { path: { engine } } }
-  const { date, what } = form
-  try {
-    if (form.kind === 'build') await ask(api.POST('/api/engines/{engine}/builds', { ...path, body: { date, what } }))
-    else {
-      const meter = form.meter === '' ? undefined : Number(form.meter.replace(',', '.'))
-      await ask(api.POST('/api/engines/{engine}/events', { ...path, body: { date, what, meter } }))
-    }
-    Object.assign(form, { what: '', meter: '' })
-    problem.value = undefined
-    adding.value = false
-    await client.invalidateQueries({ queryKey: ['engine', engine] })
-  } catch (error) {
-    problem.value =
-      error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached; what you typed is still here.' }
+  const { date } = form
+  const what = form.what.trim()
+  const meter = form.meter.trim() === '' ? undefined : Number(form.meter.replace(',', '.'))
+  if (meter !== undefined && !Number.isFinite(meter)) {
+    problem.value = { errors: [{ location: 'body.meter', message: `“${form.meter}” is not a figure` }] }
+    return
   }
+  const outcome =
+    form.kind === 'build'
+      ? await tell({ kind: 'build', engine, body: { id: `b-${nanoid(6)}`, date, what } })
+      : await tell({ kind: 'event', engine, body: { date, what, meter } })
+  if (outcome.is === 'refused') {
+    problem.value = problemOf(outcome)
+    return drop(outcome.entry.id)
+  }
+  waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
+  Object.assign(form, { what: '', meter: '' })
+  problem.value = undefined
+  adding.value = false
 }
 </script>
 
@@ -48,7 +53,9 @@ async function keep() {
   <section>
     <div class="flex flex-wrap items-center gap-x-6 border-b border-rule pb-1">
       <h2 class="font-semibold">Tests, builds, events</h2>
-      <button class="link ml-auto min-h-11" :aria-expanded="adding" @click="adding = !adding">
+      <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
+      <RouterLink :to="`/engines/${engine}/record`" class="link ml-auto flex min-h-11 items-center">Record</RouterLink>
+      <button class="link min-h-11" :aria-expanded="adding" @click="adding = !adding">
         Note a rebuild or an event
       </button>
     </div>

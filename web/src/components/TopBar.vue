@@ -3,11 +3,15 @@ import { useQuery } from '@tanstack/vue-query'
 import { RouterLink } from 'vue-router'
 import { useTheme } from '@/composables/usePreferences'
 import { rackQuery } from '@/api/queries'
+import { outbox } from '@/outbox/useOutbox'
+import { useUndo } from '@/outbox/useUndo'
 import KeyCap from './KeyCap.vue'
 
 defineEmits<{ help: [] }>()
 const { theme, toggle } = useTheme()
 const rack = useQuery(rackQuery)
+const { undo } = useUndo()
+const { all } = outbox
 const places = [
   { to: '/', name: 'Rack' },
   { to: '/gauges', name: 'Gauges' },
@@ -34,7 +38,11 @@ const places = [
         </RouterLink>
       </nav>
       <span class="ml-auto hidden text-soft md:inline">{{ rack.data.value?.shop }}</span>
-      <button class="min-h-11 px-2 text-soft max-md:ml-auto" @click="toggle">
+      <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
+        >{{ all.length }} waiting</RouterLink
+      >
+      <button class="min-h-11 px-2 text-soft max-md:ml-auto" title="Ctrl+Z" @click="undo">undo</button>
+      <button class="min-h-11 px-2 text-soft" @click="toggle">
         {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> theme</span>
       </button>
       <button class="min-h-11 px-2" aria-label="Show all keys" @click="$emit('help')"><KeyCap>?</KeyCap></button>

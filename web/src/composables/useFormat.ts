@@ -11,3 +11,17 @@ export function signed(value: number, digits = 1): string {
   if (Number(text) === 0) return (0).toFixed(digits)
   return (value < 0 ? '−' : '+') + text
 }
+
+/** Today where this device is, as the log writes dates. */
+export function today(): string {
+  const now = new Date()
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
+}
+
+const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+
+/** A moment as one says it here: 2 Apr 2033, 09:14; "before" for what came in from another log. */
+export function longTime(iso: string): string {
+  return iso.startsWith('1970') ? 'from another log' : moment.format(new Date(iso))
+}

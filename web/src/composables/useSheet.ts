@@ -1,70 +1,114 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useEventSource } from '@vueuse/core'
-import { nanoid } from 'nanoid'
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, ask, type Problem, type Schemas } from '@/api/client'
-import { useOutbox } from './useOutbox'
+import { seen } from '@/outbox/change'
+import { draftSheet, engineWith, headWith } from '@/outbox/draft'
+import { newer } from '@/outbox/news'
+import { drop, outbox, show, tell, type Outcome, type Typed } from '@/outbox/useOutbox'
+import type { Entry } from '@/outbox/disk'
 
 export type Sheet = Schemas['Sheet']
 export type Mode = 'dry' | 'wet'
+type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
+type Head = Of<'test'>['body']
+
+/** The problem of a refused entry, as forms show it beside their fields. */
+export function problemOf(outcome: Outcome): Problem {
+  const { faults, why, field } = outcome.answer!
+  const all = faults ?? [{ at: field ?? '', what: why ?? 'not kept' }]
+  return {
+    detail: why,
+    errors: all.map((f) => ({ location: `body${f.at.replaceAll('/', '.')}`, message: f.what })),
+  }
+}
 
 /** A run sheet: what the server has of it, what is still on its way there, and what the person does to it. */
 export function useSheet(engine: string, session: string) {
-  const base = `/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(session)}`
   const queryKey = ['sheet', engine, session]
   const client = useQueryClient()
   const query = useQuery({
     queryKey,
     queryFn: async () =>
       newer(
+        client,
+        queryKey,
         await ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
       ),
   })
-  const sheet = computed(() => query.data.value)
+  show({ engine, test: session })
+  onScopeDispose(() => show(undefined))
 
-  /** Answers may overtake each other on the way: what is shown never goes back. */
-  function newer(answer: Sheet): Sheet {
-    const shown = client.getQueryData<Sheet>(queryKey)
-    return shown && shown.revision > answer.revision ? shown : answer
-  }
-  function landed(answer: Sheet) {
-    client.setQueryData(queryKey, newer(answer))
-    void client.invalidateQueries({ queryKey: ['engine', engine] })
-    void client.invalidateQueries({ queryKey: ['rack'] })
-  }
-  const outbox = useOutbox<Sheet>(`${engine}/${session}`, landed)
+  /** The sheet with the changes of its head that wait laid over it; a draft where the server has not heard of it yet. */
+  const sheet = computed((): Sheet | undefined => {
+    const known = query.data.value
+    const head = headWith(known?.session, session, outbox.waiting.value)
+    if (known) return head ? { ...known, session: head } : known
+    const page = client.getQueryData<Schemas['EnginePage']>(['engine', engine])
+    const e = engineWith(page?.engine, engine, outbox.waiting.value)
+    return e && head ? draftSheet(e, head) : undefined
+  })
+  const draft = computed(() => !query.data.value && !!sheet.value)
 
-  // Another browser on the same sheet: its entries are here within a moment.
-  const changes = useEventSource(`${base}/changes`, [], { autoReconnect: { delay: 1000 } })
-  watch(changes.data, () => void query.refetch())
+  const enter = <K extends 'pull' | 'leakdown' | 'look' | 'tick' | 'photo'>(
+    kind: K,
+    body: Omit<Of<K>['body'], 'test'>,
+    picture?: Blob,
+  ) => tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
+  const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
+  const asRead = (entry: string) => tell({ kind: 'as-read', engine, body: { entry, test: session } })
 
-  const post = (kind: 'pulls' | 'leakdown' | 'observations' | 'ticks', body: object) =>
-    outbox.add(`${base}/${kind}`, { ...body })
-  const strike = (kind: 'pulls' | 'leakdown', key: string, why: string) =>
-    outbox.add(`${base}/${kind}/${key}/strike`, { why })
-  const waiting = (kind: string) => outbox.waiting.value.filter((e) => e.path === (kind ? `${base}/${kind}` : base))
+  /** What waits of a kind, of this test. */
+  const waiting = <K extends Entry['kind']>(kind: K): Of<K>[] =>
+    outbox.waiting.value
+      .map((w) => w.entry)
+      .filter(
+        (e): e is Of<K> => e.kind === kind && e.engine === engine && (e.body as { test?: string }).test === session,
+      )
+  const waitingCount = computed(
+    () =>
+      outbox.waiting.value.filter(({ entry: e }) => {
+        const b = e.body as { test?: string; id?: string }
+        return e.engine === engine && (b.test ?? (e.kind === 'test' ? b.id : '')) === session
+      }).length,
+  )
+  const headWaits = computed(() =>
+    outbox.waiting.value.some((w) => w.entry.kind === 'test' && w.entry.engine === engine),
+  )
 
   // What was refused of the head is shown beside its field until the next change.
   const headProblem = ref<Problem>()
   /** Changes the head of the test: what is given of it, and nothing else. */
-  function patch(head: Schemas['SessionHead']) {
+  async function patch(head: Head) {
     headProblem.value = undefined
-    return outbox.add(base, { ...head }, 'PATCH')
+    const have = (sheet.value?.session ?? {}) as unknown as Record<string, unknown>
+    const outcome = await tell({ kind: 'test', engine, body: { ...head, id: session }, was: seen(have, head) })
+    if (outcome.is !== 'refused') return
+    headProblem.value = problemOf(outcome)
+    await drop(outcome.entry.id)
   }
-  watch(outbox.refused, (r) => {
-    if (r?.entry.method !== 'PATCH') return
-    headProblem.value = r.problem
-    void outbox.drop()
-  })
 
-  return { base, engine, session, query, sheet, outbox, post, strike, waiting, patch, headProblem }
+  return {
+    engine,
+    session,
+    query,
+    sheet,
+    draft,
+    enter,
+    strike,
+    asRead,
+    waiting,
+    waitingCount,
+    headWaits,
+    patch,
+    headProblem,
+  }
 }
 
 export type Work = ReturnType<typeof useSheet>
 
 /** The dry or the wet part of a sheet: which cylinder is cranked, and its pulls. */
 export function usePulls(work: Work, mode: Mode) {
-  const { sheet, outbox } = work
+  const { sheet } = work
   const chosen = ref<number>()
   const cells = computed(
     () => (mode === 'dry' ? sheet.value?.cells : sheet.value?.wet.filter((c) => c.asked || c.pulls.length)) ?? [],
@@ -73,10 +117,8 @@ export function usePulls(work: Work, mode: Mode) {
   const last = computed(() => (mode === 'dry' ? sheet.value?.last : sheet.value?.wet_last))
   const order = computed(() => cells.value.map((c) => c.cylinder))
   // A pull may be seen on the sheet, by news from the server, before the answer to it is here: it counts once.
-  const seen = computed(() => new Set(cells.value.flatMap((c) => c.pulls.map((p) => p.key))))
-  const waiting = computed(() =>
-    work.waiting('pulls').filter((e) => e.body.mode === mode && !seen.value.has(e.body.key as string)),
-  )
+  const kept = computed(() => new Set(cells.value.flatMap((c) => c.pulls.map((p) => p.key))))
+  const waiting = computed(() => work.waiting('pull').filter((e) => e.body.mode === mode && !kept.value.has(e.id)))
   const waitingFor = (cylinder: number) => waiting.value.filter((e) => e.body.cylinder === cylinder)
   watch(last, () => (chosen.value = undefined))
 
@@ -87,8 +129,6 @@ export function usePulls(work: Work, mode: Mode) {
   /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
   const current = computed((): number => {
     if (held.value ?? chosen.value) return held.value ?? chosen.value!
-    const refused = outbox.refused.value?.entry.body
-    if (refused?.mode === mode) return refused.cylinder as number
     const asked = prompt.value?.cylinder || (order.value.at(-1) ?? 0)
     if (waiting.value.length === 0) return asked
     const enough = (c: number) => {
@@ -104,18 +144,10 @@ export function usePulls(work: Work, mode: Mode) {
     chosen.value = cylinder
   }
 
-  function pull(value: number, unit: Schemas['PullIn']['unit'], more: Partial<Schemas['PullIn']>) {
-    const body: Schemas['PullIn'] = {
-      key: nanoid(),
-      cylinder: current.value,
-      mode,
-      value,
-      unit,
-      tester: sheet.value?.session.gauge,
-      ...more,
-    }
+  function pull(value: number, unit: Schemas['PullBody']['unit'], more: Partial<Schemas['PullBody']>) {
+    const cylinder = current.value
     chosen.value = undefined
-    return work.post('pulls', body)
+    return work.enter('pull', { cylinder, mode, value, unit, tester: sheet.value?.session.gauge, ...more })
   }
 
   function move(by: number) {

@@ -1,19 +1,22 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
+import { problemOf } from '@/composables/useSheet'
+import { changed, given, seen, slug } from '@/outbox/change'
+import { drop, tell, type Typed } from '@/outbox/useOutbox'
 
 type Engine = Schemas['Engine']
 
 /** With an engine it changes that one; without, it enters a new one. */
 const props = defineProps<{ engine?: string }>()
 const router = useRouter()
-const client = useQueryClient()
 const layouts = useQuery(layoutsQuery)
 const protocols = useQuery(protocolsQuery)
 const kept = useQuery({ ...engineQuery(props.engine ?? ''), enabled: !!props.engine })
@@ -35,7 +38,6 @@ const form = reactive<Engine>({
   meter_unit: 'h',
 })
 const problem = ref<Problem>()
-const unreachable = ref(false)
 
 const groups = ['inline', 'vee', 'flat', 'single']
 const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === group.value) ?? [])
@@ -85,6 +87,9 @@ watch(
     Object.assign(form, e)
     banks.value = (e.layout.banks ?? []).map((b) => b.join(' '))
     angle.value = e.layout.bank_angle_deg ?? 0
+    called.value = Object.entries(e.layout.names ?? {})
+      .map(([n, name]) => `${n} ${name}`)
+      .join(', ')
     group.value = banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
     order.value = e.firing_order?.join(' ') ?? ''
     intervals.value = e.firing_intervals_deg
@@ -140,30 +145,46 @@ const choices: {
   { key: 'ring_pack', words: 'Rings', of: ['conventional', 'gapless', 'gas-ported', 'wide-gap'] },
 ]
 
-async function save() {
+/** The owner's own names for cylinders, typed as "1 1L, 2 1R". */
+const called = ref('')
+function namesOf(text: string): Record<string, string> {
+  const pairs = text.split(/[,;\n]+/).map((p) => p.trim().split(/\s+(.*)/))
+  return Object.fromEntries(pairs.filter(([n, name]) => n && name).map(([n, name]) => [n!, name!]))
+}
+
+/** What is asked before it is done: a change that would leave readings without their cylinder. */
+const asked = ref('')
+async function save(sure = false) {
   problem.value = undefined
-  unreachable.value = false
-  const body: Engine = {
+  asked.value = ''
+  const names = namesOf(called.value)
+  const whole: Record<string, unknown> = {
     ...form,
     name: form.name.trim(),
-    layout: form.kind === 'rotary' ? form.layout : layout.value,
+    layout: {
+      ...(form.kind === 'rotary' ? form.layout : layout.value),
+      ...(Object.keys(names).length ? { names } : {}),
+    },
     firing_order: numbers(order.value),
     firing_intervals_deg: intervals.value,
     limits: ownLimits(),
   }
-  for (const key of Object.keys(body) as (keyof Engine)[]) if ((body[key] as unknown) === '') delete body[key]
-  try {
-    const saved = await ask(
-      props.engine
-        ? api.PUT('/api/engines/{engine}', { params: { path: { engine: props.engine } }, body })
-        : api.POST('/api/engines', { body }),
-    )
-    await client.invalidateQueries()
-    await router.push(`/engines/${saved.id}`)
-  } catch (error) {
-    if (error instanceof Refused) problem.value = error.problem
-    else unreachable.value = true
-  }
+  delete whole.id
+  const was = props.engine ? kept.data.value?.engine : undefined
+  const body = was ? changed({ ...was }, whole) : given(whole)
+  const id = props.engine ?? `${slug(form.name)}-${nanoid(4)}`
+  if (was && Object.keys(body).length === 0) return router.push(`/engines/${id}`)
+  const outcome = await tell({
+    kind: 'engine',
+    engine: id,
+    body,
+    ...(was ? { was: seen({ ...was }, body) } : {}),
+    ...(sure ? { sure } : {}),
+  } as Typed<'engine'>)
+  if (outcome.is !== 'refused') return router.push(`/engines/${id}`)
+  if (outcome.answer?.ask) asked.value = outcome.answer.why ?? ''
+  else problem.value = problemOf(outcome)
+  await drop(outcome.entry.id)
 }
 
 useKeys([
@@ -180,7 +201,7 @@ useKeys([
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : 'New engine' }}</h1>
-    <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save">
+    <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
         <LabelledField label="Name" :fault="faultOf(problem, 'name')">
           <input v-model="form.name" class="field text-xl" maxlength="200" autofocus autocomplete="off" />
@@ -238,6 +259,9 @@ useKeys([
             <input v-model="banks[i]" class="field figures" inputmode="numeric" />
           </LabelledField>
         </div>
+        <LabelledField label="Your own names for cylinders, if you have any" :fault="faultOf(problem, 'layout.names')">
+          <input v-model="called" class="field" placeholder="1 front left, 2 front right" autocomplete="off" />
+        </LabelledField>
         <LabelledField
           label="Firing order"
           :fault="faultOf(problem, 'firing_order') ?? faultOf(problem, 'firing_intervals_deg')"
@@ -307,9 +331,10 @@ useKeys([
             </LabelledField>
           </div>
         </fieldset>
-        <p v-if="unreachable" role="alert" class="font-semibold">
-          Braxel cannot be reached. What you typed is still here; try again.
-        </p>
+        <div v-if="asked" role="alert" class="border-l-4 border-watch pl-3" data-asked>
+          <p class="font-semibold">{{ asked }}</p>
+          <button type="button" class="button-plain mt-2" @click="save(true)">Change it all the same</button>
+        </div>
         <p v-else-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>
         <button class="button-main min-h-14 text-xl">Keep this engine</button>
       </div>

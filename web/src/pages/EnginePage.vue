@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
@@ -14,11 +14,18 @@ import Timeline from '@/components/Timeline.vue'
 import { startTest } from '@/composables/startTest'
 import { longDate, signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
+import { engineWith } from '@/outbox/draft'
+import { outbox, tell, waitingOf } from '@/outbox/useOutbox'
 
 const props = defineProps<{ engine: string }>()
 const router = useRouter()
+const client = useQueryClient()
 const query = useQuery(engineQuery(props.engine))
 const page = computed(() => query.data.value)
+/** An engine that was entered here and that the server has not heard of yet. */
+const entered = computed(() => engineWith(undefined, props.engine, outbox.waiting.value))
+const putAway = (archived: boolean) =>
+  tell({ kind: 'engine', engine: props.engine, body: { archived }, was: { archived: !archived || null } })
 const current = ref<number>()
 
 const read = computed(() => page.value?.tests.filter((t) => t.verdict.cylinders.length > 0 && !t.verdict.partial) ?? [])
@@ -40,7 +47,7 @@ function move(by: number) {
 }
 
 useKeys([
-  { keys: ['t'], does: 'test this engine', run: () => startTest(router, props.engine) },
+  { keys: ['t'], does: 'test this engine', run: () => startTest(router, client, props.engine) },
   { keys: ['e'], does: 'its figures and limits', run: () => router.push(`/engines/${props.engine}/edit`) },
   { keys: ['w'], does: 'crank wheel', run: () => router.push(`/engines/${props.engine}/wheel`) },
   { keys: ['ArrowRight'], does: 'next cylinder', run: () => move(1) },
@@ -69,7 +76,7 @@ useKeys([
         </p>
         <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
         <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
-        <button class="button-main max-sm:w-full" @click="startTest(router, props.engine)">
+        <button class="button-main max-sm:w-full" @click="startTest(router, client, props.engine)">
           {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
         </button>
       </div>
@@ -77,6 +84,15 @@ useKeys([
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
         <DueLine v-if="page.due" class="ml-2 text-soft" :due="page.due" :unit="page.engine.meter_unit" />
+      </p>
+      <p v-if="page.struck" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
+        This engine was struck: {{ page.struck }}.
+        <RouterLink :to="`/engines/${engine}/record`" class="link">Its record</RouterLink>
+      </p>
+      <p v-for="c in page.clashes" :key="c" class="mt-2 border-l-4 border-watch pl-3" data-clash>{{ c }}.</p>
+      <p v-if="page.unplaced" class="mt-2 border-l-4 border-watch pl-3" data-unplaced>
+        {{ page.unplaced === 1 ? 'One entry stands' : `${page.unplaced} entries stand` }} nowhere but in the
+        <RouterLink :to="`/engines/${engine}/record`" class="link">record</RouterLink>.
       </p>
     </header>
 
@@ -91,7 +107,7 @@ useKeys([
           @pick="pick"
         />
         <p v-if="picked" class="mt-2" aria-live="polite">
-          <b>{{ picked.cylinder }}</b>, {{ picked.place }}.
+          <b>{{ picked.cylinder }}</b><template v-if="picked.name"> ({{ picked.name }})</template>, {{ picked.place }}.
           {{ picked.why.join('. ') || 'Nothing has moved beyond what the gauge can tell.' }}
         </p>
         <p v-else-if="last" class="mt-2 text-soft">
@@ -102,7 +118,7 @@ useKeys([
           class="mt-5"
           :causes="page.causes"
           :next="page.next"
-          @next="startTest(router, props.engine, page.next?.step)"
+          @next="startTest(router, client, props.engine, page.next?.step)"
         />
         <p v-for="c in page.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
       </div>
@@ -128,12 +144,30 @@ useKeys([
       />
     </div>
 
-    <section v-if="page.engine.note" class="mt-8">
+    <section v-if="page.engine.note || page.notes.length" class="mt-8">
       <h2 class="border-b border-rule pb-1 font-semibold">Notebook</h2>
-      <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
+      <p v-if="page.engine.note" class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
+      <p v-for="n in page.notes" :key="n.key" class="mt-2">
+        <span v-if="n.date" class="mr-3 text-soft">{{ longDate(n.date) }}</span>{{ n.text }}
+      </p>
     </section>
 
     <Timeline class="mt-10" :page="page" />
+    <p class="mt-4 print:hidden">
+      <button class="link min-h-11" @click="putAway(!page.engine.archived)">
+        {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
+      </button>
+    </p>
+  </main>
+  <main v-else-if="entered" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6" data-entered>
+    <h1 class="text-3xl font-semibold">{{ entered.name }}</h1>
+    <p class="mt-2 text-lg">
+      Entered here, with {{ waitingOf(engine).length }}
+      {{ waitingOf(engine).length === 1 ? 'entry' : 'entries' }} waiting to be sent. It can be tested all the same.
+    </p>
+    <button class="button-main mt-4 min-h-14 text-xl" @click="startTest(router, client, props.engine)">
+      Start a test <KeyCap>t</KeyCap>
+    </button>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>

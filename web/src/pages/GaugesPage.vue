@@ -1,16 +1,19 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
 import { testersQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
+import { problemOf } from '@/composables/useSheet'
+import { seen } from '@/outbox/change'
+import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import { shown, unitOf } from '@/sums/units'
 
 type Tester = Schemas['Tester']
 
-const client = useQueryClient()
 const testers = useQuery(testersQuery)
 const kinds: Record<Tester['kind'], string> = {
   compression: 'compression gauge',
@@ -44,28 +47,47 @@ const edit = (t: Tester) =>
     orifice: t.orifice_mm ?? '',
   })
 
+const waits = ref('')
 async function save() {
-  const number = (v: string | number) => (v === '' ? undefined : Number(v))
-  const body: Tester = {
-    id: form.id,
+  const faults: Problem['errors'] = []
+  const number = (field: string, v: string | number) => {
+    const text = String(v).trim().replace(',', '.')
+    const value = Number(text)
+    if (text !== '' && !Number.isFinite(value))
+      faults.push({ location: `body.${field}`, message: `“${v}” is not a figure` })
+    return text === '' ? null : value
+  }
+  const pressure = (field: string, v: string) => {
+    const value = number(field, v)
+    return value === null ? null : { value, unit: form.unit }
+  }
+  const body = {
+    id:
+      form.id ||
+      `${
+        form.name
+          .toLowerCase()
+          .replaceAll(/[^a-z0-9]+/g, '-')
+          .replaceAll(/^-|-$/g, '') || 'tester'
+      }-${nanoid(4)}`,
     name: form.name.trim(),
     kind: form.kind,
-    offset_kpa: number(form.offset),
-    dead_volume_cc: number(form.dead),
-    orifice_mm: number(form.orifice),
+    offset_kpa: number('offset_kpa', form.offset),
+    dead_volume_cc: number('dead_volume_cc', form.dead),
+    orifice_mm: number('orifice_mm', form.orifice),
+    resolution: pressure('resolution', form.division),
+    range: pressure('range', form.range),
   }
-  if (form.division !== '') body.resolution = { value: Number(form.division), unit: form.unit }
-  if (form.range !== '') body.range = { value: Number(form.range), unit: form.unit }
-  try {
-    if (form.id) await ask(api.PUT('/api/testers/{tester}', { params: { path: { tester: form.id } }, body }))
-    else await ask(api.POST('/api/testers', { body }))
-    problem.value = undefined
-    Object.assign(form, empty())
-    await client.invalidateQueries()
-  } catch (error) {
-    problem.value =
-      error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached; what you typed is still here.' }
+  if (faults.length) return (problem.value = { errors: faults })
+  const have = rows.value.find((t) => t.id === form.id)
+  const outcome = await tell({ kind: 'tester', body, was: have && seen({ ...have }, body) } as Typed<'tester'>)
+  if (outcome.is === 'refused') {
+    problem.value = problemOf(outcome)
+    return drop(outcome.entry.id)
   }
+  waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
+  problem.value = undefined
+  Object.assign(form, empty())
 }
 
 const one = ref('')
@@ -96,7 +118,8 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
     <div class="flex flex-wrap items-baseline gap-x-6">
       <h1 class="text-3xl font-semibold">Gauges</h1>
       <p class="text-soft">Evenness on one gauge is worth more than its number: note which one was used.</p>
-      <RouterLink to="/protocols" class="link ml-auto">Protocols</RouterLink>
+      <RouterLink to="/record" class="link ml-auto">Record</RouterLink>
+      <RouterLink to="/protocols" class="link">Protocols</RouterLink>
     </div>
     <div class="mt-4 overflow-x-auto">
       <table class="w-full min-w-[44rem]">
@@ -135,6 +158,9 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
         </tbody>
       </table>
     </div>
+    <p v-if="testers.isError.value" role="alert" class="mt-2">
+      Braxel cannot be reached: the testers are listed when it is back. One that you enter now is kept and sent.
+    </p>
     <p class="mt-2 text-[0.95rem] text-soft">
       Two pulls of one cylinder that differ by more than “repeats within” are suspicious: 2.8 times the standard
       deviation of a pull, from every pull made with that gauge.
@@ -177,6 +203,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
           ><input v-model="form.orifice" class="field figures" inputmode="decimal"
         /></LabelledField>
         <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>
+        <p v-if="waits" role="status" class="col-span-2">{{ waits }}</p>
         <button class="button-main col-span-2">Keep this tester</button>
       </form>
       <form class="grid content-start gap-3" novalidate @submit.prevent="compare">

@@ -1,13 +1,16 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
 import { ref, watch } from 'vue'
-import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
+import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { protocolsQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
+import { problemOf } from '@/composables/useSheet'
+import { seen } from '@/outbox/change'
+import { drop, tell, type Typed } from '@/outbox/useOutbox'
 
 type Protocol = Schemas['Protocol']
-const client = useQueryClient()
 const protocols = useQuery(protocolsQuery)
 const form = ref<Protocol>()
 const problem = ref<Problem>()
@@ -20,15 +23,22 @@ watch(
 )
 
 async function save() {
-  try {
-    const p = await ask(api.PUT('/api/protocols', { body: form.value! }))
-    problem.value = undefined
-    await client.invalidateQueries({ queryKey: ['protocols'] })
-    open(p)
-    kept.value = 'Kept.'
-  } catch (error) {
-    problem.value = error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached.' }
+  const p = form.value!
+  const id = p.id || `ours-${nanoid(5)}`
+  const have = protocols.data.value?.find((x) => x.id === id)
+  kept.value = ''
+  const outcome = await tell({
+    kind: 'protocol',
+    body: { ...p, id },
+    was: have && seen({ ...have }, p),
+  } as Typed<'protocol'>)
+  if (outcome.is === 'refused') {
+    problem.value = problemOf(outcome)
+    return drop(outcome.entry.id)
   }
+  problem.value = undefined
+  p.id = id
+  kept.value = outcome.is === 'waiting' ? 'It waits to be sent.' : 'Kept.'
 }
 const copy = () => form.value && Object.assign(form.value, { id: '', name: `${form.value.name}, ours` })
 const schools = {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { rackQuery } from '@/api/queries'
@@ -10,9 +10,18 @@ import StateMark from '@/components/StateMark.vue'
 import { startTest } from '@/composables/startTest'
 import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
+import { outbox } from '@/outbox/useOutbox'
 
 const router = useRouter()
 const rack = useQuery(rackQuery)
+const client = useQueryClient()
+
+/** Engines that were entered here and that the server has not heard of yet. */
+const entered = computed(() => {
+  const known = new Set([...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])].map((e) => e.id))
+  const begun = outbox.waiting.value.filter((w) => w.entry.kind === 'engine' && !known.has(w.entry.engine ?? ''))
+  return [...new Map(begun.map((w) => [w.entry.engine!, (w.entry.body as { name?: string }).name ?? '']))]
+})
 const find = ref('')
 const at = ref(0)
 const field = useTemplateRef<HTMLInputElement>('field')
@@ -36,8 +45,8 @@ useKeys([
   { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inFields: true },
   { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inFields: true },
   { keys: ['Enter'], does: 'open the engine' },
-  { keys: ['t'], does: 'test the engine', run: () => chosen() && startTest(router, chosen()!.id) },
-  { keys: ['n'], does: 'new engine', run: () => router.push('/engines/new') },
+  { keys: ['t'], does: 'test the engine', run: () => chosen() && startTest(router, client, chosen()!.id) },
+  { keys: ['n'], does: 'new engine', run: () => router.push('/new-engine') },
 ])
 </script>
 
@@ -60,7 +69,7 @@ useKeys([
         />
         <KeyCap class="max-sm:hidden">/</KeyCap>
       </label>
-      <RouterLink to="/engines/new" class="button-main ml-auto"
+      <RouterLink to="/new-engine" class="button-main ml-auto"
         >New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink
       >
     </div>
@@ -68,12 +77,20 @@ useKeys([
     <p v-if="rack.isError.value" role="alert" class="py-8">
       Braxel cannot be reached. It will be asked again in a moment.
     </p>
-    <p v-else-if="rack.data.value && rack.data.value.engines.length === 0" class="py-10 text-xl">
-      No engine yet. <RouterLink to="/engines/new" class="link">Enter the first one</RouterLink>, crank it, and its
-      first test becomes the baseline.
+    <p v-else-if="rack.data.value && rack.data.value.engines.length + entered.length === 0" class="py-10 text-xl">
+      No engine yet. <RouterLink to="/new-engine" class="link">Enter the first one</RouterLink>, crank it, and its first
+      test becomes the baseline.
     </p>
     <p v-else-if="rack.data.value && shown.length === 0" class="py-8">No engine of that name.</p>
 
+    <ol v-if="entered.length" class="border-t border-rule">
+      <li v-for="[id, name] in entered" :key="id" data-entered>
+        <RouterLink :to="`/engines/${id}`" class="flex min-h-14 items-center gap-4 hover:bg-sheet">
+          <span class="text-2xl font-semibold">{{ name }}</span>
+          <span class="text-soft">entered here, waiting to be sent</span>
+        </RouterLink>
+      </li>
+    </ol>
     <ol class="border-t border-rule">
       <li v-for="(e, i) in shown" :key="e.id" class="border-b border-rule">
         <RouterLink
@@ -107,5 +124,13 @@ useKeys([
         </RouterLink>
       </li>
     </ol>
+    <details v-if="rack.data.value?.away.length" class="mt-6">
+      <summary class="min-h-11 content-center text-soft">{{ rack.data.value.away.length }} put away or struck</summary>
+      <ul>
+        <li v-for="e in rack.data.value.away" :key="e.id">
+          <RouterLink :to="`/engines/${e.id}`" class="link flex min-h-11 items-center">{{ e.name }}</RouterLink>
+        </li>
+      </ul>
+    </details>
   </main>
 </template>

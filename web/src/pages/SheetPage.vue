@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { useSheet } from '@/composables/useSheet'
+import { useUndo } from '@/outbox/useUndo'
 import { useEventListener } from '@vueuse/core'
 import FindingsStep from '@/sheet/FindingsStep.vue'
 import LeakStep from '@/sheet/LeakStep.vue'
@@ -13,7 +14,8 @@ import PutBackStep from '@/sheet/PutBackStep.vue'
 const props = defineProps<{ engine: string; session: string; step?: string }>()
 const router = useRouter()
 const work = useSheet(props.engine, props.session)
-const { sheet, query, outbox } = work
+const { sheet, query } = work
+const { undo } = useUndo()
 
 const steps = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
 const here = computed(
@@ -42,16 +44,6 @@ const whole = computed<Record<string, boolean | undefined>>(() => {
     look: (s.session.observations?.length ?? 0) > 0,
     'put-back': ticked(s.after),
   }
-})
-
-// Pulls and leak-downs that are refused come back into their field; anything else is named here and let go.
-const lost = ref('')
-watch(outbox.refused, (r) => {
-  if (!r || r.entry.method || r.entry.body.mode !== undefined || r.entry.body.supply !== undefined) return
-  const { what, finding, value, note, why } = r.entry.body
-  const typed = [what, finding, value, note, why].filter(Boolean).join(', ')
-  lost.value = `Not kept: ${r.problem.errors?.[0]?.message ?? r.problem.detail ?? 'refused'} (${typed})`
-  void outbox.drop()
 })
 
 // On a phone the steps are wider than the screen: the one in front stays in sight.
@@ -117,16 +109,16 @@ useEventListener(window, 'keydown', (event) => {
         >
       </nav>
       <p class="ml-auto text-soft" role="status" data-kept>
-        <span v-if="outbox.waiting.value.length" class="font-semibold text-ink"
-          >{{ outbox.waiting.value.length }} waiting to be sent ·
+        <span v-if="work.waitingCount.value" class="font-semibold text-ink"
+          >{{ work.waitingCount.value }} waiting to be sent ·
         </span>
         <span class="figures">{{ sheet.kept }}</span> {{ sheet.kept === 1 ? 'reading' : 'readings' }} kept
+        <RouterLink :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`" class="link ml-2"
+          >record</RouterLink
+        >
+        <button class="link ml-3 min-h-11" @click="undo">undo</button>
       </p>
     </header>
-    <p v-if="outbox.unreachable.value" class="border-l-4 border-watch pl-3" role="alert" data-waiting>
-      Braxel cannot be reached. What you enter is kept in this browser and sent when it is back.
-    </p>
-    <p v-if="lost" class="border-l-4 border-act pl-3 font-semibold" role="alert">{{ lost }}</p>
     <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'dry'" key="dry" :work="work" mode="dry" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'wet'" key="wet" :work="work" mode="wet" @done="onward" @leave="leave" />

@@ -2,10 +2,12 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, ask, faultOf } from '@/api/client'
+import { faultOf } from '@/api/client'
 import { engineQuery, rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
+import { today } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
+import { drop, tell } from '@/outbox/useOutbox'
 import AirDrawing from '@/sums/AirDrawing.vue'
 import BarsDrawing from '@/sums/BarsDrawing.vue'
 import CylinderDrawing from '@/sums/CylinderDrawing.vue'
@@ -64,13 +66,18 @@ const faces = computed(() => (answer.value?.faces_kpa as number[] | undefined)?.
 
 async function keep() {
   const words = results.value.map((r) => `${r.words} ${r.text} ${unitOf(r.quantity)}`.trim()).join(', ')
-  await ask(
-    api.POST('/api/engines/{engine}/notes', {
-      params: { path: { engine: engine.value } },
-      body: { text: `${tool.value.title}: ${words}` },
-    }),
-  )
-  noted.value = `Kept in ${page.data.value?.engine.name}’s notebook.`
+  const { is, answer, entry } = await tell({
+    kind: 'note',
+    engine: engine.value,
+    body: { date: today(), text: `${tool.value.title}: ${words}` },
+  })
+  if (is === 'refused') await drop(entry.id)
+  noted.value =
+    is === 'refused'
+      ? (answer?.why ?? 'Not kept')
+      : is === 'waiting'
+        ? 'It waits to be sent.'
+        : `Kept in ${page.data.value?.engine.name}’s notebook.`
 }
 watch([tool, engine], () => (noted.value = ''))
 useKeys([{ keys: ['Tab'], does: 'next figure' }])

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { nanoid } from 'nanoid'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { api, ask, Refused } from '@/api/client'
@@ -9,6 +8,7 @@ import CrankWheel from '@/components/CrankWheel.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { drop } from '@/outbox/useOutbox'
 import { boresOf } from './bores'
 import KeyPad from './KeyPad.vue'
 import LeakTable from './LeakTable.vue'
@@ -20,7 +20,6 @@ type Path = Schemas['Path']
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
-const { outbox } = props.work
 const sheet = computed(() => props.work.sheet.value!)
 
 const chosen = ref<number>()
@@ -82,7 +81,7 @@ async function look() {
     preview.value = await ask(
       api.POST('/api/engines/{engine}/sessions/{session}/preview', {
         params: { path: { engine, session } },
-        body: body(),
+        body: { ...body(), test: session },
       }),
     )
     fault.value = ''
@@ -90,14 +89,6 @@ async function look() {
     if (error instanceof Refused) fault.value = error.message
   }
 }
-
-watch(outbox.refused, (refused) => {
-  if (!refused || refused.entry.body.supply === undefined) return
-  fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
-  held.value = String(refused.entry.body.held ?? refused.entry.body.pct)
-  chosen.value = refused.entry.body.cylinder as number
-  void outbox.drop()
-})
 
 const focus = () => (field.value === 'supply' ? supplyField.value : heldField.value)?.focus()
 
@@ -112,12 +103,19 @@ async function keep() {
     asking.value = true
     return
   }
-  const entry = { ...body(), key: nanoid() }
+  const entered = body()
+  const typed = held.value
   held.value = ''
   paths.value = armed.value = undefined
   asking.value = false
   chosen.value = undefined
-  await props.work.post('leakdown', entry)
+  const { is, answer, entry } = await props.work.enter('leakdown', entered)
+  // What is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
+  if (is !== 'refused' || held.value !== '') return
+  fault.value = answer?.why ?? 'not kept'
+  held.value = typed
+  chosen.value = entered.cylinder
+  await drop(entry.id)
 }
 
 function place(where: Path['where']) {
@@ -169,7 +167,7 @@ function askStrike() {
 async function strike(why: string) {
   const key = striking.value!.key
   striking.value = undefined
-  await props.work.strike('leakdown', key, why)
+  await props.work.strike(key, why)
   focus()
 }
 
@@ -229,7 +227,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           <div class="flex items-end gap-x-5">
             <p class="figures text-[5rem] leading-none sm:text-[6.5rem] font-semibold" data-current>{{ current }}</p>
             <p class="pb-2 text-lg text-soft">
-              {{ cell.place }}<br />
+              <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
               <template v-if="cell.baseline_pct !== undefined"
                 >baseline <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
               >

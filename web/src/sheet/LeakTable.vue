@@ -30,7 +30,10 @@ defineEmits<{ pick: [cylinder: number] }>()
         :class="{ 'text-soft line-through': a?.struck }"
         :title="a?.struck"
       >
-        <th scope="row" class="figures py-1.5 pl-2 text-left text-lg font-semibold">{{ i === 0 ? c.cylinder : '' }}</th>
+        <th scope="row" class="figures py-1.5 pl-2 text-left text-lg font-semibold">
+          {{ i === 0 ? c.cylinder : ''
+          }}<span v-if="i === 0 && c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
+        </th>
         <template v-if="a">
           <td class="figures text-right">{{ a.supply }}</td>
           <td class="figures text-right">{{ Number(a.held.toFixed(1)) }}</td>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { wordsQuery } from '@/api/queries'
@@ -8,6 +7,7 @@ import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { drop } from '@/outbox/useOutbox'
 import { small } from './photo'
 
 type Observation = Schemas['Observation']
@@ -23,7 +23,10 @@ const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
 const chosen = ref<number>()
 const plugOf = (c: number) =>
   [
-    ...props.work.waiting('observations').map((e) => e.body as unknown as Observation),
+    ...props.work
+      .waiting('look')
+      .map((e) => e.body)
+      .reverse(),
     ...[...noted.value].reverse(),
   ].find((o) => o.what === 'plug' && o.cylinder === c)?.finding
 const plug = computed(() => chosen.value ?? order.value.find((c) => !plugOf(c)) ?? order.value.at(-1)!)
@@ -32,7 +35,7 @@ async function read(finding: string | undefined) {
   if (!finding) return
   const cylinder = plug.value
   chosen.value = undefined
-  await props.work.post('observations', { what: 'plug', cylinder, finding, key: nanoid() })
+  await props.work.enter('look', { what: 'plug', cylinder, finding })
 }
 
 const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: string }[] = [
@@ -55,13 +58,18 @@ async function keep() {
   if (value !== undefined && !Number.isFinite(value)) return (fault.value = `“${form.value}” is not a figure`)
   if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
   fault.value = ''
-  const body: Observation = { what: form.what, key: nanoid() }
+  const body: Observation = { what: form.what }
   if (kind.value.each && form.cylinder) body.cylinder = form.cylinder
   if (form.finding) body.finding = form.finding
   if (value !== undefined) Object.assign(body, { value, unit: kind.value.unit })
   if (form.note) body.note = form.note
+  const typed = { finding: form.finding, value: form.value, note: form.note }
   Object.assign(form, { finding: '', value: '', note: '' })
-  await props.work.post('observations', body)
+  const { is, answer, entry } = await props.work.enter('look', body)
+  if (is !== 'refused') return
+  Object.assign(form, typed)
+  fault.value = answer?.why ?? 'not kept'
+  await drop(entry.id)
 }
 
 const picture = ref('')
@@ -71,15 +79,15 @@ async function photo(event: Event) {
   if (!file) return
   picture.value = 'making it small…'
   try {
-    const answer = await fetch(`${props.work.base}/photos/${nanoid()}?note=${encodeURIComponent(form.note)}`, {
-      method: 'PUT',
-      headers: { 'Content-Type': 'image/jpeg' },
-      body: await small(file),
-    })
-    picture.value = answer.ok ? '' : (((await answer.json()) as { detail?: string }).detail ?? 'not kept')
-    await props.work.query.refetch()
+    const { is, answer, entry } = await props.work.enter(
+      'photo',
+      { note: form.note || undefined, cylinder: form.cylinder || undefined },
+      await small(file),
+    )
+    picture.value = is === 'refused' ? (answer?.why ?? 'not kept') : is === 'waiting' ? 'It waits to be sent.' : ''
+    if (is === 'refused') await drop(entry.id)
   } catch {
-    picture.value = 'Not kept: Braxel cannot be reached, or this is no picture. Try it again.'
+    picture.value = 'This is no picture that can be read here.'
   }
   field.value = ''
 }
@@ -173,7 +181,7 @@ useKeys([
         >
           <img
             v-if="o.finding === 'photo'"
-            :src="`${work.base}/photos/${o.key}`"
+            :src="`/api/engines/${encodeURIComponent(work.engine)}/sessions/${encodeURIComponent(work.session)}/photos/${o.key}`"
             :alt="o.note || 'photo of this test'"
             class="h-20"
           />

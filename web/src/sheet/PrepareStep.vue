@@ -20,7 +20,7 @@ const protocols = useQuery(protocolsQuery)
 const testers = useQuery(testersQuery)
 const list = useTemplateRef('list')
 
-type Head = Schemas['SessionHead']
+type Head = Parameters<Work['patch']>[0]
 const set = (head: Head) => props.work.patch(head)
 const condition = (part: Schemas['Conditions']) => set({ conditions: part })
 const fault = (field: string) => faults[field] ?? faultOf(props.work.headProblem.value, field)
@@ -36,15 +36,15 @@ watch(props.work.headProblem, (problem) => {
   }
 })
 watch(
-  () => [props.work.waiting('').length, sheet.value.revision] as const,
+  () => [props.work.headWaits.value, sheet.value.revision] as const,
   ([onTheWay]) => onTheWay || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
 )
-function figure(field: string, event: Event, keep: (value: number) => unknown) {
+function figure(field: string, event: Event, keep: (value: number | null) => unknown) {
   const text = (event.target as HTMLInputElement).value.trim()
   if (typed[field] === text) return // it is on its way already, or stands there refused
   delete faults[field]
-  if (text === '') return delete typed[field]
   typed[field] = text
+  if (text === '') return keep(null)
   const value = Number(text.replace(',', '.'))
   if (Number.isFinite(value)) return keep(value)
   faults[field] = `“${text}” is not a figure`
@@ -62,9 +62,11 @@ function protocol(id: string) {
 /** The rule of stopping, with the usual figure for it. */
 const crank = (rule: string) =>
   condition({
-    cranking: { plateau: { rule: 'plateau' }, count: { rule: 'count', count: 6 }, time: { rule: 'time', seconds: 5 } }[
-      rule
-    ] as Schemas['Cranking'],
+    cranking: {
+      plateau: { rule: 'plateau', count: null, seconds: null },
+      count: { rule: 'count', count: 6, seconds: null },
+      time: { rule: 'time', seconds: 5, count: null },
+    }[rule] as unknown as Schemas['Cranking'],
   })
 
 const figures = [
@@ -103,6 +105,10 @@ useKeys([
       <h2 class="text-2xl font-medium">Make ready, make safe</h2>
       <p class="mb-2 text-soft">
         The list fits this engine where it stands. A bar at the side: it keeps somebody from harm.
+      </p>
+      <p v-if="work.draft.value" class="border-l-4 border-watch py-1 pl-3 text-lg" data-draft>
+        Braxel cannot be reached: the list for this engine comes when it is back. Fuel off, spark off, in neutral and
+        chocked, throttle held open, every lead and fuse that comes off noted; hands clear of belts and fan.
       </p>
       <TickList ref="list" :work="work" :tasks="sheet.before" />
       <div class="mt-4 flex flex-wrap gap-3">
@@ -183,7 +189,9 @@ useKeys([
           inputmode="numeric"
           :value="typed['conditions.cranking.count'] ?? c.cranking.count"
           @change="
-            figure('conditions.cranking.count', $event, (v) => condition({ cranking: { rule: 'count', count: v } }))
+            figure('conditions.cranking.count', $event, (v) =>
+              condition({ cranking: { rule: 'count', count: v ?? undefined } }),
+            )
           "
         />
       </LabelledField>
@@ -197,7 +205,9 @@ useKeys([
           inputmode="decimal"
           :value="typed['conditions.cranking.seconds'] ?? c.cranking.seconds"
           @change="
-            figure('conditions.cranking.seconds', $event, (v) => condition({ cranking: { rule: 'time', seconds: v } }))
+            figure('conditions.cranking.seconds', $event, (v) =>
+              condition({ cranking: { rule: 'time', seconds: v ?? undefined } }),
+            )
           "
         />
       </LabelledField>
@@ -218,7 +228,7 @@ useKeys([
           class="field figures"
           inputmode="decimal"
           :value="typed[`conditions.${f.key}`] ?? c[f.key]"
-          @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v }))"
+          @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v } as Schemas['Conditions']))"
         />
       </LabelledField>
       <LabelledField label="Tested by" :fault="fault('operator')">

@@ -5,6 +5,7 @@ import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import { useKeys } from '@/composables/useKeys'
+import { drop } from '@/outbox/useOutbox'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import { boresOf } from './bores'
 import { stopWhen } from './cranking'
@@ -14,7 +15,7 @@ import StrikeDialog from './StrikeDialog.vue'
 
 const props = defineProps<{ work: Work; mode: Mode }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
-const { sheet, outbox } = props.work
+const { sheet } = props.work
 const pulling = usePulls(props.work, props.mode)
 const { cells, current, prompt, last } = pulling
 
@@ -46,40 +47,28 @@ watch(
 
 const cell = computed(() => cells.value.find((c) => c.cylinder === current.value))
 const pulls = computed(() => cell.value?.pulls ?? [])
-const doubt = computed(() => (outbox.refused.value?.status === 409 ? outbox.refused.value : undefined))
-
-// A figure that the server refuses comes back into the field, marked; a doubted one waits for the second Enter.
-watch(outbox.refused, backAgain, { immediate: true })
-function backAgain(refused: typeof outbox.refused.value) {
-  if (refused?.entry.body.mode !== props.mode) return
-  if (refused.entry.body.value !== undefined) typed.value = String(refused.entry.body.value)
-  if (refused.status === 409) return
-  fault.value = refused.problem.errors?.[0]?.message ?? refused.problem.detail ?? 'not kept'
-  pulling.choose(refused.entry.body.cylinder as number | undefined)
-  void outbox.drop()
-}
+/** A pull of this cylinder that is on record and counts for nothing until somebody says that it is as read. */
+const doubted = computed(() => pulls.value.filter((p) => !p.struck && p.doubt).at(-1))
 
 async function keep() {
-  if (doubt.value) {
-    if (Number(typed.value) === doubt.value.entry.body.value) {
-      typed.value = ''
-      return outbox.confirm()
-    }
-    const again = typed.value
-    pulling.choose(doubt.value.entry.body.cylinder as number)
-    await outbox.drop()
-    typed.value = again
-  }
   const text = typed.value.replace(',', '.').trim()
+  if (text === '' && doubted.value?.key) return props.work.asRead(doubted.value.key)
   if (text === '') return prompt.value?.cylinder === 0 && emit('done')
   const value = Number(text)
   if (!Number.isFinite(value) || value < 0) {
     fault.value = `“${typed.value}” is not a reading: type a figure such as 151`
     return
   }
+  const cylinder = current.value
   typed.value = ''
   fault.value = ''
-  await pulling.pull(value, unit.value, known.value)
+  const { is, answer, entry } = await pulling.pull(value, unit.value, known.value)
+  // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
+  if (is !== 'refused' || typed.value !== '') return
+  typed.value = text
+  fault.value = answer?.why ?? 'not kept'
+  pulling.choose(cylinder)
+  await drop(entry.id)
 }
 
 /** Takes the last pull back: its figure returns to the field, and the pull is struck. */
@@ -88,7 +77,7 @@ async function takeBack() {
     .flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder })))
     .find((p) => p.key === last.value)
   if (!pull?.key) return
-  await props.work.strike('pulls', pull.key, 'taken back')
+  await props.work.strike(pull.key, 'taken back')
   pulling.choose(pull.cylinder)
   typed.value = String(pull.value)
 }
@@ -102,7 +91,7 @@ async function strike(why: string) {
   const key = striking.value!.key
   const cylinder = current.value
   striking.value = undefined
-  await props.work.strike('pulls', key, why)
+  await props.work.strike(key, why)
   pulling.choose(cylinder)
   input.value?.focus()
 }
@@ -159,7 +148,7 @@ function pick(cylinder: number) {
       <div class="mt-3 flex items-end gap-x-6">
         <p class="figures text-[5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
         <p class="pb-3 text-lg text-soft">
-          {{ cell.place }}<br />
+          <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
           <template v-if="cell.baseline"
             >baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template
           >
@@ -195,7 +184,10 @@ function pick(cylinder: number) {
         />
       </label>
       <div class="min-h-8 text-lg" aria-live="assertive">
-        <p v-if="doubt" class="font-semibold" data-doubt>{{ doubt.problem.detail }} Enter keeps it; or type it anew.</p>
+        <p v-if="doubted" class="font-semibold" data-doubt>
+          {{ doubted.doubt }} {{ doubted.value }} is on record and does not count yet. Enter says it is as read; or pull
+          again.
+        </p>
         <p v-else-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
       </div>
 
@@ -206,7 +198,7 @@ function pick(cylinder: number) {
       />
       <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="keep">
-          {{ doubt ? 'Keep it as read' : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
+          {{ doubted && !typed ? 'It is as read' : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
           <KeyCap class="max-sm:hidden">Enter</KeyCap>
         </button>
         <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">

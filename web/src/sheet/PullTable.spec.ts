@@ -29,7 +29,8 @@ describe('PullTable', () => {
       cells,
       unit: 'psi',
       current: 2,
-      waiting: (c: number) => (c === 2 ? [{ id: 1, sheet: '', path: '', body: { value: 147 } }] : []),
+      waiting: (c: number) =>
+        (c === 2 ? [{ id: 'w', body: { value: 147 } }] : []) as unknown as Schemas['pull_entry'][],
     },
   })
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import type { Entry } from '@/composables/useOutbox'
 import type { Schemas } from '@/api/client'
 
-defineProps<{ cells: Schemas['Cell'][]; unit: string; current: number; waiting: (cylinder: number) => Entry[] }>()
+type Pull = Schemas['pull_entry']
+
+defineProps<{ cells: Schemas['Cell'][]; unit: string; current: number; waiting: (cylinder: number) => Pull[] }>()
 defineEmits<{ pick: [cylinder: number] }>()
 </script>
 
@@ -25,11 +26,15 @@ defineEmits<{ pick: [cylinder: number] }>()
         :data-cylinder="c.cylinder"
         @click="$emit('pick', c.cylinder)"
       >
-        <th class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold" scope="row">{{ c.cylinder }}</th>
+        <th class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold" scope="row">
+          {{ c.cylinder }}<span v-if="c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
+        </th>
         <td class="figures">
           <template v-for="p in c.pulls" :key="p.key">
             <s v-if="p.struck" class="mr-3 text-soft" :title="p.struck">{{ p.value }}</s>
-            <span v-else class="mr-3">{{ p.value }}</span>
+            <span v-else class="mr-3" :class="{ 'text-soft': p.doubt }" :title="p.doubt"
+              >{{ p.value }}<template v-if="p.doubt"> as read?</template></span
+            >
           </template>
           <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent"
             >{{ e.body.value }}…</span

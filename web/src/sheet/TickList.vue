@@ -8,13 +8,13 @@ const props = defineProps<{ work: Work; tasks: Schemas['Task'][] }>()
 // A tick that is still on its way counts as made.
 const ticked = computed(() => {
   const all = new Set(props.work.sheet.value?.session.ticks ?? [])
-  for (const e of props.work.waiting('ticks')) {
-    if (e.body.done) all.add(e.body.line as string)
-    else all.delete(e.body.line as string)
+  for (const e of props.work.waiting('tick')) {
+    if (e.body.done) all.add(e.body.line)
+    else all.delete(e.body.line)
   }
   return all
 })
-const tick = (id: string, done: boolean) => props.work.post('ticks', { line: id, done })
+const tick = (id: string, done: boolean) => props.work.enter('tick', { line: id, done })
 defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).forEach((t) => void tick(t.id, true)) })
 </script>
 

@@ -1,0 +1,89 @@
+import { ref } from 'vue'
+import type { Entry } from './disk'
+
+/** What this device entered last, so that it can be undone from any page. */
+export interface Mine {
+  id: string
+  engine?: string
+  kind: Entry['kind']
+  words: string
+}
+
+const key = 'braxel.mine'
+const most = 50
+
+function read(): Mine[] {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? '[]') as Mine[]
+  } catch {
+    return []
+  }
+}
+function write(list: Mine[]) {
+  localStorage.setItem(key, JSON.stringify(list.slice(-most)))
+  count.value = list.length
+}
+export const count = ref(read().length)
+
+export function remember(entry: Entry) {
+  write([...read(), { id: entry.id, engine: entry.engine, kind: entry.kind, words: wordsOf(entry) }])
+}
+
+/** Takes the last entry off the list. */
+export function last(): Mine | undefined {
+  const list = read()
+  const one = list.pop()
+  write(list)
+  return one
+}
+
+export function forget(id: string) {
+  write(read().filter((m) => m.id !== id))
+}
+
+const names: Record<Entry['kind'], string> = {
+  engine: 'the engine',
+  build: 'a build',
+  event: 'an event',
+  note: 'a note',
+  test: 'a test’s head',
+  whole: 'a test',
+  pull: 'a pull',
+  leakdown: 'a leak-down',
+  look: 'what was seen',
+  photo: 'a photo',
+  tick: 'a tick',
+  strike: 'a strike',
+  unstrike: 'a strike taken back',
+  move: 'a move',
+  'as-read': 'a confirmation',
+  tester: 'a tester',
+  protocol: 'a protocol',
+}
+
+/** An entry in a few words, for a list of what waits. */
+export function wordsOf(entry: Entry): string {
+  const b = entry.body as Record<string, unknown>
+  const place = b.cylinder ? ` of ${String(b.cylinder)}` : ''
+  switch (entry.kind) {
+    case 'pull':
+      return `${String(b.value)} ${String(b.unit)}${place}, ${String(b.mode)}`
+    case 'leakdown':
+      return `leak-down${place}: ${String(b.supply)} in, ${b.held === undefined ? `${String(b.pct)} %` : `${String(b.held)} held`}`
+    case 'look':
+      return [`${String(b.what)}${place}`, b.finding, b.value, b.unit, b.note].filter(Boolean).join(', ')
+    case 'tick':
+      return `${b.done ? 'ticked' : 'unticked'} ${String(b.line)}`
+    case 'strike':
+      return `a strike: ${String(b.why)}`
+  }
+  const said =
+    b.name ??
+    b.what ??
+    b.text ??
+    b.note ??
+    Object.keys(b)
+      .filter((k) => k !== 'id')
+      .join(', ')
+  return `${names[entry.kind]}: ${String(said).replaceAll('_', ' ')}`
+}

@@ -1,0 +1,254 @@
+import { nanoid } from 'nanoid'
+import { computed, ref, shallowRef } from 'vue'
+import type { Problem, Schemas } from '@/api/client'
+import { disk, lease, release, tab, type Answer, type Entry, type Waiting } from './disk'
+import { remember } from './mine'
+
+export type { Answer, Entry, Waiting } from './disk'
+export type Kind = Entry['kind']
+type BodyOf<K extends Kind> = Extract<Entry, { kind: K }>['body']
+
+/** What is typed of an entry; its name, its time and who typed it are added here. */
+export interface Typed<K extends Kind = Kind> {
+  kind: K
+  engine?: string
+  body: BodyOf<K>
+  was?: Record<string, unknown>
+  sure?: boolean
+}
+
+/** What became of an entry: kept or refused by the server, or waiting for it. */
+export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer?: Answer }
+
+type Sheet = Schemas['Sheet']
+export type News = { engines: string[]; sheet?: Sheet }
+
+const all = shallowRef<Waiting[]>([])
+const unreachable = ref(false)
+const listeners = new Set<(news: News) => void>()
+const answers = new Map<string, Answer>()
+/** The sheet that is open in this tab: the answer to its entries brings it along. */
+let open: { engine: string; test: string } | undefined
+
+/** A word between the tabs of this browser: the outbox has changed, or something was answered. */
+interface Word {
+  from: string
+  answered?: Answer[]
+  news?: News
+  unreachable?: boolean
+}
+const channel = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('braxel')
+channel?.addEventListener('message', (event: MessageEvent<Word>) => {
+  for (const a of event.data.answered ?? []) answers.set(a.id, a)
+  if (event.data.unreachable !== undefined) unreachable.value = event.data.unreachable
+  if (event.data.news) listeners.forEach((listen) => listen(event.data.news!))
+  void load()
+})
+const say = (word: Omit<Word, 'from'> = {}) => channel?.postMessage({ from: tab, ...word })
+
+async function load() {
+  all.value = await (await disk).getAll('outbox')
+}
+
+/** Who signs what is typed on this device. */
+export function device(): string {
+  const have = localStorage.getItem('braxel.by')
+  if (have) return have
+  const name = `${/Mobi|Android/.test(navigator.userAgent) ? 'phone' : 'computer'} ${nanoid(3)}`
+  localStorage.setItem('braxel.by', name)
+  return name
+}
+
+const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
+
+/** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
+export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
+  const entry = plain({ id: nanoid(), at: new Date().toISOString(), by: device(), ...typed }) as unknown as Entry
+  const db = await disk
+  const tx = db.transaction(['outbox', 'pictures'], 'readwrite')
+  if (picture) await tx.objectStore('pictures').put({ id: entry.id, picture })
+  const n = await tx.objectStore('outbox').add({ entry })
+  await tx.done
+  remember(entry)
+  all.value = [...all.value, { n, entry }]
+  say()
+  await flush()
+  return outcome(entry)
+}
+
+/** How long an answer to another tab's sending is waited for. */
+const patient = 3000
+
+async function outcome(entry: Entry): Promise<Outcome> {
+  for (const end = Date.now() + patient; ;) {
+    const waiting = all.value.find((w) => w.entry.id === entry.id)
+    if (!waiting) return { is: 'kept', entry, answer: answers.get(entry.id) }
+    if (waiting.refused) return { is: 'refused', entry, answer: waiting.refused }
+    if (unreachable.value || Date.now() > end) return { is: 'waiting', entry }
+    await new Promise((resolve) => setTimeout(resolve, 30))
+    if (!sending) await flush()
+  }
+}
+
+let sending: Promise<void> | undefined
+/** Sends what waits, in order, as the only tab that does so. */
+export function flush(): Promise<void> {
+  sending ??= sendAll().finally(() => (sending = undefined))
+  return sending
+}
+
+/** A connection that is lost without a word would hold up all that waits behind it. */
+const patience = 8000
+const atOnce = 100
+
+async function sendAll() {
+  for (;;) {
+    await load()
+    const next = all.value.filter((w) => !w.refused).slice(0, atOnce)
+    if (next.length === 0) return
+    if (!(await lease('sender', patience + 2000))) return
+    try {
+      if (!(await send(next))) return
+    } finally {
+      await release('sender')
+    }
+  }
+}
+
+/** Sends entries and takes in what became of each. It is false when the server could not take them now. */
+async function send(next: Waiting[]): Promise<boolean> {
+  try {
+    const refusedPictures = await sendPictures(next)
+    const ready = next.filter((w) => !refusedPictures.has(w.entry.id))
+    const response = await fetch('/api/entries', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ entries: ready.map((w) => w.entry), ...(open ? { sheet: open } : {}) }),
+      signal: AbortSignal.timeout(patience),
+    })
+    if (response.ok) {
+      const out = (await response.json()) as Schemas['EntriesOut']
+      await take(next, [...out.answers, ...refusedPictures.values()])
+      away(false)
+      spread({ engines: [...new Set(next.map((w) => w.entry.engine ?? ''))], sheet: out.sheet })
+      return true
+    }
+    // The server is there, and will never take these as they are: one by one, so that it is known which.
+    if ([400, 413, 422].includes(response.status)) {
+      if (next.length > 1) {
+        for (const one of next) if (!(await send([one]))) return false
+        return true
+      }
+      const problem = (await response.json().catch(() => ({}))) as Problem
+      const id = next[0]!.entry.id
+      await take(next, [{ id, result: 'refused', why: problem.detail ?? 'not kept' }])
+      return true
+    }
+  } catch {
+    // Silence: it is kept here, and sent again.
+  }
+  away(true)
+  return false
+}
+
+/** Pictures go before their entries, so that none is noted without its picture. */
+async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
+  const refused = new Map<string, Answer>()
+  for (const { entry } of next.filter((w) => w.entry.kind === 'photo')) {
+    const kept = await (await disk).get('pictures', entry.id)
+    if (!kept) continue
+    const response = await fetch(`/api/photos/${entry.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'image/jpeg' },
+      body: kept.picture,
+      signal: AbortSignal.timeout(patience * 4),
+    })
+    if ([409, 413, 422].includes(response.status)) {
+      const problem = (await response.json().catch(() => ({}))) as Problem
+      refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? 'the picture was not kept' })
+    } else if (!response.ok) throw new Error('not now')
+  }
+  return refused
+}
+
+async function take(next: Waiting[], found: Answer[]) {
+  const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
+  for (const answer of found) {
+    const waiting = next.find((w) => w.entry.id === answer.id)
+    if (!waiting) continue
+    answers.set(answer.id, answer)
+    if (answer.result === 'refused') {
+      void tx.objectStore('outbox').put({ n: waiting.n!, entry: waiting.entry, refused: answer })
+    } else {
+      void tx.objectStore('outbox').delete(waiting.n!)
+      void tx.objectStore('pictures').delete(waiting.entry.id)
+    }
+  }
+  await tx.done
+  await load()
+  say({ answered: found })
+}
+
+function away(is: boolean) {
+  if (unreachable.value === is) return
+  unreachable.value = is
+  say({ unreachable: is })
+}
+
+/** Tells this tab and the others what has changed. */
+export function spread(news: News) {
+  listeners.forEach((listen) => listen(news))
+  say({ news: plain(news) })
+}
+
+/** Takes an entry out of the outbox by hand: it was never kept anywhere else. */
+export async function drop(id: string) {
+  const waiting = all.value.find((w) => w.entry.id === id)
+  if (!waiting) return
+  const db = await disk
+  await db.delete('outbox', waiting.n!)
+  await db.delete('pictures', id)
+  await load()
+  say()
+}
+
+/** Puts an entry on its way again, as it is or mended; those that were refused behind it are tried again, too. */
+export async function again(id: string, change: Partial<Entry> = {}) {
+  const db = await disk
+  const waiting = all.value.find((w) => w.entry.id === id)
+  if (!waiting) return
+  const entry = plain({ ...waiting.entry, ...change }) as Entry
+  await db.put('outbox', { n: waiting.n!, entry })
+  for (const other of all.value)
+    if (other.refused && other.entry.engine === entry.engine && other.n! > waiting.n!)
+      await db.put('outbox', { n: other.n!, entry: other.entry })
+  await load()
+  say()
+  await flush()
+}
+
+/** Says which sheet is open in this tab. */
+export function show(sheet: typeof open) {
+  open = sheet
+}
+
+export function onNews(listen: (news: News) => void) {
+  listeners.add(listen)
+  return () => listeners.delete(listen)
+}
+
+/** Starts the sender of this tab: what another page, or an earlier day, left behind is sent from whichever page is open. */
+export function startOutbox() {
+  void load().then(flush)
+  setInterval(() => void (all.value.some((w) => !w.refused) && flush()), 1500)
+}
+
+export const outbox = {
+  all: computed(() => all.value),
+  waiting: computed(() => all.value.filter((w) => !w.refused)),
+  refused: computed(() => all.value.filter((w) => w.refused)),
+  unreachable: computed(() => unreachable.value),
+}
+
+/** What waits of an engine, in order. */
+export const waitingOf = (engine: string) => all.value.filter((w) => w.entry.engine === engine && !w.refused)
