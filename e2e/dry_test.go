@@ -10,8 +10,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"braxel/internal/core/log"
-	"braxel/internal/core/sheet"
 	"braxel/internal/server"
 )
 
@@ -40,7 +38,7 @@ func kept(n int) string {
 func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
-	s.post(t, "/api/engines", v8, nil)
+	s.siskin(t, v8)
 
 	page := s.open(t, "/", 1280, 800)
 	see(t, page, "li", "Siskin")
@@ -67,8 +65,7 @@ func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
 	assert.Equal(t, 64, k.count, "three digits and one Enter a pull, nothing more")
 	see(t, page, "[data-prompt]", "All cylinders read")
 
-	var got sheet.Sheet
-	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	got := s.sheet(t, "siskin")
 	for _, cell := range got.Cells {
 		require.Len(t, cell.Pulls, 2)
 		for i, p := range cell.Pulls {
@@ -82,14 +79,19 @@ func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
 // enter makes a whole dry test through the API, two pulls a cylinder.
 func (s *shop) enter(t *testing.T, engine string, psi map[int]float64) {
 	t.Helper()
-	var session log.Session
-	s.post(t, "/api/engines/"+engine+"/sessions", map[string]any{}, &session)
+	var page server.EnginePage
+	s.get(t, "/api/engines/"+engine, &page)
+	test := fmt.Sprint("test-", len(page.Tests)+1)
+	begin := page.Begin
+	begin.ID, begin.Open = test, false
+	entries := []map[string]any{{"id": test, "engine": engine, "kind": "test", "body": begin}}
 	for c, v := range psi {
 		for i := range 2 {
-			s.post(t, fmt.Sprintf("/api/engines/%s/sessions/%s/pulls", engine, session.ID),
-				server.PullIn{Key: fmt.Sprintf("%s-%d-%d-key", session.ID, c, i), Cylinder: c, Mode: "dry", Value: v, Unit: "psi", Confirmed: true}, nil)
+			entries = append(entries, map[string]any{"id": fmt.Sprintf("%s-%d-%d", test, c, i), "engine": engine, "kind": "pull", "sure": true,
+				"body": map[string]any{"test": test, "cylinder": c, "mode": "dry", "value": v, "unit": "psi"}})
 		}
 	}
+	s.tell(t, entries...)
 }
 
 func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
@@ -104,7 +106,7 @@ func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := serve(t, 0, "serve", "--data", t.TempDir())
-			s.post(t, "/api/engines", v8, nil)
+			s.siskin(t, v8)
 			s.enter(t, "siskin", right)
 			now := map[int]float64{}
 			for cylinder, v := range right {
@@ -134,8 +136,10 @@ func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
 
 	k.pull(t, 51)
 	see(t, page, "[data-doubt]", "As read. 1 made 188 psi")
-	press(t, page, input.Enter)
 	until(t, page, kept(1))
+	see(t, page, "[data-cylinder='1']", "51 as read")
+	press(t, page, input.Enter)
+	until(t, page, `() => !document.querySelector('[data-doubt]')`)
 
 	press(t, page, 'x')
 	see(t, page, "[role=dialog]", "Strike 51 psi of cylinder 1")
@@ -161,7 +165,7 @@ func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
 func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
-	s.post(t, "/api/engines", v8, nil)
+	s.siskin(t, v8)
 	page := s.open(t, "/", 1280, 800)
 	see(t, page, "li", "Siskin")
 	begin(t, page)
@@ -174,8 +178,7 @@ func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
 	}
 	s = serve(t, port, "serve", "--data", data)
 	until(t, page, kept(6))
-	var got sheet.Sheet
-	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	got := s.sheet(t, "siskin")
 	var landed []int
 	for _, cell := range got.Cells[:3] {
 		for _, p := range cell.Pulls {
@@ -188,7 +191,7 @@ func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
 func TestTheSheetOpensWhileTheServerIsAway(t *testing.T) {
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
-	s.post(t, "/api/engines", v8, nil)
+	s.siskin(t, v8)
 	page := s.open(t, "/", 390, 844)
 	see(t, page, "li", "Siskin")
 	until(t, page, `() => !!navigator.serviceWorker.controller`)

@@ -4,9 +4,9 @@ package e2e
 import (
 	"bufio"
 	"context"
-	"encoding/json"
 	"flag"
 	"fmt"
+	"github.com/go-json-experiment/json"
 	"io"
 	"net"
 	"net/http"
@@ -23,6 +23,9 @@ import (
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/sheet"
+	"braxel/internal/server"
 )
 
 var (
@@ -178,6 +181,39 @@ func (s *shop) post(t *testing.T, path string, body, out any) {
 	require.NoError(t, err)
 	request.Header.Set("Content-Type", "application/json")
 	s.do(t, request, out)
+}
+
+// tell hands entries in that have to be kept; each gets a time, in order.
+func (s *shop) tell(t *testing.T, entries ...map[string]any) {
+	t.Helper()
+	for i, e := range entries {
+		e["at"] = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * time.Millisecond).Format(time.RFC3339Nano)
+		if e["engine"] == nil {
+			e["engine"] = "siskin"
+		}
+	}
+	var out server.EntriesOut
+	s.post(t, "/api/entries", map[string]any{"entries": entries}, &out)
+	for _, a := range out.Answers {
+		require.NotEqual(t, "refused", a.Result, "%s %s", a.Field, a.Why)
+	}
+}
+
+// siskin enters an engine of that id.
+func (s *shop) siskin(t *testing.T, engine map[string]any) {
+	t.Helper()
+	s.tell(t, map[string]any{"id": "siskin-begun", "kind": "engine", "body": engine})
+}
+
+// sheet returns the sheet of the engine's last test.
+func (s *shop) sheet(t *testing.T, engine string) sheet.Sheet {
+	t.Helper()
+	var page server.EnginePage
+	s.get(t, "/api/engines/"+engine, &page)
+	require.NotEmpty(t, page.Tests)
+	var got sheet.Sheet
+	s.get(t, fmt.Sprintf("/api/engines/%s/sessions/%s/sheet", engine, page.Tests[len(page.Tests)-1].ID), &got)
+	return got
 }
 
 func (s *shop) get(t *testing.T, path string, out any) {

@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"braxel/internal/core/sheet"
 	"braxel/internal/server"
 )
 
@@ -21,7 +20,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '165')`)
 	fill(t, page, "^Least compression", "1750000")
 	press(t, page, input.Enter)
-	see(t, page, "[data-fault]", "10000|maximum|at most")
+	see(t, page, "[data-fault]", "not between 0 and 10000")
 	fill(t, page, "^Least compression", "175")
 	press(t, page, input.Enter)
 	see(t, page, "[data-decision]", "Do not run it again")
@@ -44,7 +43,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
-	s.post(t, "/api/engines", v8, nil)
+	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
 	see(t, page, "button", "Start a test")
 	press(t, page, 't')
@@ -68,8 +67,7 @@ func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	see(t, page, "[data-kept]", "1 waiting to be sent")
 	s = serve(t, port, "serve", "--data", data)
 	until(t, page, kept(0))
-	var got sheet.Sheet
-	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	got := s.sheet(t, "siskin")
 	require.NotNil(t, got.Session.Meter)
 	assert.Equal(t, 12.5, *got.Session.Meter)
 }

@@ -37,7 +37,7 @@ var views = []view{
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar"},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
 	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron"},
-	{name: "new-engine", path: "/engines/new", selector: "label", shows: "Bore, mm", prepare: chooseV8},
+	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 
 func beginHeron(t *testing.T, _ *shop, page *rod.Page) {

@@ -9,8 +9,6 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"braxel/internal/core/sheet"
 )
 
 var v6 = map[string]any{
@@ -34,7 +32,7 @@ func dryV6(t *testing.T, page *rod.Page, pull func(psi int)) {
 
 func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
-	s.post(t, "/api/engines", v6, nil)
+	s.siskin(t, v6)
 	page := s.open(t, "/", 1280, 800)
 	see(t, page, "li", "Siskin")
 	press(t, page, 't')
@@ -97,8 +95,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	see(t, page, "header p", "Cylinder 5: leak above the others by .*Most likely its rings or bore")
 	see(t, page, "[data-decision]", "Find the cause before")
 
-	var got sheet.Sheet
-	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	got := s.sheet(t, "siskin")
 	assert.False(t, got.Session.Open)
 	assert.NotNil(t, got.Leak[5].Attempts[0].Paths)
 	assert.Empty(t, got.Leak[5].Attempts[0].Paths)
@@ -115,7 +112,7 @@ func touch(t *testing.T, page *rod.Page, selector, words string) {
 
 func TestATestByTouchOnAPhone(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
-	s.post(t, "/api/engines", v6, nil)
+	s.siskin(t, v6)
 	page := s.open(t, "/engines/siskin", 390, 844)
 	touch(t, page, "button", "Start a test")
 	touch(t, page, "button", "Tick the rest")
@@ -145,11 +142,11 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 
 func TestTwoBrowsersOnOneSheetSeeEachOther(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
-	s.post(t, "/api/engines", v6, nil)
+	s.siskin(t, v6)
 	key := s.open(t, "/engines/siskin", 1280, 800)
 	see(t, key, "button", "Start a test")
 	begin(t, key)
-	fender := s.open(t, "/engines/siskin/tests/s1/dry", 390, 844)
+	fender := s.open(t, "/engines/siskin/tests/"+s.sheet(t, "siskin").Session.ID+"/dry", 390, 844)
 	see(t, fender, "[data-prompt]", "next: 1")
 
 	press(t, key, '1', '7', '1', input.Enter)
@@ -160,8 +157,7 @@ func TestTwoBrowsersOnOneSheetSeeEachOther(t *testing.T) {
 	press(t, key, '1', '6', '9', input.Enter)
 	see(t, fender, "[data-cylinder='3']", "169")
 
-	var got sheet.Sheet
-	s.get(t, "/api/engines/siskin/sessions/s1/sheet", &got)
+	got := s.sheet(t, "siskin")
 	var kept []string
 	for _, c := range got.Cells {
 		for _, p := range c.Pulls {

@@ -8,6 +8,8 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/go-json-experiment/json"
@@ -119,12 +121,16 @@ func exportCommand() *cobra.Command {
 	var engine string
 	var asCSV bool
 	c := &cobra.Command{Use: "export", Short: "Print every engine's log as JSON, one a line, or its readings as CSV", Args: args(cobra.NoArgs)}
-	c.Flags().StringVar(&engine, "engine", "", "only the engine of this id, as indented JSON")
+	c.Flags().StringVar(&engine, "engine", "", "only the engine of this id or name, as indented JSON")
 	c.Flags().BoolVar(&asCSV, "csv", false, "readings as CSV")
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {
 		ids := s.Engines()
 		if engine != "" {
-			ids = []string{engine}
+			id, err := oneOf(ctx, s, engine)
+			if err != nil {
+				return err
+			}
+			ids = []string{id}
 		}
 		out := bufio.NewWriter(c.OutOrStdout())
 		var failed []error
@@ -138,6 +144,24 @@ func exportCommand() *cobra.Command {
 		return errors.Join(errors.Join(failed...), out.Flush())
 	})
 	return c
+}
+
+// oneOf returns the id of the engine that is called so: its id, or its name where no other has it.
+func oneOf(ctx context.Context, s *store.Store, called string) (string, error) {
+	ids := s.Engines()
+	if slices.Contains(ids, called) {
+		return called, nil
+	}
+	var named []string
+	for _, id := range ids {
+		if l, _, err := s.Log(ctx, id); err == nil && strings.EqualFold(l.Engine.Name, called) {
+			named = append(named, id)
+		}
+	}
+	if len(named) != 1 {
+		return "", fmt.Errorf("%d engines are called %q", len(named), called)
+	}
+	return named[0], nil
 }
 
 func write(out io.Writer, l log.Log, alone, asCSV bool) error {

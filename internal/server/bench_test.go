@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"os"
+	"path/filepath"
 	"runtime"
 	"slices"
 	"sync"
@@ -11,34 +13,35 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/require"
 
-	"braxel/internal/core/log"
-	"braxel/internal/core/units"
+	"braxel/internal/core/book"
 	"braxel/internal/server"
 	"braxel/internal/store"
 )
 
-// history returns an eight with 40 tests of four pulls a cylinder.
-func history(n int) log.Log {
-	meter := 0.0
-	l := log.Log{Engine: log.Engine{Name: fmt.Sprint("Engine ", n), Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}}, MeterUnit: "h"},
-		Testers: []log.Tester{{ID: "shop", Name: "Shop gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 2, Unit: units.PSI}}}}
-	for i := range 40 {
-		meter += 3
-		at := meter
-		s := log.Session{ID: fmt.Sprint("s", i+1), Date: time.Date(2031, 1, 1+20*i, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), Meter: &at, Baseline: i < 2, Open: i == 39}
-		for c := 1; c <= 8; c++ {
-			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry, Tester: "shop"}
-			for k := range 4 {
-				row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: float64(168 + (i*7+c*5+k*3+n)%6), Unit: units.PSI}})
-			}
-			s.Compression = append(s.Compression, row)
-		}
-		l.Sessions = append(l.Sessions, s)
+// history types an eight with 40 tests of four pulls a cylinder, reading by reading.
+func history(n int) []book.Entry {
+	engine := fmt.Sprint("engine-", n)
+	at := time.Date(2031, 1, 1, 9, 0, 0, 0, time.UTC)
+	var all []book.Entry
+	put := func(id, kind, body string) {
+		at = at.Add(time.Second)
+		all = append(all, book.Entry{ID: fmt.Sprintf("%s-%s-0123456", engine, id), At: at.Format(book.Clock), By: "Ansa, phone", Engine: engine, Kind: kind, Body: jsontext.Value(body)})
 	}
-	return l
+	put("e", book.Engine, fmt.Sprintf(`{"name":"Engine %d","kind":"four-stroke","layout":{"banks":[[1,3,5,7],[2,4,6,8]]},"meter_unit":"h"}`, n))
+	for i := range 40 {
+		test := fmt.Sprint("s", i+1)
+		put(test, book.Test, fmt.Sprintf(`{"id":%q,"date":%q,"meter":%d,"baseline":%t,"open":%t}`, test, time.Date(2031, 1, 1+20*i, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), 3*i+3, i < 2, i == 39))
+		for c := 1; c <= 8; c++ {
+			for k := range 4 {
+				put(fmt.Sprintf("%s-%d-%d", test, c, k), book.Pull, fmt.Sprintf(`{"test":%q,"cylinder":%d,"mode":"dry","tester":"shop","value":%d,"unit":"psi"}`, test, c, 168+(i*7+c*5+k*3+n)%6))
+			}
+		}
+	}
+	return all
 }
 
 // big is the server of the budgets: 500 engines, 20 000 tests, 640 000 readings in the file. It is made once.
@@ -51,11 +54,21 @@ var big = sync.OnceValue(func() *fiber.App {
 	if err != nil {
 		panic(err)
 	}
+	gauge := book.Entry{ID: "shop-gauge", At: "2030-01-01T00:00:00.000Z", Kind: book.Tester, Body: jsontext.Value(`{"id":"shop","name":"Shop gauge","kind":"compression","resolution":{"value":2,"unit":"psi"}}`)}
+	if _, err := s.Append(context.Background(), []book.Entry{gauge}, time.Now()); err != nil {
+		panic(err)
+	}
 	for n := range 500 {
-		if _, err := s.Import(context.Background(), history(n), nil); err != nil {
-			panic(err)
+		answers, err := s.Append(context.Background(), history(n), time.Now().AddDate(20, 0, 0))
+		if err != nil || answers[len(answers)-1].Result != book.IsKept {
+			panic(fmt.Sprint(err, answers[len(answers)-1]))
 		}
 	}
+	size, err := os.Stat(filepath.Join(dir, store.File))
+	if err != nil {
+		panic(err)
+	}
+	fmt.Printf("file of 640000 readings: %d MB\n", size.Size()>>20)
 	a, err := server.New(server.Config{Store: s, Files: fstest.MapFS{}, Now: time.Now})
 	if err != nil {
 		panic(err)
@@ -103,9 +116,11 @@ func BenchmarkAnswers(b *testing.B) {
 	}
 	b.Run("reading", func(b *testing.B) {
 		p95(b, opened, func(n int) {
-			status, _, body := ask(b, a, http.MethodPost, fmt.Sprintf("/api/engines/engine-%d/sessions/s40/pulls", n/32%500),
-				fmt.Sprintf(`{"key":"%d-%d","cylinder":%d,"mode":"dry","tester":"shop","value":171,"unit":"psi","confirmed":true}`, time.Now().UnixNano(), n, n%8+1))
-			require.Equal(b, 201, status, body)
+			engine := fmt.Sprint("engine-", n/32%500)
+			status, _, body := ask(b, a, http.MethodPost, "/api/entries", fmt.Sprintf(`{"entries":[{"id":"typed-%d-%d","at":%q,"engine":%q,"kind":"pull","sure":true,"body":{"test":"s40","cylinder":%d,"mode":"dry","tester":"shop","value":171,"unit":"psi"}}],"sheet":{"engine":%q,"test":"s40"}}`,
+				time.Now().UnixNano(), n, time.Now().Format(time.RFC3339), engine, n%8+1, engine))
+			require.Equal(b, 200, status, body)
+			require.Contains(b, body, `"result":"kept"`)
 		})
 	})
 }

@@ -1,33 +1,55 @@
 package server_test
 
 import (
-	"encoding/json"
+	"context"
+	"database/sql"
 	"fmt"
+	"path/filepath"
+	"strings"
 	"testing"
+	"testing/fstest"
+	"time"
 
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"braxel/internal/core/book"
 	"braxel/internal/core/judge"
 	"braxel/internal/server"
+	"braxel/internal/store"
 )
 
-// typed enters a whole dry test, one pull a cylinder, and returns the session's id.
+// typed enters a whole dry test of an engine, two pulls a cylinder, and returns its id.
 func typed(t *testing.T, a *fiber.App, engine string, psi ...float64) string {
 	t.Helper()
-	status, _, body := ask(t, a, "POST", "/api/engines/"+engine+"/sessions", `{}`)
-	require.Equal(t, 201, status, body)
-	var session struct{ ID string }
-	require.NoError(t, json.Unmarshal([]byte(body), &session))
+	return typedOn(t, a, engine, "2031-02-14", psi...)
+}
+
+func typedOn(t *testing.T, a *fiber.App, engine, date string, psi ...float64) string {
+	t.Helper()
+	page := get[server.EnginePage](t, a, "/api/engines/"+engine)
+	page.Begin.Date, page.Begin.Baseline = date, page.Begin.Baseline || date > "2031-02-14"
+	page.Begin.ID = fmt.Sprint("s", len(page.Tests)+1)
+	entries := []any{typedEntry(engine, page.Begin.ID, book.Test, page.Begin)}
 	for c, v := range psi {
 		for k := range 2 {
-			status, _, body = ask(t, a, "POST", fmt.Sprintf("/api/engines/%s/sessions/%s/pulls", engine, session.ID),
-				fmt.Sprintf(`{"key":"%s-%d-%d-key","cylinder":%d,"mode":"dry","value":%g,"unit":"psi","confirmed":true}`, session.ID, c, k, c+1, v))
-			require.Equal(t, 201, status, body)
+			entries = append(entries, typedEntry(engine, fmt.Sprintf("%s-%d-%d", page.Begin.ID, c, k), book.Pull,
+				map[string]any{"test": page.Begin.ID, "cylinder": c + 1, "mode": "dry", "value": v, "unit": "psi"}))
 		}
 	}
-	return session.ID
+	text, err := json.Marshal(map[string]any{"entries": entries})
+	require.NoError(t, err)
+	status, _, body := ask(t, a, "POST", "/api/entries", string(text))
+	require.Equal(t, 200, status, body)
+	require.NotContains(t, body, "refused")
+	return page.Begin.ID
+}
+
+func typedEntry(engine, id, kind string, body any) map[string]any {
+	return map[string]any{"id": engine + "-" + id, "at": "2031-02-14T09:00:00Z", "engine": engine, "kind": kind, "body": body, "sure": true}
 }
 
 func get[T any](t *testing.T, a *fiber.App, path string) T {
@@ -42,8 +64,9 @@ func get[T any](t *testing.T, a *fiber.App, path string) T {
 func TestTheRackPutsTheMostUrgentFirst(t *testing.T) {
 	a := app(t)
 	for _, name := range []string{"Avocet", "Brambling", "Crake"} {
-		status, _, body := ask(t, a, "POST", "/api/engines", `{"name":"`+name+`","kind":"four-stroke","layout":{"banks":[[1,2,3,4]]},"duty":"circuit"}`)
-		require.Equal(t, 201, status, body)
+		e := fmt.Sprintf(`{"entries":[{"id":"e-%[1]s","at":"2031-02-14T08:00:00Z","engine":%[2]q,"kind":"engine","body":{"name":%[1]q,"kind":"four-stroke","layout":{"banks":[[1,2,3,4]]},"duty":"circuit"}}]}`, name, strings.ToLower(name))
+		status, _, body := ask(t, a, "POST", "/api/entries", e)
+		require.Equal(t, 200, status, body)
 	}
 	typed(t, a, "avocet", 180, 182, 178, 180)
 	typed(t, a, "brambling", 180, 182, 178, 180)
@@ -62,7 +85,7 @@ func TestTheRackPutsTheMostUrgentFirst(t *testing.T) {
 
 func TestATestThatIsGoingOnLeavesTheEngineAsItWas(t *testing.T) {
 	a := app(t)
-	_, _, _ = ask(t, a, "POST", "/api/engines", four)
+	kept(t, a, book.Engine, four)
 	typed(t, a, "siskin", 180, 182, 178, 180)
 	typed(t, a, "siskin", 90)
 	page := get[server.EnginePage](t, a, "/api/engines/siskin")
@@ -73,7 +96,7 @@ func TestATestThatIsGoingOnLeavesTheEngineAsItWas(t *testing.T) {
 
 func TestAnEngineSaysWhatToDo(t *testing.T) {
 	a := app(t)
-	_, _, _ = ask(t, a, "POST", "/api/engines", four)
+	kept(t, a, book.Engine, four)
 	typed(t, a, "siskin", 180, 182, 178, 180)
 	typed(t, a, "siskin", 180, 182, 158, 180)
 	page := get[server.EnginePage](t, a, "/api/engines/siskin")
@@ -84,33 +107,65 @@ func TestAnEngineSaysWhatToDo(t *testing.T) {
 	assert.Equal(t, "158", page.Bores[2].Reading)
 	assert.NotEmpty(t, page.Bores[2].Why)
 
-	status, _, body := ask(t, a, "POST", "/api/engines/siskin/builds", `{"date":"2031-03-01","what":"rings"}`)
-	require.Equal(t, 201, status, body)
-	status, _, body = ask(t, a, "POST", "/api/engines/siskin/events", `{"date":"2031-02-20","what":"ran hot","meter":12}`)
-	require.Equal(t, 201, status, body)
-	typed(t, a, "siskin", 190, 191, 189, 190)
+	kept(t, a, book.Build, `{"id":"b1","date":"2031-02-20","what":"rings"}`)
+	kept(t, a, book.Event, `{"date":"2031-02-20","what":"ran hot","meter":12}`)
+	typedOn(t, a, "siskin", "2031-02-21", 190, 191, 189, 190)
 	page = get[server.EnginePage](t, a, "/api/engines/siskin")
 	assert.Contains(t, page.Sentence, "Recorded as this build's baseline", "a new build is held against nothing older")
 	assert.Equal(t, "ran hot", page.Events[0].What)
-	status, _, body = ask(t, a, "POST", "/api/engines/siskin/builds", `{"date":"someday","what":"rings"}`)
-	assert.Equal(t, 422, status)
-	assert.Contains(t, body, "body.date")
 }
 
 func TestLimitsAreChangedWithoutLosingTheRest(t *testing.T) {
 	a := app(t)
-	_, _, _ = ask(t, a, "POST", "/api/engines", four)
+	kept(t, a, book.Engine, four)
 	typed(t, a, "siskin", 180, 182, 178, 180)
-	status, _, body := ask(t, a, "PUT", "/api/engines/siskin", `{"name":"Siskin","kind":"four-stroke","layout":{"banks":[[1,2,3,4]]},"limits":{"source":"the builder","compression_minimum":{"value":179,"unit":"psi"}}}`)
-	require.Equal(t, 200, status, body)
+	kept(t, a, book.Engine, `{"limits":{"source":"the builder","compression_minimum":{"value":179,"unit":"psi"}}}`)
 	page := get[server.EnginePage](t, a, "/api/engines/siskin")
 	assert.Equal(t, judge.Watch, page.State, "3 reads 178")
 	assert.Len(t, page.Tests, 1)
 	assert.Equal(t, "Siskin", get[server.Rack](t, a, "/api/rack").Engines[0].Name)
 	assert.Equal(t, judge.Watch, get[server.Rack](t, a, "/api/rack").Engines[0].State, "the rack is judged anew")
-	status, _, body = ask(t, a, "PUT", "/api/engines/siskin", `{"name":"Siskin","kind":"four-stroke","layout":{"banks":[[1,2,3,3]]}}`)
-	assert.Equal(t, 422, status)
-	assert.Contains(t, body, "body.layout.banks.0.3")
-	status, _, _ = ask(t, a, "PUT", "/api/engines/nobody", four)
-	assert.Equal(t, 404, status)
+	answer, _ := tell(t, a, book.Engine, `{"layout":{"banks":[[1,2,3,3]]}}`)
+	assert.Equal(t, "/layout/banks/0/3", answer.Field)
+	assert.Contains(t, kept(t, a, book.Test, `{"id":"s1","note":"x"}`), "Siskin")
+}
+
+func TestOneEngineThatCannotBeReadSpoilsItsOwnLine(t *testing.T) {
+	dir := t.TempDir()
+	s, err := store.Open(dir)
+	require.NoError(t, err)
+	for _, id := range []string{"avocet", "brambling"} {
+		_, err := s.Append(context.Background(), []book.Entry{{ID: "e-" + id, At: "2031-02-14T09:00:00.000Z", Engine: id, Kind: book.Engine,
+			Body: jsontext.Value(`{"name":"` + id + `","kind":"four-stroke","layout":{"banks":[[1,2]]}}`)}}, time.Now())
+		require.NoError(t, err)
+	}
+	require.NoError(t, s.Close())
+	db, err := sql.Open("sqlite", filepath.Join(dir, store.File))
+	require.NoError(t, err)
+	_, err = db.Exec("UPDATE entry SET body = '{\"name\":' WHERE engine = 'brambling'")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	s, err = store.Open(dir)
+	require.NoError(t, err)
+	defer func() { _ = s.Close() }()
+	a, err := server.New(server.Config{Store: s, Files: fstest.MapFS{}, Now: time.Now})
+	require.NoError(t, err)
+	rack := get[server.Rack](t, a, "/api/rack")
+	require.Len(t, rack.Engines, 2)
+	assert.Contains(t, rack.Engines[0].Sentence, "cannot be read")
+	assert.Equal(t, "avocet", rack.Engines[1].Name)
+	faults, err := s.Check(context.Background())
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(faults, " "), "brambling")
+}
+
+func TestTheRecordTellsWhoDidWhatAndWhatWasStruck(t *testing.T) {
+	a := begun(t)
+	kept(t, a, book.Pull, `{"test":"s1","cylinder":3,"mode":"dry","value":172,"unit":"psi"}`, "p1")
+	kept(t, a, book.Strike, `{"entry":"p1","why":"throttle shut"}`)
+	lines := get[server.Record](t, a, "/api/engines/siskin/record").Lines
+	assert.Equal(t, "struck, throttle shut: cylinder 3 dry: 172 psi", lines[0].Words)
+	assert.Equal(t, "throttle shut", lines[1].Struck)
+	assert.Equal(t, "s1", lines[1].Test)
+	assert.Len(t, lines, 4)
 }

@@ -214,9 +214,6 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	p := protocol.Of(protocol.For(l.Engine), own)
 	s := log.Session{Date: date, Open: true, Stage: "service", Protocol: p.ID, Place: "car",
 		Conditions: log.Conditions{Throttle: "open", PlugsOut: p.PlugsOut, EngineTemp: p.Temp, AltitudeM: l.Engine.AltitudeM, Cranking: p.Cranking}}
-	if n := len(l.Builds); n > 0 {
-		s.Build = l.Builds[n-1].ID
-	}
 	if n := len(l.Sessions); n > 0 {
 		before := l.Sessions[n-1]
 		s.Stage, s.Conditions, s.Operator = before.Stage, before.Conditions, before.Operator
@@ -232,6 +229,7 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	} else {
 		s.Stage = "as-found"
 	}
+	s.Build = l.BuildOf(s)
 	s.Baseline = !slices.ContainsFunc(l.Sessions, func(one log.Session) bool { return l.BuildOf(one) == s.Build && one.Baseline })
 	return s
 }

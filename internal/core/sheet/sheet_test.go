@@ -110,6 +110,6 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	assert.Equal(t, "after-running", sheet.Begin(l, "2031-03-01", nil).Stage, "an engine is installed once")
 	l.Sessions[0].Stage = "between-runs"
 	assert.Equal(t, "between-runs", sheet.Begin(l, "2031-03-01", nil).Stage)
-	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
+	l.Builds = []log.Build{{ID: "b1", Date: "2031-01-01"}, {ID: "b2", Date: "2031-02-20"}}
 	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
 }

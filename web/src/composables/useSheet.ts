@@ -71,8 +71,9 @@ export function useSheet(engine: string, session: string) {
         return e.engine === engine && (b.test ?? (e.kind === 'test' ? b.id : '')) === session
       }).length,
   )
+  // One that was refused waits, too, until its field is marked.
   const headWaits = computed(() =>
-    outbox.waiting.value.some((w) => w.entry.kind === 'test' && w.entry.engine === engine),
+    outbox.all.value.some((w) => w.entry.kind === 'test' && w.entry.engine === engine),
   )
 
   // What was refused of the head is shown beside its field until the next change.

@@ -27,6 +27,8 @@ const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
 const angle = ref(0)
+/** The owner's own names for cylinders, typed as "1 1L, 2 1R". */
+const called = ref('')
 const form = reactive<Engine>({
   name: '',
   kind: 'four-stroke',
@@ -145,8 +147,6 @@ const choices: {
   { key: 'ring_pack', words: 'Rings', of: ['conventional', 'gapless', 'gas-ported', 'wide-gap'] },
 ]
 
-/** The owner's own names for cylinders, typed as "1 1L, 2 1R". */
-const called = ref('')
 function namesOf(text: string): Record<string, string> {
   const pairs = text.split(/[,;\n]+/).map((p) => p.trim().split(/\s+(.*)/))
   return Object.fromEntries(pairs.filter(([n, name]) => n && name).map(([n, name]) => [n!, name!]))
