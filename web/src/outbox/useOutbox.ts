@@ -23,7 +23,13 @@ export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer
 type Sheet = Schemas['Sheet']
 export type News = { engines: string[]; sheet?: Sheet }
 
-const all = shallowRef<Waiting[]>([])
+const onDisk = shallowRef<Waiting[]>([])
+/** Entries on their way to the disk: what is typed next must know of them. */
+const writing = shallowRef<Waiting[]>([])
+const all = computed(() => {
+  const there = new Set(onDisk.value.map((w) => w.entry.id))
+  return [...onDisk.value, ...writing.value.filter((w) => !there.has(w.entry.id))]
+})
 const unreachable = ref(false)
 const listeners = new Set<(news: News) => void>()
 const answers = new Map<string, Answer>()
@@ -47,7 +53,7 @@ channel?.addEventListener('message', (event: MessageEvent<Word>) => {
 const say = (word: Omit<Word, 'from'> = {}) => channel?.postMessage({ from: tab, ...word })
 
 async function load() {
-  all.value = await (await disk).getAll('outbox')
+  onDisk.value = await (await disk).getAll('outbox')
 }
 
 /** Who signs what is typed on this device. */
@@ -64,13 +70,14 @@ const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 /** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
 export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
   const entry = plain({ id: nanoid(), at: new Date().toISOString(), by: device(), ...typed }) as unknown as Entry
-  const db = await disk
-  const tx = db.transaction(['outbox', 'pictures'], 'readwrite')
-  if (picture) await tx.objectStore('pictures').put({ id: entry.id, picture })
+  writing.value = [...writing.value, { entry }]
+  const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
+  if (picture) void tx.objectStore('pictures').put({ id: entry.id, picture })
   const n = await tx.objectStore('outbox').add({ entry })
   await tx.done
   remember(entry)
-  all.value = [...all.value, { n, entry }]
+  onDisk.value = [...onDisk.value, { n, entry }]
+  writing.value = writing.value.filter((w) => w.entry.id !== entry.id)
   say()
   await flush()
   return outcome(entry)
@@ -104,7 +111,7 @@ const atOnce = 100
 async function sendAll() {
   for (;;) {
     await load()
-    const next = all.value.filter((w) => !w.refused).slice(0, atOnce)
+    const next = onDisk.value.filter((w) => !w.refused).slice(0, atOnce)
     if (next.length === 0) return
     if (!(await lease('sender', patience + 2000))) return
     try {
@@ -244,7 +251,7 @@ export function startOutbox() {
 }
 
 export const outbox = {
-  all: computed(() => all.value),
+  all,
   waiting: computed(() => all.value.filter((w) => !w.refused)),
   refused: computed(() => all.value.filter((w) => w.refused)),
   unreachable: computed(() => unreachable.value),
