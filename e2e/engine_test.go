@@ -61,6 +61,7 @@ func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	for _, refused := range []string{"twelve", "4"} {
 		until(t, page, `() => [...document.querySelectorAll('input[aria-invalid=true]')].some(i => i.value === '`+refused+`')`)
 	}
+	until(t, page, kept(0))
 	s.kill(t)
 	fill(t, page, "^Meter", "12,5")
 	press(t, page, input.Tab)

@@ -9,11 +9,21 @@ const { waiting, refused, unreachable } = outbox
 
 <template>
   <div class="mx-auto max-w-[1920px] px-4 sm:px-6 print:hidden">
-    <p v-if="unreachable" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-waiting>
+    <p
+      v-if="unreachable && $route.path !== '/outbox'"
+      class="mt-2 border-l-4 border-watch pl-3"
+      role="alert"
+      data-waiting
+    >
       Braxel cannot be reached. What you enter is kept in this browser and sent when it is back.
       <RouterLink v-if="waiting.length" to="/outbox" class="link">{{ waiting.length }} waiting</RouterLink>
     </p>
-    <p v-if="refused.length" class="mt-2 border-l-4 border-act pl-3 font-semibold" role="alert" data-refused>
+    <p
+      v-if="refused.length && $route.path !== '/outbox'"
+      class="mt-2 border-l-4 border-act pl-3 font-semibold"
+      role="alert"
+      data-refused
+    >
       {{ refused.length === 1 ? 'One entry was' : `${refused.length} entries were` }} not kept:
       {{ refused[0]!.refused!.why }}.
       <RouterLink to="/outbox" class="link">Mend or drop it</RouterLink>

@@ -72,9 +72,7 @@ export function useSheet(engine: string, session: string) {
       }).length,
   )
   // One that was refused waits, too, until its field is marked.
-  const headWaits = computed(() =>
-    outbox.all.value.some((w) => w.entry.kind === 'test' && w.entry.engine === engine),
-  )
+  const headWaits = computed(() => outbox.all.value.some((w) => w.entry.kind === 'test' && w.entry.engine === engine))
 
   // What was refused of the head is shown beside its field until the next change.
   const headProblem = ref<Problem>()

@@ -135,9 +135,10 @@ async function send(next: Waiting[]): Promise<boolean> {
     })
     if (response.ok) {
       const out = (await response.json()) as Schemas['EntriesOut']
+      // The sheet first, then what waited of it: between the two nothing that was typed is out of sight.
+      spread({ engines: [...new Set(next.map((w) => w.entry.engine ?? ''))], sheet: out.sheet })
       await take(next, [...out.answers, ...refusedPictures.values()])
       away(false)
-      spread({ engines: [...new Set(next.map((w) => w.entry.engine ?? ''))], sheet: out.sheet })
       return true
     }
     // The server is there, and will never take these as they are: one by one, so that it is known which.
