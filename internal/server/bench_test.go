@@ -29,7 +29,7 @@ func history(n int) []book.Entry {
 	var all []book.Entry
 	put := func(id, kind, body string) {
 		at = at.Add(time.Second)
-		all = append(all, book.Entry{ID: fmt.Sprintf("%s-%s-0123456", engine, id), At: at.Format(book.Clock), By: "Ansa, phone", Engine: engine, Kind: kind, Body: jsontext.Value(body)})
+		all = append(all, book.Entry{ID: fmt.Sprintf("%s-%s-0123456", engine, id), At: at.Format(book.Clock), By: "Ansa, phone", Engine: engine, Kind: kind, Sure: true, Body: jsontext.Value(body)})
 	}
 	put("e", book.Engine, fmt.Sprintf(`{"name":"Engine %d","kind":"four-stroke","layout":{"banks":[[1,3,5,7],[2,4,6,8]]},"meter_unit":"h"}`, n))
 	for i := range 40 {

@@ -46,7 +46,7 @@ func ask(t testing.TB, a *fiber.App, method, path, body string, change ...func(*
 	for _, c := range change {
 		c(r)
 	}
-	answer, err := a.Test(r, fiber.TestConfig{Timeout: 10 * time.Second})
+	answer, err := a.Test(r, fiber.TestConfig{Timeout: 2 * time.Minute})
 	require.NoError(t, err)
 	defer func() { _ = answer.Body.Close() }()
 	text, err := io.ReadAll(answer.Body)
