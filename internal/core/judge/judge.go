@@ -21,7 +21,7 @@ func Log(l log.Log) Verdict {
 		if builds[id] == nil {
 			builds[id] = newHistory(l)
 		}
-		v.Sessions = append(v.Sessions, builds[id].session(s, spread))
+		v.Sessions = append(v.Sessions, builds[id].unconfirmed(s, builds[id].session(s, spread)))
 	}
 	return v
 }

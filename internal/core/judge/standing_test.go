@@ -1,6 +1,7 @@
 package judge_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -102,4 +103,27 @@ func TestOneFaceFarOffCondemnsItsRotor(t *testing.T) {
 	assert.Equal(t, judge.Steady, s.Of(1).State)
 	assert.Equal(t, judge.Act, s.Of(2).State)
 	assert.Contains(t, s.Sentence, "Rotor 2")
+}
+
+func TestADoubtedReadingThatNobodyConfirmedIsNeverRunOn(t *testing.T) {
+	l := log.Log{Format: log.Format, Version: 1, Engine: log.Engine{Name: "Siskin", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4}}}}}
+	for i, third := range []float64{180, 20} {
+		s := log.Session{ID: fmt.Sprint("s", i), Date: fmt.Sprintf("2031-02-%d", 14+i)}
+		for c := 1; c <= 4; c++ {
+			p := log.Pull{Reading: units.Reading{Value: 180, Unit: units.PSI}}
+			row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry, Pulls: []log.Pull{p, p}}
+			if c == 3 && third < 180 {
+				p.Value, p.Doubt = third, "As read?"
+				row.Pulls = []log.Pull{p}
+			}
+			s.Compression = append(s.Compression, row)
+		}
+		l.Sessions = append(l.Sessions, s)
+	}
+	last := judge.Log(l).Sessions[1]
+	assert.Equal(t, judge.Retest, last.State)
+	assert.Contains(t, last.Sentence, "Cylinder 3 read 20 psi, which nobody has confirmed")
+	assert.NotContains(t, last.Decision, "Run it")
+	l.Sessions[1].Compression[2].Pulls[0].Doubt = ""
+	assert.Equal(t, judge.Stop, judge.Log(l).Sessions[1].State, "confirmed, it is believed")
 }

@@ -55,6 +55,13 @@ func warnings(s log.Session, leak []LeakCell) []string {
 	if s.Conditions.Throttle == "closed" {
 		all = append(all, "The throttle is noted as closed: that can cost a fifth of the reading.")
 	}
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			if p.Struck == "" && p.Doubt != "" {
+				all = append(all, fmt.Sprintf("%s read %s, which counts for nothing until it is confirmed or pulled again.", row.Place, p.Reading))
+			}
+		}
+	}
 	var deaf []int
 	for _, c := range leak {
 		for _, a := range c.Attempts {
