@@ -77,9 +77,10 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 		return nil, err
 	}
 	w := writing{tx: tx, now: now, last: map[string]int{}}
+	committed := false
 	defer func() {
 		_ = tx.Rollback()
-		if err != nil {
+		if !committed { // whatever ended it: what the books in memory have taken in is not on disk
 			err = errors.Join(err, s.forget(w.last))
 		}
 	}()
@@ -99,6 +100,7 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 	if err := tx.Commit(); err != nil {
 		return nil, err
 	}
+	committed = true
 	for engine, n := range w.last {
 		s.revisions[engine] = n
 	}
@@ -134,6 +136,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if err != nil {
 		return book.Answer{}, err
 	}
+	e = b.NotBefore(e)
 	answer := book.Admit(b, s.shop, e)
 	if answer.Result != book.IsKept {
 		return answer, nil
@@ -143,8 +146,8 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if err != nil {
 		return book.Answer{}, err
 	}
-	b.Add(e)
 	w.last[e.Engine] = n
+	b.Add(e)
 	return answer, nil
 }
 

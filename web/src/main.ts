@@ -7,7 +7,7 @@ import { startOutbox } from './outbox/useOutbox'
 import { router } from './router'
 import './style.css'
 
-const queryClient = new QueryClient({ defaultOptions: { queries: { retry: 1, networkMode: 'always' } } })
+const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false, networkMode: 'always' } } })
 startNews(queryClient)
 startOutbox()
 

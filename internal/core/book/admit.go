@@ -1,6 +1,7 @@
 package book
 
 import (
+	"cmp"
 	"fmt"
 	"reflect"
 	"slices"
@@ -159,6 +160,44 @@ func verdictOn(e Entry, f log.Faults) Answer {
 	return Answer{ID: e.ID, Result: IsKept}
 }
 
+// NotBefore returns a change with a time after the beginning of the thing that it changes: a device whose clock is slow
+// cannot have changed what was not there. Its own time is kept beside.
+func (b *Book) NotBefore(e Entry) Entry {
+	var first *Entry
+	begun := func(c changes) {
+		if len(c) > 0 {
+			first = c[0]
+		}
+	}
+	var named struct {
+		ID string `json:"id"`
+	}
+	_ = json.Unmarshal(e.Body, &named)
+	switch e.Kind {
+	case Engine:
+		begun(b.engine)
+	case Build:
+		begun(b.builds[named.ID])
+	case Tester:
+		begun(b.testers[named.ID])
+	case Protocol:
+		begun(b.protocols[named.ID])
+	case Test:
+		if t := b.tests[named.ID]; t != nil && t.begun() {
+			first = t.first()
+		}
+	}
+	if first == nil || before(first, &e) < 0 {
+		return e
+	}
+	at, err := time.Parse(Clock, first.At)
+	if err != nil {
+		return e
+	}
+	e.Clock, e.At = cmp.Or(e.Clock, e.At), at.Add(time.Millisecond).Format(Clock)
+	return e
+}
+
 // with returns the changes with one more.
 func (c changes) with(e *Entry) changes {
 	more := slices.Clone(c)
@@ -191,7 +230,10 @@ func (b *Book) admitEngine(e Entry) Answer {
 		// Every fault of the engine as it would be, not only the first.
 		before, _, _ := b.foldEngine()
 		_ = json.Unmarshal(e.Body, &before)
-		return Refuse(e.ID, before.Check())
+		if all := before.Check(); len(all) > 0 {
+			f = all
+		}
+		return Refuse(e.ID, f)
 	}
 	if lost := b.orphans(now); lost != "" && !e.Sure {
 		refusal := Refuse(e.ID, log.Faults{{At: "/layout", What: lost}})

@@ -305,6 +305,22 @@ func TestAClockThatRunsAheadIsSetAndBothTimesKept(t *testing.T) {
 	assert.Empty(t, book.Arrived(e, now).Clock)
 }
 
+func TestAChangeIsNeverOlderThanWhatItChanges(t *testing.T) {
+	s := begin(t)
+	for kind, body := range map[string]string{book.Engine: `{"bore_mm":87}`, book.Test: `{"id":"s1","meter":3}`} {
+		e := entry("slow"+kind, kind, body)
+		e.At = "2033-01-01T00:00:00.000Z"
+		refused := book.Admit(s.book, s.tester, e)
+		assert.Equal(t, book.IsRefused, refused.Result)
+		later := s.book.NotBefore(e)
+		assert.Equal(t, e.At, later.Clock, "its own time is kept")
+		require.Equal(t, book.IsKept, s.try(later).Result)
+	}
+	l := s.log()
+	assert.InDelta(t, 87, l.Engine.BoreMM, 0)
+	assert.InDelta(t, 3, *l.Sessions[0].Meter, 0)
+}
+
 func TestWhatCannotBePlacedIsKeptAndShown(t *testing.T) {
 	b := book.Replay("heron", []book.Entry{
 		entry("p1", book.Pull, psi("s1", 1, 150)),

@@ -13,6 +13,7 @@ export function newer(client: QueryClient, key: readonly unknown[], answer: Shee
 
 /** What is asked for anew when engines changed; "" is the workshop. */
 function refresh(client: QueryClient, news: News) {
+  if (news.all) return void client.invalidateQueries()
   if (news.sheet) {
     const key = ['sheet', news.sheet.engine.id, news.sheet.session.id]
     client.setQueryData(key, newer(client, key, news.sheet))
@@ -39,6 +40,7 @@ const renew = 2000
 export function startNews(client: QueryClient) {
   onNews((news) => refresh(client, news))
   let stream: EventSource | undefined
+  let missed = false
   async function keep() {
     const mine = await lease('stream', streamLease)
     if (!mine) {
@@ -48,7 +50,14 @@ export function startNews(client: QueryClient) {
       stream = new EventSource('/api/changes')
       stream.onmessage = (event: MessageEvent<string>) => spread(JSON.parse(event.data) as News)
       // It is there again: what waits can go, and what was missed is asked for.
-      stream.onopen = () => void flush()
+      let opened = false
+      stream.onopen = () => {
+        void flush()
+        if (opened || missed) spread({ engines: [], all: true })
+        opened = true
+        missed = false
+      }
+      stream.onerror = () => (missed = true)
     }
   }
   void keep()

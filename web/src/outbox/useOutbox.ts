@@ -21,7 +21,8 @@ export interface Typed<K extends Kind = Kind> {
 export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer?: Answer }
 
 type Sheet = Schemas['Sheet']
-export type News = { engines: string[]; sheet?: Sheet }
+/** The engines that changed, "" for the workshop; all that is shown, where nobody knows what was missed. */
+export type News = { engines: string[]; sheet?: Sheet; all?: true }
 
 const onDisk = shallowRef<Waiting[]>([])
 /** Entries on their way to the disk: what is typed next must know of them. */
