@@ -69,9 +69,11 @@ func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
 	see(t, page, "h2", "Make ready, make safe")
 	press(t, page, input.PageDown, input.PageDown, input.PageDown)
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
-	for _, held := range []int{94, 95, 93} {
-		press(t, page, append(digits(held), 'c', '1', input.Enter)...)
-		until(t, page, `() => document.querySelector('[data-preview]').innerText === ''`)
+	for i, held := range []int{94, 95, 95} {
+		press(t, page, append(digits(held), 'c', '1')...)
+		see(t, page, "[data-preview]", "%")
+		press(t, page, input.Enter)
+		until(t, page, kept(i+1))
 	}
 	see(t, page, "[data-prompt]", "to 3")
 	press(t, page, '9', '2', 'c', 'e')
