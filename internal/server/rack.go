@@ -68,7 +68,7 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 	for _, m := range made {
 		var one RackEngine
 		if err := json.Unmarshal(m.Rack, &one); err != nil {
-			one = spoiled(m.Engine, err)
+			one = spoiled(m.Engine)
 		}
 		if one.Away {
 			rack.Away = append(rack.Away, one)
@@ -114,7 +114,7 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 	spoil := func(why any) {
 		slog.Error("an engine cannot be judged", "engine", m.Engine, "why", why)
 		m.Spreads = nil
-		m.Rack, err = json.Marshal(spoiled(m.Engine, why))
+		m.Rack, err = json.Marshal(spoiled(m.Engine))
 	}
 	defer func() {
 		if why := recover(); why != nil {
@@ -133,7 +133,7 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 	row := summarize(l)
 	row.Away = v.Struck != "" || l.Engine.Archived
 	if l.Engine.Name == "" {
-		row = spoiled(m.Engine, "it was never entered")
+		row = spoiled(m.Engine)
 	}
 	if m.Spreads, err = json.Marshal(reading.Spreads(l)); err != nil {
 		return err
@@ -143,7 +143,7 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 }
 
 // spoiled is the line of an engine that cannot be read.
-func spoiled(id string, _ any) RackEngine {
+func spoiled(id string) RackEngine {
 	return RackEngine{ID: id, Name: id, State: judge.Retest, Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.", Bores: []RackBore{}}
 }
 

@@ -304,11 +304,8 @@ func happened[T any](b *Book, entries []*Entry, finish func(*Entry, *T)) []T {
 	return all
 }
 
-// withShops returns the log's testers with those of the shop that it uses, by id.
-func withShops(l log.Log, shop *Book) []log.Tester {
-	if shop == nil {
-		return l.Testers
-	}
+// testersUsed returns the ids of the testers that a log's tests name.
+func testersUsed(l log.Log) map[string]bool {
 	used := map[string]bool{}
 	for _, s := range l.Sessions {
 		used[s.Gauge], used[s.Kit] = true, true
@@ -319,6 +316,15 @@ func withShops(l log.Log, shop *Book) []log.Tester {
 			used[row.Tester] = true
 		}
 	}
+	return used
+}
+
+// withShops returns the log's testers with those of the shop that it uses, by id.
+func withShops(l log.Log, shop *Book) []log.Tester {
+	if shop == nil {
+		return l.Testers
+	}
+	used := testersUsed(l)
 	for _, t := range l.Testers {
 		used[t.ID] = false // its own stand before the shop's
 	}

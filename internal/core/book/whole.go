@@ -145,16 +145,7 @@ func (im *importer) takeTesters(l, have log.Log) {
 	for _, t := range im.shop.Testers() {
 		shops[t.ID] = t
 	}
-	used := map[string]bool{}
-	for _, s := range l.Sessions {
-		used[s.Gauge], used[s.Kit] = true, true
-		for _, row := range s.Compression {
-			used[row.Tester] = true
-		}
-		for _, row := range s.Leakdown {
-			used[row.Tester] = true
-		}
-	}
+	used := testersUsed(l)
 	for i, t := range l.Testers {
 		shop, taken := shops[t.ID]
 		mine := find(have.Testers, func(h log.Tester) bool { return h.ID == t.ID })
