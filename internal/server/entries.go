@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -110,7 +111,8 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 		Sheet   *SheetAt         `json:"sheet"`
 	}
 	if err := json.Unmarshal(x.Request().Body(), &in); err != nil {
-		return fiber.NewError(http.StatusBadRequest, fmt.Sprintf("this cannot be read: %.300s", err))
+		fault := book.DecodeFault(err)
+		return fiber.NewError(http.StatusBadRequest, fmt.Sprintf("entries cannot be read, %.80s: %.200s", cmp.Or(fault.At, "the whole of it"), fault.What))
 	}
 	if len(in.Entries) > mostEntries {
 		return fiber.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%d entries are more than %d at once", len(in.Entries), mostEntries))
@@ -160,7 +162,7 @@ func typed(raw jsontext.Value) (book.Entry, log.Faults) {
 			ID string `json:"id"`
 		}
 		_ = json.Unmarshal(raw, &name)
-		return book.Entry{ID: fmt.Sprintf("%.64s", strings.ToValidUTF8(name.ID, "?"))}, log.Faults{{What: fmt.Sprintf("this is no entry: %.200s", strings.ToValidUTF8(err.Error(), "?"))}}
+		return book.Entry{ID: fmt.Sprintf("%.64s", strings.ToValidUTF8(name.ID, "?"))}, log.Faults{book.DecodeFault(err)}
 	}
 	e.Clock, e.Doubt = "", ""
 	if faults := book.CheckEnvelope(e); len(faults) > 0 {

@@ -89,7 +89,7 @@ func Strict(e Entry) log.Faults {
 	}
 	body := reflect.New(reflect.TypeOf(empty))
 	if err := json.Unmarshal(e.Body, body.Interface()); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	var f log.Faults
 	for _, at := range log.Strangers(body.Interface()) {
@@ -220,7 +220,7 @@ func apart(e Entry, all []Unplaced) log.Faults {
 func (b *Book) admitEngine(e Entry) Answer {
 	var alone log.Engine
 	if err := json.Unmarshal(e.Body, &alone); err != nil {
-		return Refuse(e.ID, log.Faults{decodeFault(err)})
+		return Refuse(e.ID, log.Faults{DecodeFault(err)})
 	}
 	if alone.ID != "" && alone.ID != e.Engine {
 		return Refuse(e.ID, log.Faults{{At: "/id", What: "an engine's id never changes"}})
@@ -282,7 +282,7 @@ func (b *Book) orphans(e log.Engine) string {
 func admitThing[T any](all things, b *Book, e Entry, id func(T) string) log.Faults {
 	var body T
 	if err := json.Unmarshal(e.Body, &body); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
 		return log.Faults{{At: "/id", What: "which one? it needs its id"}}
@@ -316,7 +316,7 @@ func (b *Book) mustStand(test string) log.Faults {
 func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 	var s log.Session
 	if err := json.Unmarshal(e.Body, &s); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	if len(s.Compression)+len(s.Leakdown)+len(s.Observations)+len(s.Ticks) > 0 {
 		return log.Faults{{At: "/compression", What: "the readings and ticks of a test are entries of their own"}}

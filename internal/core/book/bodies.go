@@ -106,7 +106,7 @@ var Bodies = map[string]any{
 func read[T any](e *Entry) (T, log.Faults) {
 	var body T
 	if err := json.Unmarshal(e.Body, &body); err != nil {
-		return body, log.Faults{decodeFault(err)}
+		return body, log.Faults{DecodeFault(err)}
 	}
 	return body, log.CheckFields("", body)
 }

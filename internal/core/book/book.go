@@ -146,7 +146,7 @@ func (b *Book) place(e *Entry) log.Faults {
 func addThing[T any](all things, e *Entry, id func(T) string) log.Faults {
 	var body T
 	if err := json.Unmarshal(e.Body, &body); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
 		return log.Faults{{At: "/id", What: "which one? it needs its id"}}

@@ -91,7 +91,7 @@ func (b *Book) inOrder() []*test {
 func (b *Book) placeTest(e *Entry) log.Faults {
 	var s log.Session
 	if err := json.Unmarshal(e.Body, &s); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	if s.ID == "" {
 		return log.Faults{{At: "/id", What: "which test? it needs its id"}}
@@ -146,7 +146,7 @@ func given(e *Entry) log.Faults {
 		} `json:"leakdown"`
 	}
 	if err := json.Unmarshal(e.Body, &s); err != nil {
-		return log.Faults{decodeFault(err)}
+		return log.Faults{DecodeFault(err)}
 	}
 	var f log.Faults
 	for i, row := range s.Compression {

@@ -2,8 +2,10 @@ package book
 
 import (
 	"bytes"
+	"cmp"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -13,24 +15,33 @@ import (
 	"braxel/internal/core/log"
 )
 
-// decodeFault tells of a body that cannot be read: the field, and a sentence.
-func decodeFault(err error) log.Fault {
+// DecodeFault says in words, and where, why JSON could not be read into what it should be.
+func DecodeFault(err error) log.Fault {
 	var semantic *json.SemanticError
-	if errors.As(err, &semantic) {
+	var syntactic *jsontext.SyntacticError
+	switch {
+	case errors.Is(err, json.ErrUnknownName) && errors.As(err, &semantic):
+		return log.Fault{At: legible(semantic.JSONPointer), What: "there is no such field"}
+	case errors.As(err, &semantic):
 		want := "something else"
 		if semantic.GoType != nil {
-			want = map[string]string{"float64": "a figure", "int": "a whole number", "bool": "yes or no", "string": "words"}[semantic.GoType.Kind().String()]
+			want = cmp.Or(inWords[semantic.GoType.Kind()], want)
 		}
-		if want == "" {
-			want = "something else"
-		}
-		return log.Fault{At: string(semantic.JSONPointer), What: "this should be " + want}
-	}
-	var syntactic *jsontext.SyntacticError
-	if errors.As(err, &syntactic) {
-		return log.Fault{At: string(syntactic.JSONPointer), What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")}
+		return log.Fault{At: legible(semantic.JSONPointer), What: "this should be " + want}
+	case errors.As(err, &syntactic):
+		return log.Fault{At: legible(syntactic.JSONPointer), What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")}
 	}
 	return log.Fault{What: err.Error()}
+}
+
+var inWords = map[reflect.Kind]string{
+	reflect.Float64: "a figure", reflect.Int: "a whole number", reflect.Bool: "yes or no", reflect.String: "words",
+	reflect.Slice: "a list", reflect.Struct: "an object",
+}
+
+// legible returns where a fault is so that it can be shown, whatever was sent.
+func legible(at jsontext.Pointer) string {
+	return strings.ToValidUTF8(fmt.Sprintf("%.120s", string(at)), "?")
 }
 
 // Clash is a field that two changed without sight of each other: both changes are kept, the later stands.
@@ -61,7 +72,7 @@ func fold[T any](all changes, struck func(string) string, check func(T) log.Faul
 		}
 		var faults log.Faults
 		if err := json.Unmarshal(e.Body, &value); err != nil {
-			faults = log.Faults{decodeFault(err)}
+			faults = log.Faults{DecodeFault(err)}
 		} else {
 			faults = check(value)
 		}
