@@ -144,10 +144,10 @@ func wren() story {
 		visits: []visit{
 			{date: "2032-04-24", stage: "after-running", temp: "hot", meter: 0.5, baseline: true},
 			{date: "2032-05-08", stage: "between-runs", temp: "hot", meter: 2, baseline: true},
-			{date: "2032-05-22", stage: "between-runs", temp: "hot", meter: 3.5, wrong: worn(1.2, 1.3)},
-			{date: "2032-06-05", stage: "between-runs", temp: "hot", meter: 5, wrong: worn(2.6, 2.8)},
-			{date: "2032-06-19", stage: "between-runs", temp: "hot", meter: 6.5, wrong: worn(4, 4.4)},
-			{date: "2032-07-03", stage: "between-runs", temp: "hot", meter: 8, wrong: worn(5.4, 6)},
+			{date: "2032-05-22", stage: "between-runs", temp: "hot", meter: 3.5, wrong: worn(3, 1.5)},
+			{date: "2032-06-05", stage: "between-runs", temp: "hot", meter: 5, wrong: worn(6.5, 3.4)},
+			{date: "2032-06-19", stage: "between-runs", temp: "hot", meter: 6.5, wrong: worn(10, 5.4)},
+			{date: "2032-07-03", stage: "between-runs", temp: "hot", meter: 8, wrong: worn(14, 7.5)},
 		},
 	}
 }

@@ -5,6 +5,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"sync"
@@ -171,23 +172,38 @@ func (t Table) chance(given map[string]float64, finding string) float64 {
 // A finding speaks against a cause where it is clearly less likely than among all that are allowed, else for it where it
 // is likelier than it is met otherwise.
 func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) []Weighed {
-	causes := slices.DeleteFunc(slices.Clone(t.Causes), func(c Cause) bool { return !allowed(c) })
-	usual := t.usual(causes, found)
-	var all []Weighed
+	return t.WeighAs(found, nil, cylinders, func(c Cause) float64 {
+		if !allowed(c) {
+			return 0
+		}
+		return c.Prior
+	})
+}
+
+// WeighAs is Weigh with each cause counted as often as weight says, 0 for one that cannot be. Findings that are told have been
+// weighed already: they are evidence in words, and change no chance.
+func (t Table) WeighAs(found, told []string, cylinders []int, weight func(Cause) float64) []Weighed {
+	usual, counted := t.usual(found, weight)
+	all := make([]Weighed, 0, len(t.Causes))
 	total := 0.0
-	for _, c := range causes {
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: c.Prior, For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, mind: c.Mind, given: c.Given}
+	for i, c := range t.Causes {
+		if !(counted[i] > 0) {
+			continue
+		}
+		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: counted[i], For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, mind: c.Mind, given: c.Given}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}
-		for _, f := range found {
-			p := t.chance(c.Given, f)
-			w.Probability *= p
+		for k, f := range found {
+			p, finding := t.chance(c.Given, f), t.Findings[f]
+			if !slices.Contains(told, f) {
+				w.Probability *= p
+			}
 			switch {
-			case p <= usual[f]/clearly:
-				w.Against = append(w.Against, t.Findings[f].Words)
-			case p >= 2*t.Findings[f].Otherwise || p >= clearly*usual[f]:
-				w.For = append(w.For, t.Findings[f].Words)
+			case p <= usual[k]/clearly:
+				w.Against = append(w.Against, finding.Words)
+			case p >= 2*finding.Otherwise || p >= clearly*usual[k]:
+				w.For = append(w.For, finding.Words)
 			}
 		}
 		total += w.Probability
@@ -203,20 +219,21 @@ func (t Table) Weigh(found []string, cylinders []int, allowed func(Cause) bool) 
 // clearly is the ratio of chances from which a finding is evidence.
 const clearly = 1.5
 
-// usual returns how likely each finding is over the causes, each counted as often as it is met.
-func (t Table) usual(causes []Cause, found []string) map[string]float64 {
-	usual := map[string]float64{}
+// usual returns how likely each finding is over the causes, each counted as often as weight says, and how often that is.
+func (t Table) usual(found []string, weight func(Cause) float64) (usual, counted []float64) {
+	usual, counted = make([]float64, len(found)), make([]float64, len(t.Causes))
 	met := 0.0
-	for _, c := range causes {
-		met += c.Prior
-		for _, f := range found {
-			usual[f] += c.Prior * t.chance(c.Given, f)
+	for i, c := range t.Causes {
+		counted[i] = weight(c)
+		met += counted[i]
+		for k, f := range found {
+			usual[k] += counted[i] * t.chance(c.Given, f)
 		}
 	}
-	for f := range usual {
-		usual[f] /= met
+	for k := range usual {
+		usual[k] /= met
 	}
-	return usual
+	return usual, counted
 }
 
 func cmpFloat(a, b float64) int {
@@ -245,21 +262,37 @@ func (t Table) Next(causes []Weighed, done map[string]bool) (Test, bool) {
 	return found, best > worth
 }
 
-// gain is the expected drop in entropy, in bits, from looking for each finding that the test settles: the best single
-// one, since a test's findings largely exclude each other.
+// gain is the expected drop in entropy, in bits, from a test: its findings are taken to exclude each other, and what none of them
+// says is an outcome, too. A finding that the test settles only in part counts for that part.
 func (t Table) gain(causes []Weighed, x Test) float64 {
-	now, with, without := make([]float64, len(causes)), make([]float64, len(causes)), make([]float64, len(causes))
-	best := 0.0
-	for name, share := range x.Settles {
-		yes := 0.0
-		for i, w := range causes {
-			p := t.chance(w.given, name)
-			now[i], with[i], without[i] = w.Probability, w.Probability*p, w.Probability*(1-p)
-			yes += with[i]
+	names := slices.Sorted(maps.Keys(x.Settles)) // so that sums do not depend on the order of a map
+	now, left := make([]float64, len(causes)), make([]float64, len(causes))
+	whole := make([]float64, len(causes)) // of the chances of all findings, by cause; at least 1
+	for i, w := range causes {
+		now[i], left[i] = w.Probability, w.Probability
+		sum := 0.0
+		for _, name := range names {
+			sum += x.Settles[name] * t.chance(w.given, name)
 		}
-		best = math.Max(best, share*(entropy(now)-yes*entropy(with)-(1-yes)*entropy(without)))
+		whole[i] = max(sum, 1)
 	}
-	return best
+	gain, outcome := entropy(now), make([]float64, len(causes))
+	for _, name := range names {
+		share := x.Settles[name]
+		met := 0.0
+		for i, w := range causes {
+			outcome[i] = w.Probability * share * t.chance(w.given, name) / whole[i]
+			left[i] -= outcome[i]
+			met += outcome[i]
+		}
+		gain -= met * entropy(outcome)
+	}
+	rest := 0.0
+	for i := range left {
+		left[i] = max(left[i], 0)
+		rest += left[i]
+	}
+	return gain - rest*entropy(left)
 }
 
 // entropy returns the entropy in bits of weights, which need not add up to 1.

@@ -2,7 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"braxel/internal/core/reading"
@@ -12,18 +11,16 @@ import (
 // where it does.
 func (h *history) beside(s Session, d change) string {
 	const apart, leaks = 10.0, 15.0
-	now, then := reading.Even(s.Pressures()), reading.Even(h.baselines())
+	now := reading.Even(s.Pressures())
 	uneven, leaky := now.SpreadPctOfHighest > apart, s.worstLeak() >= leaks
 	bad := cylinders(s.bad())
 	switch {
-	case d.first || len(d.each) == 0:
+	case d.first || len(d.each) == 0 || len(h.account(d)) > 0:
 		return ""
-	case h.anyChanged(bad) && !uneven && !leaky && len(h.order) == 1:
+	case d.changed(bad) && !uneven && !leaky && len(h.order) == 1:
 		return fmt.Sprintf("By the rule of a %.0f %% leak all is well. Braxel holds the cylinder against its own baseline, and it is no longer what it was.", leaks)
-	case h.anyChanged(bad) && !uneven && !leaky:
-		return fmt.Sprintf("By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. Braxel holds each cylinder against its own baseline, and %s is no longer what it was.", now.SpreadPctOfHighest, leaks, list(bad))
-	case len(bad) == 0 && uneven && then.SpreadPctOfHighest > 0:
-		return fmt.Sprintf("The 10 %% rule calls it uneven: the lowest stands %.1f %% below the highest. At the baseline it stood %.1f %% below, and it has not moved since.", now.SpreadPctOfHighest, then.SpreadPctOfHighest)
+	case d.changed(bad) && !uneven && !leaky:
+		return fmt.Sprintf("By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. Braxel holds each cylinder against its own baseline, and %s is no longer what it was.", now.SpreadPctOfHighest, leaks, h.names(bad))
 	case len(bad) == 0 && leaky && s.State == Retest:
 		return fmt.Sprintf("A leak of %.0f %% fails any school. Braxel waits for a repeat: compression would have shown it.", s.worstLeak())
 	case len(bad) == 0 && leaky:
@@ -32,15 +29,9 @@ func (h *history) beside(s Session, d change) string {
 	return ""
 }
 
-// baselines returns what each cylinder read at the baseline, at sea level, in the layout's order.
-func (h *history) baselines() []float64 {
-	var all []float64
-	for _, c := range h.order {
-		if b := h.base[c]; b != nil && b.n > 0 {
-			all = append(all, math.Exp(b.sum/b.n))
-		}
-	}
-	return all
+// changed reports whether any of the cylinders is believed to have changed.
+func (d change) changed(bad []int) bool {
+	return slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
 }
 
 // Leaks returns the leaks of the session in percent, in the layout's order.

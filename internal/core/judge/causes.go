@@ -1,184 +1,166 @@
 package judge
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
 	"sync"
 
+	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
 )
 
-// causes weighs what may be wrong. Cylinders that changed lead; else a shift of the whole engine; else nothing.
-func (h *history) causes(out *Session, s log.Session, now map[int]figure, d change, bad []int) {
-	retest := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State != Retest })
-	fresh := s.Stage == "pre-install" || s.Stage == "after-running"
-	engine := func(c cause.Cause) bool {
-		return c.Scope == "engine" && c.Cause != "healthy" && (fresh || c.Cause != "not_bedded")
-	}
-	alike := h.allAlike(*out, bad)
-	switch {
-	case alike && !d.fell():
-		// All fall short of what is fixed, and none by itself.
-		out.Causes = h.table.Weigh([]string{"low-from-start"}, nil, engine)
-	case len(bad) > 0 && !alike:
-		where := []int{h.worst(bad, d)}
-		if two := pairs(h.log.Engine.Layout, bad); len(two) >= 2 && h.alike(two) {
-			where = two
+// Fault is what is wrong with one cylinder, or with two that share a gasket, by itself: its own causes, sentence and next step.
+type Fault struct {
+	Cylinders []int   `json:"cylinders"`
+	State     State   `json:"state" enum:"steady,retest,watch,act,stop"`
+	Sentence  string  `json:"sentence"`
+	Causes    []Cause `json:"causes"`
+	Next      *Next   `json:"next,omitempty"`
+	Then      []Next  `json:"then,omitempty" doc:"What to do after the next, in the order of cost"`
+}
+
+// faults returns what is wrong, worst first: cylinders each by themselves, neighbours that leak into each other together.
+func (h *history) faults(out Session, s log.Session, now map[int]figure, d change) []Fault {
+	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady })
+	slices.SortStableFunc(bad, func(a, b Cylinder) int {
+		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(h.gone(b.Cylinder, d), h.gone(a.Cylinder, d)))
+	})
+	var all []Fault
+	taken := map[int]bool{}
+	for _, c := range bad {
+		if taken[c.Cylinder] {
+			continue
 		}
-		out.Causes = h.table.Weigh(h.found(where, s, now, d), where, func(c cause.Cause) bool {
-			return (c.Scope == "cylinder" && c.Cause != "seat_dirt") || (c.Scope == "pair" && len(where) > 1)
-		})
-	case d.fell():
-		out.Causes = h.table.Weigh(h.foundInAll(s, now, d), nil, func(c cause.Cause) bool {
-			return engine(c) && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
-		})
-		// What moved all is the engine's own only where the gauge and the conditions are the less likely.
-		if top := out.Causes[0].Cause; top == "cam_timing" || top == "even_wear" {
-			out.State = Worse(out.State, Watch)
-			for i := range out.Cylinders {
-				c := &out.Cylinders[i]
-				c.State = Worse(c.State, Watch)
-				c.Why = append(c.Why, fmt.Sprintf("it fell with all the others, by %.0f %%", -percent(d.common)))
+		where := []int{c.Cylinder}
+		e := d.of(c.Cylinder)
+		if e.Pair >= 0 && e.PairChance >= likely && c.State != Retest {
+			if other := h.order[e.Pair]; !taken[other] {
+				where = append(where, other)
 			}
 		}
-	case len(retest) > 0:
-		where := []int{retest[0].Cylinder}
-		out.Causes = h.table.Weigh(append(h.placed(where, now), "even", "jump"), where, func(c cause.Cause) bool { return c.Scope == "cylinder" })
-	default:
-		out.Causes = unmoved()
-		return
-	}
-	if next, ok := h.next(*out, s, now, d, bad, len(retest) > 0); ok {
-		out.Next = &Next{Test: next.Test, Words: next.Words, Step: next.Step, Cylinders: out.Causes[0].Cylinders,
-			Why: fmt.Sprintf("%.0f minutes: %s", next.Minutes, next.Tells)}
-	}
-}
-
-// next picks the test that would settle most for its time, of those that can be done and have not been.
-func (h *history) next(out Session, s log.Session, now map[int]figure, d change, bad []int, doubted bool) (cause.Test, bool) {
-	piston, top := h.log.Engine.Kind != log.Rotary, out.Causes[0]
-	fresh := false
-	if len(bad) > 0 && len(top.Cylinders) > 0 {
-		c := top.Cylinders[0]
-		fresh = now[c].attempts == 1 && h.belief[c].Leaking > h.belief[c].Short && !h.known[c] && !d.low(c)
-	}
-	switch {
-	case piston && (doubted || fresh):
-		// Nothing is opened for one reading of a leak that compression does not bear out.
-		return h.table.Named("repeat-leakdown"), true
-	case len(bad) == 0 && d.fell() && !d.unexplained():
-		return h.table.Named("same-way"), true
-	case top.Probability >= settled && top.Mend() != "":
-		return cause.Test{}, false
-	}
-	done := map[string]bool{
-		"repeat-leakdown": true,
-		"wet":             !piston || h.log.Engine.Fuel == "diesel" || anyOf(now, func(f figure) bool { return f.wetGain != nil }),
-		"leakdown":        !piston || anyOf(now, func(f figure) bool { return f.leakSE > 0 }),
-		"neighbour-plug":  len(pairs(h.log.Engine.Layout, bad)) < 2,
-		"hot-test":        s.Conditions.EngineTemp != "cold" || s.Place == "stand",
-		"lash":            h.log.Engine.Kind != log.FourStroke,
-		"cam-marks":       h.log.Engine.Kind != log.FourStroke,
-		"piston-height":   !piston,
-	}
-	for _, o := range s.Observations {
-		done[o.What] = true
-		done["piston-height"] = done["piston-height"] || o.What == "stroke-marks"
-	}
-	return h.table.Next(out.Causes, done)
-}
-
-// settled is the probability of a cause that is to be mended from which no further test is worth its time.
-const settled = 0.9
-
-// allAlike reports whether every cylinder is bad and none by a change of its own.
-func (h *history) allAlike(s Session, bad []int) bool {
-	return len(bad) == len(s.Cylinders) && len(bad) > 1 && !h.anyChanged(bad)
-}
-
-func (h *history) anyChanged(bad []int) bool {
-	return slices.ContainsFunc(bad, func(c int) bool { return h.belief[c].Changed() >= worth })
-}
-
-// unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
-var unmoved = sync.OnceValue(func() []cause.Weighed {
-	return cause.Load().Weigh([]string{"even", "leak-same"}, nil, func(cause.Cause) bool { return true })
-})
-
-func anyOf(now map[int]figure, is func(figure) bool) bool {
-	for _, f := range now {
-		if is(f) {
-			return true
+		slices.SortFunc(where, func(a, b int) int { return cmp.Compare(slices.Index(h.order, a), slices.Index(h.order, b)) })
+		f := Fault{Cylinders: where, State: c.State}
+		for _, w := range where {
+			taken[w] = true
 		}
+		f.Causes = h.causesOf(where, c.State, s, now, d)
+		h.steps(&f, s, now, d)
+		all = append(all, f)
 	}
-	return false
+	return all
 }
 
-// alike reports whether the pair lost about as much.
-func (h *history) alike(two []int) bool {
-	a, b := h.belief[two[0]], h.belief[two[1]]
-	return math.Abs(a.LeakPts-b.LeakPts) < 0.5*math.Max(a.LeakPts, b.LeakPts)+2
+// gone is how far a cylinder has gone, in points and percent together, to tell the worst.
+func (h *history) gone(c int, d change) float64 {
+	e := d.of(c)
+	return math.Max(0, -percent(e.Change)) + math.Max(0, e.Rise)
 }
 
-// worst returns the cylinder that has gone furthest.
-func (h *history) worst(bad []int, d change) int {
-	return slices.MaxFunc(bad, func(a, b int) int {
-		if h.gone(a, d) < h.gone(b, d) {
-			return -1
+// told are the findings that the belief has weighed already, from their figures.
+var told = []string{"one-low", "neighbours-low", "even", "leak-up", "leak-same", "jump", "at-intake", "at-exhaust", "at-coolant", "at-neighbour", "at-crankcase"}
+
+// causesOf weighs what may be wrong with a cylinder, or two that share a gasket: what is believed of where it leaks, split
+// within a place by what else was found.
+func (h *history) causesOf(where []int, state State, s log.Session, now map[int]figure, d change) []Cause {
+	found := h.found(where, s, now, d)
+	if h.log.Engine.Kind == log.Rotary {
+		return h.table.Weigh(found, where, func(c cause.Cause) bool { return c.Scope == "cylinder" && c.Cause != "seat_dirt" })
+	}
+	e := d.of(where[0])
+	class := map[string]float64{
+		"rings_bore": e.Leaking * e.Place[belief.Rings], "intake_valve": e.Leaking * e.Place[belief.Intake], "exhaust_valve": e.Leaking * e.Place[belief.Exhaust],
+		"gasket_coolant": e.Leaking * e.Place[belief.Coolant], "gasket_neighbour": e.Leaking * e.Place[belief.Neighbour], "bent_rod": e.Short,
+	}
+	class["piston_damage"], class["cam_lobe"] = class["rings_bore"], class["bent_rod"]
+	if state == Retest {
+		class["seat_dirt"] = e.Innocent + e.Failed
+	}
+	whole := map[string]float64{} // the priors of those that share a place
+	for _, c := range h.table.Causes {
+		whole[shares(c.Cause)] += c.Prior
+	}
+	return h.table.WeighAs(found, told, where, func(c cause.Cause) float64 {
+		if c.Scope == "engine" || (c.Cause == "seat_dirt" && state != Retest) {
+			return 0
 		}
-		return 1
+		return (class[c.Cause] + hardlyEver) * c.Prior / whole[shares(c.Cause)]
 	})
 }
 
-func (h *history) gone(c int, d change) float64 {
-	e := d.each[c]
-	return math.Max(0, -percent(e.Compression)) + math.Max(0, e.Leak)
-}
+// hardlyEver is the weight of a cause that nothing speaks for.
+const hardlyEver = 1e-9
 
-// low reports whether a cylinder has clearly lost compression.
-func (d change) low(c int) bool {
-	e := d.each[c]
-	return e.CompressionSE > 0 && e.Compression < -2.5*e.CompressionSE
+// shares names the causes that a leak's place, or its want, cannot tell apart.
+func shares(name string) string {
+	switch name {
+	case "piston_damage":
+		return "rings_bore"
+	case "cam_lobe":
+		return "bent_rod"
+	}
+	return name
 }
 
 // found returns the findings on the cylinders in question.
 func (h *history) found(where []int, s log.Session, now map[int]figure, d change) []string {
 	var all []string
-	e, b, f := d.each[where[0]], h.belief[where[0]], now[where[0]]
-	low := d.low(where[0])
+	e, f := d.of(where[0]), now[where[0]]
+	low := e.ChangeSE > 0 && e.Change < -surely*e.ChangeSE
 	switch {
 	case low && len(where) > 1:
 		all = append(all, "neighbours-low")
 	case low:
 		all = append(all, "one-low")
-	case e.CompressionSE > 0:
+	case e.ChangeSE > 0:
 		all = append(all, "even")
 	}
-	if e.LeakSE > 0 {
-		if b.Leaking > b.Short {
+	if e.RiseSE > 0 {
+		if e.Rise > surely*e.RiseSE {
 			all = append(all, "leak-up")
 		} else {
 			all = append(all, "leak-same")
 		}
-	}
-	if e.LeakSE > 0 && b.Leaking > b.Short {
 		all = append(all, h.placed(where, now)...)
 	}
 	if f.wetGain != nil {
-		if *f.wetGain > math.Min(oilRoom(h.log.Engine), 9)+3.5 {
+		if *f.wetGain > math.Min(oilRoom(h.log.Engine), oilMost)+oilSeals {
 			all = append(all, "oil-lifts")
 		} else {
 			all = append(all, "oil-nothing")
 		}
 	}
 	for _, o := range s.Observations {
-		if is := h.table.Seen(o.What, o.Finding); is != "" && (o.Cylinder == 0 || slices.Contains(where, o.Cylinder)) && !slices.Contains(all, is) {
+		is := h.table.Seen(o.What, o.Finding)
+		if is != "" && (o.Number() == 0 || slices.Contains(where, o.Number())) && !slices.Contains(all, is) {
 			all = append(all, is)
 		}
 	}
 	return append(all, h.paceOf(where[0])...)
+}
+
+// What oil adds in percent: at most so much by its own room, since it runs off, and so much more before it is sealing (the trade
+// calls 10 psi no rise; a sound cylinder's 3.5 % is that at 280 psi, and what two pulls differ by).
+const (
+	oilUsual = 8.0
+	oilMost  = 9.0
+	oilSeals = 3.5
+	spoonCC  = 5.0
+)
+
+// oilRoom returns what oil adds by its own room in this engine, in percent; a usual figure where it is not known.
+func oilRoom(e log.Engine) float64 {
+	c, known := geometry(e)
+	if !known {
+		return oilUsual
+	}
+	gain, err := c.OilGainPct(spoonCC)
+	if err != nil {
+		return oilUsual
+	}
+	return gain
 }
 
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
@@ -196,6 +178,125 @@ func (h *history) placed(where []int, now map[int]figure) []string {
 	}
 	return nil
 }
+
+// steps puts the next tests into a fault: what confirms it first, then what settles most for its time.
+func (h *history) steps(f *Fault, s log.Session, now map[int]figure, d change) {
+	done := h.done(f.Cylinders, s, now)
+	add := func(test string) {
+		done[test] = true
+		f.add(h.table.Named(test))
+	}
+	c := f.Cylinders[0]
+	e := d.of(c)
+	alone := e.RiseSE > 0 && e.Rise > surely*e.RiseSE && now[c].attempts == 1 && !h.known[c] && !d.borneOut(c, now[c])
+	switch cold := s.Conditions.EngineTemp == "cold" && s.Place != "stand"; {
+	case h.log.Engine.Kind == log.Rotary:
+	case e.Failed >= doubtful && e.ChangeSE > 0:
+		add("pull-again")
+	case alone || e.Innocent >= doubtful:
+		// Nothing is opened for one reading of a leak that nothing bears out.
+		add("repeat-leakdown")
+	case d.first && cold && f.State != Stop:
+		add("hot-test")
+	}
+	if f.State == Retest || (f.Next == nil && f.Causes[0].Probability >= settled && f.Causes[0].Mend() != "") {
+		return
+	}
+	h.search(f, done)
+}
+
+// search adds the tests that settle most for their time: one, or up to three where something must be done.
+func (h *history) search(f *Fault, done map[string]bool) {
+	most := 1
+	if f.State.Severity() >= Act.Severity() {
+		most = 3
+	}
+	for range most {
+		next, ok := h.table.Next(f.Causes, done)
+		if !ok {
+			return
+		}
+		done[next.Test] = true
+		f.add(next)
+	}
+}
+
+// add puts a test after those that are to be done already.
+func (f *Fault) add(t cause.Test) {
+	one := Next{Test: t.Test, Words: t.Words, Step: t.Step, Cylinders: f.Cylinders, Why: fmt.Sprintf("%.0f minutes: %s", t.Minutes, t.Tells)}
+	if f.Next == nil {
+		f.Next = &one
+	} else {
+		f.Then = append(f.Then, one)
+	}
+}
+
+// done are the tests that there is no use in: done already, or not for this engine.
+func (h *history) done(where []int, s log.Session, now map[int]figure) map[string]bool {
+	piston := h.log.Engine.Kind != log.Rotary
+	of := func(is func(figure) bool) bool {
+		return slices.ContainsFunc(where, func(c int) bool { return is(now[c]) }) || (len(where) == 0 && anyOf(now, is))
+	}
+	done := map[string]bool{
+		"repeat-leakdown": true, "pull-again": true, "second-gauge": len(where) > 0,
+		"wet":            !piston || h.log.Engine.Fuel == "diesel" || of(func(f figure) bool { return f.wetGain != nil }),
+		"leakdown":       !piston || of(func(f figure) bool { return f.leakSE > 0 && f.paths != nil }),
+		"neighbour-plug": len(where) != 2,
+		"hot-test":       s.Conditions.EngineTemp != "cold" || s.Place == "stand",
+		"lash":           h.log.Engine.Kind != log.FourStroke,
+		"cam-marks":      h.log.Engine.Kind != log.FourStroke,
+		"piston-height":  !piston,
+	}
+	for _, o := range s.Observations {
+		done[o.What] = true
+		done["piston-height"] = done["piston-height"] || o.What == "stroke-marks"
+	}
+	return done
+}
+
+// settled is the probability of a cause that is to be mended from which no further test is worth its time.
+const settled = 0.9
+
+func anyOf(now map[int]figure, is func(figure) bool) bool {
+	for _, f := range now {
+		if is(f) {
+			return true
+		}
+	}
+	return false
+}
+
+// whole returns the causes of what the engine did as one, where it did.
+func (h *history) whole(out Session, s log.Session, now map[int]figure, d change) []Cause {
+	fresh := s.Stage == "pre-install" || s.Stage == "after-running"
+	engine := func(c cause.Cause) bool {
+		return c.Scope == "engine" && c.Cause != "healthy" && (fresh || c.Cause != "not_bedded")
+	}
+	_, low := named(out.Facts, AllLow)
+	_, bank := named(out.Facts, BankApart)
+	switch {
+	case d.fell():
+		return h.table.Weigh(h.foundInAll(s, now, d), nil, func(c cause.Cause) bool {
+			return engine(c) && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
+		})
+	case bank:
+		return h.table.Weigh([]string{"low-from-start", "leak-same"}, nil, func(c cause.Cause) bool { return c.Cause == "cam_timing" || c.Cause == "conditions" })
+	case low || h.allAlike(out, d):
+		return h.table.Weigh([]string{"low-from-start"}, nil, engine)
+	}
+	return unmoved()
+}
+
+// allAlike reports whether every cylinder is bad and none by a change of its own.
+func (h *history) allAlike(s Session, d change) bool {
+	bad := cylinders(s.bad())
+	return len(bad) == len(s.Cylinders) && len(bad) > 1 && !slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
+}
+
+// unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
+var unmoved = sync.OnceValue(func() []cause.Weighed {
+	return cause.Load().Weigh([]string{"even", "leak-same"}, nil, func(cause.Cause) bool { return true })
+})
 
 // pace says whether a loss came at once or little by little, from its sizes test by test, where three tests can tell.
 func pace(sizes []float64) []string {

@@ -4,182 +4,212 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/stat"
-
+	"braxel/internal/core/belief"
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/wear"
 )
 
-// learn takes a session into the baseline. A cylinder that was found bad at the first test is given what it should have
-// read, by the others: its own reading is not what it is when it is right.
-func (h *history) learn(now map[int]figure, out Session, d change) {
-	for c, f := range now {
-		b := h.base[c]
-		if b == nil {
-			b = &level{heard: map[string]bool{}}
-			h.base[c] = b
-		}
-		if d.first && h.belief[c].Changed() >= worth && out.Of(c).State.Severity() >= Watch.Severity() {
-			b.sum, b.variance, b.n, b.leaks, b.leak = d.common, unlikeness*unlikeness, 1, []float64{d.leakCommon}, d.leakCommon
-			continue
-		}
-		if f.se > 0 {
-			b.sum += f.log
-			b.variance += f.se * f.se
-			b.n++
-		}
-		if f.leakSE > 0 {
-			b.leaks = append(b.leaks, f.leak)
-			b.leak = usualLeak(b.leaks)
-		}
-		for _, p := range f.paths {
-			b.heard[p.Where] = true
+// begin returns the belief in an engine before its first visit of a build, made with what the maker, the geometry or nothing
+// lets expect of it.
+func (h *history) begin(s log.Session) *belief.Believed {
+	e := h.log.Engine
+	x := belief.Expect{Faulty: foundFaulty}
+	if s.Stage == "pre-install" || s.Stage == "after-running" || (s.Baseline && s.Stage != "as-found") {
+		x.Faulty = builtFaulty
+	}
+	x.Level, x.SD = expectedLevel(e)
+	x.Cold = s.Conditions.EngineTemp == "cold"
+	for _, w := range ways {
+		made := w.of(s)
+		if w.level[made] != 0 {
+			x.Level += w.level[made]
+			x.SD = math.Hypot(x.SD, w.sd)
 		}
 	}
-}
-
-// usualLeak returns the leak of several tests of a baseline: the mean, unless two lie so far apart that the higher one was
-// dirt on a seat.
-func usualLeak(leaks []float64) float64 {
-	low := slices.Min(leaks)
-	sum, n := 0.0, 0.0
-	for _, v := range leaks {
-		if v <= low+dirtApart+0.3*low {
-			sum += v
-			n++
+	engine := engineOf(e)
+	engine.Vague = e.BoreMM == 0 || e.StrokeMM == 0 || !h.orificeKnown()
+	var pairs [][2]int
+	for i, c := range h.order {
+		for _, n := range layout.Neighbours(e.Layout, c) {
+			if j := slices.Index(h.order, n); j > i {
+				pairs = append(pairs, [2]int{i, j})
+			}
 		}
 	}
-	return sum / n
+	return belief.New(engine, len(h.order), pairs, x)
 }
 
-// dirtApart is how many points above its lowest reading a baseline leak must lie to be taken for dirt.
-const dirtApart = 3.0
+// orificeKnown reports whether somebody gave the orifice of the engine's leak-down testers.
+func (h *history) orificeKnown() bool {
+	return !slices.ContainsFunc(h.log.Testers, func(t log.Tester) bool { return t.Kind == log.LeakdownTester && t.OrificeMM == 0 })
+}
 
-// change is a session against the baseline: what all did, what of that was to be expected from the way it was tested,
-// and what each did beyond that.
+// How many cylinders are at fault when nothing is known of them: of an engine as it is found, and of a fresh build.
+const (
+	foundFaulty = 0.1
+	builtFaulty = 0.02
+)
+
+// soundLeak is what a sound cylinder leaks, in percent.
+const soundLeak = 4.0
+
+// engineOf returns what the physics need of an engine; what nobody gave is as usual for its kind.
+func engineOf(e log.Engine) belief.Engine {
+	out := belief.Engine{Ratio: 10, CC: 500, RPM: 220}
+	switch {
+	case e.Fuel == "diesel":
+		out = belief.Engine{Ratio: 17, CC: 900, RPM: 200}
+	case e.Kind == log.TwoStroke:
+		out = belief.Engine{Ratio: 9, CC: 125, RPM: 300}
+	case e.Duty == "motorcycle" || e.Duty == "kart":
+		out = belief.Engine{Ratio: 11, CC: 250, RPM: 250}
+	}
+	if e.Ratio > 1 {
+		out.Ratio = e.Ratio
+	}
+	if e.BoreMM > 0 && e.StrokeMM > 0 {
+		out.CC = math.Pi / 4 * e.BoreMM * e.BoreMM * e.StrokeMM / 1000
+	}
+	return out
+}
+
+// expectedLevel returns what an engine should make before it was ever tested, the logarithm of kPa at sea level, with its
+// doubt: by the maker's usual figure, by its geometry, or by its kind.
+func expectedLevel(e log.Engine) (level, sd float64) {
+	if e.Limits != nil && e.Limits.Nominal != nil && e.Limits.Nominal.Pressure() > 0 {
+		return math.Log(float64(e.Limits.Nominal.Pressure())), 0.06
+	}
+	if c, known := geometry(e); known && e.Kind == log.FourStroke {
+		// A starter turns slowly: the charge cools, and some of it passes the rings.
+		if p, err := c.Cranking(gas.SeaLevel, gas.ExponentLow, 0, 0); err == nil && p > 0 {
+			engine := engineOf(e)
+			sound := gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: engine.RPM, Exponent: gas.ExponentLow}.Held(gas.Area(soundLeak))
+			return math.Log(float64(p) * sound), 0.13
+		}
+	}
+	switch {
+	case e.Fuel == "diesel":
+		return math.Log(2600), 0.3
+	case e.Kind == log.TwoStroke:
+		return math.Log(850), 0.4
+	case e.Kind == log.Rotary:
+		return math.Log(750), 0.25
+	}
+	return math.Log(1200), 0.25
+}
+
+// change is a session against what is expected of the engine: what all did, what of that was to be expected from the way it was
+// tested, and what each did beyond that.
 type change struct {
 	common, commonSE float64
 	unlike           []unlike
 	expected         expected
 	leakCommon       float64
-	each             map[int]wear.Evidence
+	each             map[int]*belief.Told
 	compared         bool
-	// first says that there is no baseline yet, and each cylinder was held against the others.
+	accounts         []belief.Hypothesis
+	order            []int   // the cylinders read, as indices, in the order of reading
+	read             int     // how many
+	level            float64 // what sound cylinders made, a logarithm
+	// first says that there is no baseline yet, and each cylinder was held against the others and what is usual.
 	first bool
 }
 
-// compare separates what all cylinders did since the baseline from what each did.
-func (h *history) compare(now map[int]figure, all []unlike) change {
-	if len(h.base) == 0 {
-		return h.siblings(now)
+// compare takes the session into what is believed of the build.
+func (h *history) compare(s log.Session, now map[int]figure, all []unlike) change {
+	first := h.believed == nil
+	if first {
+		h.believed = h.begin(s)
 	}
 	x := expect(all)
-	out := change{each: make(map[int]wear.Evidence, len(h.order)), unlike: all, expected: x}
-	n := len(h.order)
-	order, delta, se, leaks := make([]int, 0, n), make([]float64, 0, n), make([]float64, 0, n), make([]float64, 0, n)
-	for _, c := range h.order {
-		f, b := now[c], h.base[c]
-		if b == nil {
-			continue
-		}
-		e := wear.Evidence{Repeated: f.attempts > 1, Heard: b.heardAt(f.paths)}
-		if f.se > 0 && b.n > 0 {
-			order, delta, se = append(order, c), append(delta, f.log-b.sum/b.n), append(se, math.Hypot(f.se, math.Sqrt(b.variance)/b.n))
-		}
-		if len(b.leaks) > 0 && f.leakSE > 0 {
-			e.Leak = f.leak - b.leak*(1+x.leak)
-			e.LeakSE = math.Hypot(math.Hypot(f.leakSE, x.leakSD*b.leak), 0.8/math.Sqrt(float64(len(b.leaks))))
-			leaks = append(leaks, e.Leak)
-		}
-		out.each[c] = e
+	v := belief.Visit{Rows: make([][]belief.Part, len(h.order)), Pulls: make([]int, len(h.order)), Leaks: make([][]belief.LeakRow, len(h.order)),
+		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD, Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
+		Marks: [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limitsOf(h.log.Engine).leakAct, LostPct: limitsOf(h.log.Engine).lossAct}},
+		Raw:   s.Stage == "pre-install" || s.Conditions.EngineTemp == "cold"}
+	if first && s.Conditions.EngineTemp == "cold" {
+		v.LeakMean, v.LeakSD = math.Log(1.33), 0.35
 	}
-	switch {
-	case len(h.order) == 1 && len(order) == 1:
-		// A single has no siblings to take a session's own shift from: its change is told less surely.
-		e := out.each[order[0]]
-		out.common, out.commonSE = delta[0], se[0]
-		e.Compression, e.CompressionSE = delta[0]-x.mean, math.Hypot(math.Hypot(se[0], sessionShift), x.sd)
-		out.each[order[0]] = e
-	case len(order) > 0:
-		for i := range delta {
-			delta[i] -= x.mean
-		}
-		prior := wear.Compression
-		prior.CommonSD = math.Hypot(prior.CommonSD, x.sd)
-		shift := wear.Separate(delta, se, prior)
-		out.common, out.commonSE, out.compared = shift.Common+x.mean, shift.CommonSE, true
-		for i, c := range order {
-			e := out.each[c]
-			e.Compression, e.CompressionSE = shift.Own[i], shift.SE[i]
-			out.each[c] = e
-		}
-	}
-	// A cold engine leaks more everywhere: the lower half's middle is what all share, if it is a rise at all.
-	if len(leaks) > 2 {
-		slices.Sort(leaks)
-		out.leakCommon = math.Max(0, stat.Quantile(0.4, stat.Empirical, leaks, nil))
-		for c, e := range out.each {
-			if e.LeakSE > 0 {
-				e.Leak -= out.leakCommon
-				out.each[c] = e
-			}
-		}
-	}
-	return out
-}
-
-// How far sound cylinders of one engine differ from each other: shares of compression, and points of leak.
-const (
-	unlikeness     = 0.025
-	leakUnlikeness = 2.0
-)
-
-// siblings holds the cylinders of a first test against each other. Its common figures are levels, not changes.
-func (h *history) siblings(now map[int]figure) change {
-	out := change{each: map[int]wear.Evidence{}, first: true}
-	var order []int
-	var levels, se, leaks []float64
-	for _, c := range h.order {
+	for i, c := range h.order {
 		f := now[c]
-		if f.se > 0 {
-			order, levels, se = append(order, c), append(levels, f.log), append(se, math.Hypot(f.se, unlikeness))
-		}
-		if f.leakSE > 0 {
-			leaks = append(leaks, f.leak)
+		v.Rows[i], v.Pulls[i], v.Leaks[i] = f.parts, f.pulls, f.rows
+	}
+	for _, row := range s.Compression {
+		i := slices.Index(h.order, row.Number())
+		if row.Mode == log.Dry && i >= 0 && len(v.Rows[i]) > 0 && !slices.Contains(v.Order, i) {
+			v.Order = append(v.Order, i)
 		}
 	}
-	if len(order) > 1 {
-		middle := stat.Quantile(0.5, stat.Empirical, slices.Sorted(slices.Values(levels)), nil)
-		for i := range levels {
-			levels[i] -= middle
-		}
-		shift := wear.Separate(levels, se, wear.Compression)
-		out.common, out.commonSE = middle+shift.Common, shift.CommonSE
-		for i, c := range order {
-			out.each[c] = wear.Evidence{Compression: shift.Own[i], CompressionSE: shift.SE[i]}
-		}
-	}
-	if len(leaks) > 1 {
-		slices.Sort(leaks)
-		out.leakCommon = stat.Quantile(0.4, stat.Empirical, leaks, nil)
-		for _, c := range h.order {
-			if f := now[c]; f.leakSE > 0 {
-				e := out.each[c]
-				e.Leak, e.LeakSE = f.leak-out.leakCommon, math.Hypot(f.leakSE, leakUnlikeness)
-				e.Repeated, e.Heard = f.attempts > 1, (&level{}).heardAt(loud(f.paths))
-				out.each[c] = e
+	if banks := h.log.Engine.Layout.Banks; len(banks) == 2 {
+		for _, i := range v.Order {
+			if slices.Contains(banks[1], h.order[i]) {
+				v.SecondBank = append(v.SecondBank, i)
 			}
 		}
+	}
+	v.VoltsFell, v.VoltsHeld = volts(s)
+	told, accounts := h.believed.Next(&v)
+	out := change{each: make(map[int]*belief.Told, len(told)), unlike: all, expected: x, first: first, accounts: accounts, order: v.Order, read: len(v.Order), level: h.believed.Level(told, &v)}
+	for i, c := range h.order {
+		if _, read := now[c]; read {
+			out.each[c] = &told[i]
+		}
+	}
+	if len(v.Order) > 0 && !first {
+		mean, square, weight := 0.0, 0.0, 0.0
+		for _, a := range accounts {
+			// Of a step nobody knows which side is the engine's own: it is the one that moved less.
+			common := a.Common
+			if other := common + a.Size; a.Kind == belief.Step && math.Abs(other-x.mean) < math.Abs(common-x.mean) {
+				common = other
+			}
+			mean += a.Weight * common
+			square += a.Weight * common * common
+		}
+		for _, i := range v.Order {
+			if t := told[i]; t.ChangeSE > 0 {
+				weight += t.Sound / (t.ChangeSE * t.ChangeSE)
+			}
+		}
+		out.common, out.commonSE = mean, math.Sqrt(max(square-mean*mean, 0)+1/max(weight, 1))
+		out.compared = true
+	}
+	rise, sound := 0.0, 0.0
+	for _, t := range told {
+		if t.RiseSE > 0 && !t.NoBaseLeak {
+			rise += (t.Sound - t.Innocent) * t.Rise
+			sound += t.Sound - t.Innocent
+		}
+	}
+	if sound > 0 {
+		out.leakCommon = rise / sound
 	}
 	return out
 }
 
-// loud leaves out what was heard faintly: a head that has not run lets a little by at its valves.
-func loud(paths []log.Path) []log.Path {
-	if paths == nil {
-		return nil
+// of returns what the visit makes of a cylinder; of one that was not read, nothing.
+func (d change) of(c int) *belief.Told {
+	if t := d.each[c]; t != nil {
+		return t
 	}
-	return slices.DeleteFunc(slices.Clone(paths), func(p log.Path) bool { return p.Level == 1 })
+	return &belief.Told{Sound: 1, Pair: -1}
+}
+
+// volts returns how far the battery fell from the first pull to the last, and whether it held; neither where nobody wrote it.
+func volts(s log.Session) (fell float64, held bool) {
+	var all []float64
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			if p.BatteryV > 0 && row.Mode == log.Dry {
+				all = append(all, p.BatteryV)
+			}
+		}
+	}
+	if len(all) < 3 {
+		return 0, s.Conditions.Charger
+	}
+	fell = all[0] - all[len(all)-1]
+	return fell, fell < 0.2
 }
 
 // beyond returns what all did together beyond what was to be expected, and its standard error.
@@ -189,23 +219,3 @@ func (c change) beyond() (common, se float64) {
 
 // sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
 const sessionShift = 0.03
-
-// heardAt returns where air came out that did not at the baseline: what a fresh head lets by at its valves says nothing.
-func (b *level) heardAt(paths []log.Path) wear.Place {
-	if paths == nil {
-		return wear.Unheard
-	}
-	at := wear.AtFiller
-	for _, p := range paths {
-		if b.heard[p.Where] {
-			continue
-		}
-		switch p.Where {
-		case log.Coolant, log.Neighbour:
-			return wear.AtGasket
-		case log.Intake, log.Exhaust:
-			at = wear.AtValve
-		}
-	}
-	return at
-}

@@ -8,6 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/stat"
 
+	"braxel/internal/core/belief"
 	"braxel/internal/core/log"
 )
 
@@ -64,8 +65,8 @@ func stintOf(e log.Engine) (by float64, r stint) {
 
 // due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
 // Where something is to be mended or repeated first, there is no date.
-func (h *history) due(out *Session, s log.Session, bad []int) {
-	first := len(h.base) == 0
+func (h *history) due(out *Session, s log.Session, d change, bad []int) {
+	first := d.first
 	if out.State.Severity() > Watch.Severity() || out.State == Retest || (first && out.State == Watch) {
 		return
 	}
@@ -103,7 +104,7 @@ func (h *history) project(c Cylinder, s log.Session, due *Due) bool {
 	if s.Meter == nil {
 		return false
 	}
-	limit := limitsOf(h.log.Engine, false)
+	limit := limitsOf(h.log.Engine)
 	p := h.points[c.Cylinder]
 	at, what := limit.leakAct, "leaks %.0f points more"
 	size := func(q point) (float64, float64) { return q.leak, q.leakSE }
@@ -114,12 +115,12 @@ func (h *history) project(c Cylinder, s log.Session, due *Due) bool {
 	if !ok || late <= *s.Meter {
 		return false
 	}
-	due.ByMeter, due.Why = &early, fmt.Sprintf("at this pace cylinder %d "+what+" %s", c.Cylinder, at, h.between(early, late))
+	due.ByMeter, due.Why = &early, fmt.Sprintf("at this pace cylinder %s "+what+" %s", h.called(c.Cylinder), at, h.between(early, late))
 	switch {
 	case early <= *s.Meter:
 		// Within the measuring it is there already: that is no interval to wait for.
 		early = *s.Meter
-		due.Why = fmt.Sprintf("cylinder %d may have reached its limit already, within what can be told: test it before it is loaded again", c.Cylinder)
+		due.Why = fmt.Sprintf("cylinder %s may have reached its limit already, within what can be told: test it before it is loaded again", h.called(c.Cylinder))
 	case !math.IsInf(late, 1):
 		due.Late = &late
 		if due.LateDate = h.dateAt(s, late); due.LateDate == never {
@@ -151,7 +152,7 @@ type point struct{ at, leak, leakSE, loss, lossSE float64 }
 
 // note keeps how far each cylinder has gone, for its pace and its trend. The baseline's own error is left out: it shifts
 // all points alike.
-func (h *history) note(out *Session, s log.Session, now map[int]figure) {
+func (h *history) note(out *Session, s log.Session, now map[int]figure, d change) {
 	if s.Meter != nil {
 		h.visits = append(h.visits, visit{*s.Meter, s.Date})
 	}
@@ -161,7 +162,7 @@ func (h *history) note(out *Session, s log.Session, now map[int]figure) {
 			p.at = *s.Meter
 		}
 		if c.LeakChange != nil {
-			p.leak, p.leakSE = *c.LeakChange, now[c.Cylinder].leakSE
+			p.leak, p.leakSE = *c.LeakChange, math.Hypot(now[c.Cylinder].leakSE, belief.LeakVisit*d.of(c.Cylinder).Expected)
 		}
 		if c.ChangePct != nil {
 			p.loss, p.lossSE = -*c.ChangePct, 100*now[c.Cylinder].se

@@ -69,14 +69,23 @@ func TestATestThatWasOnlyBegunSaysNothing(t *testing.T) {
 	assert.Equal(t, "s1", last.ID)
 }
 
-func TestAGaugeThatRepeatsBadlyElsewhereIsTrustedLess(t *testing.T) {
-	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 171, 180})
-	se := func(repeat float64) float64 {
-		l.Testers[0].RepeatKPa = repeat
-		last, _ := judge.Log(l).Latest()
-		return *last.Of(3).ChangeSEPct
+func TestPullsOnOtherEnginesAndLaterVisitsLeaveAVerdictAlone(t *testing.T) {
+	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 169, 180})
+	before := judge.Log(l).Sessions[1]
+	l.Testers[0].RepeatKPa = 60
+	assert.Equal(t, before, judge.Log(l).Sessions[1], "what the gauge did on other engines is not this one's")
+	wild := l.Sessions[1]
+	wild.ID, wild.Date = "s3", "2031-02-20"
+	wild.Compression = nil
+	for c := 1; c <= 4; c++ {
+		row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry, Tester: "g"}
+		for _, v := range []float64{120, 180, 150} {
+			row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: v, Unit: units.PSI}})
+		}
+		wild.Compression = append(wild.Compression, row)
 	}
-	assert.Greater(t, se(40), se(4)*1.2, "what it did on other engines counts")
+	l.Sessions = append(l.Sessions, wild)
+	assert.Equal(t, before, judge.Log(l).Sessions[1])
 }
 
 func TestATestThatIsGoingOnDoesNotStandForTheEngine(t *testing.T) {

@@ -101,7 +101,15 @@ func simulate(seed uint64, how rough) life {
 		}
 		return step * math.Pow((meter-meters[onset-1])/3.5, faster)
 	}
-	out := life{log: l, truth: truth{Cause: f.cause, Where: where}, leak: func(meter float64) float64 { return f.leak * size(meter) }}
+	// A leak's points are those of the reference tester, as a verdict counts them.
+	reference := func(pct float64) float64 {
+		hole, _ := gas.Hole(gas.ReferenceSupply, gas.ReferenceSupply*units.Pressure(1-pct/100), gas.SeaLevel, orifice)
+		return gas.ReferenceLeakPct(hole)
+	}
+	out := life{log: l, truth: truth{Cause: f.cause, Where: where}, leak: func(meter float64) float64 {
+		sound := leaks[where[0]]
+		return reference(sound+f.leak*size(meter)) - reference(sound)
+	}}
 	for i := range tests {
 		meter := meters[i]
 		s := log.Session{ID: fmt.Sprint("s", i+1), Date: fmt.Sprintf("2031-%02d-%02d", 1+i/28, 1+i%28), Meter: &meter, Baseline: i < 2}

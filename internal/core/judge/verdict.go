@@ -2,13 +2,15 @@
 package judge
 
 import (
+	"cmp"
 	"slices"
 
+	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 7
+const Edition = 8
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -51,9 +53,14 @@ type Session struct {
 	Partial   bool       `json:"partial,omitzero" doc:"The test is going on, and not every cylinder has been read"`
 	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
 	Decision  string     `json:"decision,omitzero" doc:"Run it or not"`
+	Remark    string     `json:"remark,omitzero" doc:"What contradicts itself, to be said while the gauge is still on"`
 	Cylinders []Cylinder `json:"cylinders"`
 	Causes    []Cause    `json:"causes" doc:"What may be wrong, most probable first"`
 	Next      *Next      `json:"next,omitempty"`
+	Then      []Next     `json:"then,omitempty" doc:"What to do after the next, in the order of cost"`
+	Faults    []Fault    `json:"faults,omitempty" doc:"What is wrong, worst first, each by itself"`
+	Facts     []Fact     `json:"facts,omitempty" doc:"What the visit says of the engine, in figures"`
+	Accounts  []Account  `json:"accounts,omitempty" doc:"What may have gone wrong with the testing, likeliest first"`
 	Due       *Due       `json:"due,omitempty"`
 	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
 	Beside    string     `json:"beside,omitzero" doc:"Why Braxel differs from the trade's two rules, where it does"`
@@ -68,6 +75,8 @@ type Cylinder struct {
 	Cylinder     int      `json:"cylinder"`
 	State        State    `json:"state" enum:"steady,retest,watch,act,stop"`
 	Why          []string `json:"why"`
+	Facts        []Fact   `json:"facts,omitempty" doc:"The same in figures"`
+	Belief       *Belief  `json:"belief,omitempty"`
 	Compression  *float64 `json:"compression_kpa,omitempty"`
 	ChangePct    *float64 `json:"compression_change_pct,omitempty"`
 	ChangeSEPct  *float64 `json:"compression_change_se_pct,omitempty"`
@@ -76,6 +85,59 @@ type Cylinder struct {
 	LeakChangeSE *float64 `json:"leak_change_se_pts,omitempty"`
 	Chance       *float64 `json:"chance_changed,omitempty"`
 	Fan          *Fan     `json:"fan,omitempty"`
+}
+
+// Belief is what is believed of a cylinder after a visit, as chances: sound, leaking and short sum to 1. Innocent and failed are
+// parts of sound: that a raised leak is dirt or a slip, that a low reading is the gauge's.
+type Belief struct {
+	Sound    float64 `json:"sound"`
+	Leaking  float64 `json:"leaking"`
+	Short    float64 `json:"short"`
+	Innocent float64 `json:"innocent,omitzero"`
+	Failed   float64 `json:"failed,omitzero"`
+	Points   float64 `json:"points,omitzero" doc:"How many points it leaks more, if it does"`
+	LostPct  float64 `json:"lost_pct,omitzero" doc:"How much compression it has lost, if it has"`
+}
+
+func beliefOf(e *belief.Told) *Belief {
+	return &Belief{e.Sound, e.Leaking, e.Short, e.Innocent, e.Failed, e.Points, e.LostPct}
+}
+
+// Account is one account of how the readings of a visit came about, with its weight; they sum to 1.
+type Account struct {
+	Kind    string  `json:"kind" enum:"alike,sag,step,bank"`
+	Words   string  `json:"words"`
+	Weight  float64 `json:"weight"`
+	SizePct float64 `json:"size_pct,omitzero"`
+}
+
+// accountWords are the kinds of account, as they stand in a list.
+var accountWords = map[belief.Kind]string{
+	belief.Alike: "all moved alike, or not at all", belief.Sag: "a battery that sank from cylinder to cylinder",
+	belief.Step: "throttle or charger changed on the way", belief.Bank: "one bank against the other",
+}
+
+// accountsOf gathers the hypotheses of a visit by their kind.
+func accountsOf(all []belief.Hypothesis) []Account {
+	var out []Account
+	for _, kind := range []belief.Kind{belief.Alike, belief.Sag, belief.Step, belief.Bank} {
+		a := Account{Kind: string(kind), Words: accountWords[kind]}
+		best := 0.0
+		for _, h := range all {
+			if h.Kind != kind {
+				continue
+			}
+			a.Weight += h.Weight
+			if h.Weight > best {
+				best, a.SizePct = h.Weight, percent(h.Size)
+			}
+		}
+		if a.Weight > 0.001 {
+			out = append(out, a)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Account) int { return cmp.Compare(b.Weight, a.Weight) })
+	return out
 }
 
 // Cause is a cause with its probability and the evidence.

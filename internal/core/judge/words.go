@@ -8,70 +8,132 @@ import (
 
 	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
-	"braxel/internal/core/reading"
 )
 
-// sentence says what a session tells, no more surely than the numbers do.
-func (h *history) sentence(s Session, d change, defines bool) string {
-	bad := s.bad()
-	doubt := slices.DeleteFunc(slices.Clone(s.Cylinders), func(c Cylinder) bool { return c.State != Retest })
-	alike := h.allAlike(s, cylinders(bad))
-	var parts []string
-	switch {
-	case d.unexplained() && (alike || len(bad) == 0):
-		parts = append(parts, fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -percent(d.common)), suspect(s.Causes))
-	case alike:
-		parts = append(parts, "Every cylinder "+bad[0].Why[len(bad[0].Why)-1]+".", suspect(s.Causes))
-	case len(bad) > 0 && d.first:
-		parts = append(parts, h.apart(bad), suspect(s.Causes), "No baseline yet: the cylinders are held against each other.")
-	case d.first:
-		parts = append(parts, first(s, doubt))
-	case len(bad) > 0:
-		parts = append(parts, h.moved(bad), rest(s, bad, d), suspect(s.Causes))
-	case len(doubt) > 0:
-		parts = append(parts, fmt.Sprintf("The leak of %s jumped by itself; compression did not follow. Repeat it before you believe it.", numbers(doubt)))
-	case d.fell():
-		parts = append(parts, fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make; no cylinder stands out.", -percent(d.common)))
-	case !d.compared && len(d.each) == 0:
-		parts = append(parts, "Nothing to hold it against yet.")
-	default:
-		parts = append(parts, "Nothing has moved since the baseline beyond what the gauge can tell.")
-	}
-	if defines && !d.first {
-		parts = append([]string{"Recorded into this build's baseline."}, parts...)
-	}
-	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
-}
-
-// first says what the first test of a build tells where no cylinder is bad: how even it is.
-func first(s Session, doubt []Cylinder) string {
-	words := "Recorded as this build's baseline."
-	if readings := s.Pressures(); len(readings) > 1 {
-		lowest := 0
-		for _, c := range s.Cylinders {
-			if c.Compression != nil && (lowest == 0 || *c.Compression < *s.Of(lowest).Compression) {
-				lowest = c.Cylinder
-			}
+// words writes a fact, of a cylinder as it stands after the cylinder's name: "is down 9 %".
+func (h *history) words(f Fact) string {
+	who := h.names(f.Cylinders)
+	several := len(f.Cylinders) > 1
+	switch f.What {
+	case Down:
+		switch f.Against {
+		case Baseline:
+			return fmt.Sprintf("is down %.0f %%", f.Value)
+		case Others:
+			return fmt.Sprintf("stands %.0f %% below the others", f.Value)
 		}
-		words += fmt.Sprintf(" The lowest, %d, stands %.1f %% below the highest.", lowest, reading.Even(readings).SpreadPctOfHighest)
+		return fmt.Sprintf("reads %.0f %% less than such an engine makes", f.Value)
+	case LeakUp:
+		if f.Against == Baseline {
+			return fmt.Sprintf("leaks %.0f points more%s", f.Value, f.At)
+		}
+		return fmt.Sprintf("leaks %.0f points more than is usual%s", f.Value, f.At)
+	case AirHeard:
+		return "lets air out" + f.At
+	case FoundBefore:
+		return "was found changed at an earlier test, and nothing shows yet that it is right again"
+	case MayBe:
+		return fmt.Sprintf("is likelier wrong than its figures show by themselves (%.0f %%)", 100*f.Value)
+	case LeaksMuch:
+		return fmt.Sprintf("leaks %.0f %%, which is much by any school", f.Value)
+	case BelowLeast:
+		return fmt.Sprintf("reads below the least by %s, %s", f.By, f.Figure)
+	case ApartTooFar:
+		return fmt.Sprintf("stands %s below the highest, where %s allows %s", f.Reads, f.By, f.Figure)
+	case LeaksTooMuch:
+		return fmt.Sprintf("leaks %.0f %%, where %s allows %s", f.Value, f.By, f.Figure)
+	case HardlyFires:
+		return "reads less than the 90 to 100 psi that a petrol engine needs to fire well"
+	case FaceLow:
+		return fmt.Sprintf("has one face %.0f %% below the highest of its rotor", f.Value)
+	case LeakDoubted:
+		return fmt.Sprintf("leaks %.0f points more by one reading, which nothing bears out", f.Value)
+	case PullDoubted:
+		if f.Value <= 0 {
+			return "has pulls that do not agree, and nothing tells which is right"
+		}
+		return fmt.Sprintf("reads %.0f %% low, which is likelier the gauge than the cylinder", f.Value)
+	case ColdUneven:
+		return "cannot be told cold"
+	case FellWithAll:
+		return fmt.Sprintf("fell with all the others, by %.0f %%", f.Value)
+	case AllMoved:
+		if f.Value > 0 {
+			return fmt.Sprintf("All read %.0f %% higher together.", f.Value)
+		}
+		return fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -f.Value)
+	case AllAsTested:
+		return fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make.", -f.Value)
+	case AllLow:
+		return fmt.Sprintf("All stand %.0f %% below the usual %s of %s: tired, or the gauge, battery, throttle or height.", f.Value, f.Figure, f.By)
+	case Sank:
+		return fmt.Sprintf("Readings sank by %.0f %% from the first to the last, as a tired battery makes them; that is taken off.", f.Value)
+	case Stepped:
+		more := "less"
+		if f.Value > 0 {
+			more = "more"
+		}
+		return fmt.Sprintf("From %s on all read %.0f %% %s: throttle or charger? That is taken off.", who, math.Abs(f.Value), more)
+	case BankApart:
+		return fmt.Sprintf("The banks stand %.0f %% apart: cam, or throttle of one bank?", math.Abs(f.Value))
+	case PullLeftOut:
+		return fmt.Sprintf("A pull of %s fits nothing else that is known, and is left out: a slip of the pen?", who)
+	case Stands:
+		return fmt.Sprintf("The lowest, %s, stands %.1f %% below the highest.", who, f.Value)
+	case OthersStood:
+		if several {
+			return "The others have not moved."
+		}
+		return "The other has not moved."
+	case NothingNew:
+		return "Nothing has moved since the baseline beyond what the gauge can tell."
+	case FirstTest:
+		return "Recorded as this build's baseline."
+	case NoBaseline:
+		return "No baseline yet: it is held against the others, and what is usual."
+	case Into:
+		return "Recorded into this build's baseline."
+	case FirstLeaks:
+		return fmt.Sprintf("It is the first leak-down of %s: held against what is usual.", who)
+	case FirstPulls:
+		return fmt.Sprintf("%s %s read for the first time: held against the others.", who, is(several))
+	case NotCranked:
+		return fmt.Sprintf("Compression of %s was not read.", who)
+	case NotLeaked:
+		return fmt.Sprintf("%s %s not leaked down.", who, was(several))
+	case NotListened:
+		return fmt.Sprintf("Nobody listened where the air of %s goes.", who)
 	}
-	if len(doubt) > 0 {
-		words += fmt.Sprintf(" %s leaks more than compression shows: repeat it before it stands as a baseline.", numbers(doubt))
-	}
-	return words
+	return ""
 }
 
-// apart says what is bad at a first test, each cylinder with its reasons.
-func (h *history) apart(bad []Cylinder) string {
-	var each []string
-	for _, c := range bad {
-		each = append(each, fmt.Sprintf("%s %s: %s.", h.noun(), h.called(c.Cylinder), strings.Join(c.Why, ", ")))
+func is(several bool) string {
+	if several {
+		return "are"
 	}
-	return strings.Join(each, " ")
+	return "is"
 }
+
+func was(several bool) string {
+	if several {
+		return "were"
+	}
+	return "was"
+}
+
+func percentWords(v float64) string { return fmt.Sprintf("%g %%", v) }
 
 // called names a cylinder as its owner does.
 func (h *history) called(cylinder int) string { return h.log.Engine.Called(cylinder) }
+
+// names writes cylinders as one says them: 3; 5 and 7; 1, 2 and 4.
+func (h *history) names(all []int) string {
+	var each []string
+	for _, c := range all {
+		each = append(each, h.called(c))
+	}
+	return and(each)
+}
 
 // noun is what the engine's numbers count.
 func (h *history) noun() string {
@@ -89,66 +151,76 @@ func cylinders(all []Cylinder) []int {
 	return n
 }
 
-func numbers(all []Cylinder) string { return list(cylinders(all)) }
-
-// list writes cylinder numbers as one says them: 3; 5 and 7; 1, 2 and 4.
-func list(n []int) string {
-	if len(n) < 2 {
-		return log.Join(n, "")
+// and joins words as one says them: a; a and b; a, b and c.
+func and(each []string) string {
+	if len(each) < 2 {
+		return strings.Join(each, "")
 	}
-	return log.Join(n[:len(n)-1], ", ") + " and " + fmt.Sprint(n[len(n)-1])
+	return strings.Join(each[:len(each)-1], ", ") + " and " + each[len(each)-1]
 }
 
-// moved says what each cylinder lost, as surely as it did.
-func (h *history) moved(bad []Cylinder) string {
-	var each []string
-	for _, c := range bad {
-		words := h.noun() + " " + h.called(c.Cylinder)
-		if len(each) > 0 {
-			words = h.called(c.Cylinder)
+// sentence says what a session tells: each fault, what may be the testing, what did not move, what was not compared.
+func (h *history) sentence(s Session, d change) string {
+	var parts []string
+	say := func(what ...What) {
+		for _, w := range what {
+			if f, ok := named(s.Facts, w); ok {
+				parts = append(parts, h.words(f))
+			}
 		}
-		is := " is"
-		if c.Chance != nil && *c.Chance < likely {
-			is = " may be"
-		}
-		loses := c.ChangePct != nil && *c.ChangePct < -2*deref(c.ChangeSEPct)
-		leaks := c.LeakChange != nil && *c.LeakChange > 2*deref(c.LeakChangeSE)
-		switch {
-		case loses && leaks:
-			words += fmt.Sprintf("%s down %.0f %% and leaking %.0f points more", is, -*c.ChangePct, *c.LeakChange)
-		case loses:
-			words += fmt.Sprintf("%s down %.0f %%", is, -*c.ChangePct)
-		case leaks:
-			words += fmt.Sprintf("%s leaking %.0f points more", is, *c.LeakChange)
-		case c.Chance != nil && *c.Chance >= worth:
-			words += " was found changed at an earlier test"
-		case len(c.Why) > 0:
-			words += " has not moved, but " + c.Why[len(c.Why)-1]
-		}
-		each = append(each, words)
 	}
-	return strings.Join(each, "; ") + "."
-}
-
-func deref(v *float64) float64 {
-	if v == nil {
-		return 0
-	}
-	return *v
-}
-
-func rest(s Session, bad []Cylinder, d change) string {
-	others := len(s.Cylinders) - len(bad)
-	beyond, se := d.beyond()
+	say(Into)
+	alike := h.allAlike(s, d)
 	switch {
-	case others == 0:
-		return ""
-	case math.Abs(percent(beyond)) > math.Max(3*100*se, 4):
-		return fmt.Sprintf("All have moved by %+.0f %% besides: battery, heat, throttle or gauge.", percent(beyond))
-	case others == 1:
-		return "The other has not moved."
+	case alike:
+		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
+			parts = append(parts, fmt.Sprintf("Every %s %s.", strings.ToLower(h.noun()), h.words(last)))
+		}
+	default:
+		const most = 3 // a sheet of many faults is read in the list
+		for i, f := range s.Faults {
+			if i == most && len(s.Faults) > most+1 {
+				parts = append(parts, fmt.Sprintf("So do %d more.", len(s.Faults)-most))
+				break
+			}
+			parts = append(parts, f.Sentence)
+		}
 	}
-	return "The others have not moved."
+	say(FirstTest, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	if alike || len(s.Faults) == 0 {
+		parts = append(parts, suspect(s.Causes))
+	}
+	say(Stands, OthersStood, NothingNew, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
+	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
+}
+
+// faultWords says what is wrong with a cylinder or two: what moved, and why, as surely as it is.
+func (h *history) faultWords(f Fault, all Session) string {
+	var each []string
+	for i, c := range f.Cylinders {
+		name := h.called(c)
+		if i == 0 {
+			name = h.noun() + " " + name
+		}
+		var words []string
+		facts := all.Of(c).Facts
+		_, risen := named(facts, LeakUp)
+		for _, fact := range facts {
+			if fact.What == LeaksMuch && risen {
+				continue // said already, in points
+			}
+			words = append(words, h.words(fact))
+		}
+		if len(words) == 0 {
+			continue
+		}
+		each = append(each, name+" "+and(words))
+	}
+	out := strings.Join(each, "; ") + "."
+	if f.State == Retest {
+		return out
+	}
+	return out + " " + suspect(f.Causes)
 }
 
 // suspect names the most likely cause, as surely as it is.
@@ -169,55 +241,72 @@ func suspect(causes []cause.Weighed) string {
 	return ""
 }
 
-// decision says whether to run it, by state, cause and duty.
-func (h *history) decision(s Session, made log.Session, d change) string {
-	racing := limitsOf(h.log.Engine, false) == race
-	top := s.Causes[0]
+// decision says whether to run it for what it is used for, and what to do first.
+func (h *history) decision(out Session, s log.Session, d change) string {
+	top := out.Causes[0]
 	mend := top.Mend()
 	if mend == "" || top.Probability < 0.6 {
 		mend = "the cause is found"
 	}
-	cold := made.Conditions.EngineTemp == "cold"
-	if s.Next != nil && s.Next.Test == "repeat-leakdown" && s.State != Retest {
-		s.Next = nil
-		then := h.decision(s, made, d)
-		return "Repeat the leak-down first. If it stays, " + strings.ToLower(then[:1]) + then[1:]
+	racing := limitsOf(h.log.Engine) == race
+	cold := s.Conditions.EngineTemp == "cold"
+	first := ""
+	if out.Next != nil && out.State != Steady {
+		first = fmt.Sprintf(" First: %s.", lower(out.Next.Words))
 	}
-	switch s.State {
+	doubt := out.Next != nil && (out.Next.Test == "repeat-leakdown" || out.Next.Test == "pull-again")
+	switch out.State {
 	case Stop:
-		return "Do not run it, nor crank it more than the search needs. Look in first."
+		return "Do not run it, nor crank it more than the search needs." + first
 	case Act:
 		switch {
 		case d.first && cold:
-			return "Do not condemn it cold: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
+			return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
 		case d.first:
-			return "Find the cause before it is bought, built on or loaded."
+			return "Find the cause before it is bought, built on or loaded." + first
 		case racing:
-			return "Do not run it again before " + mend + "."
+			return "Do not run it again before " + mend + "." + first
 		}
-		return "Do not load it before " + mend + "."
+		return "Do not load it before " + mend + "." + first
 	case Watch:
 		switch {
 		case top.Cause == "cam_timing":
-			return "Do not run it before " + mend + "."
+			return "Do not run it before " + mend + "." + first
+		case doubt && racing:
+			return "Do not race it on this reading." + first
+		case doubt:
+			return "Keep it from hard work until that reading is sure." + first
 		case d.first && cold:
 			return "Do not condemn it cold: run it warm, and test it hot."
 		case d.first:
-			return "Find the cause before money goes into it."
+			return "Find the cause before money goes into it." + first
 		case racing:
 			return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
 		}
 		return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
 	case Retest:
-		return "Repeat the doubted reading first; it says nothing yet."
+		if slices.ContainsFunc(out.Faults, func(f Fault) bool { _, cold := named(out.Of(f.Cylinders[0]).Facts, ColdUneven); return cold }) {
+			return "It cannot be told cold: warm it, and test it again before anything is decided."
+		}
+		return "Repeat the doubted reading first; it says nothing yet." + first
 	}
+	_, low := named(out.Facts, AllLow)
+	_, sank := named(out.Facts, Sank)
+	_, stepped := named(out.Facts, Stepped)
 	switch {
+	case sank || stepped:
+		return "Run it. Charge the battery, open the throttle, and test again where it has to be sure."
 	case top.Cause == "tester":
 		return "Run it. Check the gauge before the next test."
+	case low:
+		return "Nothing stands out, but all is low: check gauge, throttle and battery, and test it hot, before it is trusted."
 	case top.Cause == "conditions":
 		return "Run it. Test again the way the baseline was made."
-	case made.Stage == "pre-install":
+	case s.Stage == "pre-install":
 		return "Run it in, and test it again after its first running."
 	}
 	return "Run it."
 }
+
+// lower writes a step as it stands in a sentence.
+func lower(words string) string { return strings.ToLower(words[:1]) + words[1:] }

@@ -93,8 +93,11 @@ type Limits struct {
 
 // By says whose the limits are.
 func (l Limits) By() string {
-	if l.Source == "" {
+	switch l.Source {
+	case "":
 		return "the maker"
+	case "maker", "builder":
+		return "the " + l.Source
 	}
 	return l.Source
 }
@@ -308,6 +311,12 @@ func (e Engine) Cylinders() []int {
 	}
 	return all
 }
+
+// races are the duties in which an engine is opened before it breaks.
+var races = []string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}
+
+// Raced reports whether the engine's duty is one in which it is opened before it breaks.
+func (e Engine) Raced() bool { return slices.Contains(races, e.Duty) }
 
 // Tester returns the log's tester of that id.
 func (l Log) Tester(id string) (Tester, bool) {

@@ -86,8 +86,16 @@ func For(e log.Engine) string {
 		return e.Protocol
 	case e.Fuel == "diesel":
 		return "diesel"
-	case slices.Contains([]string{"circuit", "drag", "rally", "pulling", "kart", "track-day", "marine"}, e.Duty):
+	case e.Raced():
 		return "race"
 	}
 	return "street"
+}
+
+// Made returns the protocol that a session of a log was made by.
+func Made(l log.Log, s log.Session, own []Protocol) Protocol {
+	if s.Protocol != "" {
+		return Of(s.Protocol, own)
+	}
+	return Of(For(l.Engine), own)
 }

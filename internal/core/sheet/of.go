@@ -56,7 +56,7 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	if err != nil {
 		return Sheet{}, err
 	}
-	s, p := l.Sessions[at], protocolOf(l, at, own)
+	s, p := l.Sessions[at], protocol.Made(l, l.Sessions[at], own)
 	unit := Unit(l)
 	base, last := compareWith(l, at)
 	out := Sheet{
@@ -91,7 +91,7 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	}
 	out.Kept += len(s.Leakdown)
 	l.Sessions = l.Sessions[:at+1]
-	out.Verdict = judge.Log(l).Sessions[at]
+	out.Verdict = judge.Log(l, own...).Sessions[at]
 	out.LeakAsked = p.Leakdown == protocol.Always || (p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
@@ -110,14 +110,6 @@ func asked(wet []WetCell) []Cell {
 		}
 	}
 	return cells
-}
-
-func protocolOf(l log.Log, at int, own []protocol.Protocol) protocol.Protocol {
-	id := l.Sessions[at].Protocol
-	if id == "" {
-		id = protocol.For(l.Engine)
-	}
-	return protocol.Of(id, own)
 }
 
 func find(l log.Log, session string) (int, error) {
@@ -242,6 +234,6 @@ func Doubts(l log.Log, session string, row log.Compression, own []protocol.Proto
 		return ""
 	}
 	base, before := compareWith(l, at)
-	cells := cellsOf(l, l.Sessions[at], row.Mode, protocolOf(l, at, own).Pulls, Unit(l), base, before)
+	cells := cellsOf(l, l.Sessions[at], row.Mode, protocol.Made(l, l.Sessions[at], own).Pulls, Unit(l), base, before)
 	return Doubt(cells, row.Cylinder, row.Pulls[0].Reading)
 }

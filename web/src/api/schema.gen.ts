@@ -486,6 +486,28 @@ export interface components {
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
+        Belief: {
+            /** Format: double */
+            failed?: number;
+            /** Format: double */
+            innocent?: number;
+            /** Format: double */
+            leaking: number;
+            /**
+             * Format: double
+             * @description How much compression it has lost, if it has
+             */
+            lost_pct?: number;
+            /**
+             * Format: double
+             * @description How many points it leaks more, if it does
+             */
+            points?: number;
+            /** Format: double */
+            short: number;
+            /** Format: double */
+            sound: number;
+        };
         Bore: {
             /** Format: double */
             change_pct?: number;
@@ -813,7 +835,17 @@ export interface components {
              */
             se: number;
         };
+        JudgedAccount: {
+            /** @enum {string} */
+            kind: "alike" | "sag" | "step" | "bank";
+            /** Format: double */
+            size_pct?: number;
+            /** Format: double */
+            weight: number;
+            words: string;
+        };
         JudgedCylinder: {
+            belief?: components["schemas"]["Belief"];
             /** Format: double */
             chance_changed?: number;
             /** Format: double */
@@ -824,6 +856,8 @@ export interface components {
             compression_kpa?: number;
             /** Format: int64 */
             cylinder: number;
+            /** @description The same in figures */
+            facts?: components["schemas"]["JudgedFact"][];
             fan?: components["schemas"]["Fan"];
             /** Format: double */
             leak_change_pts?: number;
@@ -835,7 +869,43 @@ export interface components {
             state: "steady" | "retest" | "watch" | "act" | "stop";
             why: string[];
         };
+        JudgedFact: {
+            /** @description What it is held against */
+            against?: string;
+            /** @description Where air was heard */
+            at?: string;
+            /** @description Whose limit it is */
+            by?: string;
+            cylinders?: number[];
+            /** @description The limit, with its unit */
+            figure?: string;
+            /** @description A figure with its unit */
+            reads?: string;
+            /**
+             * Format: double
+             * @description Its standard error
+             */
+            se?: number;
+            /**
+             * Format: double
+             * @description Percent of compression, points or percent of leak, as it says
+             */
+            value?: number;
+            what: string;
+        };
+        JudgedFault: {
+            causes: components["schemas"]["Weighed"][];
+            cylinders: number[];
+            next?: components["schemas"]["Next"];
+            sentence: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description What to do after the next, in the order of cost */
+            then?: components["schemas"]["Next"][];
+        };
         JudgedSession: {
+            /** @description What may have gone wrong with the testing, likeliest first */
+            accounts?: components["schemas"]["JudgedAccount"][];
             /** @description Why Braxel differs from the trade's two rules, where it does */
             beside?: string;
             /** @description What may be wrong, most probable first */
@@ -850,14 +920,22 @@ export interface components {
             /** @description Run it or not */
             decision?: string;
             due?: components["schemas"]["Due"];
+            /** @description What the visit says of the engine, in figures */
+            facts?: components["schemas"]["JudgedFact"][];
+            /** @description What is wrong, worst first, each by itself */
+            faults?: components["schemas"]["JudgedFault"][];
             id: string;
             next?: components["schemas"]["Next"];
             /** @description The test is going on, and not every cylinder has been read */
             partial?: boolean;
+            /** @description What contradicts itself, to be said while the gauge is still on */
+            remark?: string;
             /** @description What to tell the person at the engine */
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description What to do after the next, in the order of cost */
+            then?: components["schemas"]["Next"][];
         };
         Judgement: {
             passes: boolean;

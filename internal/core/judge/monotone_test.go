@@ -1,0 +1,177 @@
+package judge_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+)
+
+// sweep is how a suspect is tested, everything but how bad it is.
+type sweep struct {
+	duty   string
+	first  bool
+	temp   string
+	where  string // of the air, "" for nobody listened
+	alone  bool   // the suspect alone is leaked down
+	again  bool   // and repeated
+	cranks bool
+}
+
+func (w sweep) String() string {
+	return fmt.Sprintf("%s, %s, first %v, air %q, alone %v, again %v, cranked %v", w.duty, w.temp, w.first, w.where, w.alone, w.again, w.cranks)
+}
+
+// state judges a suspect, cylinder 2 of four, that leaks so much and has lost so many percent of its compression.
+func (w sweep) state(leak, lost float64) judge.State {
+	sound := test{psi: []float64{180, 182, 178, 180}, leak: []float64{3, 4, 3, 4}}
+	bad := test{}
+	if w.cranks {
+		bad.psi = []float64{180, 182 * (1 - lost/100), 178, 180}
+	}
+	if leak > 0 {
+		bad.leak, bad.heard = []float64{3, leak, 3, 4}, map[int][]log.Path{}
+		if w.again {
+			bad.again = map[int]float64{2: leak}
+		}
+		if w.where != "" && w.where != log.Crankcase {
+			bad.heard[2] = at(w.where, 2)
+		}
+	}
+	bad.with = func(s *log.Session) {
+		s.Conditions.EngineTemp = w.temp
+		var kept []log.Leakdown
+		for _, row := range s.Leakdown {
+			if w.where == "" {
+				row.Paths = nil
+			} else {
+				row.Paths[0].Level = 2 // how loudly the filler breathes is held the same
+			}
+			if !w.alone || row.Cylinder == 2 {
+				kept = append(kept, row)
+			}
+		}
+		s.Leakdown = kept
+	}
+	tests := []test{sound, sound, bad}
+	if w.first {
+		tests = []test{bad}
+	}
+	l := situation{engine: with(inline(4), func(e *log.Engine) { e.Duty = w.duty }), tests: tests}.log()
+	if w.first {
+		l.Sessions[0].Baseline = false
+	}
+	v := judge.Log(l)
+	return v.Sessions[len(v.Sessions)-1].Of(2).State
+}
+
+// everyWay calls f with every way of testing.
+func everyWay(f func(w sweep)) {
+	two := []bool{false, true}
+	for _, duty := range []string{"street", "circuit", "marine"} {
+		for _, first := range two {
+			for _, temp := range []string{"hot", "cold"} {
+				for _, where := range []string{"", log.Crankcase, log.Intake, log.Exhaust, log.Coolant, log.Neighbour} {
+					for _, alone := range two {
+						for _, again := range two {
+							for _, cranks := range two {
+								f(sweep{duty, first, temp, where, alone, again, cranks})
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+}
+
+// notMilder holds a row of states against the order, retest left out: it stands outside of it.
+func notMilder(t *testing.T, what fmt.Stringer, states []judge.State) {
+	t.Helper()
+	worst := judge.Steady
+	for i, s := range states {
+		if s == judge.Retest {
+			continue
+		}
+		if s.Severity() < worst.Severity() {
+			assert.Fail(t, "milder for being worse", "%s: step %d of %v", what, i, states)
+			return
+		}
+		worst = s
+	}
+}
+
+func TestMoreLeakIsNeverJudgedMilder(t *testing.T) {
+	everyWay(func(w sweep) {
+		for _, lost := range []float64{0, 4, 10} {
+			if !w.cranks && lost > 0 {
+				continue
+			}
+			var states []judge.State
+			for leak := 4.0; leak <= 92; leak += 4 {
+				states = append(states, w.state(leak, lost))
+			}
+			notMilder(t, w, states)
+		}
+	})
+}
+
+func TestLessCompressionIsNeverJudgedMilder(t *testing.T) {
+	everyWay(func(w sweep) {
+		if !w.cranks || (w.where != "" && w.where != log.Exhaust) {
+			return
+		}
+		for _, leak := range []float64{0, 4, 12, 30} {
+			var states []judge.State
+			for lost := 0.0; lost <= 92; lost += 4 {
+				states = append(states, w.state(leak, lost))
+			}
+			notMilder(t, w, states)
+		}
+	})
+}
+
+func TestTheFloors(t *testing.T) {
+	everyWay(func(w sweep) {
+		repeated := w
+		repeated.again = true
+		hot := w.temp == "hot"
+		if hot {
+			assert.GreaterOrEqual(t, repeated.state(31, 0).Severity(), judge.Act.Severity(), "a repeated 30 %% is acted upon: %s", repeated)
+		}
+		if hot && !w.first && w.duty != "street" {
+			assert.GreaterOrEqual(t, repeated.state(13, 0).Severity(), judge.Act.Severity(), "13 %% where it had 4, before a race: %s", repeated)
+		}
+		if w.cranks && !w.first {
+			assert.GreaterOrEqual(t, w.state(0, 11).Severity(), judge.Watch.Severity(), "a tenth lost: %s", w)
+		}
+		if w.cranks {
+			assert.Equal(t, judge.Stop, w.state(0, 76), "three quarters lost: %s", w)
+		}
+		if w.where == log.Coolant {
+			assert.NotEqual(t, judge.Steady, w.state(8, 0), "bubbles: %s", w)
+		}
+	})
+}
+
+func TestAReadingThatIsConfirmedIsNotMilder(t *testing.T) {
+	everyWay(func(w sweep) {
+		if w.again {
+			return
+		}
+		confirmed := w
+		confirmed.again = true
+		for _, leak := range []float64{8, 14, 20, 31, 50, 80} {
+			once, twice := w.state(leak, 0), confirmed.state(leak, 0)
+			if once != judge.Retest && twice != judge.Retest {
+				assert.GreaterOrEqual(t, twice.Severity(), once.Severity(), "%g %%: %s", leak, w)
+			}
+			if once == judge.Retest {
+				assert.NotEqual(t, judge.Steady, twice, "%g %% asked for a repeat, and it stayed: %s", leak, w)
+			}
+		}
+	})
+}

@@ -1,0 +1,240 @@
+package judge
+
+import (
+	"cmp"
+	"math"
+
+	"braxel/internal/core/belief"
+	"braxel/internal/core/gas"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/units"
+)
+
+// figure is what a cylinder read in one session. Log and se are the logarithm of its dry compression at sea level and
+// the standard error of that; se 0 means that it was not cranked. LeakSE 0 means that there was no leak-down.
+type figure struct {
+	gauge    units.Pressure // by the protocol's rule of pulls, as the sheet shows it
+	level    units.Pressure // the same, the gauge's known offset taken off
+	hose     float64        // what the hose ahead of the check valve takes, as a factor
+	log, se  float64
+	shown    float64 // leak % as the tester showed it
+	leakSE   float64
+	attempts int // leak-downs
+	paths    []log.Path
+	wetGain  *float64  // percent
+	faces    []float64 // of a rotor, kPa
+
+	parts []belief.Part // what its pulls may mean
+	pulls int
+	rows  []belief.LeakRow
+}
+
+// How far two visits to an unchanged cylinder differ beyond gauge and division, as a share: ring position, oil, heat; a cold engine
+// differs more.
+const (
+	scatter     = 0.006
+	coldScatter = 0.012
+)
+
+// A pull repeats to within 0.9 % (trade repeatability); a gauge that is known to be better or worse is believed within bounds, since
+// a slip of the pen is no gauge's fault.
+const (
+	pullSD           = 0.009
+	pullLow, pullTop = 0.5 * pullSD, 1.5 * pullSD
+)
+
+// usual is the standard deviation of a pull with a gauge of which nothing is known, kPa, and worth so many pairs of pulls.
+const (
+	usual      = 10.0
+	usualWorth = 8.0
+)
+
+// read returns what each cylinder read. A later row of a cylinder replaces an earlier one, and struck ones count for
+// nothing. A cylinder that reads nothing is given half a division, so that its ratio stays a number. Of a rotor the lowest
+// face counts: which face is which cannot be told from one test to the next.
+func (h *history) read(s log.Session) map[int]figure {
+	e := h.log.Engine
+	ambient := gas.AmbientOf(e, s.Conditions)
+	rule := protocol.Made(h.log, s, h.own).Pulls
+	for id, one := range reading.Spreads(log.Log{Sessions: []log.Session{s}}) {
+		h.pooled[id] = h.pooled[id].Plus(one)
+	}
+	found := map[int]figure{}
+	wet := map[int]units.Pressure{}
+	for _, row := range s.Compression {
+		tester, _ := h.log.Tester(row.Tester)
+		division := reading.DivisionOf(tester)
+		r := reading.Of(row.Pulls, rule, division)
+		if r.Pulls == 0 {
+			continue
+		}
+		c := row.Number()
+		if row.Mode == log.Wet {
+			wet[c] = r.Pressure
+			continue
+		}
+		f := found[c]
+		if row.Face > 0 {
+			f.faces = append(f.faces, float64(r.Pressure))
+			found[c] = f
+			if r.Pressure > units.Pressure(floor(f.faces)) {
+				continue
+			}
+		}
+		f.gauge, f.level = r.Pressure, r.Pressure-units.Pressure(tester.OffsetKPa)
+		f.parts, f.pulls = meant(row.Pulls, tester, division, h.repeats(row.Tester), withoutHose(e, tester, ambient), ambient)
+		f.hose = float64(withoutHose(e, tester, ambient))
+		f.log = math.Log(float64(gas.ToSeaLevel(max(f.level, division/2), ambient)) * f.hose)
+		f.se = math.Hypot(scatterOf(s), f.parts[0].SD)
+		found[c] = f
+	}
+	for c, p := range wet {
+		if f, ok := found[c]; ok && f.gauge > 0 {
+			gain := 100 * (float64(p/f.gauge) - 1)
+			f.wetGain = &gain
+			found[c] = f
+		}
+	}
+	h.readLeaks(s, ambient, found)
+	return found
+}
+
+// floor returns the lowest of figures.
+func floor(all []float64) float64 {
+	low := all[0]
+	for _, v := range all[1:] {
+		low = min(low, v)
+	}
+	return low
+}
+
+// repeats returns the standard deviation of a pull with a tester in kPa, from its pulls on this engine so far (ISO 5725-2), drawn
+// towards a usual gauge.
+func (h *history) repeats(tester string) float64 {
+	s := h.pooled[tester]
+	return math.Sqrt((s.Squares + usualWorth*usual*usual) / (s.Free + usualWorth))
+}
+
+// meant returns what the pulls of a row may mean, logarithms of kPa at sea level, and how many they are.
+func meant(pulls []log.Pull, t log.Tester, division units.Pressure, sd float64, hose, ambient units.Pressure) ([]belief.Part, int) {
+	var logs, sds []float64
+	for _, p := range pulls {
+		if !p.Counts() {
+			continue
+		}
+		level := max(p.Pressure()-units.Pressure(t.OffsetKPa), division/2) * hose
+		logs = append(logs, math.Log(float64(gas.ToSeaLevel(level, ambient))))
+		repeat := min(max(sd/float64(level), pullLow), pullTop)
+		sds = append(sds, min(math.Hypot(float64(division/level)/math.Sqrt(12), repeat), 0.3))
+	}
+	return belief.Row(logs, sds), len(logs)
+}
+
+// geometry returns the cylinder of an engine, false where not all of its figures are known.
+func geometry(e log.Engine) (gas.Cylinder, bool) {
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.RodMM == 0 || e.Ratio == 0 || e.IntakeCloses == nil {
+		return gas.Cylinder{}, false
+	}
+	return gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: *e.IntakeCloses}, true
+}
+
+// withoutHose returns what a reading is to be multiplied by to take off what the tester's hose ahead of the check valve
+// costs; 1 where the engine's or the hose's figures are not known. It tells two gauges apart, not two cylinders.
+func withoutHose(e log.Engine, t log.Tester, ambient units.Pressure) units.Pressure {
+	c, known := geometry(e)
+	if t.DeadVolumeCC == 0 || !known {
+		return 1
+	}
+	bare, err := c.Cranking(ambient, gas.ExponentMid, 0, 0)
+	if err != nil {
+		return 1
+	}
+	hosed, err := c.Cranking(ambient, gas.ExponentMid, t.DeadVolumeCC, 0)
+	if err != nil || !(hosed > 0) {
+		return 1
+	}
+	return bare / hosed
+}
+
+func scatterOf(s log.Session) float64 {
+	if s.Conditions.EngineTemp == "cold" {
+		return coldScatter
+	}
+	return scatter
+}
+
+// leakDivision is what to assume of a leak-down tester's dials whose division nobody gave.
+var leakDivision = units.Reading{Value: 1, Unit: units.PSI}.Pressure()
+
+func (h *history) readLeaks(s log.Session, ambient units.Pressure, found map[int]figure) {
+	for _, row := range s.Leakdown {
+		if row.Struck != "" || !(row.Supply > 0) || row.Held > row.Supply {
+			continue
+		}
+		c := row.Number()
+		f := found[c]
+		tester, _ := h.log.Tester(row.Tester)
+		f.shown = gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
+		h.written.add(f.shown)
+		division := leakDivision
+		if tester.Resolution != nil && tester.Resolution.Value > 0 {
+			division = tester.Resolution.Pressure()
+		}
+		one := leakRow(row, cmp.Or(tester.OrificeMM, gas.OrificeMM), ambient)
+		step := max(100*float64(division/row.SupplyReading().Pressure()), h.written.step())
+		one.Step = step / math.Sqrt(12)
+		f.leakSE = math.Hypot(belief.LeakError(one.Pct, one.Step), belief.Wander*one.Pct)
+		f.attempts++
+		f.paths = row.Paths
+		f.rows = append(f.rows, one)
+		found[c] = f
+	}
+}
+
+// leakRow returns a leak-down on the reference tester, with where it was heard. Percentages of unlike testers do not compare,
+// holes do; of a tester whose orifice nobody gave, the reference's is assumed.
+func leakRow(row log.Leakdown, orifice float64, ambient units.Pressure) belief.LeakRow {
+	out := belief.LeakRow{Pct: 99, Listened: row.Paths != nil}
+	if hole, err := gas.Hole(row.SupplyReading().Pressure(), row.HeldReading().Pressure(), ambient, orifice); err == nil {
+		out.Pct = gas.Pct(hole * hole / (gas.OrificeMM * gas.OrificeMM))
+	}
+	for _, p := range row.Paths {
+		if at, ok := escapes[p.Where]; ok {
+			out.Heard[at] = max(out.Heard[at], max(p.Level, 1))
+		}
+		out.Seal = out.Seal || p.Where == log.PlugHole
+	}
+	return out
+}
+
+var escapes = map[string]belief.Place{
+	log.Crankcase: belief.Rings, log.Intake: belief.Intake, log.Exhaust: belief.Exhaust, log.Coolant: belief.Coolant, log.Neighbour: belief.Neighbour,
+}
+
+// written is the step in which leaks are written down, which is coarser than a dial where somebody rounds to fives or tens.
+type written struct{ all, fives, tens int }
+
+func (w *written) add(pct float64) {
+	whole := func(step float64) bool { return math.Abs(pct-step*math.Round(pct/step)) < 1e-6 }
+	w.all++
+	if whole(5) {
+		w.fives++
+	}
+	if whole(10) {
+		w.tens++
+	}
+}
+
+// step returns the step in percent, 0 where none stands out.
+func (w *written) step() float64 {
+	const enough = 6
+	switch {
+	case w.all >= enough && w.tens == w.all:
+		return 10
+	case w.all >= enough && w.fives == w.all:
+		return 5
+	}
+	return 0
+}
