@@ -14,6 +14,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
@@ -65,6 +66,7 @@ type EnginePage struct {
 	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
 	Next     *judge.Next         `json:"next,omitempty"`
 	Due      *judge.Due          `json:"due,omitempty"`
+	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
 	Open     string              `json:"open,omitzero" doc:"The test that is not finished"`
@@ -91,12 +93,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	if err != nil {
 		return nil, refuse(err)
 	}
-	testers, err := h.repeating(ctx, v.Log.Testers)
-	if err != nil {
-		return nil, refuse(err)
-	}
-	v.Log.Testers = testers
-	p := page(v.Log.Standing())
+	p := page(v.Log.Standing(), h.store.Protocols())
 	p.Begin = sheet.Begin(v.Log.Standing(), h.now().Format(time.DateOnly), h.store.Protocols())
 	p.Struck, p.Unplaced = v.Struck, len(v.Unplaced)
 	for _, id := range slices.Sorted(maps.Keys(v.Clashes)) {
@@ -111,20 +108,21 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	return &answer[EnginePage]{p}, nil
 }
 
-func page(l log.Log) EnginePage {
+func page(l log.Log, own []protocol.Protocol) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
 		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
 	}
-	verdict := judge.Log(l)
+	verdict := judge.Log(l, own...)
 	for i, s := range l.Sessions {
 		names := testerNames(l, s)
 		s.Compression, s.Leakdown, s.Observations = nil, nil, nil
-		p.Tests = append(p.Tests, Test{s, names, verdict.Sessions[i]})
+		p.Tests = append(p.Tests, Test{s, names, verdict.Sessions[i].Brief()})
 	}
 	last, ok := verdict.Latest()
 	if ok {
 		p.State, p.Sentence, p.Decision, p.Beside = last.State, last.Sentence, last.Decision, last.Beside
+		p.Latest = &last
 		p.Next, p.Due, p.Gaskets = last.Next, last.Due, last.Gaskets()
 		p.Caveats = append(p.Caveats, last.Caveats...)
 		if last.Causes[0].Cause != "healthy" {

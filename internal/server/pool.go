@@ -3,7 +3,6 @@ package server
 import (
 	"context"
 	"log/slog"
-	"slices"
 	"sync"
 
 	"github.com/go-json-experiment/json"
@@ -73,14 +72,4 @@ func (p *pool) changed(l log.Log) {
 	if p.of != nil {
 		p.of[l.Engine.ID], p.total = reading.Spreads(l), nil
 	}
-}
-
-// repeating returns the testers with their repeatability.
-func (h *handlers) repeating(ctx context.Context, testers []log.Tester) ([]log.Tester, error) {
-	all, err := h.pool.all(ctx)
-	testers = slices.Clone(testers)
-	for i, t := range testers {
-		testers[i].RepeatKPa, _ = all[t.ID].Repeatability()
-	}
-	return testers, err
 }

@@ -107,6 +107,9 @@ func register(app *fiber.App, c Config) huma.API {
 // schemaName tells the judge's sessions and cylinders from the log's.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
+	if t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
 	if strings.HasSuffix(t.PkgPath(), "/judge") && name != "Cause" && name != "Next" && name != "Due" {
 		return "Judged" + name
 	}

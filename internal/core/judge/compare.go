@@ -28,7 +28,7 @@ func (h *history) begin(s log.Session) *belief.Believed {
 		}
 	}
 	engine := engineOf(e)
-	engine.Vague = e.BoreMM == 0 || e.StrokeMM == 0 || !h.orificeKnown()
+	engine.Vague = e.BoreMM == 0 || e.StrokeMM == 0 || !h.orificeKnown(s)
 	var pairs [][2]int
 	for i, c := range h.order {
 		for _, n := range layout.Neighbours(e.Layout, c) {
@@ -40,9 +40,12 @@ func (h *history) begin(s log.Session) *belief.Believed {
 	return belief.New(engine, len(h.order), pairs, x)
 }
 
-// orificeKnown reports whether somebody gave the orifice of the engine's leak-down testers.
-func (h *history) orificeKnown() bool {
-	return !slices.ContainsFunc(h.log.Testers, func(t log.Tester) bool { return t.Kind == log.LeakdownTester && t.OrificeMM == 0 })
+// orificeKnown reports whether somebody gave the orifices of the testers that a session's leak-downs were done with.
+func (h *history) orificeKnown(s log.Session) bool {
+	return len(s.Leakdown) > 0 && !slices.ContainsFunc(s.Leakdown, func(row log.Leakdown) bool {
+		t, _ := h.log.Tester(row.Tester)
+		return t.OrificeMM == 0
+	})
 }
 
 // How many cylinders are at fault when nothing is known of them: of an engine as it is found, and of a fresh build.

@@ -172,6 +172,16 @@ func (v Verdict) Latest() (Session, bool) {
 	return Session{}, false
 }
 
+// Brief returns what a list of tests shows of a session: without its facts, beliefs, faults and accounts.
+func (s Session) Brief() Session {
+	s.Facts, s.Faults, s.Accounts, s.Then, s.Causes = nil, nil, nil, nil, []Cause{}
+	s.Cylinders = slices.Clone(s.Cylinders)
+	for i := range s.Cylinders {
+		s.Cylinders[i].Facts, s.Cylinders[i].Belief = nil, nil
+	}
+	return s
+}
+
 // bad returns the cylinders that are to be watched, or worse.
 func (s Session) bad() []Cylinder {
 	var all []Cylinder

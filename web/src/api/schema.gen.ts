@@ -486,28 +486,6 @@ export interface components {
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
-        Belief: {
-            /** Format: double */
-            failed?: number;
-            /** Format: double */
-            innocent?: number;
-            /** Format: double */
-            leaking: number;
-            /**
-             * Format: double
-             * @description How much compression it has lost, if it has
-             */
-            lost_pct?: number;
-            /**
-             * Format: double
-             * @description How many points it leaks more, if it does
-             */
-            points?: number;
-            /** Format: double */
-            short: number;
-            /** Format: double */
-            sound: number;
-        };
         Bore: {
             /** Format: double */
             change_pct?: number;
@@ -700,6 +678,8 @@ export interface components {
             events: components["schemas"]["Event"][];
             /** @description Pairs between which the gasket is suspected */
             gaskets: number[][];
+            /** @description All that was said of the last test */
+            latest?: components["schemas"]["JudgedSession"];
             next?: components["schemas"]["Next"];
             notes: components["schemas"]["Note"][];
             /** @description The test that is not finished */
@@ -794,18 +774,6 @@ export interface components {
             struck?: string;
             what: string;
         };
-        Fan: {
-            /** Format: double */
-            ahead_meter: number;
-            /** Format: double */
-            change_pct: number;
-            /** Format: double */
-            high_pct: number;
-            /** Format: double */
-            low_pct: number;
-            /** Format: double */
-            meter: number;
-        };
         Fault: {
             at: string;
             what: string;
@@ -844,8 +812,30 @@ export interface components {
             weight: number;
             words: string;
         };
+        JudgedBelief: {
+            /** Format: double */
+            failed?: number;
+            /** Format: double */
+            innocent?: number;
+            /** Format: double */
+            leaking: number;
+            /**
+             * Format: double
+             * @description How much compression it has lost, if it has
+             */
+            lost_pct?: number;
+            /**
+             * Format: double
+             * @description How many points it leaks more, if it does
+             */
+            points?: number;
+            /** Format: double */
+            short: number;
+            /** Format: double */
+            sound: number;
+        };
         JudgedCylinder: {
-            belief?: components["schemas"]["Belief"];
+            belief?: components["schemas"]["JudgedBelief"];
             /** Format: double */
             chance_changed?: number;
             /** Format: double */
@@ -858,7 +848,7 @@ export interface components {
             cylinder: number;
             /** @description The same in figures */
             facts?: components["schemas"]["JudgedFact"][];
-            fan?: components["schemas"]["Fan"];
+            fan?: components["schemas"]["JudgedFan"];
             /** Format: double */
             leak_change_pts?: number;
             /** Format: double */
@@ -892,6 +882,18 @@ export interface components {
              */
             value?: number;
             what: string;
+        };
+        JudgedFan: {
+            /** Format: double */
+            ahead_meter: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            high_pct: number;
+            /** Format: double */
+            low_pct: number;
+            /** Format: double */
+            meter: number;
         };
         JudgedFault: {
             causes: components["schemas"]["Weighed"][];

@@ -77,7 +77,14 @@ watch(
 const chooseGroup = () =>
   inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!)
 
-const limits = reactive({ source: '', minimum: '', unit: 'psi' as Schemas['Reading']['unit'], spread: '', leak: '' })
+const limits = reactive({
+  source: '',
+  nominal: '',
+  minimum: '',
+  unit: 'psi' as Schemas['Reading']['unit'],
+  spread: '',
+  leak: '',
+})
 
 // An engine that is changed fills the form once; what is typed after that stands.
 let filled = false
@@ -98,8 +105,9 @@ watch(
     const own = e.limits
     Object.assign(limits, {
       source: own?.source ?? '',
+      nominal: inUnit(own?.compression_nominal, own?.compression_minimum),
       minimum: String(own?.compression_minimum?.value ?? ''),
-      unit: own?.compression_minimum?.unit ?? 'psi',
+      unit: (own?.compression_minimum ?? own?.compression_nominal)?.unit ?? 'psi',
       spread: String(own?.spread_maximum_pct ?? ''),
       leak: String(own?.leak_maximum_pct ?? ''),
     })
@@ -107,12 +115,27 @@ watch(
   { immediate: true },
 )
 
+/** The usual figure as the form shows it; one that is written in another unit than the least is shown with its own. */
+function inUnit(usual?: Schemas['Reading'], least?: Schemas['Reading']) {
+  if (!usual) return ''
+  return least && least.unit !== usual.unit ? `${usual.value} ${usual.unit}` : String(usual.value)
+}
+
+/** The usual figure as typed; left as it was, it keeps its own unit. */
+function nominal(was?: Schemas['Reading']): Schemas['Reading'] | undefined {
+  const typed = limits.nominal.trim()
+  if (typed === '') return undefined
+  if (was && typed === `${was.value} ${was.unit}`) return was
+  return { value: Number(typed.replace(',', '.')), unit: limits.unit }
+}
+
 /** The builder's or the maker's own limits, as far as any is given; what else stood in them is kept. */
 function ownLimits(): Engine['limits'] {
   const figure = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
   const all = {
     ...kept.data.value?.engine.limits,
     source: limits.source.trim() || undefined,
+    compression_nominal: nominal(kept.data.value?.engine.limits?.compression_nominal),
     compression_minimum: limits.minimum.trim() ? { value: figure(limits.minimum)!, unit: limits.unit } : undefined,
     spread_maximum_pct: figure(limits.spread),
     leak_maximum_pct: figure(limits.leak),
@@ -306,6 +329,9 @@ useKeys([
         <fieldset>
           <legend class="font-semibold">The builder’s or the maker’s own limits: they come first</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
+            <LabelledField label="Usual compression" :fault="faultOf(problem, 'limits.compression_nominal')">
+              <input v-model="limits.nominal" class="field figures" inputmode="decimal" />
+            </LabelledField>
             <LabelledField label="Least compression" :fault="faultOf(problem, 'limits.compression_minimum')">
               <input v-model="limits.minimum" class="field figures" inputmode="decimal" />
             </LabelledField>

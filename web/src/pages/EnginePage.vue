@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
+import HowItCame from '@/components/HowItCame.vue'
+import OtherFaults from '@/components/OtherFaults.vue'
 import BorePlan from '@/components/BorePlan.vue'
 import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -121,6 +123,8 @@ useKeys([
           @next="startTest(router, client, props.engine, page.next?.step)"
         />
         <p v-for="c in page.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
+        <OtherFaults :faults="page.latest?.faults ?? []" />
+        <HowItCame v-if="page.latest" :verdict="page.latest" />
       </div>
       <Strips
         v-if="read.length > 1"

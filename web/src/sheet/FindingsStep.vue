@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import CauseList from '@/components/CauseList.vue'
+import HowItCame from '@/components/HowItCame.vue'
+import OtherFaults from '@/components/OtherFaults.vue'
 import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
@@ -96,6 +98,8 @@ useKeys([
           :next="sheet.verdict.next"
           @next="$router.replace(`/engines/${work.engine}/tests/${work.session}/${sheet.verdict.next?.step}`)"
         />
+        <OtherFaults :faults="sheet.verdict.faults ?? []" />
+        <HowItCame :verdict="sheet.verdict" />
       </div>
       <Schools
         v-if="sheet.evenness.length"

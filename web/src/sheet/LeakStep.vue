@@ -216,6 +216,9 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         Every tool off the crank bolt, or the bar held, before air goes in; stand clear of its arc. Air up slowly, on a
         hose that cannot whip, never above the tester’s rating. {{ sheet.wheel?.push }}
       </p>
+      <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
+        {{ sheet.verdict.remark }}
+      </p>
       <div class="mt-2 grid gap-x-6 md:grid-cols-[15rem_minmax(0,1fr)]">
         <CrankWheel
           v-if="sheet.wheel && step >= 0"

@@ -141,6 +141,9 @@ function pick(cylinder: number) {
   <div v-else-if="sheet && cell" class="grid gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]">
     <section aria-label="Reading">
       <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>{{ prompt?.say }}</h2>
+      <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
+        {{ sheet.verdict.remark }}
+      </p>
       <p v-if="mode === 'dry' && prompt?.cylinder === 0" class="mt-1 text-xl" data-sentence>
         {{ sheet.verdict.sentence }}
       </p>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+
+/** How a verdict came about, for who wants it: the accounts of the visit, each cylinder's belief, what would change it. */
+const props = defineProps<{ verdict: Schemas['JudgedSession'] }>()
+const percent = (p: number) => (p > 0.99 ? '> 99' : p < 0.01 ? '< 1' : (100 * p).toFixed(0))
+const beliefs = computed(() =>
+  props.verdict.cylinders.flatMap((c) => (c.belief ? [{ ...c.belief, at: c.cylinder }] : [])),
+)
+const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : []), ...(props.verdict.then ?? [])])
+</script>
+
+<template>
+  <details v-if="beliefs.length" class="mt-4" data-how>
+    <summary class="link inline-flex min-h-11 cursor-pointer items-center">How this came about</summary>
+    <template v-if="verdict.accounts?.length">
+      <h3 class="mt-2 text-[0.95rem] font-semibold">What moved the readings of this visit</h3>
+      <ul>
+        <li v-for="a in verdict.accounts" :key="a.kind" class="flex gap-3">
+          <span class="figures w-14 text-right">{{ percent(a.weight) }} %</span>
+          <span
+            >{{ a.words }}<template v-if="a.size_pct"> ({{ Math.abs(a.size_pct).toFixed(0) }} %)</template></span
+          >
+        </li>
+      </ul>
+    </template>
+    <h3 class="mt-3 text-[0.95rem] font-semibold">What is believed of each cylinder, in percent</h3>
+    <div class="overflow-x-auto" tabindex="0" role="region" aria-label="What is believed of each cylinder">
+      <table class="w-full max-w-xl text-left">
+        <thead class="text-[0.9rem] text-soft">
+          <tr class="border-b border-rule">
+            <th class="py-1 font-normal">cylinder</th>
+            <th class="font-normal">sound</th>
+            <th class="font-normal">leaks</th>
+            <th class="font-normal">low, no leak</th>
+            <th class="font-normal">only the reading</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="b in beliefs" :key="b.at" class="figures border-b border-track">
+            <th scope="row" class="py-1 font-semibold">{{ b.at }}</th>
+            <td>{{ percent(b.sound) }}</td>
+            <td>{{ percent(b.leaking) }}</td>
+            <td>{{ percent(b.short) }}</td>
+            <td>{{ percent((b.innocent ?? 0) + (b.failed ?? 0)) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <template v-if="next.length">
+      <h3 class="mt-3 text-[0.95rem] font-semibold">What would change it, cheapest first</h3>
+      <ol class="list-decimal pl-6">
+        <li v-for="n in next" :key="n.test">{{ n.words }}. {{ n.why }}.</li>
+      </ol>
+    </template>
+  </details>
+</template>
