@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"net/url"
 	"reflect"
+	"slices"
 	"strings"
 	"time"
 
@@ -104,13 +105,13 @@ func register(app *fiber.App, c Config) huma.API {
 	return api
 }
 
-// schemaName tells the judge's sessions and cylinders from the log's.
+// schemaName tells the judge's sessions, cylinders and faults from the log's.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	if t.Kind() == reflect.Pointer {
 		t = t.Elem()
 	}
-	if strings.HasSuffix(t.PkgPath(), "/judge") && name != "Cause" && name != "Next" && name != "Due" {
+	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
 	}
 	return name

@@ -17,9 +17,10 @@ func (h *history) remark(s Session, now map[int]figure) string {
 			return fmt.Sprintf("%s reads %.0f %% low by itself: is the gauge screwed home? Pull it once more.", name, f.Value)
 		}
 		if f, ok := named(c.Facts, LeakDoubted); ok {
-			if c.ChangePct != nil {
-				return fmt.Sprintf("%s leaks %.0f points more, and compression denies it: dirt on a seat, or TDC missed? Turn it through, snap the valves, and repeat.", name, f.Value)
-			}
+			return fmt.Sprintf("%s leaks %.0f points more, and compression denies it: dirt on a seat, or TDC missed? "+
+				"Turn it through, snap the valves, and repeat.", name, f.Value)
+		}
+		if f, ok := named(c.Facts, LeakOnce); ok {
 			return fmt.Sprintf("%s leaks %.0f points more by one reading: turn it through, snap the valves, and repeat.", name, f.Value)
 		}
 	}

@@ -89,6 +89,9 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		return
 	}
 	fault := e.Leaking + e.Short
+	if h.log.Engine.Kind == log.Rotary {
+		fault += e.Failed // a gauge that did not seal would read all its faces low
+	}
 	add := func(what What, value float64) {
 		out.Facts = append(out.Facts, Fact{What: what, Cylinders: []int{out.Cylinder}, Value: value})
 	}
@@ -111,8 +114,12 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		// A single has no siblings to say that it was the battery.
 		out.State = Watch
 	case (e.Innocent >= doubtful || fault+e.Innocent >= neither) && e.Rise >= worthRepeat:
-		out.State, out.Facts = h.unlessContradicted(e, fault, contradictsLeak(e, f)), nil
-		add(LeakDoubted, e.Rise)
+		what := LeakOnce
+		if contradictsLeak(e, f) {
+			what = LeakDoubted
+		}
+		out.State, out.Facts = h.unlessContradicted(e, fault, what == LeakDoubted), slices.DeleteFunc(out.Facts, func(f Fact) bool { return f.What == LeakUp })
+		add(what, e.Rise)
 	case (e.Failed >= doubtful || fault+e.Failed >= neither) && e.Change < 0:
 		out.State, out.Facts = h.unlessContradicted(e, fault, contradictsPull(e)), nil
 		add(PullDoubted, -percent(e.Change))

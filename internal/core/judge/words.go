@@ -48,6 +48,8 @@ func (h *history) words(f Fact) string {
 		return fmt.Sprintf("has one face %.0f %% below the highest of its rotor", f.Value)
 	case LeakDoubted:
 		return fmt.Sprintf("leaks %.0f points more by one reading, which nothing bears out", f.Value)
+	case LeakOnce:
+		return fmt.Sprintf("leaks %.0f points more by one reading", f.Value)
 	case PullDoubted:
 		if f.Value <= 0 {
 			return "has pulls that do not agree, and nothing tells which is right"
@@ -264,6 +266,10 @@ func (h *history) decision(out Session, s log.Session, d change) string {
 			return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
 		case d.first:
 			return "Find the cause before it is bought, built on or loaded." + first
+		case doubt && racing:
+			return "Do not race it on this reading." + first
+		case doubt:
+			return "Do not load it on this reading." + first
 		case racing:
 			return "Do not run it again before " + mend + "." + first
 		}

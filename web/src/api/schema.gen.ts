@@ -424,6 +424,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Account: {
+            /** @enum {string} */
+            kind: "alike" | "sag" | "step" | "bank";
+            /** Format: double */
+            size_pct?: number;
+            /** Format: double */
+            weight: number;
+            words: string;
+        };
         AmbientIn: {
             /** Format: double */
             altitude_m: number;
@@ -485,6 +494,28 @@ export interface components {
             tester?: string;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        Belief: {
+            /** Format: double */
+            failed?: number;
+            /** Format: double */
+            innocent?: number;
+            /** Format: double */
+            leaking: number;
+            /**
+             * Format: double
+             * @description How much compression it has lost, if it has
+             */
+            lost_pct?: number;
+            /**
+             * Format: double
+             * @description How many points it leaks more, if it does
+             */
+            points?: number;
+            /** Format: double */
+            short: number;
+            /** Format: double */
+            sound: number;
         };
         Bore: {
             /** Format: double */
@@ -774,6 +805,42 @@ export interface components {
             struck?: string;
             what: string;
         };
+        Fact: {
+            /** @description What it is held against */
+            against?: string;
+            /** @description Where air was heard */
+            at?: string;
+            /** @description Whose limit it is */
+            by?: string;
+            cylinders?: number[];
+            /** @description The limit, with its unit */
+            figure?: string;
+            /** @description A figure with its unit */
+            reads?: string;
+            /**
+             * Format: double
+             * @description Its standard error
+             */
+            se?: number;
+            /**
+             * Format: double
+             * @description Percent of compression, points or percent of leak, as it says
+             */
+            value?: number;
+            what: string;
+        };
+        Fan: {
+            /** Format: double */
+            ahead_meter: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            high_pct: number;
+            /** Format: double */
+            low_pct: number;
+            /** Format: double */
+            meter: number;
+        };
         Fault: {
             at: string;
             what: string;
@@ -803,39 +870,8 @@ export interface components {
              */
             se: number;
         };
-        JudgedAccount: {
-            /** @enum {string} */
-            kind: "alike" | "sag" | "step" | "bank";
-            /** Format: double */
-            size_pct?: number;
-            /** Format: double */
-            weight: number;
-            words: string;
-        };
-        JudgedBelief: {
-            /** Format: double */
-            failed?: number;
-            /** Format: double */
-            innocent?: number;
-            /** Format: double */
-            leaking: number;
-            /**
-             * Format: double
-             * @description How much compression it has lost, if it has
-             */
-            lost_pct?: number;
-            /**
-             * Format: double
-             * @description How many points it leaks more, if it does
-             */
-            points?: number;
-            /** Format: double */
-            short: number;
-            /** Format: double */
-            sound: number;
-        };
         JudgedCylinder: {
-            belief?: components["schemas"]["JudgedBelief"];
+            belief?: components["schemas"]["Belief"];
             /** Format: double */
             chance_changed?: number;
             /** Format: double */
@@ -847,8 +883,8 @@ export interface components {
             /** Format: int64 */
             cylinder: number;
             /** @description The same in figures */
-            facts?: components["schemas"]["JudgedFact"][];
-            fan?: components["schemas"]["JudgedFan"];
+            facts?: components["schemas"]["Fact"][];
+            fan?: components["schemas"]["Fan"];
             /** Format: double */
             leak_change_pts?: number;
             /** Format: double */
@@ -858,42 +894,6 @@ export interface components {
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
             why: string[];
-        };
-        JudgedFact: {
-            /** @description What it is held against */
-            against?: string;
-            /** @description Where air was heard */
-            at?: string;
-            /** @description Whose limit it is */
-            by?: string;
-            cylinders?: number[];
-            /** @description The limit, with its unit */
-            figure?: string;
-            /** @description A figure with its unit */
-            reads?: string;
-            /**
-             * Format: double
-             * @description Its standard error
-             */
-            se?: number;
-            /**
-             * Format: double
-             * @description Percent of compression, points or percent of leak, as it says
-             */
-            value?: number;
-            what: string;
-        };
-        JudgedFan: {
-            /** Format: double */
-            ahead_meter: number;
-            /** Format: double */
-            change_pct: number;
-            /** Format: double */
-            high_pct: number;
-            /** Format: double */
-            low_pct: number;
-            /** Format: double */
-            meter: number;
         };
         JudgedFault: {
             causes: components["schemas"]["Weighed"][];
@@ -907,7 +907,7 @@ export interface components {
         };
         JudgedSession: {
             /** @description What may have gone wrong with the testing, likeliest first */
-            accounts?: components["schemas"]["JudgedAccount"][];
+            accounts?: components["schemas"]["Account"][];
             /** @description Why Braxel differs from the trade's two rules, where it does */
             beside?: string;
             /** @description What may be wrong, most probable first */
@@ -923,7 +923,7 @@ export interface components {
             decision?: string;
             due?: components["schemas"]["Due"];
             /** @description What the visit says of the engine, in figures */
-            facts?: components["schemas"]["JudgedFact"][];
+            facts?: components["schemas"]["Fact"][];
             /** @description What is wrong, worst first, each by itself */
             faults?: components["schemas"]["JudgedFault"][];
             id: string;
