@@ -191,34 +191,24 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 	t := Told{Pair: p.neighbour, PairChance: p.neighbourBy, Expected: x.pct, NewLeak: !c.tested, NewReading: !c.seen, NoBaseLeak: !c.leaked, NoBase: !c.cranked}
 	if p.whole > 0 {
 		c.Sound = p.sound / p.whole
-		leaks, size := 0.0, 0.0
-		var place [places]float64
-		sum := 0.0
 		for k := range c.leak {
 			c.leak[k] = p.leak[k] / p.whole
-			leaks += c.leak[k]
-			size += c.leak[k] * points[k]
-			if x.leak[k] > 0 {
-				for q := range places {
-					w := c.place[q] * x.place[q][k] * c.leak[k] * x.figure[k] / x.leak[k]
-					place[q] += w
-					sum += w
-				}
-			}
-			t.LostPct += c.leak[k] * x.table.lost[k]
 		}
-		if sum > 0 {
-			for q := range places {
-				c.place[q] = place[q] / sum
-			}
-		}
-		shorts := 0.0
 		for k := range c.short {
 			c.short[k] = p.short[k] / p.whole
-			shorts += c.short[k]
-			t.LostPct += 100 * c.short[k] * lost[k]
 		}
 		c.cap()
+		c.placed(x)
+		leaks, shorts, size := 0.0, 0.0, 0.0
+		for k, w := range c.leak {
+			leaks += w
+			size += w * points[k]
+			t.LostPct += w * x.table.lost[k]
+		}
+		for k, w := range c.short {
+			shorts += w
+			t.LostPct += 100 * w * lost[k]
+		}
 		alone := 1 - p.paired
 		t.Sound = c.Sound * alone
 		t.Leaking = leaks*alone + p.paired
@@ -291,6 +281,27 @@ func (r *reading) likely(dev float64) (part int, sure float64) {
 
 // ownRoom is added to a reading's standard deviation where it is asked which of two is nearer.
 const ownRoom = 0.02
+
+// placed takes in where the air of the leak was heard.
+func (c *Cylinder) placed(x *leakEvidence) {
+	var place [places]float64
+	sum := 0.0
+	for k, w := range c.leak {
+		if !(x.leak[k] > 0) {
+			continue
+		}
+		for q := range places {
+			share := c.place[q] * x.place[q][k] * w * x.figure[k] / x.leak[k]
+			place[q] += share
+			sum += share
+		}
+	}
+	if sum > 0 {
+		for q := range places {
+			c.place[q] = place[q] / sum
+		}
+	}
+}
 
 // cap keeps the odds of a fault within bounds, so that belief can return.
 func (c *Cylinder) cap() {

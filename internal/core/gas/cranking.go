@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 
+	"braxel/internal/core/log"
 	"braxel/internal/core/units"
 )
 
@@ -106,6 +107,35 @@ func (c Cylinder) OilGainPct(oil float64) (float64, error) {
 	}
 	with, err := c.Cranking(SeaLevel, ExponentMid, 0, oil)
 	return 100 * (float64(with/without) - 1), err
+}
+
+// Teaspoon is the usual amount of oil for a wet test, in cm³.
+const Teaspoon = 5.0
+
+// What is assumed of an engine where nobody gave it: a rod of 1.6 strokes, the intake closing 60° after bottom dead centre.
+const (
+	rodStrokes = 1.6
+	closesABDC = 60.0
+)
+
+// OilShare returns the share of a wet gain that oil (cm³; 0 for the usual spoon) takes by its own room in an engine, in percent;
+// false where bore, stroke or ratio are not known.
+func OilShare(e log.Engine, oil float64) (pct float64, known bool) {
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Ratio == 0 {
+		return 0, false
+	}
+	c := Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: closesABDC}
+	if c.Rod == 0 {
+		c.Rod = rodStrokes * c.Stroke
+	}
+	if e.IntakeCloses != nil {
+		c.IntakeCloses = *e.IntakeCloses
+	}
+	if oil == 0 {
+		oil = Teaspoon
+	}
+	pct, err := c.OilGainPct(oil)
+	return pct, err == nil
 }
 
 // Push returns what leak-down air does to a crank that stands deg from TDC: the force on the piston in N (F = p·A), the

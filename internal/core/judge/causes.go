@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
+	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 )
 
@@ -126,7 +127,11 @@ func (h *history) found(where []int, s log.Session, now map[int]figure, d change
 		all = append(all, h.placed(where, now)...)
 	}
 	if f.wetGain != nil {
-		if *f.wetGain > math.Min(oilRoom(h.log.Engine), oilMost)+oilSeals {
+		room, known := gas.OilShare(h.log.Engine, f.oil)
+		if !known {
+			room = oilUsual
+		}
+		if *f.wetGain > math.Min(room, oilMost)+oilSeals {
 			all = append(all, "oil-lifts")
 		} else {
 			all = append(all, "oil-nothing")
@@ -147,21 +152,7 @@ const (
 	oilUsual = 8.0
 	oilMost  = 9.0
 	oilSeals = 3.5
-	spoonCC  = 5.0
 )
-
-// oilRoom returns what oil adds by its own room in this engine, in percent; a usual figure where it is not known.
-func oilRoom(e log.Engine) float64 {
-	c, known := geometry(e)
-	if !known {
-		return oilUsual
-	}
-	gain, err := c.OilGainPct(spoonCC)
-	if err != nil {
-		return oilUsual
-	}
-	return gain
-}
 
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
 // filler alone only where somebody listened.

@@ -24,6 +24,7 @@ type figure struct {
 	attempts int // leak-downs
 	paths    []log.Path
 	wetGain  *float64  // percent
+	oil      float64   // cm³ that it was cranked with
 	faces    []float64 // of a rotor, kPa
 
 	parts []belief.Part // what its pulls may mean
@@ -62,7 +63,11 @@ func (h *history) read(s log.Session) map[int]figure {
 		h.pooled[id] = h.pooled[id].Plus(one)
 	}
 	found := map[int]figure{}
-	wet := map[int]units.Pressure{}
+	type oiled struct {
+		pressure units.Pressure
+		cc       float64
+	}
+	wet := map[int]oiled{}
 	for _, row := range s.Compression {
 		tester, _ := h.log.Tester(row.Tester)
 		division := reading.DivisionOf(tester)
@@ -72,7 +77,7 @@ func (h *history) read(s log.Session) map[int]figure {
 		}
 		c := row.Number()
 		if row.Mode == log.Wet {
-			wet[c] = r.Pressure
+			wet[c] = oiled{r.Pressure, row.OilCC}
 			continue
 		}
 		f := found[c]
@@ -90,10 +95,10 @@ func (h *history) read(s log.Session) map[int]figure {
 		f.se = math.Hypot(scatterOf(s), f.parts[0].SD)
 		found[c] = f
 	}
-	for c, p := range wet {
+	for c, w := range wet {
 		if f, ok := found[c]; ok && f.gauge > 0 {
-			gain := 100 * (float64(p/f.gauge) - 1)
-			f.wetGain = &gain
+			gain := 100 * (float64(w.pressure/f.gauge) - 1)
+			f.wetGain, f.oil = &gain, w.cc
 			found[c] = f
 		}
 	}

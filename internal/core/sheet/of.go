@@ -216,7 +216,9 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 		if before.Protocol != "" && l.Engine.Protocol == "" {
 			s.Protocol = before.Protocol
 		}
-		s.Conditions.BatteryV = 0
+		// The day's own figures are read anew each time.
+		c := &s.Conditions
+		c.BatteryV, c.AmbientKPa, c.AmbientC, c.OilC = 0, 0, nil, nil
 		s.Date = max(s.Date, before.Date)
 	} else {
 		s.Stage = "as-found"

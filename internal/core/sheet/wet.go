@@ -27,9 +27,6 @@ type WetCell struct {
 	Says        string   `json:"says,omitzero"`
 }
 
-// teaspoon is the usual amount of oil, in cm³.
-const teaspoon = 5.0
-
 // noRise is the gain in psi that builders call none.
 var noRise = units.Reading{Value: 10, Unit: units.PSI}.Pressure()
 
@@ -95,27 +92,17 @@ func isLow(c Cell, highest float64) bool {
 
 // oilShare returns the oil's own share of the gain in percent, or nil where the engine's figures are not known.
 func oilShare(e log.Engine, s log.Session, cylinder int) *float64 {
-	oil := teaspoon
+	oil := 0.0
 	for _, row := range s.Compression {
 		if row.Mode == log.Wet && row.Cylinder == cylinder && row.OilCC > 0 {
 			oil = row.OilCC
 		}
 	}
-	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Ratio == 0 {
+	share, known := gas.OilShare(e, oil)
+	if !known {
 		return nil
 	}
-	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: 60}
-	if c.Rod == 0 {
-		c.Rod = 1.6 * c.Stroke
-	}
-	if e.IntakeCloses != nil {
-		c.IntakeCloses = *e.IntakeCloses
-	}
-	gain, err := c.OilGainPct(oil)
-	if err != nil {
-		return nil
-	}
-	return &gain
+	return &share
 }
 
 // judgeWet says what the gain means, beside what the others gained.
