@@ -25,7 +25,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	press(t, page, input.Enter)
 	see(t, page, "[data-decision]", "Do not run it again")
 	press(t, page, input.ArrowRight, input.ArrowRight, input.ArrowRight)
-	see(t, page, "p", "reads below the least by builder, 175 psi")
+	see(t, page, "p", "reads below the least by the builder, 175 psi")
 
 	require.NoError(t, see(t, page, "button", "Note a rebuild").Click(proto.InputMouseButtonLeft, 1))
 	require.NoError(t, see(t, page, "option", "a new build").MustParent().Select([]string{"a new build"}, true, "text"))

@@ -92,7 +92,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	press(t, page, 'a')
 	until(t, page, `() => document.querySelectorAll('ul input:not(:checked)').length === 0`)
 	press(t, page, input.Enter)
-	see(t, page, "header p", "Cylinder 5: leak above the others by .*Most likely its rings or bore")
+	see(t, page, "header p", "Cylinder 5 .*points more than is usual.*Most likely its rings or bore")
 	see(t, page, "[data-decision]", "Find the cause before")
 
 	got := s.sheet(t, "siskin")

@@ -14,7 +14,6 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
@@ -22,11 +21,12 @@ import (
 )
 
 type handlers struct {
-	store *store.Store
-	now   func() time.Time
-	shop  string
-	hub   *hub
-	pool  *pool
+	store  *store.Store
+	now    func() time.Time
+	shop   string
+	hub    *hub
+	pool   *pool
+	judged memories
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.
@@ -93,7 +93,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	if err != nil {
 		return nil, refuse(err)
 	}
-	p := page(v.Log.Standing(), h.store.Protocols())
+	p := page(v.Log.Standing(), h.memory(in.ID)(v.Log.Standing(), h.store.Protocols()...))
 	p.Begin = sheet.Begin(v.Log.Standing(), h.now().Format(time.DateOnly), h.store.Protocols())
 	p.Struck, p.Unplaced = v.Struck, len(v.Unplaced)
 	for _, id := range slices.Sorted(maps.Keys(v.Clashes)) {
@@ -108,12 +108,11 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	return &answer[EnginePage]{p}, nil
 }
 
-func page(l log.Log, own []protocol.Protocol) EnginePage {
+func page(l log.Log, verdict judge.Verdict) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
 		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
 	}
-	verdict := judge.Log(l, own...)
 	for i, s := range l.Sessions {
 		names := testerNames(l, s)
 		s.Compression, s.Leakdown, s.Observations = nil, nil, nil

@@ -14,7 +14,6 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/store"
 )
@@ -128,7 +127,7 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 		return err
 	}
 	l := v.Log.Standing()
-	row := summarize(l, h.store.Protocols())
+	row := summarize(l, h.recall(m.Engine)(l, h.store.Protocols()...))
 	row.Away = v.Struck != "" || l.Engine.Archived
 	if l.Engine.Name == "" {
 		row = spoiled(m.Engine)
@@ -145,13 +144,13 @@ func spoiled(id string) RackEngine {
 	return RackEngine{ID: id, Name: id, State: judge.Retest, Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.", Bores: []RackBore{}}
 }
 
-func summarize(l log.Log, own []protocol.Protocol) RackEngine {
+func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	e := l.Engine
 	row := RackEngine{
 		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e), Layout: e.Layout, MeterUnit: e.MeterUnit,
 		State: judge.Steady, Sentence: "Not tested yet.", Tests: len(l.Sessions),
 	}
-	last, ok := judge.Log(l, own...).Latest()
+	last, ok := verdict.Latest()
 	if ok {
 		row.State, row.Sentence, row.Due = last.State, last.Sentence, last.Due
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter

@@ -92,7 +92,7 @@ func register(app *fiber.App, c Config) huma.API {
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	api := huma.NewAPI(config, adapter{app})
-	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop, hub: newHub(), pool: &pool{store: c.Store}}
+	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop, hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories()}
 	h.rackRoutes(api)
 	h.engineRoutes(api)
 	h.sheetRoutes(api)

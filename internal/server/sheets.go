@@ -48,7 +48,7 @@ func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Shee
 	if err != nil {
 		return sheet.Sheet{}, err
 	}
-	s, err := sheet.Of(l, test, own)
+	s, err := sheet.OfBy(l, test, own, h.memory(engine))
 	s.Revision = revision
 	return s, err
 }

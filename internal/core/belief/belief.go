@@ -2,6 +2,8 @@ package belief
 
 import (
 	"math"
+	"slices"
+	"sync"
 
 	"braxel/internal/core/gas"
 )
@@ -49,17 +51,42 @@ type Believed struct {
 	leaksBase float64 // the same as the visits that define the baseline left it
 	visits    int
 	tables    map[int]*leaking
-	// Kept from visit to visit, to be used again.
+	made      float64 // what sound cylinders made at the last visit, a logarithm
+	work      *workspace
+}
+
+// Clone returns a belief of its own that goes on from here.
+func (b *Believed) Clone() *Believed {
+	c := *b
+	c.Cylinders, c.pairs = slices.Clone(b.Cylinders), slices.Clone(b.pairs)
+	return &c
+}
+
+// workspace is room for the sums of one visit, to be used again for the next of any engine.
+type workspace struct {
 	all     []reading
 	asLeak  []leakEvidence
 	post    []posterior
-	room    []float64
 	own     [][devs]float64
+	room    []float64
 	kernels map[int][]float64
 
-	order    []int // what accounts was made for
-	sag      float64
-	accounts []Hypothesis
+	accounts          []Hypothesis // as they were listed for this:
+	order, secondBank []int
+	cylinders         int
+	sag               float64
+}
+
+var workspaces = sync.Pool{New: func() any {
+	return &workspace{room: make([]float64, 0, 4096), kernels: map[int][]float64{}}
+}}
+
+// forCylinders makes a workspace large enough.
+func (w *workspace) forCylinders(n int) {
+	if n <= len(w.all) {
+		return
+	}
+	w.all, w.asLeak, w.post, w.own = make([]reading, n), make([]leakEvidence, n), make([]posterior, n), make([][devs]float64, n)
 }
 
 // Expect is what a first visit is held against: the level that the maker, the geometry or nothing at all lets expect, the
@@ -89,8 +116,7 @@ func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 	if e.RPM <= 0 {
 		e.RPM = usualRPM
 	}
-	b := &Believed{engine: e, Cylinders: make([]Cylinder, cylinders), level: x.Level, levelVar: x.SD * x.SD, leaksVar: leakSD * leakSD, tables: map[int]*leaking{},
-		all: make([]reading, cylinders), asLeak: make([]leakEvidence, cylinders), post: make([]posterior, cylinders), room: make([]float64, 0, 4096), own: make([][devs]float64, cylinders), kernels: map[int][]float64{}}
+	b := &Believed{engine: e, Cylinders: make([]Cylinder, cylinders), level: x.Level, levelVar: x.SD * x.SD, leaksVar: leakSD * leakSD, tables: map[int]*leaking{}}
 	b.about = &aboutKnown
 	if e.Vague {
 		b.about = &aboutVague

@@ -79,12 +79,18 @@ func (b *Believed) Next(v *Visit) ([]Told, []Hypothesis) {
 	}
 	n := len(b.Cylinders)
 	told := make([]Told, n)
-	asLeak, post := b.asLeak, b.post
+	b.work = workspaces.Get().(*workspace)
+	defer func() {
+		workspaces.Put(b.work)
+		b.work = nil
+	}()
+	b.work.forCylinders(n)
+	asLeak, post := b.work.asLeak, b.work.post[:n]
 	factor := b.leakFactors(v)
 	for i := range b.Cylinders {
 		b.leakEvidence(i, v, factor[i], &asLeak[i])
 	}
-	all := b.all
+	all := b.work.all[:n]
 	for i := range all {
 		all[i].parts = nil
 	}
@@ -107,6 +113,7 @@ func (b *Believed) Next(v *Visit) ([]Told, []Hypothesis) {
 		}
 	}
 	b.learn(v, told, kept, factor)
+	b.made = levelOf(all, told, v)
 	b.begun = true
 	b.visits++
 	return told, kept
@@ -309,13 +316,16 @@ func innocents(r LeakRow, share float64) (density func(d float64) float64, whole
 // tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
 func tailed(d, sd float64) float64 { return 0.98*density(d, sd) + 0.02*density(d, 2*sd) }
 
-// Level returns what sound cylinders make, the logarithm of kPa at sea level, by a visit that was taken in: the mean of those
-// believed to be sound.
-func (b *Believed) Level(told []Told, v *Visit) float64 {
+// Level returns what sound cylinders made at the visit that was last taken in, the logarithm of kPa at sea level; 0 where none was cranked.
+func (b *Believed) Level() float64 { return b.made }
+
+// levelOf returns that: the mean of those believed to be sound.
+func levelOf(all []reading, told []Told, v *Visit) float64 {
+	const some = 1e-6 // so that there is a mean where none is
 	sum, weight := 0.0, 0.0
 	for _, c := range v.Order {
-		w := told[c].Sound + 1e-6
-		sum += w * (b.all[c].parts[0].Mean - told[c].Order)
+		w := told[c].Sound + some
+		sum += w * (all[c].parts[all[c].best].Mean - told[c].Order)
 		weight += w
 	}
 	if weight == 0 {

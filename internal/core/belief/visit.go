@@ -60,11 +60,12 @@ func (e *Believed) hypotheses(v *Visit) []Hypothesis {
 	case v.VoltsHeld:
 		sag = sagsHeld
 	}
-	if !slices.Equal(e.order, v.Order) || e.sag != sag {
-		e.order, e.sag = slices.Clone(v.Order), sag
-		e.accounts = e.list(v, sag)
+	w := e.work
+	if !slices.Equal(w.order, v.Order) || !slices.Equal(w.secondBank, v.SecondBank) || w.cylinders != len(e.Cylinders) || w.sag != sag {
+		w.order, w.secondBank, w.cylinders, w.sag = slices.Clone(v.Order), slices.Clone(v.SecondBank), len(e.Cylinders), sag
+		w.accounts = e.list(v, sag)
 	}
-	return e.accounts
+	return w.accounts
 }
 
 func (e *Believed) list(v *Visit, sag float64) []Hypothesis {
@@ -133,14 +134,14 @@ func devAt(z float64) int { return min(max(indexOf(z), 0), devs-1) }
 func (b *Believed) kernel(sd float64) []float64 {
 	const finely = 8000
 	key := int(sd*finely + 0.5)
-	k := b.kernels[key]
+	k := b.work.kernels[key]
 	if k == nil {
 		sd := float64(max(key, 1)) / finely
 		k = make([]float64, int(math.Ceil(4*sd/devStep))+1)
 		for i := range k {
 			k[i] = density(float64(i)*devStep, sd)
 		}
-		b.kernels[key] = k
+		b.work.kernels[key] = k
 	}
 	return k
 }
@@ -185,7 +186,7 @@ var odds = sync.OnceValue(func() *[4][devs]float64 {
 // weigh finds how likely each hypothesis is, and for each cylinder what the others tell of the offset of its reading: weights
 // by deviation of its own reading, so that it is never judged by itself.
 func (e *Believed) weigh(v *Visit, r []reading) (kept []Hypothesis, own [][devs]float64) {
-	own = e.own
+	own = e.work.own[:len(e.Cylinders)]
 	clear(own)
 	prior := commons{mean: v.Mean + e.common, sd: math.Sqrt(commonSD*commonSD + v.SD*v.SD + e.commonVar + e.levelVar)}
 	prior.wide = wideOften
@@ -198,7 +199,7 @@ func (e *Believed) weigh(v *Visit, r []reading) (kept []Hypothesis, own [][devs]
 	}
 	all := e.hypotheses(v)
 	best := 0.0
-	room := e.room[:0]
+	room := e.work.room[:0]
 	parts := e.parted(v, r)
 	for h := range all {
 		y := &all[h]

@@ -354,7 +354,7 @@ func (b *Believed) learn(v *Visit, told []Told, kept []Hypothesis, f []factor) {
 	for i := range b.Cylinders {
 		c, t := &b.Cylinders[i], &told[i]
 		if t.ChangeSE > 0 {
-			mean, variance := b.all[i].own, b.all[i].ownVar
+			mean, variance := b.work.all[i].own, b.work.all[i].ownVar
 			noise := t.ChangeSE*t.ChangeSE - c.devVar
 			if len(v.Order) > 1 && noise > variance/2 {
 				gain := max(0, t.Sound-t.Failed) * c.devVar / (c.devVar + noise)

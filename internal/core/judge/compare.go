@@ -152,7 +152,7 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 	}
 	v.VoltsFell, v.VoltsHeld = volts(s)
 	told, accounts := h.believed.Next(&v)
-	out := change{each: make(map[int]*belief.Told, len(told)), unlike: all, expected: x, first: first, accounts: accounts, order: v.Order, read: len(v.Order), level: h.believed.Level(told, &v)}
+	out := change{each: make(map[int]*belief.Told, len(told)), unlike: all, expected: x, first: first, accounts: accounts, order: v.Order, read: len(v.Order), level: h.believed.Level()}
 	for i, c := range h.order {
 		if _, read := now[c]; read {
 			out.each[c] = &told[i]

@@ -15,17 +15,25 @@ import (
 // Log judges every session of a log, each from itself and those before it, against the baseline of its build. own are the workshop's
 // protocols: a reading is made of its pulls by the rule of the session's.
 func Log(l log.Log, own ...protocol.Protocol) Verdict {
-	v := Verdict{Format: "braxel-verdict", Version: 1, Engine: l.Engine.Name, Sessions: []Session{}}
+	v := Verdict{Format: verdictFormat, Version: 1, Engine: l.Engine.Name, Sessions: []Session{}}
 	builds := map[string]*history{}
 	for _, s := range l.Sessions {
-		id := l.BuildOf(s)
-		if builds[id] == nil {
-			builds[id] = newHistory(l)
-			builds[id].own = own
-		}
-		v.Sessions = append(v.Sessions, builds[id].unconfirmed(s, builds[id].session(s)))
+		v.Sessions = append(v.Sessions, oneMore(builds, l, s, own))
 	}
 	return v
+}
+
+const verdictFormat = "braxel-verdict"
+
+// oneMore judges one more session of a log by what is known of its builds.
+func oneMore(builds map[string]*history, l log.Log, s log.Session, own []protocol.Protocol) Session {
+	id := l.BuildOf(s)
+	if builds[id] == nil {
+		builds[id] = newHistory(l)
+	}
+	h := builds[id]
+	h.own = own
+	return h.unconfirmed(s, h.session(s))
 }
 
 // history is what is known of one build so far.

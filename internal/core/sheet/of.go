@@ -49,9 +49,17 @@ type Sheet struct {
 	Evenness  []reading.Judgement `json:"evenness"`
 }
 
+// Judging judges a log: judge.Log, or a memory's that goes on from where it was.
+type Judging func(log.Log, ...protocol.Protocol) judge.Verdict
+
 // Of returns the sheet of a session as it stands. own are the workshop's own protocols; the log's testers are all that
 // may be chosen.
 func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
+	return OfBy(l, session, own, judge.Log)
+}
+
+// OfBy is Of, judged as given.
+func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (Sheet, error) {
 	at, err := find(l, session)
 	if err != nil {
 		return Sheet{}, err
@@ -91,7 +99,7 @@ func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
 	}
 	out.Kept += len(s.Leakdown)
 	l.Sessions = l.Sessions[:at+1]
-	out.Verdict = judge.Log(l, own...).Sessions[at]
+	out.Verdict = judging(l, own...).Sessions[at]
 	out.LeakAsked = p.Leakdown == protocol.Always || (p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
