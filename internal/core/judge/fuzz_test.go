@@ -3,7 +3,10 @@ package judge_test
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"math/rand/v2"
+	"regexp"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -117,6 +120,73 @@ func FuzzJudge(f *testing.F) {
 				assert.NotEqual(t, "healthy", s.Causes[0].Cause)
 			}
 			assert.Equal(t, len(s.Cylinders) > 0, s.Decision != "", "a test that was read says whether to run it")
+			for _, f := range s.Faults {
+				sum := 0.0
+				for _, c := range f.Causes {
+					sum += c.Probability
+				}
+				assert.InDelta(t, 1, sum, 1e-9)
+			}
+			if s.State == judge.Steady && len(s.Causes) > 0 {
+				assert.Empty(t, s.Causes[0].Cylinders, "nobody is accused and at ease")
+			}
+			if !s.Partial {
+				assert.Subset(t, figuresOf(s), numbers.FindAllString(s.Sentence, -1), s.Sentence)
+			}
 		}
+		sameOtherwise(t, seed, v)
 	})
+}
+
+var numbers = regexp.MustCompile(`\d+(\.\d+)?`)
+
+// figuresOf returns every figure that a session's facts state, as words write them.
+func figuresOf(s judge.Session) []string {
+	facts := slices.Clone(s.Facts)
+	for _, c := range s.Cylinders {
+		facts = append(facts, c.Facts...)
+	}
+	all := []string{"90", "100", fmt.Sprint(len(s.Faults) - 3)} // what a petrol engine needs to fire; how many faults more
+	for _, f := range facts {
+		v := math.Abs(f.Value)
+		all = append(all, fmt.Sprintf("%.0f", v), fmt.Sprintf("%.1f", v), fmt.Sprintf("%.0f", 100*v))
+		for _, c := range f.Cylinders {
+			all = append(all, fmt.Sprint(c))
+		}
+		all = append(all, numbers.FindAllString(f.Reads+" "+f.Figure+" "+f.At, -1)...)
+	}
+	for _, f := range s.Faults {
+		for _, c := range f.Cylinders {
+			all = append(all, fmt.Sprint(c))
+		}
+	}
+	return all
+}
+
+// sameOtherwise: what comes later, the order of testers, and the units that figures are in change nothing that is said.
+func sameOtherwise(t *testing.T, seed uint64, v judge.Verdict) {
+	t.Helper()
+	l := random(seed)
+	if n := len(l.Sessions); n > 1 {
+		l.Sessions = l.Sessions[:n-1]
+		assert.Equal(t, v.Sessions[:n-1], judge.Log(l).Sessions)
+	}
+	l = random(seed)
+	slices.Reverse(l.Testers)
+	for i := range l.Sessions {
+		for k := range l.Sessions[i].Compression {
+			for j, p := range l.Sessions[i].Compression[k].Pulls {
+				l.Sessions[i].Compression[k].Pulls[j].Reading = units.Reading{Value: p.Pressure().In(units.Bar), Unit: units.Bar}
+			}
+		}
+		for k := range l.Sessions[i].Leakdown {
+			row := &l.Sessions[i].Leakdown[k]
+			supply, held := row.SupplyReading().Pressure(), row.HeldReading().Pressure()
+			row.Supply, row.Held, row.Unit = float64(supply), float64(held), units.KPa
+		}
+	}
+	for i, s := range judge.Log(l).Sessions {
+		assert.Equal(t, v.Sessions[i].State, s.State, "in bar and kPa")
+		assert.Equal(t, v.Sessions[i].Decision, s.Decision)
+	}
 }
