@@ -137,7 +137,10 @@ func (e Engine) held(area float64) float64 {
 // the hole may be half as large, or some times larger.
 type about [abouts]struct{ share, weight float64 }
 
-const abouts = 4
+const (
+	abouts         = 4
+	likeliestShare = 1
+)
 
 var (
 	aboutKnown = about{{0.65, 0.2}, {1.0, 0.35}, {1.4, 0.3}, {2.0, 0.15}}

@@ -27,7 +27,7 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 		w *= x.leak[k]
 		whole += w
 		for i, at := range x.table.loss[k] {
-			add(&steps, at, w*b.about[i].weight)
+			add(&steps, at, w*b.share(x, i))
 		}
 	}
 	for k, w := range c.short {
@@ -54,6 +54,18 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 	for at, w := range oddOf(v.Pulls[i]) {
 		r.expects[at] += w
 	}
+}
+
+// share returns the weight of one of the shares of a hole that compression may show. Where nobody measured the leak its size is free,
+// and what compression shows is the size: then only the likeliest share counts.
+func (b *Believed) share(x *leakEvidence, i int) float64 {
+	switch {
+	case x.measured:
+		return b.about[i].weight
+	case i == likeliestShare:
+		return 1
+	}
+	return 0
 }
 
 // add spreads a weight over a bin, as steps up and down that are to be summed.
@@ -119,7 +131,7 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 	for k, w := range c.leak {
 		e := 0.0
 		for i, dev := range x.table.loss[k] {
-			e += b.about[i].weight * at(dev)
+			e += b.share(x, i) * at(dev)
 		}
 		e += wrong
 		p.emits[k] = x.figure[k] * x.place[Neighbour][k] * e

@@ -98,6 +98,9 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
+	case fault >= worthALook && d.first && s.Conditions.EngineTemp == "cold" && coldExplains(e, f):
+		out.State = Retest
+		add(ColdUneven, 0)
 	case fault >= worthALook:
 		out.State = h.severity(e, fault)
 		switch {
@@ -267,8 +270,26 @@ func (h *history) heldToLimits(f figure, e *belief.Told, ambient units.Pressure)
 	return max(level, level*ambient/gas.SeaLevel) * units.Pressure(math.Exp(-min(e.Order, 0)))
 }
 
-// coldWorst is what rings of a cold engine may leak, percent, that are fine when it is hot.
-const coldWorst = 50.0
+// coldWorst is what rings of a cold engine may leak, percent, that are fine when it is hot; coldLeakLoses and coldLoses how far its
+// compression may stand below the others, percent, with such a leak and where nobody did a leak-down.
+const (
+	coldWorst     = 60.0 // where the others leak much, too
+	coldAlone     = 40.0 // by itself
+	coldLeakLoses = 25.0
+	coldLoses     = 15.0
+)
+
+// coldExplains reports whether a cold engine's rings may explain how far a cylinder stands off at first sight: then nobody can tell.
+func coldExplains(e *belief.Told, f figure) bool {
+	lost := 0.0
+	if e.ChangeSE > 0 {
+		lost = -percent(e.Change)
+	}
+	if e.RiseSE == 0 {
+		return lost < coldLoses
+	}
+	return f.shown < coldAlone && lost < coldLeakLoses && ringsOnly(f)
+}
 
 // ringsOnly reports whether air was heard nowhere but at the oil filler, or nobody listened.
 func ringsOnly(f figure) bool {
