@@ -116,7 +116,10 @@ func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 	if e.RPM <= 0 {
 		e.RPM = usualRPM
 	}
-	b := &Believed{engine: e, Cylinders: make([]Cylinder, cylinders), level: x.Level, levelVar: x.SD * x.SD, leaksVar: leakSD * leakSD, tables: map[int]*leaking{}}
+	b := &Believed{
+		engine: e, Cylinders: make([]Cylinder, cylinders), tables: map[int]*leaking{},
+		level: x.Level, levelVar: x.SD * x.SD, leaksVar: leakSD * leakSD,
+	}
 	b.about = &aboutKnown
 	if e.Vague {
 		b.about = &aboutVague

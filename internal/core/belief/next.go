@@ -45,7 +45,7 @@ type Told struct {
 	Expected              float64        // leak when sound, percent
 	Order                 float64        // how far its reading was moved by what went wrong with the testing, beside what moved all
 	NewLeak, NewReading   bool           // nothing of the kind was measured on it before
-	NoBaseLeak, NoBase    bool           // it was never believed to be sound when that was measured: it is held against the others, or what is usual
+	NoBaseLeak, NoBase    bool           // it was never sound when that was measured: it is held against the others, or the usual
 	Meant                 float64        // its compression as it is most likely meant, the logarithm of kPa at sea level
 	LeftOut               bool           // some of its pulls are left out of that
 	Unsure                bool           // it may as well be meant otherwise: two pulls disagree, and nothing tells which is right
@@ -173,6 +173,10 @@ func (b *Believed) leakFactors(v *Visit) []factor {
 		}
 		mean, spreadVar = num/den, 1/den
 	}
+	most := prior + commonLeaks*math.Sqrt(v.LeakSD*v.LeakSD+LeakVisit*LeakVisit)
+	if !b.begun {
+		most = prior + leakSD*commonFirst
+	}
 	out := make([]factor, len(all))
 	for i := range out {
 		num, den := prior/variance, 1/variance
@@ -182,10 +186,17 @@ func (b *Believed) leakFactors(v *Visit) []factor {
 				den += a.w / (a.s * a.s)
 			}
 		}
-		out[i] = factor{num / den, 1 / den}
+		out[i] = factor{min(num/den, most), 1 / den}
 	}
 	return out
 }
+
+// How far all leaks may have risen together, in standard deviations of what a visit and its way of testing do to all, and at first sight
+// of what engines leak: what is beyond is each cylinder's own, however many there are.
+const (
+	commonLeaks = 3.0
+	commonFirst = 1.6
+)
 
 // How leaks scatter: from visit to visit that of each ring pack and that of all, and the reading itself, in points and as a share.
 const (
@@ -257,6 +268,9 @@ func (b *Believed) leakEvidence(i int, v *Visit, f factor, x *leakEvidence) {
 			return (1 - whole) * tailed(r.Pct-pct, e), o(r.Pct - pct)
 		}
 		as, by := at(x.pct, x.pctSE)
+		if over := r.Pct - soundMost; over > 0 {
+			as *= math.Exp(-over * over / (2 * soundRoom * soundRoom))
+		}
 		clean *= as
 		dirty *= by
 		x.sound *= as + by
@@ -281,6 +295,12 @@ func (b *Believed) leakEvidence(i int, v *Visit, f factor, x *leakEvidence) {
 	}
 	b.listen(c, v, rows, x)
 }
+
+// No sound cylinder leaks half of what it is given, however cold it is: percent, and how far that may be off.
+const (
+	soundMost = 40.0
+	soundRoom = 10.0
+)
 
 // What lifts a single leak-down: dirt on a seat or TDC missed, mostly by a little; the tester's own seal, mostly heard; a figure
 // written down wrong. A repeat is done with more care.

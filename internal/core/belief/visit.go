@@ -79,7 +79,8 @@ func (e *Believed) list(v *Visit, sag float64) []Hypothesis {
 			break
 		}
 		for _, power := range sagPowers {
-			h := Hypothesis{Kind: Sag, Size: -total, Power: power, prior: sag / float64(len(sagTotals)*len(sagPowers)), shape: make([]float64, len(e.Cylinders))}
+			h := Hypothesis{Kind: Sag, Size: -total, Power: power, shape: make([]float64, len(e.Cylinders))}
+			h.prior = sag / float64(len(sagTotals)*len(sagPowers))
 			for k, c := range v.Order {
 				h.shape[c] = -total * math.Pow(float64(k)/float64(n-1), power)
 			}
@@ -93,7 +94,8 @@ func (e *Believed) list(v *Visit, sag float64) []Hypothesis {
 		}
 		for _, size := range stepSizes {
 			for _, sign := range [...]float64{-1, 1} {
-				h := Hypothesis{Kind: Step, From: from, Size: sign * size, prior: rare * steps / float64(2*len(stepSizes)*(n-1)), shape: make([]float64, len(e.Cylinders))}
+				h := Hypothesis{Kind: Step, From: from, Size: sign * size, shape: make([]float64, len(e.Cylinders))}
+				h.prior = rare * steps / float64(2*len(stepSizes)*(n-1))
 				for _, c := range v.Order[from:] {
 					h.shape[c] = sign * size
 				}
@@ -308,7 +310,8 @@ func (p *parted) like(y *Hypothesis) bool {
 	return math.Abs(apart[0]-size) <= reach || math.Abs(apart[1]-size) <= reach
 }
 
-// account tries a hypothesis with every common shift that could be, and keeps how well each accounts for the readings, in room. Less than the lower quarter of the readings no common shift can be: most would read too high.
+// account tries a hypothesis with every common shift that could be, and keeps how well each accounts for the readings, in room. Less
+// than the lower quarter of the readings no common shift can be: most would read too high.
 func (e *Believed) account(v *Visit, r []reading, y *Hypothesis, prior *commons, room []float64) []float64 {
 	var devsOf [maxOrder]float64
 	left := devsOf[:0]

@@ -200,7 +200,10 @@ func (b *Believed) pairUp(post []posterior) {
 // tell writes the posterior into the belief, and says what the visit makes of the cylinder.
 func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posterior) Told {
 	c := &b.Cylinders[i]
-	t := Told{Pair: p.neighbour, PairChance: p.neighbourBy, Expected: x.pct, NewLeak: !c.tested, NewReading: !c.seen, NoBaseLeak: !c.leaked, NoBase: !c.cranked}
+	t := Told{
+		Pair: p.neighbour, PairChance: p.neighbourBy, Expected: x.pct,
+		NewLeak: !c.tested, NewReading: !c.seen, NoBaseLeak: !c.leaked, NoBase: !c.cranked,
+	}
 	if p.whole > 0 {
 		c.Sound = p.sound / p.whole
 		for k := range c.leak {

@@ -190,7 +190,10 @@ func (t Table) WeighAs(found, told []string, cylinders []int, weight func(Cause)
 		if !(counted[i] > 0) {
 			continue
 		}
-		w := Weighed{Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: counted[i], For: []string{}, Against: []string{}, phrase: c.Phrase, mend: c.Mend, mind: c.Mind, given: c.Given}
+		w := Weighed{
+			Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: counted[i], For: []string{}, Against: []string{},
+			phrase: c.Phrase, mend: c.Mend, mind: c.Mind, given: c.Given,
+		}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
 		}

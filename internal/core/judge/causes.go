@@ -61,7 +61,10 @@ func (h *history) gone(c int, d change) float64 {
 }
 
 // told are the findings that the belief has weighed already, from their figures.
-var told = []string{"one-low", "neighbours-low", "even", "leak-up", "leak-same", "jump", "at-intake", "at-exhaust", "at-coolant", "at-neighbour", "at-crankcase"}
+var told = []string{
+	"one-low", "neighbours-low", "even", "leak-up", "leak-same", "jump",
+	"at-intake", "at-exhaust", "at-coolant", "at-neighbour", "at-crankcase",
+}
 
 // causesOf weighs what may be wrong with a cylinder, or two that share a gasket: what is believed of where it leaks, split
 // within a place by what else was found.
@@ -72,7 +75,8 @@ func (h *history) causesOf(where []int, state State, s log.Session, now map[int]
 	}
 	e := d.of(where[0])
 	class := map[string]float64{
-		"rings_bore": e.Leaking * e.Place[belief.Rings], "intake_valve": e.Leaking * e.Place[belief.Intake], "exhaust_valve": e.Leaking * e.Place[belief.Exhaust],
+		"rings_bore":   e.Leaking * e.Place[belief.Rings],
+		"intake_valve": e.Leaking * e.Place[belief.Intake], "exhaust_valve": e.Leaking * e.Place[belief.Exhaust],
 		"gasket_coolant": e.Leaking * e.Place[belief.Coolant], "gasket_neighbour": e.Leaking * e.Place[belief.Neighbour], "bent_rod": e.Short,
 	}
 	class["piston_damage"], class["cam_lobe"] = class["rings_bore"], class["bent_rod"]
@@ -271,7 +275,9 @@ func (h *history) whole(out Session, s log.Session, now map[int]figure, d change
 			return engine(c) && (d.unexplained() || c.Cause == "tester" || c.Cause == "conditions")
 		})
 	case bank:
-		return h.table.Weigh([]string{"low-from-start", "leak-same"}, nil, func(c cause.Cause) bool { return c.Cause == "cam_timing" || c.Cause == "conditions" })
+		return h.table.Weigh([]string{"low-from-start", "leak-same"}, nil, func(c cause.Cause) bool {
+			return c.Cause == "cam_timing" || c.Cause == "conditions"
+		})
 	case low || h.allAlike(out, d):
 		return h.table.Weigh([]string{"low-from-start"}, nil, engine)
 	}

@@ -126,10 +126,13 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 		h.believed = h.begin(s)
 	}
 	x := expect(all)
-	v := belief.Visit{Rows: make([][]belief.Part, len(h.order)), Pulls: make([]int, len(h.order)), Leaks: make([][]belief.LeakRow, len(h.order)),
-		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD, Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
-		Marks: [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limitsOf(h.log.Engine).leakAct, LostPct: limitsOf(h.log.Engine).lossAct}},
-		Raw:   s.Stage == "pre-install" || s.Conditions.EngineTemp == "cold"}
+	limit, n := limitsOf(h.log.Engine), len(h.order)
+	v := belief.Visit{
+		Rows: make([][]belief.Part, n), Pulls: make([]int, n), Leaks: make([][]belief.LeakRow, n),
+		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD,
+		Marks:   [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limit.leakAct, LostPct: limit.lossAct}},
+		Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
+		Raw: s.Stage == "pre-install" || s.Conditions.EngineTemp == "cold"}
 	if first && s.Conditions.EngineTemp == "cold" {
 		v.LeakMean, v.LeakSD = math.Log(1.33), 0.35
 	}
@@ -152,7 +155,10 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 	}
 	v.VoltsFell, v.VoltsHeld = volts(s)
 	told, accounts := h.believed.Next(&v)
-	out := change{each: make(map[int]*belief.Told, len(told)), unlike: all, expected: x, first: first, accounts: accounts, order: v.Order, read: len(v.Order), level: h.believed.Level()}
+	out := change{
+		each: make(map[int]*belief.Told, len(told)), unlike: all, expected: x, first: first,
+		accounts: accounts, order: v.Order, read: len(v.Order), level: h.believed.Level(),
+	}
 	for i, c := range h.order {
 		if _, read := now[c]; read {
 			out.each[c] = &told[i]

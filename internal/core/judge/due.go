@@ -120,7 +120,8 @@ func (h *history) project(c Cylinder, s log.Session, due *Due) bool {
 	case early <= *s.Meter:
 		// Within the measuring it is there already: that is no interval to wait for.
 		early = *s.Meter
-		due.Why = fmt.Sprintf("cylinder %s may have reached its limit already, within what can be told: test it before it is loaded again", h.called(c.Cylinder))
+		due.Why = fmt.Sprintf("cylinder %s may have reached its limit already, within what can be told: "+
+			"test it before it is loaded again", h.called(c.Cylinder))
 	case !math.IsInf(late, 1):
 		due.Late = &late
 		if due.LateDate = h.dateAt(s, late); due.LateDate == never {

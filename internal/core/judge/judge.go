@@ -256,11 +256,16 @@ func at(paths []log.Path) (where, words string) {
 	case ok && loud.Where == log.Neighbour && loud.Cylinder > 0:
 		return loud.Where, fmt.Sprintf(" at the plug hole of %d", loud.Cylinder)
 	case ok:
-		return loud.Where, " at the " + map[string]string{log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole"}[loud.Where]
+		return loud.Where, " at the " + outlets[loud.Where]
 	case len(paths) > 0:
 		return log.Crankcase, " at the oil filler only"
 	}
 	return "", ""
+}
+
+// outlets are the places where air is heard that tell something, as one says them.
+var outlets = map[string]string{
+	log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole",
 }
 
 func percent(logRatio float64) float64 { return 100 * math.Expm1(logRatio) }

@@ -215,7 +215,8 @@ func leakRow(row log.Leakdown, orifice float64, ambient units.Pressure) belief.L
 }
 
 var escapes = map[string]belief.Place{
-	log.Crankcase: belief.Rings, log.Intake: belief.Intake, log.Exhaust: belief.Exhaust, log.Coolant: belief.Coolant, log.Neighbour: belief.Neighbour,
+	log.Crankcase: belief.Rings, log.Intake: belief.Intake, log.Exhaust: belief.Exhaust,
+	log.Coolant: belief.Coolant, log.Neighbour: belief.Neighbour,
 }
 
 // written is the step in which leaks are written down, which is coarser than a dial where somebody rounds to fives or tens.

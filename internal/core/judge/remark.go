@@ -25,7 +25,8 @@ func (h *history) remark(s Session, now map[int]figure) string {
 		}
 	}
 	if f, ok := named(s.Facts, Sank); ok {
-		return fmt.Sprintf("Readings sink in the order of reading, %.0f %% so far: the battery? Put the charger on, and pull the first again.", f.Value)
+		return fmt.Sprintf("Readings sink in the order of reading, %.0f %% so far: the battery? "+
+			"Put the charger on, and pull the first again.", f.Value)
 	}
 	if f, ok := named(s.Facts, Stepped); ok {
 		return fmt.Sprintf("From %s on all read otherwise: throttle open? charger on? Pull one of the first again.", h.names(f.Cylinders))

@@ -37,8 +37,9 @@ var (
 // What stops an engine, whatever it is for: a cylinder that makes two fifths of what it did, or leaks more than half of what it
 // is given.
 const (
-	stopLoss = 60.0
-	stopLeak = 55.0
+	stopLoss  = 60.0
+	stopLeak  = 55.0 // points more than it should
+	stopShown = 70.0 // percent as read, whatever it should
 )
 
 // What no school calls sound, whatever the baseline: a leak that is watched, and one that is acted upon once it is confirmed.
@@ -102,7 +103,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		out.State = Retest
 		add(ColdUneven, 0)
 	case fault >= worthALook:
-		out.State = h.severity(e, fault)
+		out.State = h.severity(e, f, fault)
 		switch {
 		case len(out.Facts) > 0:
 		case h.known[out.Cylinder]:
@@ -112,7 +113,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		}
 	case escapes && f.shown >= hardlyAny:
 		// No sound cylinder lets air out there.
-		out.State = h.severity(e, fault)
+		out.State = h.severity(e, f, fault)
 	case len(h.order) == 1 && !d.first && -percent(e.Change) >= singleLoses && e.Change < -surely*e.ChangeSE:
 		// A single has no siblings to say that it was the battery.
 		out.State = Watch
@@ -121,10 +122,11 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		if contradictsLeak(e, f) {
 			what = LeakDoubted
 		}
-		out.State, out.Facts = h.unlessContradicted(e, fault, what == LeakDoubted), slices.DeleteFunc(out.Facts, func(f Fact) bool { return f.What == LeakUp })
+		out.State = h.unlessContradicted(e, f, fault, what == LeakDoubted)
+		out.Facts = slices.DeleteFunc(out.Facts, func(f Fact) bool { return f.What == LeakUp })
 		add(what, e.Rise)
 	case (e.Failed >= doubtful || fault+e.Failed >= neither) && e.Change < 0:
-		out.State, out.Facts = h.unlessContradicted(e, fault, contradictsPull(e)), nil
+		out.State, out.Facts = h.unlessContradicted(e, f, fault, contradictsPull(e)), nil
 		add(PullDoubted, -percent(e.Change))
 	case e.Unsure:
 		out.State, out.Facts = Retest, nil
@@ -137,7 +139,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 
 // severity is the state of a cylinder that is likelier at fault than is worth risking: by how far its readings stand off, and by how
 // far it is believed to have gone. More is never milder.
-func (h *history) severity(e *belief.Told, fault float64) State {
+func (h *history) severity(e *belief.Told, f figure, fault float64) State {
 	limit := limitsOf(h.log.Engine)
 	lost := 0.0
 	if e.ChangeSE > 0 {
@@ -145,7 +147,7 @@ func (h *history) severity(e *belief.Told, fault float64) State {
 	}
 	most := likely * max(fault, worthALook) // the greater part of what is believed to be wrong at all
 	switch {
-	case lost >= stopLoss || e.Rise >= stopLeak || e.Beyond[0] >= most:
+	case lost >= stopLoss || e.Rise >= stopLeak || f.shown >= stopShown || e.Beyond[0] >= most:
 		return Stop
 	case lost >= limit.lossAct || e.Rise >= limit.leakAct || e.Beyond[1] >= most:
 		return Act
@@ -155,11 +157,11 @@ func (h *history) severity(e *belief.Told, fault float64) State {
 
 // unlessContradicted is the state of a reading that nothing confirms: to be repeated where something contradicts it, else as if it
 // were sure.
-func (h *history) unlessContradicted(e *belief.Told, fault float64, contradicted bool) State {
+func (h *history) unlessContradicted(e *belief.Told, f figure, fault float64, contradicted bool) State {
 	if contradicted {
 		return Retest
 	}
-	return h.severity(e, fault)
+	return h.severity(e, f, fault)
 }
 
 // contradictsLeak reports whether something contradicts a leak: the tester's own seal was heard, or compression fell by less than half

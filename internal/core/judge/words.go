@@ -67,7 +67,8 @@ func (h *history) words(f Fact) string {
 	case AllAsTested:
 		return fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make.", -f.Value)
 	case AllLow:
-		return fmt.Sprintf("All stand %.0f %% below the usual %s of %s: tired, or the gauge, battery, throttle or height.", f.Value, f.Figure, f.By)
+		return fmt.Sprintf("All stand %.0f %% below the usual %s of %s: tired, or the gauge, battery, throttle or height.",
+			f.Value, f.Figure, f.By)
 	case Sank:
 		return fmt.Sprintf("Readings sank by %.0f %% from the first to the last, as a tired battery makes them; that is taken off.", f.Value)
 	case Stepped:
