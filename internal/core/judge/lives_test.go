@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"os"
+	"slices"
 	"strconv"
 	"testing"
 
@@ -111,6 +112,24 @@ func TestASessionIsJudgedFromThoseBeforeItOnly(t *testing.T) {
 			cut.Sessions = l.Sessions[:n]
 			assert.Equal(t, whole.Sessions[n-1].State, judge.Log(cut).Sessions[n-1].State, "%s %d", l.Engine.Name, n)
 		}
+	}
+}
+
+// BenchmarkOneMore judges an engine with 200 tests of which the last has one more reading.
+func BenchmarkOneMore(b *testing.B) {
+	l := lines[log.Log](b, "testdata/lives.jsonl")[0]
+	whole := l.Sessions
+	for len(l.Sessions) < 200 {
+		l.Sessions = append(l.Sessions, whole...)
+	}
+	l.Sessions = slices.Clone(l.Sessions[:200])
+	var m judge.Memory
+	m.Log(l)
+	last := &l.Sessions[199]
+	rows := last.Compression
+	for b.Loop() {
+		last.Compression = rows[:len(rows)-len(last.Compression)%2]
+		m.Log(l)
 	}
 }
 

@@ -15,6 +15,7 @@ import (
 // figure is what a cylinder read in one session. Log and se are the logarithm of its dry compression at sea level and
 // the standard error of that; se 0 means that it was not cranked. LeakSE 0 means that there was no leak-down.
 type figure struct {
+	cylinder int
 	gauge    units.Pressure // by the protocol's rule of pulls, as the sheet shows it
 	level    units.Pressure // the same, the gauge's known offset taken off
 	hose     float64        // what the hose ahead of the check valve takes, as a factor
@@ -103,6 +104,10 @@ func (h *history) read(s log.Session) map[int]figure {
 		}
 	}
 	h.readLeaks(s, ambient, found)
+	for c, f := range found {
+		f.cylinder = c
+		found[c] = f
+	}
 	return found
 }
 

@@ -146,6 +146,9 @@ func (h *history) severity(e *belief.Told, f figure, fault float64) State {
 		lost = -percent(e.Change)
 	}
 	most := likely * max(fault, worthALook) // the greater part of what is believed to be wrong at all
+	if e.RiseSE == 0 && !h.known[f.cylinder] {
+		most = math.Inf(1) // of a leak that nobody measured the size is a guess
+	}
 	switch {
 	case lost >= stopLoss || e.Rise >= stopLeak || f.shown >= stopShown || e.Beyond[0] >= most:
 		return Stop
