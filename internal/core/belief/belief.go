@@ -181,8 +181,8 @@ var grows = [...]float64{0.5, 0.17, 0.1, 0.07, 0.05, 0.03, 0.02, 0.01}
 
 const shrinks = 0.05
 
-func grown(from []float64) []float64 {
-	to := make([]float64, len(from))
+func grown(from, to []float64) {
+	clear(to)
 	last := len(from) - 1
 	for i, w := range from {
 		for d, g := range grows {
@@ -190,14 +190,16 @@ func grown(from []float64) []float64 {
 		}
 		to[max(i-1, 0)] += w * shrinks
 	}
-	return to
 }
 
 // later moves the belief on to the next visit.
 func (b *Believed) later() {
+	var leak [sizes]float64
+	var short [shortages]float64
 	for i := range b.Cylinders {
 		c := &b.Cylinders[i]
-		leak, short := grown(c.leak[:]), grown(c.short[:])
+		grown(c.leak[:], leak[:])
+		grown(c.short[:], short[:])
 		back, begun, old := 0.0, c.Sound*begins, 0.0
 		for k := range leak {
 			back += heals * leak[k]
@@ -222,7 +224,7 @@ func (b *Believed) later() {
 	}
 	for i := range b.pairs {
 		p := &b.pairs[i]
-		leak := grown(p.leak[:])
+		grown(p.leak[:], leak[:])
 		for k := range leak {
 			p.leak[k] = (1-heals)*leak[k] + begins*pairShare*fresh[k]
 		}

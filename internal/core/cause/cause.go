@@ -249,20 +249,31 @@ func cmpFloat(a, b float64) int {
 	return 0
 }
 
-// Next returns the test that is expected to take away most doubt for its effort: the expected drop in entropy of the
-// causes over its findings, per minute; false where no test is worth its time. Tests done already are left out.
-func (t Table) Next(causes []Weighed, done map[string]bool) (Test, bool) {
-	best, found := 0.0, Test{}
+// worth is the drop in bits a minute from which a test is worth its time.
+const worth = 0.004
+
+// Next returns the tests that are expected to take away most doubt for their effort, at most so many, the best first: by the expected
+// drop in entropy of the causes over their findings, per minute. Tests done already, and those not worth their time, are left out.
+func (t Table) Next(causes []Weighed, done map[string]bool, most int) []Test {
+	type ranked struct {
+		test Test
+		gain float64
+	}
+	var all []ranked
 	for _, x := range t.Tests {
-		if done[x.Test] {
+		if done[x.Test] || len(x.Settles) == 0 {
 			continue
 		}
-		if gain := t.gain(causes, x) / x.Minutes; gain > best {
-			best, found = gain, x
+		if gain := t.gain(causes, x) / x.Minutes; gain > worth {
+			all = append(all, ranked{x, gain})
 		}
 	}
-	const worth = 0.004 // bits a minute
-	return found, best > worth
+	slices.SortStableFunc(all, func(a, b ranked) int { return -cmpFloat(a.gain, b.gain) })
+	var best []Test
+	for _, r := range all[:min(most, len(all))] {
+		best = append(best, r.test)
+	}
+	return best
 }
 
 // gain is the expected drop in entropy, in bits, from a test: its findings are taken to exclude each other, and what none of them

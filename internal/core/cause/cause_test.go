@@ -50,13 +50,15 @@ func TestEvidenceIsSaidForAndAgainst(t *testing.T) {
 
 func TestTheNextTestIsTheOneThatTellsMost(t *testing.T) {
 	low := weigh("one-low")
-	next, ok := cause.Load().Next(low, nil)
-	require.True(t, ok)
-	assert.Contains(t, []string{"leakdown", "repeat-leakdown", "wet"}, next.Test)
-	done := map[string]bool{next.Test: true}
-	other, ok := cause.Load().Next(low, done)
-	require.True(t, ok)
-	assert.NotEqual(t, next.Test, other.Test, "what is done is not asked for again")
+	next := cause.Load().Next(low, nil, 3)
+	require.Len(t, next, 3)
+	assert.Contains(t, []string{"leakdown", "repeat-leakdown", "wet"}, next[0].Test)
+	done := map[string]bool{next[0].Test: true}
+	other := cause.Load().Next(low, done, 1)
+	require.Len(t, other, 1)
+	assert.Equal(t, next[1].Test, other[0].Test, "what is done is not asked for again")
+	sure := []cause.Weighed{{Cause: "rings_bore", Probability: 1}}
+	assert.Empty(t, cause.Load().Next(sure, nil, 3), "where nothing is in doubt nothing is worth its time")
 }
 
 func TestABadTableIsRefused(t *testing.T) {

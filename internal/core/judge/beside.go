@@ -13,7 +13,7 @@ func (h *history) beside(s Session, d change) string {
 	const apart, leaks = 10.0, 15.0
 	now := reading.Even(s.Pressures())
 	uneven, leaky := now.SpreadPctOfHighest > apart, s.worstLeak() >= leaks
-	bad := cylinders(s.bad())
+	bad := s.atLeast(Watch)
 	switch {
 	case d.first || len(d.each) == 0 || len(h.account(d)) > 0:
 		return ""

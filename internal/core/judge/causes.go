@@ -206,12 +206,7 @@ func (h *history) search(f *Fault, done map[string]bool) {
 	if f.State.Severity() >= Act.Severity() {
 		most = 3
 	}
-	for range most {
-		next, ok := h.table.Next(f.Causes, done)
-		if !ok {
-			return
-		}
-		done[next.Test] = true
+	for _, next := range h.table.Next(f.Causes, done, most) {
 		f.add(next)
 	}
 }
@@ -286,7 +281,7 @@ func (h *history) whole(out Session, s log.Session, now map[int]figure, d change
 
 // allAlike reports whether every cylinder is bad and none by a change of its own.
 func (h *history) allAlike(s Session, d change) bool {
-	bad := cylinders(s.bad())
+	bad := s.atLeast(Watch)
 	return len(bad) == len(s.Cylinders) && len(bad) > 1 && !slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
 }
 

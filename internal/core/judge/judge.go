@@ -126,7 +126,7 @@ func (h *history) figures(c int, f figure, d change) Cylinder {
 // facts returns what the visit says of the engine as a whole, once its cylinders' states are known.
 func (h *history) facts(out Session, s log.Session, now map[int]figure, d change) []Fact {
 	var all []Fact
-	bad := cylinders(slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady }))
+	bad := out.atLeast(Retest)
 	switch {
 	case d.first && len(bad) > 0:
 		all = append(all, Fact{What: NoBaseline})
@@ -203,7 +203,7 @@ func (h *history) settle(out *Session, s log.Session, now map[int]figure, d chan
 		}
 		out.Next, out.Then = f.Next, f.Then
 	}
-	bad := cylinders(out.bad())
+	bad := out.atLeast(Watch)
 	for _, c := range bad {
 		h.known[c] = true
 	}

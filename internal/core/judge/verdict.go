@@ -182,12 +182,12 @@ func (s Session) Brief() Session {
 	return s
 }
 
-// bad returns the cylinders that are to be watched, or worse.
-func (s Session) bad() []Cylinder {
-	var all []Cylinder
-	for _, c := range s.Cylinders {
-		if c.State.Severity() >= Watch.Severity() {
-			all = append(all, c)
+// atLeast returns the cylinders whose state is that, or graver.
+func (s *Session) atLeast(state State) []int {
+	var all []int
+	for i := range s.Cylinders {
+		if s.Cylinders[i].State.Severity() >= state.Severity() {
+			all = append(all, s.Cylinders[i].Cylinder)
 		}
 	}
 	return all

@@ -146,14 +146,6 @@ func (h *history) noun() string {
 	return "Cylinder"
 }
 
-func cylinders(all []Cylinder) []int {
-	var n []int
-	for _, c := range all {
-		n = append(n, c.Cylinder)
-	}
-	return n
-}
-
 // and joins words as one says them: a; a and b; a, b and c.
 func and(each []string) string {
 	if len(each) < 2 {
