@@ -35,6 +35,9 @@ type pair struct {
 	leak [sizes]float64
 }
 
+// touches reports whether two pairs have a cylinder in common; each has with itself.
+func (p *pair) touches(q *pair) bool { return p.a == q.a || p.a == q.b || p.b == q.a || p.b == q.b }
+
 // Believed is what is believed of an engine.
 type Believed struct {
 	engine    Engine

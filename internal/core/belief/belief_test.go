@@ -65,7 +65,7 @@ func TestPullsThatAgreeAreOneAndThoseThatDoNotAreNotAveraged(t *testing.T) {
 func visit(psi, leaks []float64) *belief.Visit {
 	n := max(len(psi), len(leaks))
 	v := &belief.Visit{Rows: make([][]belief.Part, n), Pulls: make([]int, n), Leaks: make([][]belief.LeakRow, n), Scatter: 0.006,
-		Marks: [...]belief.Mark{{Points: 55, LostPct: 60}, {Points: 10, LostPct: 10}}}
+		Marks: [...]belief.Mark{{Points: 55, LostPct: 60}, {Points: 10, LostPct: 10}, {Points: 2, LostPct: 3}}}
 	for i, p := range psi {
 		if !math.IsNaN(p) {
 			v.Rows[i], v.Pulls[i] = row(p, p), 2
@@ -201,6 +201,22 @@ func TestTwoNeighboursThatLeakAlikeAreAGasket(t *testing.T) {
 	apart[0], apart[5] = apart[0]*0.85, apart[5]*0.85
 	told, _ = after(6, visit(sound6, leaks6), visit(apart, leaks6))
 	assert.Less(t, told[0].PairChance, 0.05, "those that do not stand side by side share none")
+}
+
+func TestAGasketBesideTwoSaysNothingOfTheRest(t *testing.T) {
+	psi, leaks := slices.Clone(sound6), slices.Clone(leaks6)
+	for _, c := range []int{0, 1} {
+		psi[c] *= 0.85
+		leaks[c] = 25
+	}
+	none := make([]float64, 6)
+	for i := range none {
+		none[i] = math.NaN()
+	}
+	told, _ := after(6, visit(sound6, leaks6), visit(psi, leaks), visit(none, []float64{25, 25, 4, 4, 5, 4}))
+	for c := 2; c < 6; c++ {
+		assert.Greater(t, told[c].Sound, 0.9, "cylinder %d", c)
+	}
 }
 
 func TestALeakThatCompressionDeniesIsDirtUntilItStays(t *testing.T) {

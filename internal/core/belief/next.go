@@ -55,7 +55,7 @@ type Told struct {
 // Mark is a size that is asked about: points of leak more than when it was sound, percent of compression lost.
 type Mark struct{ Points, LostPct float64 }
 
-const marks = 2
+const marks = 3
 
 // reading is a row as it is weighed: its deviation from what is expected of the cylinder when it is sound.
 type reading struct {

@@ -146,14 +146,19 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 
 // pairUp weighs each burnt gasket between two neighbours, whose readings go together, against the cylinders each by itself.
 func (b *Believed) pairUp(post []posterior) {
-	odds := make([]float64, len(b.pairs))
-	whole := 0.0
-	for _, p := range b.pairs {
-		for _, w := range p.leak {
-			whole += w
+	odds, alone := make([]float64, len(b.pairs)), make([]float64, len(b.pairs))
+	for i := range b.pairs {
+		// What a pair is weighed against: neither of the two shares a gasket with anybody.
+		whole := 0.0
+		for j := range b.pairs {
+			if b.pairs[i].touches(&b.pairs[j]) {
+				for _, w := range b.pairs[j].leak {
+					whole += w
+				}
+			}
 		}
+		alone[i] = max(1-whole, 1/capped)
 	}
-	alone := max(1-whole, 1/capped)
 	for i := range b.pairs {
 		p := &b.pairs[i]
 		one, two := &post[p.a], &post[p.b]
@@ -162,7 +167,7 @@ func (b *Believed) pairUp(post []posterior) {
 		}
 		for k := range p.leak {
 			beside := 0.5*two.emits[k] + 0.25*two.emits[max(k-1, 0)] + 0.25*two.emits[min(k+1, sizes-1)]
-			p.leak[k] *= one.emits[k] / one.whole * beside / two.whole / alone
+			p.leak[k] *= one.emits[k] / one.whole * beside / two.whole / alone[i]
 			odds[i] += p.leak[k]
 		}
 	}
@@ -172,8 +177,8 @@ func (b *Believed) pairUp(post []posterior) {
 			continue
 		}
 		touching := 1.0
-		for j, q := range b.pairs {
-			if p.a == q.a || p.a == q.b || p.b == q.a || p.b == q.b {
+		for j := range b.pairs {
+			if p.touches(&b.pairs[j]) {
 				touching += odds[j]
 			}
 		}

@@ -130,7 +130,7 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 	v := belief.Visit{
 		Rows: make([][]belief.Part, n), Pulls: make([]int, n), Leaks: make([][]belief.LeakRow, n),
 		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD,
-		Marks:   [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limit.leakAct, LostPct: limit.lossAct}},
+		Marks:   [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limit.leakAct, LostPct: limit.lossAct}, worthKnowing},
 		Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
 		Raw: s.Stage == "pre-install" || s.Conditions.EngineTemp == "cold"}
 	if first && s.Conditions.EngineTemp == "cold" {

@@ -25,6 +25,9 @@ const (
 	singleLoses = 10.0 // percent that a single is watched from, whatever made it
 )
 
+// worthKnowing is the least fault that is worth a look: the trade's 3 points over the own baseline are within a reading's doubt of it.
+var worthKnowing = belief.Mark{Points: 2.2, LostPct: 3}
+
 // limits are the points of leak and the percent of compression from which a cylinder is acted upon.
 type limits struct{ leakAct, lossAct float64 }
 
@@ -89,7 +92,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 	if e.ChangeSE == 0 && e.RiseSE == 0 {
 		return
 	}
-	fault := e.Leaking + e.Short
+	fault := e.Beyond[2]
 	if h.log.Engine.Kind == log.Rotary {
 		fault += e.Failed // a gauge that did not seal would read all its faces low
 	}

@@ -200,9 +200,10 @@ func (h *history) faultWords(f Fault, all Session) string {
 		var words []string
 		facts := all.Of(c).Facts
 		_, risen := named(facts, LeakUp)
+		_, fallen := named(facts, Down)
 		for _, fact := range facts {
-			if fact.What == LeaksMuch && risen {
-				continue // said already, in points
+			if (fact.What == LeaksMuch && risen) || (fact.What == ApartTooFar && fallen) {
+				continue // said already, by how far it moved
 			}
 			words = append(words, h.words(fact))
 		}
