@@ -2,6 +2,7 @@ package belief
 
 import (
 	"math"
+	"sync"
 )
 
 // Visit is what a visit says, cylinder by cylinder, by index.
@@ -262,12 +263,13 @@ func (b *Believed) leakEvidence(i int, v *Visit, f factor, x *leakEvidence) {
 		dirt[k] = 1
 	}
 	for _, r := range rows {
-		o, whole := innocents(r, share)
-		at := func(pct, se float64) (as, by float64) {
-			e := math.Hypot(LeakError(pct, r.Step), se)
-			return (1 - whole) * tailed(r.Pct-pct, e), o(r.Pct - pct)
+		o := innocents(r, share)
+		right := 1 - o.whole()
+		at := func(pct, variance float64) (as, by float64) {
+			e := LeakError(pct, r.Step)
+			return right * tailed(r.Pct-pct, math.Sqrt(e*e+variance)), o.at(r.Pct - pct)
 		}
-		as, by := at(x.pct, x.pctSE)
+		as, by := at(x.pct, x.pctSE*x.pctSE)
 		if over := r.Pct - soundMost; over > 0 {
 			as *= math.Exp(-over * over / (2 * soundRoom * soundRoom))
 		}
@@ -275,7 +277,8 @@ func (b *Believed) leakEvidence(i int, v *Visit, f factor, x *leakEvidence) {
 		dirty *= by
 		x.sound *= as + by
 		for k := range sizes {
-			as, by := at(x.table.with[k], math.Hypot(x.pctSE*x.table.share[k], 0.04*points[k]))
+			base, size := x.pctSE*x.table.share[k], sizeApart*points[k]
+			as, by := at(x.table.with[k], base*base+size*size)
 			x.figure[k] *= as + by
 			dirt[k] *= by
 		}
@@ -307,34 +310,65 @@ const (
 const (
 	dirtOften   = 0.035
 	dirtScale   = 8.0
+	sizeApart   = 0.04 // of a size: sizes stand a seventh apart, and what is between them counts for the nearest
 	sealOften   = 0.008
 	sealHeard   = 0.5
 	slipOften   = 0.008
 	repeatShare = 0.2
 )
 
-// innocents returns the density of what an innocent row reads beyond the truth, and how often one is met.
-func innocents(r LeakRow, share float64) (density func(d float64) float64, whole float64) {
-	seal := sealOften
+// innocent is how often a row is lifted by each of these.
+type innocent struct{ dirt, seal, slip float64 }
+
+func innocents(r LeakRow, share float64) innocent {
+	o := innocent{dirtOften * share, sealOften * share, slipOften * share}
 	if r.Seal {
-		seal = sealHeard
+		o.seal = sealHeard
 	}
-	dirt, slip := dirtOften*share, slipOften*share
-	if !r.Seal {
-		seal *= share
-	}
-	return func(d float64) float64 {
-		out := slip / 100
-		if d > 0 {
-			ramp := min(1, d/3)
-			out += ramp * (dirt*(0.8*math.Exp(-d/dirtScale)/dirtScale+0.2/100) + seal*(0.7*math.Exp(-d/20)/20+0.3/100))
-		}
-		return out
-	}, dirt + seal + slip
+	return o
 }
 
+// whole is how often an innocent row is met.
+func (o innocent) whole() float64 { return o.dirt + o.seal + o.slip }
+
+// at returns the density of what an innocent row reads so many points beyond the truth.
+func (o innocent) at(d float64) float64 {
+	out := o.slip / 100
+	if d > 0 {
+		t := lifts()
+		i := min(int(d/liftStep+0.5), len(t)-1)
+		out += o.dirt*t[i][0] + o.seal*t[i][1]
+	}
+	return out
+}
+
+// lifts is the table of how far dirt and the tester's seal lift a reading: mostly by little, now and then by anything up to all. Both
+// begin at some points: less is within what a reading repeats to.
+var lifts = sync.OnceValue(func() *[int(100/liftStep) + 1][2]float64 {
+	var t [int(100/liftStep) + 1][2]float64
+	for i := range t {
+		d := float64(i) * liftStep
+		ramp := min(1, d/liftFrom)
+		t[i][0] = ramp * (0.8*math.Exp(-d/dirtScale)/dirtScale + 0.2/100)
+		t[i][1] = ramp * (0.7*math.Exp(-d/sealScale)/sealScale + 0.3/100)
+	}
+	return &t
+})
+
+const (
+	liftStep  = 0.125 // points
+	liftFrom  = 3.0
+	sealScale = 20.0
+)
+
 // tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
-func tailed(d, sd float64) float64 { return 0.98*density(d, sd) + 0.02*density(d, 2*sd) }
+func tailed(d, sd float64) float64 {
+	const strays = 0.02
+	z := d / sd
+	narrow := math.Exp(-z * z / 2)
+	wide := math.Sqrt(math.Sqrt(narrow)) / 2 // the same with twice the spread
+	return ((1-strays)*narrow + strays*wide) / (sd * math.Sqrt(2*math.Pi))
+}
 
 // Level returns what sound cylinders made at the visit that was last taken in, the logarithm of kPa at sea level; 0 where none was cranked.
 func (b *Believed) Level() float64 { return b.made }

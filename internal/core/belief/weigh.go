@@ -94,6 +94,7 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 	*p = posterior{neighbour: -1}
 	var density [devs]float64
 	wrong, read := 0.0, len(r.parts) > 0
+	low, high := devs, -1 // where the density is more than nothing
 	if read {
 		r.own, r.ownVar = moments(&own[i])
 		best := 0
@@ -108,22 +109,29 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 				continue
 			}
 			for k, q := range r.parts {
-				spread(&density, min(max(z+int(math.Round((q.Mean-r.parts[best].Mean)/devStep)), 0), devs-1), w*q.Weight, r.kernels[k])
+				at := min(max(z+indexOf(q.Mean-r.parts[best].Mean)-devZero, 0), devs-1)
+				spread(&density, at, w*q.Weight, r.kernels[k])
+				low, high = min(low, at-len(r.kernels[k])), max(high, at+len(r.kernels[k]))
 			}
 			fail += w * oddOf(v.Pulls[i])[z]
 		}
 		wrong = r.fail * failsOver
 		p.failed = fail
 	}
-	var up [devs + 1]float64 // its sums from the lowest on
-	for i, d := range density {
-		up[i+1] = up[i] + d
+	var up [devs + 1]float64 // its sums, from low to high
+	low, high = max(low, 0), min(high, devs-1)
+	for i := low; i <= high; i++ {
+		up[i+1] = up[i] + density[i]
 	}
 	at := func(in bin) float64 {
-		if !read {
+		switch from, to := max(in.from, low), min(in.to, high); {
+		case !read:
 			return 1
+		case from > to:
+			return never
+		default:
+			return (up[to+1]-up[from])/float64(in.to-in.from+1) + never
 		}
-		return (up[in.to+1]-up[in.from])/float64(in.to-in.from+1) + never
 	}
 	p.failed *= c.Sound * x.sound
 	p.sound = c.Sound*x.sound*at(bin{devZero, devZero}) + p.failed
