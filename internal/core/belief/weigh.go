@@ -20,20 +20,26 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 		r.kernels = append(r.kernels, b.kernel(sd))
 	}
 	r.sd = math.Sqrt(r.parts[best].SD*r.parts[best].SD + v.Scatter*v.Scatter + c.devVar)
-	var steps [devs + 1]float64
 	whole := c.Sound * x.sound
+	for k, w := range c.leak {
+		whole += w * x.leak[k]
+	}
+	for _, w := range c.short {
+		whole += w * x.sound
+	}
+	var steps [devs + 1]float64
 	add(&steps, bin{devZero, devZero}, c.Sound*x.sound)
 	for k, w := range c.leak {
-		w *= x.leak[k]
-		whole += w
-		for i, at := range x.table.loss[k] {
-			add(&steps, at, w*b.share(x, i))
+		if w *= x.leak[k]; w > tiny*whole {
+			for i, at := range x.table.loss[k] {
+				add(&steps, at, w*b.share(x, i))
+			}
 		}
 	}
 	for k, w := range c.short {
-		w *= x.sound
-		whole += w
-		add(&steps, lostDev[k], w)
+		if w *= x.sound; w > tiny*whole {
+			add(&steps, lostDev[k], w)
+		}
 	}
 	sum := 0.0
 	for at := range devs {
