@@ -27,6 +27,8 @@ type handlers struct {
 	hub    *hub
 	pool   *pool
 	judged memories
+
+	lastRack rackMade
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

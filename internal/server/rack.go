@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"runtime"
 	"slices"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
@@ -56,17 +57,45 @@ func (h *handlers) rackRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "layouts", Method: http.MethodGet, Path: "/api/layouts"}, h.layouts)
 }
 
+// rackMade is the rack as it was last answered, and the store's stamp that it holds for.
+type rackMade struct {
+	mu    sync.Mutex
+	stamp int
+	rack  *Rack
+}
+
 func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error) {
-	made, err := h.store.Rack(ctx, judge.Edition)
+	h.lastRack.mu.Lock()
+	defer h.lastRack.mu.Unlock()
+	stamp := h.store.Stamp()
+	if h.lastRack.rack != nil && h.lastRack.stamp == stamp {
+		return &answer[Rack]{*h.lastRack.rack}, nil
+	}
+	rack, whole, err := h.makeRack(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if err := h.makeAnew(ctx, made); err != nil {
-		return nil, err
+	h.lastRack.stamp, h.lastRack.rack = stamp, nil
+	if whole {
+		h.lastRack.rack = &rack
 	}
-	rack := Rack{Shop: h.shop, Engines: []RackEngine{}, Away: []RackEngine{}}
+	return &answer[Rack]{rack}, nil
+}
+
+// makeRack makes the rack of what is kept; whole is false where an engine could not be read, so that it is tried again.
+func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err error) {
+	made, err := h.store.Rack(ctx, judge.Edition)
+	if err != nil {
+		return rack, false, err
+	}
+	if err := h.makeAnew(ctx, made); err != nil {
+		return rack, false, err
+	}
+	whole = true
+	rack = Rack{Shop: h.shop, Engines: []RackEngine{}, Away: []RackEngine{}}
 	for _, m := range made {
 		var one RackEngine
+		whole = whole && m.Spreads != nil
 		if err := json.Unmarshal(m.Rack, &one); err != nil {
 			one = spoiled(m.Engine)
 		}
@@ -77,7 +106,7 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 		}
 	}
 	slices.SortStableFunc(rack.Engines, func(a, b RackEngine) int { return b.State.Severity() - a.State.Severity() })
-	return &answer[Rack]{rack}, nil
+	return rack, whole, nil
 }
 
 // makeAnew fills in what the rack shows of the engines that changed since it was made, and keeps it. After the judge itself

@@ -47,6 +47,17 @@ func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
 	return all, nil
 }
 
+// Stamp returns a number that rises with every entry that is kept: what was made under one stamp holds as long as it stands.
+func (s *Store) Stamp() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	last := 0
+	for _, n := range s.revisions {
+		last = max(last, n)
+	}
+	return last
+}
+
 // KeepMade stores what was made of engines.
 func (s *Store) KeepMade(ctx context.Context, all []Made) error {
 	tx, err := s.write.BeginTx(ctx, nil)
