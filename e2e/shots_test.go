@@ -32,7 +32,7 @@ var views = []view{
 	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern},
 	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
 	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil},
-	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3"},
+	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3", prepare: openHow},
 	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge"},
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
@@ -113,6 +113,13 @@ func waitingOnHeron(t *testing.T, s *shop, page *rod.Page) {
 	}
 	require.NoError(t, see(t, page, "[data-waiting] a", "waiting").Click(proto.InputMouseButtonLeft, 1))
 	see(t, page, "[data-entry]", "188 psi of 1")
+}
+
+// openHow unfolds how the verdict came about.
+func openHow(t *testing.T, _ *shop, page *rod.Page) {
+	require.NoError(t, see(t, page, "[data-how] summary", "How this came about").Click(proto.InputMouseButtonLeft, 1))
+	see(t, page, "[data-how] li", "all moved alike")
+	see(t, page, "[data-how] tr", "^3")
 }
 
 func chooseV8(t *testing.T, _ *shop, page *rod.Page) {
