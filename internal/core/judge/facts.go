@@ -39,6 +39,7 @@ const (
 	FaceLow      What = "face-low"      // of its rotor: percent
 	LeakDoubted  What = "leak-doubted"  // the leak jumped, and something else contradicts it: points
 	LeakOnce     What = "leak-once"     // the leak jumped by one reading, which nothing contradicts: points
+	PullOnce     What = "pull-once"     // it reads low by one reading, which nothing contradicts: percent
 	PullDoubted  What = "pull-doubted"  // the gauge, likelier than the cylinder: percent
 	ColdUneven   What = "cold-uneven"   // cannot be told cold
 	FellWithAll  What = "fell-with-all" // and what made all fall is likelier the engine than the testing: percent

@@ -10,7 +10,12 @@ func (h *history) remark(s Session, now map[int]figure) string {
 			return fmt.Sprintf("Air at the plug hole of %s: the tester's own seal leaks. Screw it in anew, and repeat.", h.called(c.Cylinder))
 		}
 		name := h.called(c.Cylinder)
-		if f, ok := named(c.Facts, PullDoubted); ok {
+		f, doubted := named(c.Facts, PullDoubted)
+		once, alone := named(c.Facts, PullOnce)
+		if alone {
+			f = once
+		}
+		if doubted || alone {
 			if f.Value <= 0 {
 				return fmt.Sprintf("The pulls of %s do not agree: pull it once more.", name)
 			}

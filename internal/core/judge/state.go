@@ -129,8 +129,12 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		out.Facts = slices.DeleteFunc(out.Facts, func(f Fact) bool { return f.What == LeakUp })
 		add(what, e.Rise)
 	case (e.Failed >= doubtful || fault+e.Failed >= neither) && e.Change < 0:
-		out.State, out.Facts = h.unlessContradicted(e, f, fault, contradictsPull(e)), nil
-		add(PullDoubted, -percent(e.Change))
+		what := PullOnce
+		if contradictsPull(e) {
+			what = PullDoubted
+		}
+		out.State, out.Facts = h.unlessContradicted(e, f, fault, what == PullDoubted), nil
+		add(what, -percent(e.Change))
 	case e.Unsure:
 		out.State, out.Facts = Retest, nil
 		add(PullDoubted, 0)
@@ -184,11 +188,14 @@ func (f figure) hisses() bool {
 	return slices.ContainsFunc(f.paths, func(p log.Path) bool { return p.Where == log.PlugHole })
 }
 
-// contradictsPull reports whether a leak-down that is sound contradicts a low reading. One of nearly nothing it does not: a piston can
-// stand still.
+// contradictsPull reports whether a leak-down contradicts a low reading: a cylinder that holds is hardly a little short. One that reads
+// less by a quarter may be: a bent rod leaks nothing.
 func contradictsPull(e *belief.Told) bool {
-	return e.RiseSE > 0 && e.Rise < surely*e.RiseSE && -percent(e.Change) < stopLoss
+	return e.RiseSE > 0 && e.Rise < surely*e.RiseSE && -percent(e.Change) < shortAlone
 }
+
+// shortAlone is the percent of compression that a cylinder which holds air is taken to have lost by one reading.
+const shortAlone = 25.0
 
 // uneven reports whether a cold cylinder stands further off than a hot one would be passed with.
 func uneven(e *belief.Told) bool {
@@ -226,6 +233,11 @@ func (h *history) byLimits(all []Cylinder, s log.Session, now map[int]figure, d 
 	}
 	ambient := gas.AmbientOf(h.log.Engine, s.Conditions)
 	even := h.even(all, now, d)
+	fell, together := 1.0, false // what all lost together since the baseline, as a factor, and that it took one below the least
+	if d.unexplained() {
+		beyond, _ := d.beyond()
+		fell = math.Exp(beyond)
+	}
 	for i := range all {
 		c := &all[i]
 		f := now[c.Cylinder]
@@ -234,12 +246,14 @@ func (h *history) byLimits(all []Cylinder, s log.Session, now map[int]figure, d 
 			c.State = Worse(c.State, to)
 			c.Facts = append(c.Facts, fact)
 		}
-		doubted := slices.ContainsFunc(c.Facts, func(f Fact) bool { return f.What == PullDoubted })
+		doubted := slices.ContainsFunc(c.Facts, func(f Fact) bool { return f.What == PullDoubted || f.What == PullOnce })
 		if f.se > 0 && !doubted {
 			// Limits are of sea level: at a height the reading is forgiven what the air takes.
 			level := h.heldToLimits(f, d.of(c.Cylinder), ambient) / units.Pressure(reads)
 			lowest := h.evenly(f, d.of(c.Cylinder)) <= even.Lowest*(1+1e-9)
 			switch {
+			case own.Minimum != nil && level < own.Minimum.Pressure() && level >= own.Minimum.Pressure()*units.Pressure(fell):
+				together = true
 			case own.Minimum != nil && level < own.Minimum.Pressure():
 				add(h.serious(), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
 			case own.SpreadMaximumPct > 0 && lowest && even.SpreadPctOfHighest > own.SpreadMaximumPct/reads:
@@ -268,6 +282,19 @@ func (h *history) byLimits(all []Cylinder, s log.Session, now map[int]figure, d 
 				add(Watch, Fact{What: LeaksMuch, Value: f.shown})
 			}
 		}
+	}
+	if together {
+		fellTogether(all, d)
+	}
+}
+
+// fellTogether sets all cylinders to be watched where what all lost together took one of them below the least: it is the visit's or the
+// engine's, and no one cylinder is named for standing nearest to the limit.
+func fellTogether(all []Cylinder, d change) {
+	for i := range all {
+		c := &all[i]
+		c.State = Worse(c.State, Watch)
+		c.Facts = append(c.Facts, Fact{What: FellWithAll, Cylinders: []int{c.Cylinder}, Value: -percent(d.common)})
 	}
 }
 

@@ -50,6 +50,8 @@ func (h *history) words(f Fact) string {
 		return fmt.Sprintf("leaks %.0f points more by one reading, which nothing bears out", f.Value)
 	case LeakOnce:
 		return fmt.Sprintf("leaks %.0f points more by one reading", f.Value)
+	case PullOnce:
+		return fmt.Sprintf("reads %.0f %% low by one reading", f.Value)
 	case PullDoubted:
 		if f.Value <= 0 {
 			return "has pulls that do not agree, and nothing tells which is right"
