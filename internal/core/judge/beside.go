@@ -13,25 +13,50 @@ func (h *history) beside(s Session, d change) string {
 	const apart, leaks = 10.0, 15.0
 	now := reading.Even(s.Pressures())
 	uneven, leaky := now.SpreadPctOfHighest > apart, s.worstLeak() >= leaks
-	bad := s.atLeast(Watch)
+	bad, moved := s.atLeast(Watch), d.changed(s.atLeast(Watch))
+	_, doubted := named(s.factsOfAll(), LeakDoubted)
 	switch {
 	case d.first || len(d.each) == 0 || len(h.account(d)) > 0:
 		return ""
-	case d.changed(bad) && !uneven && !leaky && len(h.order) == 1:
-		return fmt.Sprintf("By the rule of a %.0f %% leak all is well. Braxel holds the cylinder against its own baseline, and it is no longer what it was.", leaks)
-	case d.changed(bad) && !uneven && !leaky:
-		return fmt.Sprintf("By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. Braxel holds each cylinder against its own baseline, and %s is no longer what it was.", now.SpreadPctOfHighest, leaks, h.names(bad))
-	case len(bad) == 0 && leaky && s.State == Retest:
+	case len(moved) > 0 && !uneven && !leaky && len(h.order) == 1:
+		return fmt.Sprintf("By the rule of a %.0f %% leak all is well. Braxel holds the cylinder against its own baseline, "+
+			"and it is no longer what it was.", leaks)
+	case len(moved) > 0 && !uneven && !leaky:
+		is := "is no longer what it was"
+		if len(moved) > 1 {
+			is = "are no longer what they were"
+		}
+		return fmt.Sprintf("By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. "+
+			"Braxel holds each cylinder against its own baseline, and %s %s.", now.SpreadPctOfHighest, leaks, h.names(moved), is)
+	case len(bad) == 0 && leaky && doubted:
 		return fmt.Sprintf("A leak of %.0f %% fails any school. Braxel waits for a repeat: compression would have shown it.", s.worstLeak())
-	case len(bad) == 0 && leaky:
-		return fmt.Sprintf("A leak of %.0f %% is much by the street's school. This engine has leaked about as much since its baseline.", s.worstLeak())
+	case len(bad) == 0 && leaky && h.always(s, d, leaks):
+		return fmt.Sprintf("A leak of %.0f %% is much by the street's school. This engine has leaked about as much since its baseline.",
+			s.worstLeak())
 	}
 	return ""
 }
 
-// changed reports whether any of the cylinders is believed to have changed.
-func (d change) changed(bad []int) bool {
-	return slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
+// changed returns which of the cylinders are believed to have changed.
+func (d change) changed(bad []int) []int {
+	return slices.DeleteFunc(slices.Clone(bad), func(c int) bool { return 1-d.of(c).Sound < worthALook })
+}
+
+// always reports whether every cylinder that leaks so much has leaked about as much since its baseline.
+func (h *history) always(s Session, d change, leaks float64) bool {
+	return !slices.ContainsFunc(s.Cylinders, func(c Cylinder) bool {
+		e := d.of(c.Cylinder)
+		return c.Leak != nil && *c.Leak >= leaks && (e.NoBaseLeak || e.Rise >= worthRepeat)
+	})
+}
+
+// factsOfAll returns the facts of all cylinders.
+func (s Session) factsOfAll() []Fact {
+	var all []Fact
+	for _, c := range s.Cylinders {
+		all = append(all, c.Facts...)
+	}
+	return all
 }
 
 // Leaks returns the leaks of the session in percent, in the layout's order.

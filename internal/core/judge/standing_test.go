@@ -86,6 +86,8 @@ func TestWhyBraxelDiffersFromTheTradesRulesIsSaid(t *testing.T) {
 	assert.Contains(t, last(t, inline(4), right, early).Beside, "By the trade's two rules all is well")
 	leaky := test{psi: right.psi, leak: []float64{16, 15, 17, 16}}
 	assert.Contains(t, last(t, inline(4), leaky, leaky).Beside, "since its baseline")
+	risen := test{psi: right.psi, leak: []float64{3, 4, 16, 4}}
+	assert.NotContains(t, last(t, inline(4), right, right, risen).Beside, "since its baseline", "from 3 to 16 is not as much")
 	assert.Empty(t, last(t, inline(4), right, right).Beside, "where all agree there is nothing to say")
 }
 
