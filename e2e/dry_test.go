@@ -118,6 +118,10 @@ func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
 			sentence, err := see(t, page, "header p", c.says).Text()
 			require.NoError(t, err)
 			assert.NotRegexp(t, c.saysNot, sentence[len("Cylinder 3"):])
+			if c.all < 1 {
+				sheet := s.open(t, "/engines/siskin/tests/test-2/dry", 390, 844)
+				see(t, sheet, "[data-remark]", "All read .* lower than at the baseline: throttle open")
+			}
 		})
 	}
 }
