@@ -29,15 +29,6 @@ type Cylinder struct {
 	seen, tested      bool // it was cranked before, and leaked down, sound or not
 }
 
-// pair is the belief in a burnt gasket between two neighbours, by size.
-type pair struct {
-	a, b int
-	leak [sizes]float64
-}
-
-// touches reports whether two pairs have a cylinder in common; each has with itself.
-func (p *pair) touches(q *pair) bool { return p.a == q.a || p.a == q.b || p.b == q.a || p.b == q.b }
-
 // Believed is what is believed of an engine.
 type Believed struct {
 	engine    Engine
@@ -111,13 +102,13 @@ const (
 // New returns the belief in an engine before its first visit. pairs are the cylinders that stand beside each other.
 func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 	if e.Ratio <= 1 {
-		e.Ratio = usualRatio
+		e.Ratio = Usual.Ratio
 	}
 	if e.CC <= 0 {
-		e.CC = usualCC
+		e.CC = Usual.CC
 	}
 	if e.RPM <= 0 {
-		e.RPM = usualRPM
+		e.RPM = Usual.RPM
 	}
 	b := &Believed{
 		engine: e, Cylinders: make([]Cylinder, cylinders), tables: map[int]*leaking{},
@@ -250,5 +241,8 @@ const (
 	creepMost, leakCreepMost = 0.03, 0.3
 )
 
-// areaOf returns the area of a leak in percent; there is no cylinder that leaks nothing.
-func areaOf(pct float64) float64 { return gas.Area(max(pct, 0.4)) }
+// leastLeak is a leak in percent that every cylinder has.
+const leastLeak = 0.4
+
+// areaOf returns the area of a leak in percent.
+func areaOf(pct float64) float64 { return gas.Area(max(pct, leastLeak)) }

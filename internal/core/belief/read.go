@@ -82,8 +82,3 @@ func fails(pulls int) float64 {
 	}
 	return 0.0004
 }
-
-func density(d, sd float64) float64 {
-	z := d / sd
-	return math.Exp(-z*z/2) / (sd * math.Sqrt(2*math.Pi))
-}

@@ -82,12 +82,8 @@ type Engine struct {
 	Vague          bool // nobody gave the volume, or the orifice of the tester
 }
 
-// What is assumed of an engine whose figures nobody gave: an ordinary petrol cylinder and starter.
-const (
-	usualRatio = 10.0
-	usualCC    = 500.0
-	usualRPM   = 220.0
-)
+// Usual is what is assumed of an engine whose figures nobody gave: an ordinary petrol cylinder and starter.
+var Usual = Engine{Ratio: 10, CC: 500, RPM: 220}
 
 // The table of what a bleeding cylinder holds: logarithms, by ratio and by the logarithm of the hole's area, for the usual
 // volume and speed; another volume or speed is a hole as much larger or smaller.
@@ -100,7 +96,7 @@ var (
 	heldTable  = sync.OnceValue(func() (t [len(heldRatios)][]float64) {
 		for i, r := range heldRatios {
 			for a := heldFrom; a <= heldTo; a += heldStep {
-				h := gas.Bleeding{Ratio: r, CC: usualCC, RPM: usualRPM, Exponent: gas.ExponentMid}.Held(math.Exp(a))
+				h := gas.Bleeding{Ratio: r, CC: Usual.CC, RPM: Usual.RPM, Exponent: gas.ExponentMid}.Held(math.Exp(a))
 				t[i] = append(t[i], math.Log(max(h, 0.01)))
 			}
 		}
@@ -119,7 +115,7 @@ func (e Engine) held(area float64) float64 {
 		i++
 	}
 	f := min(max((e.Ratio-heldRatios[i])/(heldRatios[i+1]-heldRatios[i]), 0), 1)
-	at := (math.Log(area*usualCC*usualRPM/(e.CC*e.RPM)) - heldFrom) / heldStep
+	at := (math.Log(area*Usual.CC*Usual.RPM/(e.CC*e.RPM)) - heldFrom) / heldStep
 	n := len(t[0])
 	switch {
 	case at <= 0:
@@ -167,12 +163,6 @@ func between(k int) float64 {
 	}
 	return math.Sqrt(areas[k] * areas[k+1])
 }
-
-// bin is a range of deviations that a size stands for, as indices, both ends in it: so that what is between two sizes is as likely
-// as they are, and no verdict flickers from one to the next.
-type bin struct{ from, to int }
-
-func binOf(low, high float64) bin { return bin{devAt(low), devAt(high)} }
 
 // baseStep is how finely sound leaks are told apart, a logarithm: much finer than one wanders.
 const baseStep = 0.02

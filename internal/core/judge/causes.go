@@ -184,7 +184,7 @@ func (h *history) steps(f *Fault, s log.Session, now map[int]figure, d change) {
 	c := f.Cylinders[0]
 	e := d.of(c)
 	alone := e.RiseSE > 0 && e.Rise > surely*e.RiseSE && now[c].attempts == 1 && !h.known[c] && !d.borneOut(c, now[c])
-	switch cold := s.Conditions.EngineTemp == "cold" && s.Place != "stand"; {
+	switch cold := s.Conditions.Cold() && s.Place != "stand"; {
 	case h.log.Engine.Kind == log.Rotary:
 	case e.Failed >= doubtful && e.ChangeSE > 0:
 		add("pull-again")
@@ -232,7 +232,7 @@ func (h *history) done(where []int, s log.Session, now map[int]figure) map[strin
 		"wet":            !piston || h.log.Engine.Fuel == "diesel" || of(func(f figure) bool { return f.wetGain != nil }),
 		"leakdown":       !piston || of(func(f figure) bool { return f.leakSE > 0 && f.paths != nil }),
 		"neighbour-plug": len(where) != 2,
-		"hot-test":       s.Conditions.EngineTemp != "cold" || s.Place == "stand",
+		"hot-test":       !s.Conditions.Cold() || s.Place == "stand",
 		"lash":           h.log.Engine.Kind != log.FourStroke,
 		"cam-marks":      h.log.Engine.Kind != log.FourStroke,
 		"piston-height":  !piston,

@@ -19,7 +19,7 @@ func (h *history) begin(s log.Session) *belief.Believed {
 		x.Faulty = builtFaulty
 	}
 	x.Level, x.SD = expectedLevel(e)
-	x.Cold = s.Conditions.EngineTemp == "cold"
+	x.Cold = s.Conditions.Cold()
 	for _, w := range ways {
 		made := w.of(s)
 		if w.level[made] != 0 {
@@ -59,7 +59,7 @@ const soundLeak = 4.0
 
 // engineOf returns what the physics need of an engine; what nobody gave is as usual for its kind.
 func engineOf(e log.Engine) belief.Engine {
-	out := belief.Engine{Ratio: 10, CC: 500, RPM: 220}
+	out := belief.Usual
 	switch {
 	case e.Fuel == "diesel":
 		out = belief.Engine{Ratio: 17, CC: 900, RPM: 200}
@@ -132,8 +132,8 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD,
 		Marks:   [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limit.leakAct, LostPct: limit.lossAct}, worthKnowing},
 		Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
-		Raw: s.Stage == "pre-install" || s.Conditions.EngineTemp == "cold"}
-	if first && s.Conditions.EngineTemp == "cold" {
+		Raw: s.Stage == "pre-install" || s.Conditions.Cold()}
+	if first && s.Conditions.Cold() {
 		v.LeakMean, v.LeakSD = math.Log(1.33), 0.35
 	}
 	for i, c := range h.order {

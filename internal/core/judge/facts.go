@@ -148,16 +148,21 @@ func (h *history) account(d change) []Fact {
 
 // leftOut names the cylinders of which a pull does not fit the others of its row, nor what they should read.
 func (h *history) leftOut(d change) []Fact {
+	return those(PullLeftOut, h.order, func(c int) bool { return d.of(c).LeftOut && !d.of(c).Unsure })
+}
+
+// those returns the fact that is true of some of the cylinders, none where it is true of none.
+func those(what What, among []int, is func(c int) bool) []Fact {
 	var at []int
-	for _, c := range h.order {
-		if e := d.of(c); e.LeftOut && !e.Unsure {
+	for _, c := range among {
+		if is(c) {
 			at = append(at, c)
 		}
 	}
 	if len(at) == 0 {
 		return nil
 	}
-	return []Fact{{What: PullLeftOut, Cylinders: at}}
+	return []Fact{{What: what, Cylinders: at}}
 }
 
 // together returns what all did, or how all stand.
@@ -173,8 +178,8 @@ func (h *history) together(s log.Session, d change) []Fact {
 	if nominal != nil && nominal.Nominal != nil && d.read > 0 {
 		// Held against the maker's usual figure, whatever was learned of this engine.
 		off := d.level - math.Log(float64(nominal.Nominal.Pressure()))
-		if s.Conditions.EngineTemp == "cold" {
-			off -= coldLess
+		if s.Conditions.Cold() {
+			off -= coldReadsLess
 		}
 		if percent(off) < -nominalLow {
 			facts = append(facts, Fact{What: AllLow, Value: -percent(off), Figure: nominal.Nominal.String(), By: nominal.By()})
@@ -183,48 +188,19 @@ func (h *history) together(s log.Session, d change) []Fact {
 	return facts
 }
 
-// What is said of an engine that stands below the maker's usual figure: gauges differ by that much; and what a cold one reads less.
-const (
-	nominalLow = 10.0
-	coldLess   = -0.07
-)
+// nominalLow is the percentage below the maker's usual figure from which an engine is said to stand low: gauges differ by that much.
+const nominalLow = 10.0
 
 // notCompared returns what a finding lacks to be judged by.
 func (h *history) notCompared(s log.Session, now map[int]figure, d change, bad []int) []Fact {
-	var facts []Fact
-	pick := func(what What, is func(c int) bool) {
-		var at []int
-		for _, c := range bad {
-			if is(c) {
-				at = append(at, c)
-			}
-		}
-		if len(at) > 0 {
-			facts = append(facts, Fact{What: what, Cylinders: at})
-		}
-	}
-	pick(NotCranked, func(c int) bool { return now[c].se == 0 })
+	facts := those(NotCranked, bad, func(c int) bool { return now[c].se == 0 })
 	if h.log.Engine.Kind != log.Rotary {
-		pick(NotLeaked, func(c int) bool { return now[c].leakSE == 0 })
-		pick(NotListened, func(c int) bool { return now[c].leakSE > 0 && now[c].paths == nil })
+		facts = append(facts, those(NotLeaked, bad, func(c int) bool { return now[c].leakSE == 0 })...)
+		facts = append(facts, those(NotListened, bad, func(c int) bool { return now[c].leakSE > 0 && now[c].paths == nil })...)
 	}
 	if !d.first {
-		var leaks, pulls []int
-		for _, c := range h.order {
-			e, read := d.each[c]
-			if read && e.NewLeak && e.RiseSE > 0 {
-				leaks = append(leaks, c)
-			}
-			if read && e.NewReading && e.ChangeSE > 0 {
-				pulls = append(pulls, c)
-			}
-		}
-		if len(leaks) > 0 {
-			facts = append(facts, Fact{What: FirstLeaks, Cylinders: leaks})
-		}
-		if len(pulls) > 0 {
-			facts = append(facts, Fact{What: FirstPulls, Cylinders: pulls})
-		}
+		facts = append(facts, those(FirstLeaks, h.order, func(c int) bool { return d.of(c).NewLeak && d.of(c).RiseSE > 0 })...)
+		facts = append(facts, those(FirstPulls, h.order, func(c int) bool { return d.of(c).NewReading && d.of(c).ChangeSE > 0 })...)
 	}
 	return facts
 }

@@ -218,12 +218,8 @@ func (h *history) engineState(out *Session, d change) {
 		return
 	}
 	out.State = Worse(out.State, Watch)
-	for i := range out.Cylinders {
-		c := &out.Cylinders[i]
-		c.State = Worse(c.State, Watch)
-		fact := Fact{What: FellWithAll, Cylinders: []int{c.Cylinder}, Value: -percent(d.common)}
-		c.Facts, c.Why = append(c.Facts, fact), append(c.Why, h.words(fact))
-	}
+	fellTogether(out.Cylinders, d)
+	h.why(out.Cylinders)
 }
 
 // remember keeps of a visit what later ones are held against.
@@ -249,7 +245,7 @@ func loudest(paths []log.Path) (loud log.Path, ok bool) {
 	return loud, ok
 }
 
-// at says where the air was heard that tells something, as its place and in words: ", at the exhaust".
+// at says where the air was heard that tells something, as its place and in words: " at the exhaust".
 func at(paths []log.Path) (where, words string) {
 	loud, ok := loudest(paths)
 	switch {

@@ -57,13 +57,18 @@ func (m *Memory) goesOn(l log.Log, own []protocol.Protocol) bool {
 
 // used returns the testers that a log's readings name, in their order.
 func used(l log.Log) []log.Tester {
-	named := map[string]bool{}
+	named, last := map[string]bool{}, ""
+	note := func(id string) {
+		if id != last { // mostly it is the one before
+			named[id], last = true, id
+		}
+	}
 	for _, s := range l.Sessions {
 		for _, row := range s.Compression {
-			named[row.Tester] = true
+			note(row.Tester)
 		}
 		for _, row := range s.Leakdown {
-			named[row.Tester] = true
+			note(row.Tester)
 		}
 	}
 	return slices.DeleteFunc(slices.Clone(l.Testers), func(t log.Tester) bool { return !named[t.ID] })

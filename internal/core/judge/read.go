@@ -169,7 +169,7 @@ func withoutHose(e log.Engine, t log.Tester, ambient units.Pressure) units.Press
 }
 
 func scatterOf(s log.Session) float64 {
-	if s.Conditions.EngineTemp == "cold" {
+	if s.Conditions.Cold() {
 		return coldScatter
 	}
 	return scatter

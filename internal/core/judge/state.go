@@ -74,16 +74,23 @@ func (h *history) decide(s log.Session, now map[int]figure, d change) []Cylinder
 	}
 	h.byLimits(out, s, now, d)
 	for i := range out {
-		c := &out[i]
-		if c.State == Steady {
-			c.Facts = nil
+		if out[i].State == Steady {
+			out[i].Facts = nil
 		}
+	}
+	h.why(out)
+	return out
+}
+
+// why says the facts of each cylinder in words.
+func (h *history) why(all []Cylinder) {
+	for i := range all {
+		c := &all[i]
 		c.Why = []string{}
 		for _, f := range c.Facts {
 			c.Why = append(c.Why, h.words(f))
 		}
 	}
-	return out
 }
 
 // byBelief sets a cylinder's state from what is believed of it.
@@ -102,7 +109,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
-	case fault >= worthALook && d.first && s.Conditions.EngineTemp == "cold" && coldExplains(e, f):
+	case fault >= worthALook && d.first && s.Conditions.Cold() && coldExplains(e, f):
 		out.State = Retest
 		add(ColdUneven, 0)
 	case fault >= worthALook:
@@ -138,7 +145,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 	case e.Unsure:
 		out.State, out.Facts = Retest, nil
 		add(PullDoubted, 0)
-	case d.first && s.Conditions.EngineTemp == "cold" && len(out.Facts) > 0 && uneven(e):
+	case d.first && s.Conditions.Cold() && len(out.Facts) > 0 && uneven(e):
 		out.State = Retest
 		add(ColdUneven, 0)
 	}
@@ -228,7 +235,7 @@ func (h *history) byLimits(all []Cylinder, s log.Session, now map[int]figure, d 
 		own = *h.log.Engine.Limits
 	}
 	by, reads, leaks := own.By(), 1.0, 1.0
-	if s.Conditions.EngineTemp == "cold" {
+	if s.Conditions.Cold() {
 		reads, leaks = coldReads, coldLeak
 	}
 	ambient := gas.AmbientOf(h.log.Engine, s.Conditions)

@@ -21,13 +21,16 @@ type way struct {
 	words   func(l log.Log, now, then string) string
 }
 
+// coldReadsLess is what a cold engine reads beside a hot one, a logarithm.
+const coldReadsLess = -0.07
+
 var ways = [...]way{
 	// Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.
 	{of: func(s log.Session) string { return s.Conditions.PlugsOut }, finding: "way-changed", sd: 0.04, words: func(_ log.Log, now, then string) string {
 		return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
 	}},
 	// Cold rings and bores do not fit, and thick oil slows the starter.
-	{of: func(s log.Session) string { return s.Conditions.EngineTemp }, finding: "way-changed", level: map[string]float64{"warm": -0.03, "cold": -0.07}, sd: 0.04,
+	{of: func(s log.Session) string { return s.Conditions.EngineTemp }, finding: "way-changed", level: map[string]float64{"warm": -0.03, "cold": coldReadsLess}, sd: 0.04,
 		leak: map[string]float64{"warm": 0.1, "cold": 0.25}, leakS: 0.12, words: func(_ log.Log, now, then string) string {
 			return fmt.Sprintf("The engine was %s, in the baseline %s: a cold one reads lower, and leaks more", now, then)
 		}},

@@ -247,7 +247,7 @@ func (h *history) decision(out Session, s log.Session, d change) string {
 		mend = "the cause is found"
 	}
 	racing := limitsOf(h.log.Engine) == race
-	cold := s.Conditions.EngineTemp == "cold"
+	cold := s.Conditions.Cold()
 	first := ""
 	if out.Next != nil && out.State != Steady {
 		first = fmt.Sprintf(" First: %s.", lower(out.Next.Words))

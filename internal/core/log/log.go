@@ -190,6 +190,9 @@ type Conditions struct {
 	Rest       jsontext.Value `json:",embed" hidden:"true"`
 }
 
+// Cold reports whether the engine was tested cold.
+func (c Conditions) Cold() bool { return c.EngineTemp == "cold" }
+
 // Cranking says when the cranking of one pull was stopped.
 type Cranking struct {
 	Rule    string         `json:"rule,omitzero" enum:"plateau,count,time"`
