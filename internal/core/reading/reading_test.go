@@ -79,6 +79,85 @@ func TestTheWorstLeakIsHeldToEachSchool(t *testing.T) {
 	assert.Empty(t, reading.LeaksBySchools(nil, nil), "nothing is said of what was not done")
 }
 
+// A limit is to be kept, not to be undercut: what stands exactly on it passes, by any school.
+func TestWhatStandsOnTheLimitPasses(t *testing.T) {
+	own := &log.Limits{
+		Minimum: &units.Reading{Value: 900, Unit: units.KPa}, SpreadMaximumPct: 10,
+		SpreadMaximum: &units.Reading{Value: 100, Unit: units.KPa}, LeakMaximumPct: 12,
+	}
+	passes := func(all []reading.Judgement, school string) bool {
+		for _, j := range all {
+			if j.School == school {
+				return j.Passes
+			}
+		}
+		t.Errorf("nothing said by %s", school)
+		return false
+	}
+	for _, school := range []string{"10", "own-pct", "own-spread", "own-minimum"} {
+		assert.True(t, passes(reading.BySchools([]float64{1000, 900}, own, units.Bar), school), school)
+		assert.False(t, passes(reading.BySchools([]float64{1000, 899}, own, units.Bar), school), school)
+	}
+	assert.True(t, passes(reading.LeaksBySchools([]float64{4, 12}, own), "own-leak"))
+	assert.False(t, passes(reading.LeaksBySchools([]float64{4, 12.1}, own), "own-leak"))
+	seven := 7 * 6.894757293168361
+	assert.True(t, passes(reading.BySchools([]float64{1000, 1000 - seven}, nil, units.PSI), "7psi"))
+	assert.Len(t, reading.BySchools([]float64{1000, 990}, &log.Limits{}, units.PSI), len(reading.Schools), "limits that nobody gave say nothing")
+	assert.Len(t, reading.LeaksBySchools([]float64{4}, &log.Limits{}), len(reading.LeakSchools))
+}
+
+func TestAFigureIsSaidAsItsGaugeShowsIt(t *testing.T) {
+	says := func(u units.Unit) string {
+		return reading.BySchools([]float64{1000, 862}, nil, u)[4].Says
+	}
+	assert.Equal(t, "138 kPa apart", says(units.KPa))
+	assert.Equal(t, "20 psi apart", says(units.PSI))
+	assert.Equal(t, "1.4 bar apart", says(units.Bar))
+}
+
+func TestEvennessByHand(t *testing.T) {
+	e := reading.Even([]float64{160, 200, 180})
+	assert.Equal(t, reading.Evenness{Highest: 200, Lowest: 160, Mean: 180, Spread: 40, SpreadPctOfHighest: 20, LowestPctOfHighest: 80}, e)
+}
+
+func TestADivisionThatNobodyGaveIsADials(t *testing.T) {
+	assert.InDelta(t, 34.474, float64(reading.DivisionOf(log.Tester{})), 0.001, "5 psi")
+	assert.InDelta(t, 34.474, float64(reading.DivisionOf(log.Tester{Resolution: &units.Reading{Unit: units.PSI}})), 0.001)
+	assert.InDelta(t, 10, float64(reading.DivisionOf(log.Tester{Resolution: &units.Reading{Value: 0.1, Unit: units.Bar}})), 1e-9)
+}
+
+// Two pulls agree within 2 % of the larger where that is more than a division: 100 and 98 do, 100 and 97.9 do not.
+func TestTheLargerOfTwoPullsSetsTheAllowance(t *testing.T) {
+	assert.True(t, reading.Agree(100, 98, 1))
+	assert.True(t, reading.Agree(98, 100, 1))
+	assert.False(t, reading.Agree(100, 97.9, 1))
+	assert.True(t, reading.Agree(100, 97, 3))
+	assert.Equal(t, 3, reading.Of(psi(150, 151, 152), reading.Three, 1).Pulls)
+	assert.True(t, reading.Of(psi(150, 151, 152), reading.Three, 1).Settled)
+}
+
+func TestATestersSpreadIsOfItsDryPullsAlone(t *testing.T) {
+	row := func(mode, tester string, values ...float64) log.Compression {
+		return log.Compression{Mode: mode, Tester: tester, Pulls: psi(values...)}
+	}
+	struck := row(log.Dry, "one", 100, 160, 104)
+	struck.Pulls[1].Struck = "throttle shut"
+	got := reading.Spreads(log.Log{Sessions: []log.Session{
+		{Compression: []log.Compression{struck, row(log.Wet, "one", 90, 180), row(log.Dry, "other", 150)}},
+		{Compression: []log.Compression{row(log.Dry, "one", 120, 120, 126), row(log.Dry, "", 100, 200)}},
+	}})
+	assert.Len(t, got, 2)
+	one := got["one"]
+	assert.Equal(t, 5, one.Pulls)
+	assert.InDelta(t, 3, one.Free, 1e-9)
+	psi2 := 6.894757293168361 * 6.894757293168361
+	assert.InDelta(t, (8+24)*psi2, one.Squares, 1e-6, "2 psi to each side of 102; 2, 2 and 4 from 122")
+	assert.Zero(t, got["other"].Free)
+	sd, limit := got["other"].Repeatability()
+	assert.Zero(t, sd)
+	assert.Zero(t, limit)
+}
+
 func TestADeadEngineIsEvenAndNoNumberIsLost(t *testing.T) {
 	e := reading.Even([]float64{0, 0})
 	assert.False(t, math.IsNaN(e.SpreadPctOfHighest))
@@ -102,4 +181,27 @@ func TestAGaugeThatReadsHighIsToldFromScatter(t *testing.T) {
 	assert.False(t, c.Real)
 	_, err = reading.CheckGauges([]float64{150}, []float64{150, 151})
 	assert.ErrorContains(t, err, "partner")
+}
+
+// By hand: differences 4, 6, 5 and 5 have the mean 5 and the standard deviation √(2/3); half of that is the mean's.
+func TestTheDifferenceOfTwoGaugesByHand(t *testing.T) {
+	c, err := reading.CheckGauges([]float64{100, 100, 100, 100}, []float64{104, 106, 105, 105})
+	assert.NoError(t, err)
+	assert.Equal(t, 4, c.Pairs)
+	assert.InDelta(t, 5, c.Difference, 1e-9)
+	assert.InDelta(t, math.Sqrt(2.0/3)/2, c.SE, 1e-9)
+	assert.InDelta(t, 5, c.RatioPct, 1e-9)
+	low, _ := reading.CheckGauges([]float64{104, 106, 105, 105}, []float64{100, 100, 100, 100})
+	assert.True(t, low.Real, "a gauge that reads low is as unlike as one that reads high")
+	same, err := reading.CheckGauges([]float64{100, 100}, []float64{100, 100})
+	assert.NoError(t, err)
+	assert.False(t, same.Real)
+	edge, _ := reading.CheckGauges([]float64{100, 100}, []float64{101, 103})
+	assert.False(t, edge.Real, "2 on a standard error of 1 is not beyond it")
+	for _, bad := range [][2][]float64{{{0, 100}, {100, 100}}, {{100, 100}, {100, 0}}} {
+		_, err = reading.CheckGauges(bad[0], bad[1])
+		assert.ErrorContains(t, err, "above 0")
+	}
+	_, err = reading.CheckGauges([]float64{100}, []float64{100})
+	assert.ErrorContains(t, err, "two pairs")
 }
