@@ -15,22 +15,32 @@ import (
 
 func backupCommand() *cobra.Command {
 	var data string
-	c := &cobra.Command{Use: "backup FILE", Short: "Write a safe copy of the data file, also while it is in use", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, to []string) error {
-		return store.Copy(c.Context(), data, to[0])
-	}}
+	c := &cobra.Command{
+		Use:   "backup FILE",
+		Short: "Write a safe copy of the data file, also while it is in use",
+		Args:  args(cobra.ExactArgs(1)),
+		RunE: func(c *cobra.Command, to []string) error {
+			return store.Copy(c.Context(), data, to[0])
+		},
+	}
 	dataFlag(c, &data)
 	return c
 }
 
 func restoreCommand() *cobra.Command {
 	var data string
-	c := &cobra.Command{Use: "restore FILE", Short: "Put a copy back; what was there before is kept aside", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, from []string) error {
-		aside, err := store.Restore(c.Context(), data, from[0])
-		if err == nil && aside != "" {
-			fmt.Fprintf(c.OutOrStdout(), "restored; what was there before is in %s\n", filepath.Base(aside))
-		}
-		return err
-	}}
+	c := &cobra.Command{
+		Use:   "restore FILE",
+		Short: "Put a copy back; what was there before is kept aside",
+		Args:  args(cobra.ExactArgs(1)),
+		RunE: func(c *cobra.Command, from []string) error {
+			aside, err := store.Restore(c.Context(), data, from[0])
+			if err == nil && aside != "" {
+				fmt.Fprintf(c.OutOrStdout(), "restored; what was there before is in %s\n", filepath.Base(aside))
+			}
+			return err
+		},
+	}
 	dataFlag(c, &data)
 	return c
 }

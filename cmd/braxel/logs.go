@@ -56,16 +56,21 @@ func readAll(c *cobra.Command, file string) ([]byte, error) {
 }
 
 func judgeCommand() *cobra.Command {
-	return &cobra.Command{Use: "judge FILE", Short: "Print a verdict for each log of a file (- for standard input)", Args: args(cobra.ExactArgs(1)), RunE: func(c *cobra.Command, files []string) error {
-		out := bufio.NewWriter(c.OutOrStdout())
-		err := readLogs(c, files[0], func(l log.Log) error {
-			if err := json.MarshalWrite(out, judge.Log(l.Standing())); err != nil {
-				return err
-			}
-			return out.WriteByte('\n')
-		})
-		return errors.Join(err, out.Flush())
-	}}
+	return &cobra.Command{
+		Use:   "judge FILE",
+		Short: "Print a verdict for each log of a file (- for standard input)",
+		Args:  args(cobra.ExactArgs(1)),
+		RunE: func(c *cobra.Command, files []string) error {
+			out := bufio.NewWriter(c.OutOrStdout())
+			err := readLogs(c, files[0], func(l log.Log) error {
+				if err := json.MarshalWrite(out, judge.Log(l.Standing())); err != nil {
+					return err
+				}
+				return out.WriteByte('\n')
+			})
+			return errors.Join(err, out.Flush())
+		},
+	}
 }
 
 // withStore runs do on the data file in the directory that --data names, opened by open.
@@ -82,7 +87,11 @@ func withStore(c *cobra.Command, open func(string) (*store.Store, error), do fun
 }
 
 func importCommand() *cobra.Command {
-	c := &cobra.Command{Use: "import FILE...", Short: "Bring logs, or another data file's book, into the data file; nothing that is there is replaced", Args: args(cobra.MinimumNArgs(1))}
+	c := &cobra.Command{
+		Use:   "import FILE...",
+		Short: "Bring logs, or another data file's book, into the data file; nothing that is there is replaced",
+		Args:  args(cobra.MinimumNArgs(1)),
+	}
 	withStore(c, store.Open, func(ctx context.Context, s *store.Store, files []string) error {
 		var refused []error
 		for _, file := range files {
@@ -120,7 +129,11 @@ func importOne(ctx context.Context, c *cobra.Command, s *store.Store, l log.Log)
 func exportCommand() *cobra.Command {
 	var engine string
 	var asCSV bool
-	c := &cobra.Command{Use: "export", Short: "Print every engine's log as JSON, one a line, or its readings as CSV", Args: args(cobra.NoArgs)}
+	c := &cobra.Command{
+		Use:   "export",
+		Short: "Print every engine's log as JSON, one a line, or its readings as CSV",
+		Args:  args(cobra.NoArgs),
+	}
 	c.Flags().StringVar(&engine, "engine", "", "only the engine of this id or name, as indented JSON")
 	c.Flags().BoolVar(&asCSV, "csv", false, "readings as CSV")
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {

@@ -36,7 +36,18 @@ func newRoot() *cobra.Command {
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return fmt.Errorf("%w: %w", errUsage, err) })
-	root.AddCommand(serveCommand(), demoCommand(), openapiCommand(), calcCommand(), judgeCommand(), importCommand(), exportCommand(), backupCommand(), restoreCommand(), checkCommand())
+	root.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		openapiCommand(),
+		calcCommand(),
+		judgeCommand(),
+		importCommand(),
+		exportCommand(),
+		backupCommand(),
+		restoreCommand(),
+		checkCommand(),
+	)
 	return root
 }
 

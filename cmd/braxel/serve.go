@@ -41,14 +41,19 @@ func dataFlag(c *cobra.Command, to *string) {
 
 func serveCommand() *cobra.Command {
 	f := &listen{}
-	c := &cobra.Command{Use: "serve", Short: "Start Braxel on your own data", Args: args(cobra.NoArgs), RunE: func(c *cobra.Command, _ []string) error {
-		s, err := store.Open(f.data)
-		if err != nil {
-			return err
-		}
-		defer func() { _ = s.Close() }()
-		return f.serve(c.Context(), s)
-	}}
+	c := &cobra.Command{
+		Use:   "serve",
+		Short: "Start Braxel on your own data",
+		Args:  args(cobra.NoArgs),
+		RunE: func(c *cobra.Command, _ []string) error {
+			s, err := store.Open(f.data)
+			if err != nil {
+				return err
+			}
+			defer func() { _ = s.Close() }()
+			return f.serve(c.Context(), s)
+		},
+	}
 	f.flags(c)
 	dataFlag(c, &f.data)
 	c.Flags().StringVar(&f.shop, "shop", "", "the workshop's name, shown at the head of every page")
@@ -57,24 +62,29 @@ func serveCommand() *cobra.Command {
 
 func demoCommand() *cobra.Command {
 	f := &listen{shop: demo.Shop}
-	c := &cobra.Command{Use: "demo", Short: "Start Braxel on fresh demo data", Args: args(cobra.NoArgs), RunE: func(c *cobra.Command, _ []string) error {
-		dir, err := os.MkdirTemp("", "braxel-demo-")
-		if err != nil {
-			return err
-		}
-		defer func() { _ = os.RemoveAll(dir) }()
-		s, err := store.Open(dir)
-		if err != nil {
-			return err
-		}
-		defer func() { _ = s.Close() }()
-		for _, l := range demo.Logs() {
-			if _, err := s.Import(c.Context(), l, time.Now()); err != nil {
+	c := &cobra.Command{
+		Use:   "demo",
+		Short: "Start Braxel on fresh demo data",
+		Args:  args(cobra.NoArgs),
+		RunE: func(c *cobra.Command, _ []string) error {
+			dir, err := os.MkdirTemp("", "braxel-demo-")
+			if err != nil {
 				return err
 			}
-		}
-		return f.serve(c.Context(), s)
-	}}
+			defer func() { _ = os.RemoveAll(dir) }()
+			s, err := store.Open(dir)
+			if err != nil {
+				return err
+			}
+			defer func() { _ = s.Close() }()
+			for _, l := range demo.Logs() {
+				if _, err := s.Import(c.Context(), l, time.Now()); err != nil {
+					return err
+				}
+			}
+			return f.serve(c.Context(), s)
+		},
+	}
 	f.flags(c)
 	return c
 }
@@ -105,12 +115,18 @@ func (f *listen) serve(ctx context.Context, s *store.Store) error {
 }
 
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{Use: "openapi", Short: "Print the API's description", Hidden: true, Args: args(cobra.NoArgs), RunE: func(c *cobra.Command, _ []string) error {
-		text, err := server.OpenAPI()
-		if err != nil {
+	return &cobra.Command{
+		Use:    "openapi",
+		Short:  "Print the API's description",
+		Hidden: true,
+		Args:   args(cobra.NoArgs),
+		RunE: func(c *cobra.Command, _ []string) error {
+			text, err := server.OpenAPI()
+			if err != nil {
+				return err
+			}
+			_, err = c.OutOrStdout().Write(append(text, '\n'))
 			return err
-		}
-		_, err = c.OutOrStdout().Write(append(text, '\n'))
-		return err
-	}}
+		},
+	}
 }

@@ -67,7 +67,14 @@ func (s story) log() log.Log {
 	_, _ = seed.Write([]byte(s.engine.Name))
 	draw := rand.New(rand.NewPCG(seed.Sum64(), 7))
 	s.engine.ID = strings.ToLower(s.engine.Name)
-	l := log.Log{Format: log.Format, Version: log.Version, Engine: s.engine, Testers: []log.Tester{s.gauge}, Builds: s.builds, Events: s.events}
+	l := log.Log{
+		Format:  log.Format,
+		Version: log.Version,
+		Engine:  s.engine,
+		Testers: []log.Tester{s.gauge},
+		Builds:  s.builds,
+		Events:  s.events,
+	}
 	if s.kit.ID != "" {
 		l.Testers = append(l.Testers, s.kit)
 	}
@@ -75,7 +82,14 @@ func (s story) log() log.Log {
 		one := log.Session{
 			ID: fmt.Sprintf("s%d", i+1), Date: v.date, Build: s.builds[len(s.builds)-1].ID, Stage: v.stage, Meter: &v.meter,
 			Baseline: v.baseline, Operator: "Ansa", Note: v.note, Observations: v.seen,
-			Conditions: log.Conditions{EngineTemp: v.temp, AltitudeM: s.engine.AltitudeM, Throttle: "open", PlugsOut: "all", Charger: true, Cranking: log.Cranking{Rule: "plateau"}},
+			Conditions: log.Conditions{
+				EngineTemp: v.temp,
+				AltitudeM:  s.engine.AltitudeM,
+				Throttle:   "open",
+				PlugsOut:   "all",
+				Charger:    true,
+				Cranking:   log.Cranking{Rule: "plateau"},
+			},
 		}
 		gauge := s.gauge
 		if v.gauge != nil {
@@ -141,8 +155,15 @@ func (s story) leakdown(draw *rand.Rand, c int, v visit) log.Leakdown {
 	if v.temp == "cold" {
 		leak *= 1.3
 	}
-	row := log.Leakdown{Place: log.Place{Cylinder: c}, Tester: s.kit.ID, Supply: supply, Held: math.Round(supply * (1 - leak/100)), Unit: units.PSI, Position: "tdc",
-		Paths: []log.Path{{Where: log.Crankcase, Level: 1}}}
+	row := log.Leakdown{
+		Place:    log.Place{Cylinder: c},
+		Tester:   s.kit.ID,
+		Supply:   supply,
+		Held:     math.Round(supply * (1 - leak/100)),
+		Unit:     units.PSI,
+		Position: "tdc",
+		Paths:    []log.Path{{Where: log.Crankcase, Level: 1}},
+	}
 	row.Paths = append(row.Paths, f.heard...)
 	return row
 }

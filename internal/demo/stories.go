@@ -28,8 +28,17 @@ func heron() story {
 			{date: "2032-05-15", stage: "between-runs", temp: "hot", meter: 26, all: 0.5, wrong: valve(0.8, 0.8, 1)},
 			{date: "2032-06-26", stage: "between-runs", temp: "hot", meter: 32, all: -1, wrong: valve(2.5, 3.4, 1)},
 			{date: "2032-07-24", stage: "service", temp: "hot", meter: 37.5, wrong: valve(4.6, 5.8, 2)},
-			{date: "2032-08-21", stage: "between-runs", temp: "hot", meter: 41, all: -0.5, wrong: valve(8.4, 9.2, 2), wet: []int{3, 4}, oilCC: 5,
-				seen: []log.Observation{{What: "plug", Place: log.Place{Cylinder: 3}, Finding: "white"}}},
+			{
+				date:  "2032-08-21",
+				stage: "between-runs",
+				temp:  "hot",
+				meter: 41,
+				all:   -0.5,
+				wrong: valve(8.4, 9.2, 2),
+				wet:   []int{3, 4},
+				oilCC: 5,
+				seen:  []log.Observation{{What: "plug", Place: log.Place{Cylinder: 3}, Finding: "white"}},
+			},
 		},
 	}
 }
@@ -50,9 +59,24 @@ func bittern() story {
 			Duty: "marine", MeterUnit: "h", AltitudeM: of(180.0),
 		},
 		gauge: longHose, kit: twoDial,
-		builds:  []log.Build{{ID: "b1", Date: "2031-01-20", What: "as bought"}, {ID: "b2", Date: "2032-02-02", What: "bored, new pistons, heads decked"}},
-		events:  []log.Event{{Date: "2032-02-20", Meter: of(3.0), What: "first run"}, {Date: "2032-07-31", Meter: of(36.0), What: "hot day, lost water"}},
-		healthy: map[int]cylinder{1: {173, 4}, 2: {174, 3.8}, 3: {172, 4.6}, 4: {172.5, 3.4}, 5: {170, 4.2}, 6: {172, 4.8}, 7: {170, 4}, 8: {173, 4.6}},
+		builds: []log.Build{
+			{ID: "b1", Date: "2031-01-20", What: "as bought"},
+			{ID: "b2", Date: "2032-02-02", What: "bored, new pistons, heads decked"},
+		},
+		events: []log.Event{
+			{Date: "2032-02-20", Meter: of(3.0), What: "first run"},
+			{Date: "2032-07-31", Meter: of(36.0), What: "hot day, lost water"},
+		},
+		healthy: map[int]cylinder{
+			1: {173, 4},
+			2: {174, 3.8},
+			3: {172, 4.6},
+			4: {172.5, 3.4},
+			5: {170, 4.2},
+			6: {172, 4.8},
+			7: {170, 4},
+			8: {173, 4.6},
+		},
 		visits: []visit{
 			{date: "2032-02-14", stage: "pre-install", temp: "hot", baseline: true},
 			{date: "2032-02-21", stage: "after-running", temp: "hot", meter: 3, baseline: true},
@@ -62,7 +86,16 @@ func bittern() story {
 			{date: "2032-06-12", stage: "between-runs", temp: "hot", meter: 26, all: 1},
 			{date: "2032-07-10", stage: "between-runs", temp: "hot", meter: 31, all: 0.5},
 			{date: "2032-08-01", stage: "after-incident", temp: "hot", meter: 38, all: -1.5, wrong: between(7, 6, 2)},
-			{date: "2032-08-06", stage: "service", temp: "hot", meter: 44, all: -0.5, wrong: between(13.8, 12.8, 3), wet: []int{5, 7, 6, 8}, oilCC: 5},
+			{
+				date:  "2032-08-06",
+				stage: "service",
+				temp:  "hot",
+				meter: 44,
+				all:   -0.5,
+				wrong: between(13.8, 12.8, 3),
+				wet:   []int{5, 7, 6, 8},
+				oilCC: 5,
+			},
 		},
 	}
 }
@@ -72,7 +105,12 @@ func dunlin() story {
 	return story{
 		engine: log.Engine{
 			Name: "Dunlin", Owner: "Pekka", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4}}},
-			FiringOrder: []int{1, 3, 4, 2}, Rotation: "clockwise", BoreMM: 80, StrokeMM: 79.5, RodMM: 131, Ratio: 9.8, IntakeCloses: of(52.0),
+			FiringOrder: []int{
+				1,
+				3,
+				4,
+				2,
+			}, Rotation: "clockwise", BoreMM: 80, StrokeMM: 79.5, RodMM: 131, Ratio: 9.8, IntakeCloses: of(52.0),
 			Fuel: "petrol", Induction: "natural", Duty: "street", MeterUnit: "km", AltitudeM: of(210.0),
 		},
 		gauge: longHose, kit: twoDial,
@@ -87,7 +125,14 @@ func curlew() story {
 	return story{
 		engine: log.Engine{
 			Name: "Curlew", Owner: "lake patrol", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5}, {2, 4, 6}}, AngleDeg: 60},
-			FiringOrder: []int{1, 2, 3, 4, 5, 6}, Rotation: "clockwise", BoreMM: 93, StrokeMM: 68.7, RodMM: 137, Ratio: 9.6, IntakeCloses: of(56.0),
+			FiringOrder: []int{
+				1,
+				2,
+				3,
+				4,
+				5,
+				6,
+			}, Rotation: "clockwise", BoreMM: 93, StrokeMM: 68.7, RodMM: 137, Ratio: 9.6, IntakeCloses: of(56.0),
 			Fuel: "petrol", Induction: "natural", Duty: "work", MeterUnit: "h", AltitudeM: of(180.0),
 		},
 		gauge: shortHose, kit: twoDial,
@@ -111,7 +156,14 @@ func gannet() story {
 	return story{
 		engine: log.Engine{
 			Name: "Gannet", Owner: "Tuuli, launch", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4, 5, 6}}},
-			FiringOrder: []int{1, 5, 3, 6, 2, 4}, Rotation: "clockwise", BoreMM: 102, StrokeMM: 120, RodMM: 192, Ratio: 17.5, IntakeCloses: of(40.0),
+			FiringOrder: []int{
+				1,
+				5,
+				3,
+				6,
+				2,
+				4,
+			}, Rotation: "clockwise", BoreMM: 102, StrokeMM: 120, RodMM: 192, Ratio: 17.5, IntakeCloses: of(40.0),
 			Fuel: "diesel", Induction: "turbo", Duty: "work", MeterUnit: "h", AltitudeM: of(180.0),
 		},
 		gauge: dieselGauge, kit: twoDial,
@@ -157,7 +209,10 @@ func kestrel() story {
 	return story{
 		engine: log.Engine{
 			Name: "Kestrel", Owner: "Aavo", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1}, {2}}, AngleDeg: 90},
-			FiringOrder: []int{1, 2}, FiringIntervals: []float64{270, 450}, Rotation: "anticlockwise", BoreMM: 98, StrokeMM: 73, RodMM: 130, Ratio: 11.5,
+			FiringOrder: []int{
+				1,
+				2,
+			}, FiringIntervals: []float64{270, 450}, Rotation: "anticlockwise", BoreMM: 98, StrokeMM: 73, RodMM: 130, Ratio: 11.5,
 			IntakeCloses: of(60.0), Fuel: "petrol", Induction: "natural", Duty: "motorcycle", MeterUnit: "km", AltitudeM: of(210.0),
 		},
 		gauge: longHose, kit: twoDial,

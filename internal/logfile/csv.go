@@ -10,7 +10,24 @@ import (
 	"braxel/internal/core/units"
 )
 
-var header = []string{"engine", "session", "date", "meter", "stage", "temp", "cylinder", "test", "attempt", "value", "unit", "supply", "held", "path", "level", "note"}
+var header = []string{
+	"engine",
+	"session",
+	"date",
+	"meter",
+	"stage",
+	"temp",
+	"cylinder",
+	"test",
+	"attempt",
+	"value",
+	"unit",
+	"supply",
+	"held",
+	"path",
+	"level",
+	"note",
+}
 
 // WriteCSV writes the log's readings as tidy CSV, one row a reading (RFC 4180). Struck ones are there with the reason
 // in the note; air heard in several places is joined with semicolons.
@@ -44,7 +61,10 @@ func readings(s log.Session) [][]string {
 			who = strconv.Itoa(row.Rotor) + "/" + strconv.Itoa(row.Face)
 		}
 		for i, p := range row.Pulls {
-			lines = append(lines, []string{who, row.Mode, strconv.Itoa(i + 1), units.Figure(p.Value), string(p.Unit), "", "", "", "", note(p.Struck, p.Note)})
+			lines = append(
+				lines,
+				[]string{who, row.Mode, strconv.Itoa(i + 1), units.Figure(p.Value), string(p.Unit), "", "", "", "", note(p.Struck, p.Note)},
+			)
 		}
 	}
 	attempts := map[int]int{}
@@ -62,7 +82,9 @@ func readings(s log.Session) [][]string {
 			where = []string{"none"}
 		}
 		lines = append(lines, []string{strconv.Itoa(row.Number()), "leakdown", strconv.Itoa(attempts[row.Number()]), "", string(row.Unit),
-			units.Figure(row.Supply), units.Figure(row.Held), strings.Join(where, ";"), strings.Join(level, ";"), note(row.Struck, row.Note)})
+			units.Figure(
+				row.Supply,
+			), units.Figure(row.Held), strings.Join(where, ";"), strings.Join(level, ";"), note(row.Struck, row.Note)})
 	}
 	for _, o := range s.Observations {
 		who, value := "", ""
@@ -72,7 +94,10 @@ func readings(s log.Session) [][]string {
 		if o.Value != nil {
 			value = units.Figure(*o.Value)
 		}
-		lines = append(lines, []string{who, o.What, "", value, o.Unit, "", "", "", "", note(o.Struck, strings.TrimSpace(o.Finding+" "+o.Note))})
+		lines = append(
+			lines,
+			[]string{who, o.What, "", value, o.Unit, "", "", "", "", note(o.Struck, strings.TrimSpace(o.Finding+" "+o.Note))},
+		)
 	}
 	return lines
 }

@@ -113,7 +113,9 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 func page(l log.Log, verdict judge.Verdict) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
-		Unit: sheet.Unit(l), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
+		Unit: sheet.Unit(
+			l,
+		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
 	}
 	for i, s := range l.Sessions {
 		names := testerNames(l, s)
@@ -129,7 +131,9 @@ func page(l log.Log, verdict judge.Verdict) EnginePage {
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
-		p.Evenness = append(reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit), reading.LeaksBySchools(last.Leaks(), l.Engine.Limits)...)
+		p.Evenness = append(
+			reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit),
+			reading.LeaksBySchools(last.Leaks(), l.Engine.Limits)...)
 	}
 	for _, c := range l.Engine.Cylinders() {
 		p.Bores = append(p.Bores, bore(l, last, c, p.Unit))
@@ -139,7 +143,16 @@ func page(l log.Log, verdict judge.Verdict) EnginePage {
 
 func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 	c := last.Of(cylinder)
-	b := Bore{Cylinder: cylinder, Name: l.Engine.Layout.Names[strconv.Itoa(cylinder)], Place: layout.Place(l.Engine.Layout, cylinder), State: c.State, Unit: unit, ChangePct: c.ChangePct, LeakPct: c.Leak, Why: c.Why}
+	b := Bore{
+		Cylinder:  cylinder,
+		Name:      l.Engine.Layout.Names[strconv.Itoa(cylinder)],
+		Place:     layout.Place(l.Engine.Layout, cylinder),
+		State:     c.State,
+		Unit:      unit,
+		ChangePct: c.ChangePct,
+		LeakPct:   c.Leak,
+		Why:       c.Why,
+	}
 	if c.Compression != nil {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
 	}

@@ -53,8 +53,13 @@ func (h *handlers) entryRoute(app *fiber.App, api huma.API) {
 		OperationID: "post-entries", Method: http.MethodPost, Path: path,
 		RequestBody: &huma.RequestBody{Required: true, Content: object(reflect.TypeFor[entriesIn](), "EntriesIn")},
 		Responses: map[string]*huma.Response{
-			"200":     {Description: "OK", Content: object(reflect.TypeFor[EntriesOut](), "EntriesOut")},
-			"default": {Description: "Error", Content: map[string]*huma.MediaType{"application/problem+json": {Schema: registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")}}},
+			"200": {Description: "OK", Content: object(reflect.TypeFor[EntriesOut](), "EntriesOut")},
+			"default": {
+				Description: "Error",
+				Content: map[string]*huma.MediaType{
+					"application/problem+json": {Schema: registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")},
+				},
+			},
 		},
 	})
 }
@@ -112,10 +117,16 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 	}
 	if err := json.Unmarshal(x.Request().Body(), &in); err != nil {
 		fault := book.DecodeFault(err)
-		return fiber.NewError(http.StatusBadRequest, fmt.Sprintf("entries cannot be read, %.80s: %.200s", cmp.Or(fault.At, "the whole of it"), fault.What))
+		return fiber.NewError(
+			http.StatusBadRequest,
+			fmt.Sprintf("entries cannot be read, %.80s: %.200s", cmp.Or(fault.At, "the whole of it"), fault.What),
+		)
 	}
 	if len(in.Entries) > mostEntries {
-		return fiber.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%d entries are more than %d at once", len(in.Entries), mostEntries))
+		return fiber.NewError(
+			http.StatusUnprocessableEntity,
+			fmt.Sprintf("%d entries are more than %d at once", len(in.Entries), mostEntries),
+		)
 	}
 	out := EntriesOut{Answers: make([]book.Answer, len(in.Entries))}
 	var entries []book.Entry

@@ -170,7 +170,13 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 
 // spoiled is the line of an engine that cannot be read.
 func spoiled(id string) RackEngine {
-	return RackEngine{ID: id, Name: id, State: judge.Retest, Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.", Bores: []RackBore{}}
+	return RackEngine{
+		ID:       id,
+		Name:     id,
+		State:    judge.Retest,
+		Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.",
+		Bores:    []RackBore{},
+	}
 }
 
 func summarize(l log.Log, verdict judge.Verdict) RackEngine {

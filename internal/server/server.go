@@ -64,7 +64,8 @@ func New(c Config) (*fiber.App, error) {
 func nothingHere(x fiber.Ctx) error {
 	var allowed []string
 	for _, r := range x.App().GetRoutes(true) {
-		if strings.HasPrefix(r.Path, "/api/") && r.Path != "/api/*" && r.Method != http.MethodHead && fiber.RoutePatternMatch(x.Path(), r.Path) {
+		if strings.HasPrefix(r.Path, "/api/") && r.Path != "/api/*" && r.Method != http.MethodHead &&
+			fiber.RoutePatternMatch(x.Path(), r.Path) {
 			allowed = append(allowed, r.Method)
 		}
 	}
@@ -135,7 +136,10 @@ func guard(hosts []string) fiber.Handler {
 		}
 		host := x.Host()
 		if !ours(host, hosts) {
-			return fiber.NewError(http.StatusForbidden, fmt.Sprintf("this Braxel does not answer to the name %q; start it with --name to allow one", host))
+			return fiber.NewError(
+				http.StatusForbidden,
+				fmt.Sprintf("this Braxel does not answer to the name %q; start it with --name to allow one", host),
+			)
 		}
 		if origin := x.Get("Origin"); origin != "" {
 			from, err := url.Parse(origin)
@@ -192,5 +196,6 @@ func problem(x fiber.Ctx, err error) error {
 	} else {
 		slog.Error("request failed", "path", x.Path(), "error", err)
 	}
-	return x.Status(status).JSON(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")
+	return x.Status(status).
+		JSON(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")
 }

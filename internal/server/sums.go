@@ -31,14 +31,18 @@ func (h *handlers) sumRoutes(api huma.API) {
 
 // sum offers one of the core's sums. What the core refuses is a fault of the field that it names.
 func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
-	huma.Register(api, huma.Operation{OperationID: "sum-" + name, Method: http.MethodPost, Path: "/api/sums/" + name}, func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
-		out, err := do(in.Body)
-		if err != nil {
-			field, what, _ := strings.Cut(err.Error(), ": ")
-			return nil, refuse(log.Faults{{At: "/" + field, What: what}})
-		}
-		return &answer[Out]{out}, nil
-	})
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "sum-" + name, Method: http.MethodPost, Path: "/api/sums/" + name},
+		func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
+			out, err := do(in.Body)
+			if err != nil {
+				field, what, _ := strings.Cut(err.Error(), ": ")
+				return nil, refuse(log.Faults{{At: "/" + field, What: what}})
+			}
+			return &answer[Out]{out}, nil
+		},
+	)
 }
 
 func (h *handlers) wheel(ctx context.Context, in *EngineIn) (*answer[wheel.Wheel], error) {

@@ -158,8 +158,21 @@ func insert(ctx context.Context, tx *sql.Tx, e book.Entry, now time.Time) (int, 
 		}
 		return s
 	}
-	done, err := tx.ExecContext(ctx, "INSERT INTO entry (id, at, clock, by, engine, kind, body, was, sure, doubt, arrived) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		e.ID, e.At, text(e.Clock), text(e.By), e.Engine, e.Kind, string(e.Body), text(string(e.Was)), e.Sure, text(e.Doubt), now.UnixMilli())
+	done, err := tx.ExecContext(
+		ctx,
+		"INSERT INTO entry (id, at, clock, by, engine, kind, body, was, sure, doubt, arrived) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		e.ID,
+		e.At,
+		text(e.Clock),
+		text(e.By),
+		e.Engine,
+		e.Kind,
+		string(e.Body),
+		text(string(e.Was)),
+		e.Sure,
+		text(e.Doubt),
+		now.UnixMilli(),
+	)
 	if err != nil {
 		return 0, err
 	}

@@ -25,7 +25,11 @@ func toBook(ctx context.Context, tx *sql.Tx) error {
 	if err != nil {
 		return err
 	}
-	engines, err := collect(func(r *sql.Rows) (id string, err error) { return id, r.Scan(&id) })(tx.QueryContext(ctx, "SELECT id FROM engine ORDER BY id"))
+	engines, err := collect(
+		func(r *sql.Rows) (id string, err error) { return id, r.Scan(&id) },
+	)(
+		tx.QueryContext(ctx, "SELECT id FROM engine ORDER BY id"),
+	)
 	if err != nil {
 		return err
 	}
@@ -41,7 +45,10 @@ func toBook(ctx context.Context, tx *sql.Tx) error {
 			}
 		}
 	}
-	_, err = tx.ExecContext(ctx, "DROP TABLE observation; DROP TABLE leakdown; DROP TABLE pull; DROP TABLE session; DROP TABLE event; DROP TABLE build; DROP TABLE tester; DROP TABLE protocol; DROP TABLE engine")
+	_, err = tx.ExecContext(
+		ctx,
+		"DROP TABLE observation; DROP TABLE leakdown; DROP TABLE pull; DROP TABLE session; DROP TABLE event; DROP TABLE build; DROP TABLE tester; DROP TABLE protocol; DROP TABLE engine",
+	)
 	return err
 }
 
@@ -85,12 +92,22 @@ CREATE VIEW strikes AS SELECT engine, kind, body ->> 'entry' AS entry, body ->> 
 func oldShop(ctx context.Context, tx *sql.Tx) (*book.Book, error) {
 	shop := book.Of("")
 	for _, of := range []struct{ kind, table string }{{book.Tester, "tester"}, {book.Protocol, "protocol"}} {
-		bodies, err := collect(func(r *sql.Rows) (body []byte, err error) { return body, r.Scan(&body) })(tx.QueryContext(ctx, "SELECT body FROM "+of.table+" ORDER BY id"))
+		bodies, err := collect(
+			func(r *sql.Rows) (body []byte, err error) { return body, r.Scan(&body) },
+		)(
+			tx.QueryContext(ctx, "SELECT body FROM "+of.table+" ORDER BY id"),
+		)
 		if err != nil {
 			return nil, err
 		}
 		for _, body := range bodies {
-			e := book.Entry{ID: book.NameOf(of.kind, "", string(body)), At: time.UnixMilli(0).UTC().Format(book.Clock), By: "taken in", Kind: of.kind, Body: jsontext.Value(body)}
+			e := book.Entry{
+				ID:   book.NameOf(of.kind, "", string(body)),
+				At:   time.UnixMilli(0).UTC().Format(book.Clock),
+				By:   "taken in",
+				Kind: of.kind,
+				Body: jsontext.Value(body),
+			}
 			if _, err := insert(ctx, tx, e, time.Now()); err != nil {
 				return nil, err
 			}
@@ -204,8 +221,11 @@ func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log) error {
 			return s, err
 		}
 		return s, json.Unmarshal(conditions, &s.Conditions)
-	})(tx.QueryContext(ctx,
-		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet FROM session WHERE engine = ?1 ORDER BY date, n", l.Engine.ID))
+	})(tx.QueryContext(
+		ctx,
+		"SELECT n, id, date, build, stage, meter, baseline, operator, note, open, conditions, sheet FROM session WHERE engine = ?1 ORDER BY date, n",
+		l.Engine.ID,
+	))
 	if err != nil {
 		return err
 	}
@@ -221,8 +241,11 @@ func readSessions(ctx context.Context, tx *sql.Tx, l *log.Log) error {
 const ofEngine = " WHERE session IN (SELECT n FROM session WHERE engine = ?1) ORDER BY session, "
 
 func readPulls(ctx context.Context, tx *sql.Tx, l *log.Log, at map[int64]int) error {
-	rows, err := tx.QueryContext(ctx,
-		"SELECT session, line, mode, cylinder, rotor, face, tester, oil_cc, value, unit, beats, rpm, battery_v, struck, note, key, at FROM pull"+ofEngine+"line, n", l.Engine.ID)
+	rows, err := tx.QueryContext(
+		ctx,
+		"SELECT session, line, mode, cylinder, rotor, face, tester, oil_cc, value, unit, beats, rpm, battery_v, struck, note, key, at FROM pull"+ofEngine+"line, n",
+		l.Engine.ID,
+	)
 	if err != nil {
 		return err
 	}

@@ -189,7 +189,8 @@ func recognise(ctx context.Context, file string) error {
 	}
 	defer func() { _ = db.Close() }()
 	var tables int
-	err = db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'entry', 'session')").Scan(&tables)
+	err = db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'entry', 'session')").
+		Scan(&tables)
 	if err != nil {
 		return fmt.Errorf("%s cannot be read (%w): it is damaged, or no Braxel data file", file, err)
 	}

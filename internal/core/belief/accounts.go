@@ -105,7 +105,12 @@ func (b *Believed) list(v *Visit, sag float64) []Hypothesis {
 	if len(v.SecondBank) > 1 && n-len(v.SecondBank) > 1 {
 		for _, size := range bankSizes {
 			for _, sign := range [...]float64{-1, 1} {
-				h := Hypothesis{Kind: Bank, Size: sign * size, prior: banks / float64(2*len(bankSizes)), shape: make([]float64, len(b.Cylinders))}
+				h := Hypothesis{
+					Kind:  Bank,
+					Size:  sign * size,
+					prior: banks / float64(2*len(bankSizes)),
+					shape: make([]float64, len(b.Cylinders)),
+				}
 				for _, c := range v.SecondBank {
 					h.shape[c] = sign * size
 				}

@@ -276,7 +276,11 @@ func (b *Book) orphans(e log.Engine) string {
 	if n == 0 {
 		return ""
 	}
-	return fmt.Sprintf("%d readings in %d tests are of cylinders that the engine would no longer have. They stay on record, struck, and count again when the engine has those cylinders again. Is it another engine? Then enter it as a new one.", n, len(tests))
+	return fmt.Sprintf(
+		"%d readings in %d tests are of cylinders that the engine would no longer have. They stay on record, struck, and count again when the engine has those cylinders again. Is it another engine? Then enter it as a new one.",
+		n,
+		len(tests),
+	)
 }
 
 func admitThing[T any](all things, b *Book, e Entry, id func(T) string) log.Faults {
@@ -381,7 +385,10 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 		f = append(append(f, engine.CheckPlace(it.leak.Place, "", false)...), b.mustHave(shop, it.leak.Tester, "/tester")...)
 		for i, p := range it.leak.Paths {
 			if p.Cylinder != 0 && !slices.Contains(engine.Cylinders(), p.Cylinder) {
-				f = append(f, log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: fmt.Sprintf("the engine has no cylinder %d", p.Cylinder)})
+				f = append(
+					f,
+					log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: fmt.Sprintf("the engine has no cylinder %d", p.Cylinder)},
+				)
 			}
 		}
 	case it.look.Place != (log.Place{}):

@@ -46,7 +46,17 @@ type LeakBody struct {
 
 // Row returns the attempt as the log writes it: a percent is turned into what was held.
 func (b LeakBody) Row() log.Leakdown {
-	row := log.Leakdown{Place: b.Place, Tester: b.Tester, Supply: b.Supply, Unit: b.Unit, Position: b.Position, Note: b.Note, Paths: b.Paths, Key: b.Key, Rest: b.Rest}
+	row := log.Leakdown{
+		Place:    b.Place,
+		Tester:   b.Tester,
+		Supply:   b.Supply,
+		Unit:     b.Unit,
+		Position: b.Position,
+		Note:     b.Note,
+		Paths:    b.Paths,
+		Key:      b.Key,
+		Rest:     b.Rest,
+	}
 	switch {
 	case b.Held != nil:
 		row.Held = *b.Held

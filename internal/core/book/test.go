@@ -247,8 +247,16 @@ func itemOf(e *Entry) (*item, log.Faults) {
 		if len(f) > 0 {
 			return nil, f
 		}
-		p := log.Pull{Reading: units.Reading{Value: *body.Value, Unit: body.Unit, Rest: body.Rest}, Beats: body.Beats, RPM: body.RPM, BatteryV: body.BatteryV,
-			Note: body.Note, Key: cmp.Or(body.Key, e.ID), Doubt: e.Doubt, At: e.At}
+		p := log.Pull{
+			Reading:  units.Reading{Value: *body.Value, Unit: body.Unit, Rest: body.Rest},
+			Beats:    body.Beats,
+			RPM:      body.RPM,
+			BatteryV: body.BatteryV,
+			Note:     body.Note,
+			Key:      cmp.Or(body.Key, e.ID),
+			Doubt:    e.Doubt,
+			At:       e.At,
+		}
 		if err := units.Check(p.Reading); err != nil {
 			return nil, log.Faults{{At: "/value", What: err.Error()}}
 		}
@@ -278,7 +286,14 @@ func itemOf(e *Entry) (*item, log.Faults) {
 		if len(f) > 0 {
 			return nil, f
 		}
-		it.test, it.look = body.Test, &log.Observation{What: "other", Place: body.Place, Finding: "photo", Note: body.Note, Key: e.ID, Rest: body.Rest}
+		it.test, it.look = body.Test, &log.Observation{
+			What:    "other",
+			Place:   body.Place,
+			Finding: "photo",
+			Note:    body.Note,
+			Key:     e.ID,
+			Rest:    body.Rest,
+		}
 	}
 	return it, nil
 }
@@ -348,7 +363,10 @@ func (b *Book) build(t *test, division func(string) units.Pressure) {
 		n := name{family, it.name}
 		if first := seen[n]; first != nil {
 			if !alike(first, it) {
-				t.unplaced = append(t.unplaced, Unplaced{it.entry.ID, it.entry.Kind, fmt.Sprintf("/key: another reading is named %s", it.name)})
+				t.unplaced = append(
+					t.unplaced,
+					Unplaced{it.entry.ID, it.entry.Kind, fmt.Sprintf("/key: another reading is named %s", it.name)},
+				)
 			}
 			continue
 		}

@@ -29,7 +29,10 @@ func DecodeFault(err error) log.Fault {
 		}
 		return log.Fault{At: legible(semantic.JSONPointer), What: "this should be " + want}
 	case errors.As(err, &syntactic):
-		return log.Fault{At: legible(syntactic.JSONPointer), What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")}
+		return log.Fault{
+			At:   legible(syntactic.JSONPointer),
+			What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: "),
+		}
 	}
 	return log.Fault{What: err.Error()}
 }
@@ -109,8 +112,16 @@ func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
 		seen, said := was[field]
 		if there && said && !bytes.Equal(before.value, seen) && !bytes.Equal(before.value, value) {
 			name := strings.ReplaceAll(strings.TrimPrefix(field, "/"), "/", " ")
-			clashes = append(clashes, Clash{field, before.entry.ID, e.ID, fmt.Sprintf("%s was changed by two without sight of each other: %s (%s), then %s (%s), which stands",
-				strings.ReplaceAll(name, "_", " "), before.value, who(before.entry), value, who(e))})
+			clashes = append(
+				clashes,
+				Clash{
+					field,
+					before.entry.ID,
+					e.ID,
+					fmt.Sprintf("%s was changed by two without sight of each other: %s (%s), then %s (%s), which stands",
+						strings.ReplaceAll(name, "_", " "), before.value, who(before.entry), value, who(e)),
+				},
+			)
 		}
 		last[field] = leaf{value, e}
 	}

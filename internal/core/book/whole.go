@@ -70,10 +70,22 @@ func FromLog(l log.Log, b, shop *Book) ([]Entry, []Differing) {
 		im.take(Build, one.ID, one, find(have.Builds, func(h log.Build) bool { return h.ID == one.ID }), fmt.Sprintf("/builds/%d", i))
 	}
 	for i, one := range l.Events {
-		im.take(Event, "", im.keyed(&l.Events[i].Key, Event, i, one), find(have.Events, func(h log.Event) bool { return h.Key == l.Events[i].Key }), fmt.Sprintf("/events/%d", i))
+		im.take(
+			Event,
+			"",
+			im.keyed(&l.Events[i].Key, Event, i, one),
+			find(have.Events, func(h log.Event) bool { return h.Key == l.Events[i].Key }),
+			fmt.Sprintf("/events/%d", i),
+		)
 	}
 	for i, one := range l.Notes {
-		im.take(Note, "", im.keyed(&l.Notes[i].Key, Note, i, one), find(have.Notes, func(h log.Note) bool { return h.Key == l.Notes[i].Key }), fmt.Sprintf("/notes/%d", i))
+		im.take(
+			Note,
+			"",
+			im.keyed(&l.Notes[i].Key, Note, i, one),
+			find(have.Notes, func(h log.Note) bool { return h.Key == l.Notes[i].Key }),
+			fmt.Sprintf("/notes/%d", i),
+		)
 	}
 	for i, s := range l.Sessions {
 		s = WithKeys(s)
@@ -106,7 +118,10 @@ func (im *importer) keyed(key *string, kind string, i int, one any) any {
 func (im *importer) take(kind, id string, v, have any, at string) {
 	if have != nil {
 		if !bytes.Equal(raw(v), raw(have)) {
-			im.differs = append(im.differs, Differing{at, fmt.Sprintf("%s %s is here already and says something else; it is left as it is here", kind, id)})
+			im.differs = append(
+				im.differs,
+				Differing{at, fmt.Sprintf("%s %s is here already and says something else; it is left as it is here", kind, id)},
+			)
 		}
 		return
 	}
@@ -136,7 +151,13 @@ func (im *importer) takeEngine(l, have log.Log) {
 		return
 	}
 	if !bytes.Equal(raw(e), raw(have.Engine)) {
-		im.differs = append(im.differs, Differing{"/engine", fmt.Sprintf("the engine %s is here already with other figures; they are left as they are here", im.engine)})
+		im.differs = append(
+			im.differs,
+			Differing{
+				"/engine",
+				fmt.Sprintf("the engine %s is here already with other figures; they are left as they are here", im.engine),
+			},
+		)
 	}
 }
 
@@ -152,7 +173,13 @@ func (im *importer) takeTesters(l, have log.Log) {
 		switch {
 		case mine != nil || taken && bytes.Equal(raw(t), raw(shop)):
 			if mine != nil && !bytes.Equal(raw(t), raw(mine)) {
-				im.differs = append(im.differs, Differing{fmt.Sprintf("/testers/%d", i), fmt.Sprintf("the tester %s is here already with other figures; they are left as they are here", t.ID)})
+				im.differs = append(
+					im.differs,
+					Differing{
+						fmt.Sprintf("/testers/%d", i),
+						fmt.Sprintf("the tester %s is here already with other figures; they are left as they are here", t.ID),
+					},
+				)
 			}
 		case t.Name != "" && used[t.ID] && !taken:
 			im.add(Tester, "", raw(t))
@@ -215,14 +242,37 @@ func (im *importer) breakUp(s log.Session) {
 	}
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
-			im.add(Pull, im.engine, raw(PullBody{Test: s.ID, Place: row.Place, Mode: row.Mode, Tester: row.Tester, OilCC: row.OilCC, Value: &p.Value, Unit: p.Unit,
-				Beats: p.Beats, RPM: p.RPM, BatteryV: p.BatteryV, Note: p.Note, Key: p.Key, Rest: p.Rest}))
+			im.add(
+				Pull,
+				im.engine,
+				raw(
+					PullBody{
+						Test:     s.ID,
+						Place:    row.Place,
+						Mode:     row.Mode,
+						Tester:   row.Tester,
+						OilCC:    row.OilCC,
+						Value:    &p.Value,
+						Unit:     p.Unit,
+						Beats:    p.Beats,
+						RPM:      p.RPM,
+						BatteryV: p.BatteryV,
+						Note:     p.Note,
+						Key:      p.Key,
+						Rest:     p.Rest,
+					},
+				),
+			)
 			im.strike(s.ID, p.Key, p.Struck)
 		}
 	}
 	for _, row := range s.Leakdown {
-		im.add(Leakdown, im.engine, raw(LeakBody{Test: s.ID, Place: row.Place, Tester: row.Tester, Supply: row.Supply, Held: &row.Held, Unit: row.Unit,
-			Position: row.Position, Note: row.Note, Paths: row.Paths, Key: row.Key, Rest: row.Rest}))
+		im.add(
+			Leakdown,
+			im.engine,
+			raw(LeakBody{Test: s.ID, Place: row.Place, Tester: row.Tester, Supply: row.Supply, Held: &row.Held, Unit: row.Unit,
+				Position: row.Position, Note: row.Note, Paths: row.Paths, Key: row.Key, Rest: row.Rest}),
+		)
 		im.strike(s.ID, row.Key, row.Struck)
 	}
 	for _, o := range s.Observations {

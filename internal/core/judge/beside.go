@@ -26,8 +26,14 @@ func (h *history) beside(s Session, d change) string {
 		if len(moved) > 1 {
 			is = "are no longer what they were"
 		}
-		return fmt.Sprintf("By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. "+
-			"Braxel holds each cylinder against its own baseline, and %s %s.", now.SpreadPctOfHighest, leaks, h.names(moved), is)
+		return fmt.Sprintf(
+			"By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. "+
+				"Braxel holds each cylinder against its own baseline, and %s %s.",
+			now.SpreadPctOfHighest,
+			leaks,
+			h.names(moved),
+			is,
+		)
 	case len(bad) == 0 && leaky && doubted:
 		return fmt.Sprintf("A leak of %.0f %% fails any school. Braxel waits for a repeat: compression would have shown it.", s.worstLeak())
 	case len(bad) == 0 && leaky && h.always(s, d, leaks):

@@ -213,7 +213,13 @@ func (h *history) search(f *Fault, done map[string]bool) {
 
 // add puts a test after those that are to be done already.
 func (f *Fault) add(t cause.Test) {
-	one := Next{Test: t.Test, Words: t.Words, Step: t.Step, Cylinders: f.Cylinders, Why: fmt.Sprintf("%.0f minutes: %s", t.Minutes, t.Tells)}
+	one := Next{
+		Test:      t.Test,
+		Words:     t.Words,
+		Step:      t.Step,
+		Cylinders: f.Cylinders,
+		Why:       fmt.Sprintf("%.0f minutes: %s", t.Minutes, t.Tells),
+	}
 	if f.Next == nil {
 		f.Next = &one
 	} else {
@@ -282,7 +288,8 @@ func (h *history) whole(out Session, s log.Session, now map[int]figure, d change
 // allAlike reports whether every cylinder is bad and none by a change of its own.
 func (h *history) allAlike(s Session, d change) bool {
 	bad := s.atLeast(Watch)
-	return len(bad) == len(s.Cylinders) && len(bad) > 1 && !slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
+	return len(bad) == len(s.Cylinders) && len(bad) > 1 &&
+		!slices.ContainsFunc(bad, func(c int) bool { return 1-d.of(c).Sound >= worthALook })
 }
 
 // unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.

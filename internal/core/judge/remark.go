@@ -7,7 +7,10 @@ import "fmt"
 func (h *history) remark(s Session, now map[int]figure) string {
 	for _, c := range s.Cylinders {
 		if f := now[c.Cylinder]; f.hisses() && f.attempts == 1 {
-			return fmt.Sprintf("Air at the plug hole of %s: the tester's own seal leaks. Screw it in anew, and repeat.", h.called(c.Cylinder))
+			return fmt.Sprintf(
+				"Air at the plug hole of %s: the tester's own seal leaks. Screw it in anew, and repeat.",
+				h.called(c.Cylinder),
+			)
 		}
 		name := h.called(c.Cylinder)
 		f, doubted := named(c.Facts, PullDoubted)

@@ -216,7 +216,8 @@ func (s Session) Pressures() []float64 {
 
 // Gaskets returns the pair between which the gasket is the first suspect, if it is.
 func (s Session) Gaskets() [][]int {
-	if s.State.Severity() >= Watch.Severity() && len(s.Causes) > 0 && s.Causes[0].Cause == "gasket_neighbour" && len(s.Causes[0].Cylinders) > 1 {
+	if s.State.Severity() >= Watch.Severity() && len(s.Causes) > 0 && s.Causes[0].Cause == "gasket_neighbour" &&
+		len(s.Causes[0].Cylinders) > 1 {
 		return [][]int{s.Causes[0].Cylinders[:2]}
 	}
 	return [][]int{}

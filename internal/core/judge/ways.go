@@ -26,18 +26,36 @@ const coldReadsLess = -0.07
 
 var ways = [...]way{
 	// Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.
-	{of: func(s log.Session) string { return s.Conditions.PlugsOut }, finding: "way-changed", sd: 0.04, words: func(_ log.Log, now, then string) string {
-		return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
-	}},
+	{
+		of:      func(s log.Session) string { return s.Conditions.PlugsOut },
+		finding: "way-changed",
+		sd:      0.04,
+		words: func(_ log.Log, now, then string) string {
+			return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
+		},
+	},
 	// Cold rings and bores do not fit, and thick oil slows the starter.
-	{of: func(s log.Session) string { return s.Conditions.EngineTemp }, finding: "way-changed", level: map[string]float64{"warm": -0.03, "cold": coldReadsLess}, sd: 0.04,
-		leak: map[string]float64{"warm": 0.1, "cold": 0.25}, leakS: 0.12, words: func(_ log.Log, now, then string) string {
+	{
+		of:      func(s log.Session) string { return s.Conditions.EngineTemp },
+		finding: "way-changed",
+		level:   map[string]float64{"warm": -0.03, "cold": coldReadsLess},
+		sd:      0.04,
+		leak:    map[string]float64{"warm": 0.1, "cold": 0.25},
+		leakS:   0.12,
+		words: func(_ log.Log, now, then string) string {
 			return fmt.Sprintf("The engine was %s, in the baseline %s: a cold one reads lower, and leaks more", now, then)
-		}},
+		},
+	},
 	// Closed, the cylinder is not filled.
-	{of: func(s log.Session) string { return s.Conditions.Throttle }, finding: "way-changed", level: map[string]float64{"closed": -0.22}, sd: 0.08, words: func(_ log.Log, now, _ string) string {
-		return fmt.Sprintf("The throttle was %s, and was not in the baseline: closed it costs a fifth", now)
-	}},
+	{
+		of:      func(s log.Session) string { return s.Conditions.Throttle },
+		finding: "way-changed",
+		level:   map[string]float64{"closed": -0.22},
+		sd:      0.08,
+		words: func(_ log.Log, now, _ string) string {
+			return fmt.Sprintf("The throttle was %s, and was not in the baseline: closed it costs a fifth", now)
+		},
+	},
 	// Cheap gauges differ by 10 % and more.
 	{of: gauge, finding: "gauge-changed", sd: 0.06, words: func(l log.Log, now, then string) string {
 		return fmt.Sprintf("Read on %s, the baseline on %s: gauges differ by 10 %% and more", nameOf(l, now), nameOf(l, then))
@@ -125,7 +143,10 @@ func learn(all []unlike, common, commonSE float64) {
 func caveats(l log.Log, s log.Session, all []unlike) []string {
 	var lines []string
 	if s.Stage == "pre-install" {
-		lines = append(lines, "It has not run since it was built: rings and seats are not bedded, and may leak a little. Test it again after its first running.")
+		lines = append(
+			lines,
+			"It has not run since it was built: rings and seats are not bedded, and may leak a little. Test it again after its first running.",
+		)
 	}
 	for _, u := range all {
 		words := u.words(l, u.now, u.then)

@@ -72,7 +72,10 @@ func (h *history) words(f Fact) string {
 		return fmt.Sprintf("All stand %.0f %% below the usual %s of %s: tired, or the gauge, battery, throttle or height.",
 			f.Value, f.Figure, f.By)
 	case Sank:
-		return fmt.Sprintf("Readings sank by %.0f %% from the first to the last, as a tired battery makes them; that is taken off.", f.Value)
+		return fmt.Sprintf(
+			"Readings sank by %.0f %% from the first to the last, as a tired battery makes them; that is taken off.",
+			f.Value,
+		)
 	case Stepped:
 		more := "less"
 		if f.Value > 0 {

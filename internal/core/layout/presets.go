@@ -44,10 +44,22 @@ var twoBanks = []struct {
 	angle                 float64
 	alternating, bankwise []Firing
 }{
-	{"vee", 2, 90, nil, []Firing{uneven([]float64{270, 450}, 1, 2), uneven([]float64{315, 405}, 1, 2), uneven([]float64{300, 420}, 1, 2), even(1, 2)}},
+	{
+		"vee",
+		2,
+		90,
+		nil,
+		[]Firing{uneven([]float64{270, 450}, 1, 2), uneven([]float64{315, 405}, 1, 2), uneven([]float64{300, 420}, 1, 2), even(1, 2)},
+	},
 	{"vee", 4, 90, []Firing{even(1, 2, 3, 4)}, []Firing{even(1, 3, 2, 4), even(1, 3, 4, 2)}},
 	{"vee", 6, 60, []Firing{even(1, 2, 3, 4, 5, 6), even(1, 6, 5, 4, 3, 2)}, []Firing{even(1, 4, 2, 5, 3, 6), even(1, 4, 3, 6, 2, 5)}},
-	{"vee", 8, 90, []Firing{even(1, 8, 4, 3, 6, 5, 7, 2), even(1, 8, 7, 2, 6, 5, 4, 3), even(1, 2, 7, 8, 4, 5, 6, 3)}, []Firing{even(1, 5, 4, 2, 6, 3, 7, 8), even(1, 3, 7, 2, 6, 5, 4, 8), even(1, 5, 4, 8, 6, 3, 7, 2)}},
+	{
+		"vee",
+		8,
+		90,
+		[]Firing{even(1, 8, 4, 3, 6, 5, 7, 2), even(1, 8, 7, 2, 6, 5, 4, 3), even(1, 2, 7, 8, 4, 5, 6, 3)},
+		[]Firing{even(1, 5, 4, 2, 6, 3, 7, 8), even(1, 3, 7, 2, 6, 5, 4, 8), even(1, 5, 4, 8, 6, 3, 7, 2)},
+	},
 	{"vee", 10, 90, []Firing{even(1, 10, 9, 4, 3, 6, 5, 8, 7, 2)}, []Firing{even(1, 6, 5, 10, 2, 7, 3, 8, 4, 9)}},
 	{"vee", 12, 60, []Firing{even(1, 12, 9, 4, 5, 8, 11, 2, 3, 10, 7, 6)}, []Firing{even(1, 12, 5, 8, 3, 10, 6, 7, 2, 11, 4, 9)}},
 	{"flat", 2, 180, nil, []Firing{even(1, 2)}},

@@ -47,7 +47,14 @@ func fieldsOf(t reflect.Type) fields {
 		if name == "-" || strings.Contains(options, "embed") {
 			continue
 		}
-		one := &field{index: i, name: name, optional: strings.Contains(options, "omit"), min: math.Inf(-1), max: math.Inf(1), format: f.Tag.Get("format")}
+		one := &field{
+			index:    i,
+			name:     name,
+			optional: strings.Contains(options, "omit"),
+			min:      math.Inf(-1),
+			max:      math.Inf(1),
+			format:   f.Tag.Get("format"),
+		}
 		if enum := f.Tag.Get("enum"); enum != "" {
 			one.enum = strings.Split(enum, ",")
 		}

@@ -31,22 +31,101 @@ var noSpark = []string{"diesel"}
 
 // before is the list before a test, in the order in which it is done. A builder may disagree: change the row.
 var before = []rule{
-	{Task: Task{ID: "chocks", Words: "Level, in neutral, handbrake on, wheels chocked; stands under a lifted car", Safe: true, Undo: "Chocks away"}, places: []string{"car"}},
-	{Task: Task{ID: "tied", Words: "Engine tied down on its stand, starter and leads clamped, nothing loose near fuel", Safe: true}, places: []string{"stand"}},
-	{Task: Task{ID: "released", Words: "Dyno brake off and the coupling free to turn by hand, its fan stopped", Safe: true, Undo: "Dyno coupling and fan as they were"}, places: []string{"dyno"}},
+	{
+		Task: Task{
+			ID:    "chocks",
+			Words: "Level, in neutral, handbrake on, wheels chocked; stands under a lifted car",
+			Safe:  true,
+			Undo:  "Chocks away",
+		},
+		places: []string{"car"},
+	},
+	{
+		Task:   Task{ID: "tied", Words: "Engine tied down on its stand, starter and leads clamped, nothing loose near fuel", Safe: true},
+		places: []string{"stand"},
+	},
+	{
+		Task: Task{
+			ID:    "released",
+			Words: "Dyno brake off and the coupling free to turn by hand, its fan stopped",
+			Safe:  true,
+			Undo:  "Dyno coupling and fan as they were",
+		},
+		places: []string{"dyno"},
+	},
 	{Task: Task{ID: "warm", Words: "Run to working temperature, then stopped"}, hot: true},
 	{Task: Task{ID: "hot", Words: "Exhaust and plugs are hot: gloves; the coolant cap stays on until it is cold", Safe: true}, hot: true},
 	{Task: Task{ID: "lash", Words: "Valve lash and cam timing right first, else the numbers lie"}, kinds: []string{log.FourStroke}},
 	{Task: Task{ID: "charger", Words: "Charger or second battery on: 12.5 V or better for every cylinder", Undo: "Charger off"}},
-	{Task: Task{ID: "fuel-pump", Words: "Fuel off: pump fuse or relay pulled, injectors unplugged", Safe: true, Undo: "Injectors plugged in, pump fuse or relay back"}, fuelling: "injection", notFuels: noSpark},
-	{Task: Task{ID: "fuel-line", Words: "Fuel off: line off the carburettor and stopped", Safe: true, Undo: "Fuel line back on, and tight"}, fuelling: "carburettor", notFuels: noSpark},
-	{Task: Task{ID: "stop-solenoid", Words: "Fuel off: stop solenoid or pump unplugged", Safe: true, Undo: "Stop solenoid or pump plugged in"}, fuels: noSpark},
-	{Task: Task{ID: "ignition", Words: "Spark off: coils or distributor unplugged; no flame, no lead sparking near an open hole", Safe: true, Undo: "Coils and leads back, each on its own cylinder"}, notFuels: noSpark},
+	{
+		Task: Task{
+			ID:    "fuel-pump",
+			Words: "Fuel off: pump fuse or relay pulled, injectors unplugged",
+			Safe:  true,
+			Undo:  "Injectors plugged in, pump fuse or relay back",
+		},
+		fuelling: "injection",
+		notFuels: noSpark,
+	},
+	{
+		Task: Task{
+			ID:    "fuel-line",
+			Words: "Fuel off: line off the carburettor and stopped",
+			Safe:  true,
+			Undo:  "Fuel line back on, and tight",
+		},
+		fuelling: "carburettor",
+		notFuels: noSpark,
+	},
+	{
+		Task: Task{
+			ID:    "stop-solenoid",
+			Words: "Fuel off: stop solenoid or pump unplugged",
+			Safe:  true,
+			Undo:  "Stop solenoid or pump plugged in",
+		},
+		fuels: noSpark,
+	},
+	{
+		Task: Task{
+			ID:    "ignition",
+			Words: "Spark off: coils or distributor unplugged; no flame, no lead sparking near an open hole",
+			Safe:  true,
+			Undo:  "Coils and leads back, each on its own cylinder",
+		},
+		notFuels: noSpark,
+	},
 	{Task: Task{ID: "glow", Words: "Glow plugs out, kept in order", Undo: "Glow plugs back in order"}, fuels: noSpark},
-	{Task: Task{ID: "plugs", Words: "Plugs out, kept in order; wells blown out, washers counted; eyes covered", Safe: true, Undo: "Plugs back in order, by hand first, then to torque"}, notFuels: noSpark, kinds: []string{log.FourStroke, log.TwoStroke}},
-	{Task: Task{ID: "one-plug", Words: "One plug of each rotor out, the other stays in; valve out of the gauge", Undo: "Plugs back, leading and trailing"}, kinds: []string{log.Rotary}},
-	{Task: Task{ID: "ducting", Words: "Ducting off the intake, and nothing loose near the compressor's wheel", Undo: "Ducting back on, no rag left in it"}, inducted: []string{"turbo", "supercharged"}},
-	{Task: Task{ID: "throttle", Words: "Throttle wide open and held: closed it costs a fifth", Undo: "Throttle let go, and free"}, notFuels: noSpark},
+	{
+		Task: Task{
+			ID:    "plugs",
+			Words: "Plugs out, kept in order; wells blown out, washers counted; eyes covered",
+			Safe:  true,
+			Undo:  "Plugs back in order, by hand first, then to torque",
+		},
+		notFuels: noSpark,
+		kinds:    []string{log.FourStroke, log.TwoStroke},
+	},
+	{
+		Task: Task{
+			ID:    "one-plug",
+			Words: "One plug of each rotor out, the other stays in; valve out of the gauge",
+			Undo:  "Plugs back, leading and trailing",
+		},
+		kinds: []string{log.Rotary},
+	},
+	{
+		Task: Task{
+			ID:    "ducting",
+			Words: "Ducting off the intake, and nothing loose near the compressor's wheel",
+			Undo:  "Ducting back on, no rag left in it",
+		},
+		inducted: []string{"turbo", "supercharged"},
+	},
+	{
+		Task:     Task{ID: "throttle", Words: "Throttle wide open and held: closed it costs a fifth", Undo: "Throttle let go, and free"},
+		notFuels: noSpark,
+	},
 	{Task: Task{ID: "clear", Words: "Nothing in intake or exhaust; hands, sleeves and hair clear of belts and fan", Safe: true}},
 	{Task: Task{ID: "starter", Words: "Starter in short bursts, with time to cool between; no loose lead near fuel", Safe: true}},
 	{Task: Task{ID: "gauge", Words: "Gauge hand-tight on its ring, needle at zero", Undo: "Adapters counted: none left in the head"}},

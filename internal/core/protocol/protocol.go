@@ -52,7 +52,20 @@ var BuiltIn = []Protocol{
 	// In a hurry, against the last run.
 	{"between-runs", "Between runs", log.Cranking{Rule: "count", Count: 6}, reading.One, "all", "hot", "10", Never, Always, 5, 8, nil},
 	// So that gas passing a burnt gasket is not lost through the neighbour's open hole.
-	{"one-plug", "One plug out at a time", log.Cranking{Rule: "count", Count: 8}, reading.UntilTwoAgree, "one", "hot", "10", Asked, Asked, 10, 15, nil},
+	{
+		"one-plug",
+		"One plug out at a time",
+		log.Cranking{Rule: "count", Count: 8},
+		reading.UntilTwoAgree,
+		"one",
+		"hot",
+		"10",
+		Asked,
+		Asked,
+		10,
+		15,
+		nil,
+	},
 }
 
 // Of returns the protocol of that id, the workshop's own before the built-in one; the street's where there is none.

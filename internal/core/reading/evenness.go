@@ -78,14 +78,44 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 	}
 	source := limits.By()
 	if limits.SpreadMaximumPct > 0 {
-		all = append(all, spreadBy(School{ID: "own-pct", Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source), Pct: limits.SpreadMaximumPct}, e, u))
+		all = append(
+			all,
+			spreadBy(
+				School{
+					ID:    "own-pct",
+					Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source),
+					Pct:   limits.SpreadMaximumPct,
+				},
+				e,
+				u,
+			),
+		)
 	}
 	if limits.SpreadMaximum != nil {
-		all = append(all, spreadBy(School{ID: "own-spread", Words: fmt.Sprintf("no more than %s apart, by %s", limits.SpreadMaximum, source), Fixed: limits.SpreadMaximum.Pressure()}, e, u))
+		all = append(
+			all,
+			spreadBy(
+				School{
+					ID:    "own-spread",
+					Words: fmt.Sprintf("no more than %s apart, by %s", limits.SpreadMaximum, source),
+					Fixed: limits.SpreadMaximum.Pressure(),
+				},
+				e,
+				u,
+			),
+		)
 	}
 	if limits.Minimum != nil {
 		at := limits.Minimum.Pressure()
-		all = append(all, Judgement{"own-minimum", fmt.Sprintf("none below %s, by %s", limits.Minimum, source), e.Lowest >= float64(at), "lowest " + show(e.Lowest, u)})
+		all = append(
+			all,
+			Judgement{
+				"own-minimum",
+				fmt.Sprintf("none below %s, by %s", limits.Minimum, source),
+				e.Lowest >= float64(at),
+				"lowest " + show(e.Lowest, u),
+			},
+		)
 	}
 	return all
 }
@@ -112,7 +142,10 @@ func LeaksBySchools(leaks []float64, limits *log.Limits) []Judgement {
 	}
 	schools := LeakSchools
 	if limits != nil && limits.LeakMaximumPct > 0 {
-		schools = append(schools[:len(schools):len(schools)], LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By()), limits.LeakMaximumPct})
+		schools = append(
+			schools[:len(schools):len(schools)],
+			LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By()), limits.LeakMaximumPct},
+		)
 	}
 	worst := floats.Max(leaks)
 	var all []Judgement

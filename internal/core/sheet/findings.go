@@ -48,7 +48,14 @@ func warnings(s log.Session, leak []LeakCell) []string {
 	}
 	const sag, low = 0.5, 12.0
 	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= sag {
-		all = append(all, fmt.Sprintf("The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge, and pull them again.", volts[0], volts[n-1]))
+		all = append(
+			all,
+			fmt.Sprintf(
+				"The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge, and pull them again.",
+				volts[0],
+				volts[n-1],
+			),
+		)
 	} else if n > 0 && slices.Min(volts) < low {
 		all = append(all, fmt.Sprintf("The battery stood at %.1f V: slow cranking reads low.", slices.Min(volts)))
 	}
@@ -58,7 +65,10 @@ func warnings(s log.Session, leak []LeakCell) []string {
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
 			if p.Struck == "" && p.Doubt != "" {
-				all = append(all, fmt.Sprintf("%s read %s, which counts for nothing until it is confirmed or pulled again.", row.Place, p.Reading))
+				all = append(
+					all,
+					fmt.Sprintf("%s read %s, which counts for nothing until it is confirmed or pulled again.", row.Place, p.Reading),
+				)
 			}
 		}
 	}

@@ -45,7 +45,8 @@ func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 	a := Attempt{Leakdown: row, Heard: Heard(row.Paths), Assumed: tester.OrificeMM == 0}
 	supply, held := row.SupplyReading().Pressure(), row.HeldReading().Pressure()
 	a.LeakPct = gas.LeakPct(supply, held)
-	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil && !math.IsInf(hole, 0) {
+	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil &&
+		!math.IsInf(hole, 0) {
 		reference := gas.ReferenceLeakPct(hole)
 		a.HoleMM, a.ReferencePct = &hole, &reference
 	}
@@ -66,7 +67,16 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 	before, prior := leaks(base), leaks(last)
 	cells := make([]LeakCell, len(order))
 	for i, c := range order {
-		cell := LeakCell{Cylinder: c, Name: l.Engine.Layout.Names[strconv.Itoa(c)], Place: layout.Place(l.Engine.Layout, c), Beside: append([]int{}, layout.Neighbours(l.Engine.Layout, c)...), Attempts: []Attempt{}, Say: says[c], Baseline: before[c], Last: prior[c]}
+		cell := LeakCell{
+			Cylinder: c,
+			Name:     l.Engine.Layout.Names[strconv.Itoa(c)],
+			Place:    layout.Place(l.Engine.Layout, c),
+			Beside:   append([]int{}, layout.Neighbours(l.Engine.Layout, c)...),
+			Attempts: []Attempt{},
+			Say:      says[c],
+			Baseline: before[c],
+			Last:     prior[c],
+		}
 		if cell.Say == "" {
 			cell.Say = fmt.Sprintf("Bring %s to TDC of its compression stroke, both valves shut.", l.Engine.Called(c))
 		}
@@ -139,7 +149,11 @@ func nextLeak(cells []LeakCell, s log.Session) Prompt {
 		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
 	}
 	if at >= 0 && (cells[at].Again != "" || cells[at].LeakPct == nil) {
-		return Prompt{cells[at].Cylinder, fmt.Sprintf("%d again: %s", cells[at].Cylinder, cmp.Or(cells[at].Again, "the attempt was struck")), true}
+		return Prompt{
+			cells[at].Cylinder,
+			fmt.Sprintf("%d again: %s", cells[at].Cylinder, cmp.Or(cells[at].Again, "the attempt was struck")),
+			true,
+		}
 	}
 	for i := range cells {
 		c := cells[(at+1+i)%len(cells)]

@@ -100,7 +100,8 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out.Kept += len(s.Leakdown)
 	l.Sessions = l.Sessions[:at+1]
 	out.Verdict = judging(l, own...).Sessions[at]
-	out.LeakAsked = p.Leakdown == protocol.Always || (p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
+	out.LeakAsked = p.Leakdown == protocol.Always ||
+		(p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
 	}
@@ -213,7 +214,13 @@ var follows = map[string]string{
 func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 	p := protocol.Of(protocol.For(l.Engine), own)
 	s := log.Session{Date: date, Open: true, Stage: "service", Protocol: p.ID, Place: "car",
-		Conditions: log.Conditions{Throttle: "open", PlugsOut: p.PlugsOut, EngineTemp: p.Temp, AltitudeM: l.Engine.AltitudeM, Cranking: p.Cranking}}
+		Conditions: log.Conditions{
+			Throttle:   "open",
+			PlugsOut:   p.PlugsOut,
+			EngineTemp: p.Temp,
+			AltitudeM:  l.Engine.AltitudeM,
+			Cranking:   p.Cranking,
+		}}
 	if n := len(l.Sessions); n > 0 {
 		before := l.Sessions[n-1]
 		s.Stage, s.Conditions, s.Operator = before.Stage, before.Conditions, before.Operator

@@ -143,7 +143,12 @@ func cellsOf(l log.Log, s log.Session, mode string, rule reading.Rule, unit unit
 	before, prior := average(l, base, rule), average(l, last, rule)
 	var cells []Cell
 	for _, c := range l.Engine.Cylinders() {
-		cell := Cell{Cylinder: c, Name: l.Engine.Layout.Names[strconv.Itoa(c)], Place: layout.Place(l.Engine.Layout, c), Pulls: []log.Pull{}}
+		cell := Cell{
+			Cylinder: c,
+			Name:     l.Engine.Layout.Names[strconv.Itoa(c)],
+			Place:    layout.Place(l.Engine.Layout, c),
+			Pulls:    []log.Pull{},
+		}
 		var row log.Compression
 		for _, r := range s.Compression {
 			if r.Mode == mode && r.Cylinder == c {

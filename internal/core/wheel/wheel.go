@@ -101,5 +101,13 @@ func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
 		return ""
 	}
 	_, torque, bar := c.Push(supply, offDeg, handleMM)
-	return fmt.Sprintf("%.0f %s and the crank %g° off: %.0f N·m, %.0f N at the end of a %g mm bar.", supply.In(u), u, offDeg, torque, bar, handleMM)
+	return fmt.Sprintf(
+		"%.0f %s and the crank %g° off: %.0f N·m, %.0f N at the end of a %g mm bar.",
+		supply.In(u),
+		u,
+		offDeg,
+		torque,
+		bar,
+		handleMM,
+	)
 }
