@@ -119,7 +119,7 @@ type Tester struct {
 	OffsetKPa    float64        `json:"offset_kpa,omitzero" minimum:"-500" maximum:"500"`
 	DeadVolumeCC float64        `json:"dead_volume_cc,omitzero" minimum:"0" maximum:"100"`
 	OrificeMM    float64        `json:"orifice_mm,omitzero" exclusiveMinimum:"0" maximum:"5"`
-	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, over all engines that it measured"`
+	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine"`
 	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 

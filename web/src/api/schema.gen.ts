@@ -1604,7 +1604,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, over all engines that it measured
+             * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -1630,7 +1630,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, over all engines that it measured
+             * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -2160,7 +2160,7 @@ export interface components {
                 range?: components["schemas"]["Reading"];
                 /**
                  * Format: double
-                 * @description Standard deviation of a pull, over all engines that it measured
+                 * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
                  */
                 repeat_kpa?: number | null;
                 resolution?: components["schemas"]["Reading"];

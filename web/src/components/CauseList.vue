@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { chance } from '@/composables/useFormat'
 
 defineProps<{ causes: Schemas['Weighed'][]; next?: Schemas['Next'] }>()
 defineEmits<{ next: [] }>()
@@ -20,9 +21,7 @@ const join = (n: number[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and 
         </dt>
         <dd class="flex items-center gap-2">
           <span class="h-2 bg-ink" :style="{ width: `${Math.max(c.probability * 64, 1)}px` }" aria-hidden="true" />
-          <span class="figures text-[0.9rem]"
-            >{{ c.probability > 0.99 ? '> 99' : (c.probability * 100).toFixed(0) }} %</span
-          >
+          <span class="figures text-[0.9rem]">{{ chance(c.probability) }} %</span>
         </dd>
         <dd class="col-span-2 text-[0.92rem] text-soft">
           <template v-if="c.for.length">{{ c.for.join(', ') }}</template><template

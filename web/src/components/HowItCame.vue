@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { chance } from '@/composables/useFormat'
 
 /** How a verdict came about, for who wants it: the accounts of the visit, each cylinder's belief, what would change it. */
 const props = defineProps<{ verdict: Schemas['JudgedSession'] }>()
-const percent = (p: number) => (p > 0.99 ? '> 99' : p < 0.01 ? '< 1' : (100 * p).toFixed(0))
 const beliefs = computed(() =>
   props.verdict.cylinders.flatMap((c) => (c.belief ? [{ ...c.belief, at: c.cylinder }] : [])),
 )
@@ -18,7 +18,7 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
       <h3 class="mt-2 text-[0.95rem] font-semibold">What moved the readings of this visit</h3>
       <ul>
         <li v-for="a in verdict.accounts" :key="a.kind" class="flex gap-3">
-          <span class="figures w-14 text-right">{{ percent(a.weight) }} %</span>
+          <span class="figures w-14 text-right">{{ chance(a.weight) }} %</span>
           <span
             >{{ a.words }}<template v-if="a.size_pct"> ({{ Math.abs(a.size_pct).toFixed(0) }} %)</template></span
           >
@@ -40,10 +40,10 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
         <tbody>
           <tr v-for="b in beliefs" :key="b.at" class="figures border-b border-track">
             <th scope="row" class="py-1 font-semibold">{{ b.at }}</th>
-            <td>{{ percent(b.sound) }}</td>
-            <td>{{ percent(b.leaking) }}</td>
-            <td>{{ percent(b.short) }}</td>
-            <td>{{ percent((b.innocent ?? 0) + (b.failed ?? 0)) }}</td>
+            <td>{{ chance(b.sound) }}</td>
+            <td>{{ chance(b.leaking) }}</td>
+            <td>{{ chance(b.short) }}</td>
+            <td>{{ chance((b.innocent ?? 0) + (b.failed ?? 0)) }}</td>
           </tr>
         </tbody>
       </table>

@@ -25,3 +25,10 @@ const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle
 export function longTime(iso: string): string {
   return iso.startsWith('1970') ? 'from another log' : moment.format(new Date(iso))
 }
+
+/** A chance in percent, as it is said: what is nearly sure or nearly out of the question gets no figure that claims more. */
+export function chance(p: number): string {
+  if (p > 0.99) return '> 99'
+  if (p < 0.01) return '< 1'
+  return (100 * p).toFixed(0)
+}
