@@ -29,6 +29,7 @@ type handlers struct {
 	judged memories
 
 	lastRack rackMade
+	anew     *behind
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

@@ -1,16 +1,15 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"log/slog"
 	"net/http"
-	"runtime"
 	"slices"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
-	"golang.org/x/sync/errgroup"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
@@ -33,8 +32,9 @@ type RackEngine struct {
 	Meter     *float64    `json:"meter,omitempty"`
 	MeterUnit string      `json:"meter_unit,omitzero"`
 	Due       *judge.Due  `json:"due,omitempty"`
-	Bores     []RackBore  `json:"bores"`
+	Bores     []RackBore  `json:"bores" doc:"Those that are not steady"`
 	Away      bool        `json:"away,omitzero" doc:"Put away or struck: off the rack"`
+	Pending   bool        `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
 }
 
 // RackBore is one cylinder on an engine's small bore plan.
@@ -48,6 +48,7 @@ type Rack struct {
 	Shop    string       `json:"shop"`
 	Engines []RackEngine `json:"engines"`
 	Away    []RackEngine `json:"away" doc:"Put away or struck"`
+	Pending int          `json:"pending,omitzero" doc:"How many engines are being judged anew; ask again soon"`
 }
 
 type answer[T any] struct{ Body T }
@@ -82,23 +83,37 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 	return &answer[Rack]{rack}, nil
 }
 
-// makeRack makes the rack of what is kept; whole is false where an engine could not be read, so that it is tried again.
+// makeRack makes the rack of what is kept; whole is false where an engine could not be read or is still being judged, so that it is
+// made again.
 func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err error) {
 	made, err := h.store.Rack(ctx, judge.Edition)
 	if err != nil {
 		return rack, false, err
 	}
-	if err := h.makeAnew(ctx, made); err != nil {
+	var names map[string]string
+	if stale := staleOf(made); len(stale) <= atOnce {
+		err = h.makeAnew(ctx, stale)
+	} else {
+		h.anew.begin(h.makeAllAnew)
+		names, err = h.store.FirstNames(ctx)
+	}
+	if err != nil {
 		return rack, false, err
 	}
 	whole = true
 	rack = Rack{Shop: h.shop, Engines: []RackEngine{}, Away: []RackEngine{}}
 	for _, m := range made {
 		var one RackEngine
-		whole = whole && m.Spreads != nil
-		if err := json.Unmarshal(m.Rack, &one); err != nil {
+		switch {
+		case !m.Holds && m.Rack == nil:
+			one = RackEngine{ID: m.Engine, Name: cmp.Or(names[m.Engine], m.Engine), State: judge.Retest, Bores: []RackBore{}}
+		case json.Unmarshal(m.Rack, &one) != nil:
 			one = spoiled(m.Engine)
 		}
+		if one.Pending = !m.Holds; one.Pending {
+			rack.Pending++
+		}
+		whole = whole && m.Holds && m.Spreads != nil
 		if one.Away {
 			rack.Away = append(rack.Away, one)
 		} else {
@@ -109,37 +124,9 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 	return rack, whole, nil
 }
 
-// makeAnew fills in what the rack shows of the engines that changed since it was made, and keeps it. After the judge itself
-// has changed that is every engine of the shop.
-func (h *handlers) makeAnew(ctx context.Context, made []store.Made) error {
-	var stale []int
-	for i, m := range made {
-		if m.Rack == nil {
-			stale = append(stale, i)
-		}
-	}
-	if len(stale) == 0 {
-		return nil
-	}
-	var each errgroup.Group
-	each.SetLimit(runtime.GOMAXPROCS(0))
-	for _, i := range stale {
-		each.Go(func() error { return h.makeOne(ctx, &made[i]) })
-	}
-	if err := each.Wait(); err != nil {
-		return err
-	}
-	var anew []store.Made
-	for _, i := range stale {
-		if made[i].Spreads != nil {
-			anew = append(anew, made[i])
-		}
-	}
-	return h.store.KeepMade(ctx, anew)
-}
-
 // makeOne makes what the rack shows of an engine. One that cannot be read or judged spoils its own line, and is not kept so.
 func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
+	m.Holds = true
 	spoil := func(why any) {
 		slog.Error("an engine cannot be judged", "engine", m.Engine, "why", why)
 		m.Spreads = nil
@@ -190,8 +177,11 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 		row.State, row.Sentence, row.Due = last.State, last.Sentence, last.Due
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter
 	}
+	row.Bores = []RackBore{}
 	for _, c := range e.Cylinders() {
-		row.Bores = append(row.Bores, RackBore{c, last.Of(c).State})
+		if state := last.Of(c).State; state != judge.Steady {
+			row.Bores = append(row.Bores, RackBore{c, state})
+		}
 	}
 	return row
 }

@@ -93,7 +93,10 @@ func register(app *fiber.App, c Config) huma.API {
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	api := huma.NewAPI(config, adapter{app})
-	h := &handlers{store: c.Store, now: c.Now, shop: c.Shop, hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories()}
+	h := &handlers{
+		store: c.Store, now: c.Now, shop: c.Shop,
+		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
+	}
 	h.rackRoutes(api)
 	h.engineRoutes(api)
 	h.sheetRoutes(api)
@@ -103,6 +106,7 @@ func register(app *fiber.App, c Config) huma.API {
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)
 	app.Hooks().OnPreShutdown(h.hub.close)
+	app.Hooks().OnPreShutdown(h.anew.close)
 	return api
 }
 

@@ -14,10 +14,11 @@ type Made struct {
 	Judge    int
 	Rack     []byte
 	Spreads  []byte
+	Holds    bool // what the rack shows; else it is what was made last, nil where nothing was
 }
 
-// Rack returns every engine with what was made of it, nothing where that no longer holds for a judge of that edition; the
-// spreads hold as long as the engine is as it was.
+// Rack returns every engine with what was made of it last, and whether that holds for a judge of that edition. The spreads hold as long
+// as the engine is as it was; else there are none.
 func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
 	made, err := collect(func(r *sql.Rows) (m Made, err error) {
 		return m, r.Scan(&m.Engine, &m.Revision, &m.Shop, &m.Judge, &m.Rack, &m.Spreads)
@@ -35,16 +36,26 @@ func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
 	all := make([]Made, len(ids))
 	for i, id := range ids {
 		m := byEngine[id]
-		now := Made{Engine: id, Revision: s.revisions[id], Shop: s.revisions[""], Judge: judge}
+		now := Made{Engine: id, Revision: s.revisions[id], Shop: s.revisions[""], Judge: judge, Rack: m.Rack}
 		if m.Revision == now.Revision {
 			now.Spreads = m.Spreads
-			if m.Shop == now.Shop && m.Judge == judge {
-				now.Rack = m.Rack
-			}
+			now.Holds = m.Shop == now.Shop && m.Judge == judge
 		}
 		all[i] = now
 	}
 	return all, nil
+}
+
+// FirstNames returns the engines' names as they were first entered, for a list that cannot wait until their books are read.
+func (s *Store) FirstNames(ctx context.Context) (map[string]string, error) {
+	type named struct{ engine, name string }
+	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
+		"SELECT engine, body ->> 'name' FROM entry WHERE kind = 'engine' AND body ->> 'name' <> '' AND n IN (SELECT min(n) FROM entry GROUP BY engine)"))
+	names := make(map[string]string, len(all))
+	for _, n := range all {
+		names[n.engine] = n.name
+	}
+	return names, err
 }
 
 // Stamp returns a number that rises with every entry that is kept: what was made under one stamp holds as long as it stands.

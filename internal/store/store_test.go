@@ -181,12 +181,17 @@ func TestWhatWasMadeHoldsUntilTheEngineTheShopOrTheJudgeChanges(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, made, 1)
 	assert.Nil(t, made[0].Rack)
+	assert.False(t, made[0].Holds)
+	names, err := s.FirstNames(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"heron": "Heron"}, names)
 	made[0].Rack, made[0].Spreads = []byte(`{}`), []byte(`{}`)
 	require.NoError(t, s.KeepMade(ctx, made))
 	holds := func(judge int) (rack, spreads bool) {
 		made, err := s.Rack(ctx, judge)
 		require.NoError(t, err)
-		return made[0].Rack != nil, made[0].Spreads != nil
+		assert.NotNil(t, made[0].Rack, "what was said before stays to be shown meanwhile")
+		return made[0].Holds, made[0].Spreads != nil
 	}
 	rack, spreads := holds(7)
 	assert.True(t, rack && spreads)

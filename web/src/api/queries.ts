@@ -1,6 +1,12 @@
+import { queryOptions } from '@tanstack/vue-query'
 import { api, ask } from './client'
 
-export const rackQuery = { queryKey: ['rack'], queryFn: () => ask(api.GET('/api/rack')) }
+/** While engines are being judged anew, the rack is asked for again and again. */
+export const rackQuery = queryOptions({
+  queryKey: ['rack'],
+  queryFn: () => ask(api.GET('/api/rack')),
+  refetchInterval: (query) => (query.state.data?.pending ? 1500 : false),
+})
 
 export const layoutsQuery = { queryKey: ['layouts'], queryFn: () => ask(api.GET('/api/layouts')), staleTime: Infinity }
 

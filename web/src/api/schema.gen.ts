@@ -1285,6 +1285,11 @@ export interface components {
             /** @description Put away or struck */
             away: components["schemas"]["RackEngine"][];
             engines: components["schemas"]["RackEngine"][];
+            /**
+             * Format: int64
+             * @description How many engines are being judged anew; ask again soon
+             */
+            pending?: number;
             shop: string;
         };
         RackBore: {
@@ -1297,6 +1302,7 @@ export interface components {
             about: string;
             /** @description Put away or struck: off the rack */
             away?: boolean;
+            /** @description Those that are not steady */
             bores: components["schemas"]["RackBore"][];
             due?: components["schemas"]["Due"];
             id: string;
@@ -1308,6 +1314,8 @@ export interface components {
             meter_unit?: string;
             name: string;
             owner?: string;
+            /** @description It is being judged anew; what is said is what was said before */
+            pending?: boolean;
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";

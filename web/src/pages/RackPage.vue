@@ -83,6 +83,10 @@ useKeys([
     </p>
     <p v-else-if="rack.data.value && shown.length === 0" class="py-8">No engine of that name.</p>
 
+    <p v-if="rack.data.value?.pending" role="status" class="mb-4 text-lg" data-pending>
+      {{ rack.data.value.pending }} {{ rack.data.value.pending === 1 ? 'engine is' : 'engines are' }} being judged. What
+      stands beside them was said before: do not go by it.
+    </p>
     <ol v-if="entered.length" class="border-t border-rule">
       <li v-for="[id, name] in entered" :key="id" data-entered>
         <RouterLink :to="`/engines/${id}`" class="flex min-h-14 items-center gap-4 hover:bg-sheet">
@@ -100,17 +104,18 @@ useKeys([
           @focus="at = i"
         >
           <div class="flex h-16 items-center justify-center overflow-hidden max-sm:row-span-2">
-            <BorePlan mini :layout="e.layout" :bores="e.bores" class="max-h-16" />
+            <BorePlan v-if="e.layout.banks?.length" mini :layout="e.layout" :bores="e.bores" class="max-h-16" />
           </div>
           <div class="min-w-0">
             <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
               <span class="text-2xl font-semibold">{{ e.name }}</span>
-              <StateMark v-if="e.tests" :state="e.state" />
+              <span v-if="e.pending" class="text-soft">being judged</span>
+              <StateMark v-else-if="e.tests" :state="e.state" />
               <span class="text-soft"
                 >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template></span
               >
             </p>
-            <p class="text-lg">{{ e.sentence }}</p>
+            <p class="text-lg" :class="{ 'text-soft': e.pending }">{{ e.sentence }}</p>
           </div>
           <p class="text-soft sm:text-right">
             <template v-if="e.last_test">
