@@ -220,6 +220,7 @@ var situations = []situation{
 	{"even at 150 against the maker's usual 195", limited(log.Limits{Nominal: inPSI(195), Minimum: inPSI(140)}), []test{psi(150, 152, 149, 151)}},
 	{"a valve and a bent rod at once", inline(6), []test{six, {psi: []float64{180, 158, 181, 180, 150, 180}, leak: []float64{3, 3, 4, 3, 30, 4}, heard: map[int][]log.Path{5: at(log.Exhaust, 3)}}}},
 	{"cold and uneven at first sight", inline(4), []test{{psi: []float64{160, 138, 152, 161}, with: cold}}},
+	{"cold at first sight, the lowest of all leaks twice what the others do", inline(4), []test{{psi: []float64{150, 140, 150, 148}, leak: []float64{6, 16, 7, 6}, with: cold}}},
 	{"cold, and rings leak much, at first sight", inline(4), []test{{psi: []float64{160, 150, 152, 161}, leak: []float64{12, 36, 18, 9}, with: cold}}},
 	{"leak-down only, one reading jumps", inline(4), []test{rightLeak, {leak: []float64{3, 4, 19, 4}}}},
 	{"the tester's own seal hisses", inline(4), []test{right, {psi: right.psi, leak: []float64{3, 4, 22, 4}, heard: map[int][]log.Path{3: at(log.PlugHole, 3)}}}},

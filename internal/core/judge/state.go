@@ -145,7 +145,7 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 	case e.Unsure:
 		out.State, out.Facts = Retest, nil
 		add(PullDoubted, 0)
-	case d.first && s.Conditions.Cold() && len(out.Facts) > 0 && uneven(e):
+	case d.first && s.Conditions.Cold() && uneven(e, f, len(out.Facts) > 0):
 		out.State = Retest
 		add(ColdUneven, 0)
 	}
@@ -204,15 +204,20 @@ func contradictsPull(e *belief.Told) bool {
 // shortAlone is the percent of compression that a cylinder which holds air is taken to have lost by one reading.
 const shortAlone = 25.0
 
-// uneven reports whether a cold cylinder stands further off than a hot one would be passed with.
-func uneven(e *belief.Told) bool {
-	return percent(e.Change) < -coldApart || e.Rise > coldLeaks
+// uneven reports whether a cold cylinder stands further off than a hot one would be passed with: in one surely, or a good part of it in
+// both, which bear each other out. Of what leaks much by any school more is said than that.
+func uneven(e *belief.Told, f figure, surely bool) bool {
+	low, leaks := max(0, -percent(e.Change))/coldApart, max(0, e.Rise)/coldLeaks
+	both := min(low, leaks) >= coldBoth && f.shown < leaksMuch*coldLeak
+	return low+leaks > 1 && (surely || both)
 }
 
 // How far a cylinder of a cold engine may stand below the others, percent, and leak more than is usual, points, without a word.
+// coldBoth is the part of each that counts where both stand off.
 const (
 	coldApart = 8.0
 	coldLeaks = 12.0
+	coldBoth  = 0.4
 )
 
 // fires is the reading below which a petrol engine does not fire reliably (the trade's 90 to 100 psi).
