@@ -47,7 +47,7 @@ func (h *history) faults(out Session, s log.Session, now map[int]figure, d chang
 		for _, w := range where {
 			taken[w] = true
 		}
-		f.Causes = h.causesOf(where, c.State, s, now, d)
+		f.Causes = h.causesOf(where, c.doubted(), s, now, d)
 		h.steps(&f, s, now, d)
 		all = append(all, f)
 	}
@@ -60,6 +60,12 @@ func (h *history) gone(c int, d change) float64 {
 	return math.Max(0, -percent(e.Change)) + math.Max(0, e.Rise)
 }
 
+// doubted reports whether it is a reading that is in doubt; of a cold cylinder it is the engine.
+func (c Cylinder) doubted() bool {
+	_, cold := named(c.Facts, ColdUneven)
+	return c.State == Retest && !cold
+}
+
 // told are the findings that the belief has weighed already, from their figures.
 var told = []string{
 	"one-low", "neighbours-low", "even", "leak-up", "leak-same", "jump",
@@ -68,7 +74,7 @@ var told = []string{
 
 // causesOf weighs what may be wrong with a cylinder, or two that share a gasket: what is believed of where it leaks, split
 // within a place by what else was found.
-func (h *history) causesOf(where []int, state State, s log.Session, now map[int]figure, d change) []Cause {
+func (h *history) causesOf(where []int, doubted bool, s log.Session, now map[int]figure, d change) []Cause {
 	found := h.found(where, s, now, d)
 	if h.log.Engine.Kind == log.Rotary {
 		return h.table.Weigh(found, where, func(c cause.Cause) bool { return c.Scope == "cylinder" && c.Cause != "seat_dirt" })
@@ -80,7 +86,7 @@ func (h *history) causesOf(where []int, state State, s log.Session, now map[int]
 		"gasket_coolant": e.Leaking * e.Place[belief.Coolant], "gasket_neighbour": e.Leaking * e.Place[belief.Neighbour], "bent_rod": e.Short,
 	}
 	class["piston_damage"], class["cam_lobe"] = class["rings_bore"], class["bent_rod"]
-	if state == Retest {
+	if doubted {
 		class["seat_dirt"] = e.Innocent + e.Failed
 	}
 	whole := map[string]float64{} // the priors of those that share a place
@@ -88,7 +94,7 @@ func (h *history) causesOf(where []int, state State, s log.Session, now map[int]
 		whole[shares(c.Cause)] += c.Prior
 	}
 	return h.table.WeighAs(found, told, where, func(c cause.Cause) float64 {
-		if c.Scope == "engine" || (c.Cause == "seat_dirt" && state != Retest) {
+		if c.Scope == "engine" || (c.Cause == "seat_dirt" && !doubted) {
 			return 0
 		}
 		return (class[c.Cause] + hardlyEver) * c.Prior / whole[shares(c.Cause)]

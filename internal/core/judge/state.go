@@ -147,6 +147,13 @@ func (h *history) byBelief(out *Cylinder, f figure, d change, s log.Session) {
 		add(PullDoubted, 0)
 	case d.first && s.Conditions.Cold() && uneven(e, f, len(out.Facts) > 0):
 		out.State = Retest
+		if len(out.Facts) == 0 {
+			against := d.against(e)
+			out.Facts = []Fact{
+				{What: Down, Cylinders: []int{out.Cylinder}, Value: -percent(e.Change), SE: 100 * e.ChangeSE, Against: against},
+				{What: LeakUp, Cylinders: []int{out.Cylinder}, Value: e.Rise, SE: e.RiseSE, Against: Usual},
+			}
+		}
 		add(ColdUneven, 0)
 	}
 }
