@@ -4,6 +4,7 @@ import { RouterView, useRoute } from 'vue-router'
 import KeyHelp from './components/KeyHelp.vue'
 import OutboxStrip from './components/OutboxStrip.vue'
 import TopBar from './components/TopBar.vue'
+import { useKeys } from './composables/useKeys'
 import { useUndo } from './outbox/useUndo'
 import { useEventListener } from '@vueuse/core'
 
@@ -20,12 +21,7 @@ useEventListener(window, 'keydown', (event) => {
   event.preventDefault()
   void undo()
 })
-useEventListener(window, 'keydown', (event) => {
-  if (event.key !== '?' || event.ctrlKey || event.metaKey) return
-  if (event.target instanceof HTMLTextAreaElement) return
-  event.preventDefault()
-  help.value = true
-})
+useKeys([{ keys: ['?'], does: 'this list', run: () => (help.value = true) }])
 </script>
 
 <template>

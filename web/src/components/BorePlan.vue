@@ -87,7 +87,8 @@ function words(cylinder: number): string {
         'cursor-pointer [&:focus-visible>.ring]:stroke-verdigris [&:focus-visible>.ring]:[stroke-width:9]': !mini,
       }"
       @click="!mini && emit('pick', b.cylinder)"
-      @keydown.enter.stop="!mini && emit('pick', b.cylinder)"
+      @keydown.enter.prevent="!mini && emit('pick', b.cylinder)"
+      @keydown.space.prevent="!mini && emit('pick', b.cylinder)"
     >
       <title v-if="!mini">{{ words(b.cylinder) }}</title>
       <circle r="50" class="ring fill-none stroke-track" stroke-width="8" />

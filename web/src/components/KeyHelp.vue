@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { pageKeys } from '@/composables/useKeys'
+import { keysHere } from '@/composables/useKeys'
 import KeyCap from './KeyCap.vue'
 
 defineProps<{ open: boolean }>()
@@ -16,19 +16,21 @@ defineEmits<{ close: [] }>()
         <dl class="divide-y divide-rule">
           <div
             v-for="key in [
-              ...pageKeys.filter((k) => k.does),
+              ...keysHere.filter((k) => k.does),
               { keys: ['Ctrl+Z'], does: 'undo what this device entered last' },
-              { keys: ['?'], does: 'this list' },
             ]"
             :key="key.does"
             class="flex items-center gap-3 py-2"
           >
             <dt class="flex w-36 shrink-0 flex-wrap gap-1">
-              <KeyCap v-for="k in key.keys" :key="k">{{ k }}</KeyCap>
+              <KeyCap v-for="k in key.keys" :key="k">{{ k === ' ' ? 'Space' : k }}</KeyCap>
             </dt>
             <dd>{{ key.does }}</dd>
           </div>
         </dl>
+        <p class="mt-3 text-soft">
+          Enter and Space press the button that has the focus. In a field of words every key is the field’s.
+        </p>
         <button class="button-main mt-5 w-full" @click="$emit('close')">Close <KeyCap>Esc</KeyCap></button>
       </DialogPanel>
     </div>

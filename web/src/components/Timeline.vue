@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figureOf, noFigure } from '@/composables/figure'
 import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -29,9 +30,9 @@ const waits = ref('')
 async function keep() {
   const { date } = form
   const what = form.what.trim()
-  const meter = form.meter.trim() === '' ? undefined : Number(form.meter.replace(',', '.'))
-  if (meter !== undefined && !Number.isFinite(meter)) {
-    problem.value = { errors: [{ location: 'body.meter', message: `“${form.meter}” is not a figure` }] }
+  const meter = figureOf(form.meter)
+  if (Number.isNaN(meter)) {
+    problem.value = { errors: [{ location: 'body.meter', message: noFigure(form.meter) }] }
     return
   }
   const outcome =

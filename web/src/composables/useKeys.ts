@@ -1,35 +1,25 @@
 import { useEventListener } from '@vueuse/core'
-import { ref, type Ref } from 'vue'
+import { computed, onScopeDispose, shallowRef } from 'vue'
+import { focusOf, meant, type Key } from './keymap'
 
-/** One key of a page: what to press, what it does in words, and doing it. */
-export interface Key {
-  keys: string[]
-  does: string
-  run?: (event: KeyboardEvent) => void
-  inFields?: boolean
-}
+export type { Key } from './keymap'
 
-/** The keys of the page in front, for the help that "?" opens. */
-export const pageKeys: Ref<Key[]> = ref([])
+/** The keys in force, by who asked for them: the page, the step in front, the whole program. */
+const scopes = shallowRef<Key[][]>([])
 
-function typing(event: KeyboardEvent): boolean {
-  const at = event.target
-  return at instanceof HTMLElement && (at.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(at.tagName))
-}
+/** All of them, for the help that "?" opens. */
+export const keysHere = computed(() => [...scopes.value].reverse().flat())
 
-/** Binds a page's keys while it is shown. Keys stay quiet while a dialog is open or a field is typed in. */
+/** Binds keys while whoever asks is shown. They stay quiet while a dialog is open, and where what has the focus claims them. */
 export function useKeys(keys: Key[]) {
-  pageKeys.value = keys
+  scopes.value = [...scopes.value, keys]
+  onScopeDispose(() => (scopes.value = scopes.value.filter((s) => s !== keys)))
   useEventListener(window, 'keydown', (event) => {
-    if (
-      event.defaultPrevented ||
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey ||
-      document.querySelector('[role=dialog]')
-    )
-      return
-    const key = keys.find((k) => k.keys.includes(event.key) && k.run && (k.inFields || !typing(event)))
+    if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || event.isComposing) return
+    if (document.querySelector('[role=dialog]')) return
+    const at = event.target
+    const empty = at instanceof HTMLInputElement && at.value === ''
+    const key = meant(keys, { key: event.key, focus: focusOf(at), empty, repeat: event.repeat })
     if (!key) return
     event.preventDefault()
     key.run?.(event)

@@ -109,9 +109,13 @@ export type Work = ReturnType<typeof useSheet>
 export function usePulls(work: Work, mode: Mode) {
   const { sheet } = work
   const chosen = ref<number>()
-  const cells = computed(
-    () => (mode === 'dry' ? sheet.value?.cells : sheet.value?.wet.filter((c) => c.asked || c.pulls.length)) ?? [],
-  )
+  // Any cylinder may be oiled; those that are asked for, and those that were, come first.
+  const cells = computed(() => {
+    if (mode === 'dry') return sheet.value?.cells ?? []
+    const wet = sheet.value?.wet ?? []
+    const first = (c: (typeof wet)[number]) => c.asked || c.pulls.length > 0
+    return [...wet.filter(first), ...wet.filter((c) => !first(c))]
+  })
   const prompt = computed(() => (mode === 'dry' ? sheet.value?.prompt : sheet.value?.wet_prompt))
   const last = computed(() => (mode === 'dry' ? sheet.value?.last : sheet.value?.wet_last))
   const order = computed(() => cells.value.map((c) => c.cylinder))
@@ -128,7 +132,7 @@ export function usePulls(work: Work, mode: Mode) {
   /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
   const current = computed((): number => {
     if (held.value ?? chosen.value) return held.value ?? chosen.value!
-    const asked = prompt.value?.cylinder || (order.value.at(-1) ?? 0)
+    const asked = prompt.value?.cylinder || (order.value.at(mode === 'dry' ? -1 : 0) ?? 0)
     if (waiting.value.length === 0) return asked
     const enough = (c: number) => {
       const cell = cells.value.find((x) => x.cylinder === c)!
@@ -154,5 +158,5 @@ export function usePulls(work: Work, mode: Mode) {
     choose(order.value[(at + by + order.value.length) % order.value.length])
   }
 
-  return { mode, cells, prompt, last, current, waitingFor, choose, hold, pull, move }
+  return { mode, cells, prompt, last, current, waiting, waitingFor, choose, hold, pull, move }
 }

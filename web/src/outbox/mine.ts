@@ -7,6 +7,7 @@ export interface Mine {
   engine?: string
   kind: Entry['kind']
   words: string
+  test?: string
 }
 
 const key = 'braxel.mine'
@@ -26,7 +27,16 @@ function write(list: Mine[]) {
 export const count = ref(read().length)
 
 export function remember(entry: Entry) {
-  write([...read(), { id: entry.id, engine: entry.engine, kind: entry.kind, words: wordsOf(entry) }])
+  write([
+    ...read(),
+    {
+      id: entry.id,
+      engine: entry.engine,
+      kind: entry.kind,
+      words: wordsOf(entry),
+      test: (entry.body as { test?: string }).test,
+    },
+  ])
 }
 
 /** Takes the last entry off the list. */
@@ -35,6 +45,11 @@ export function last(): Mine | undefined {
   const one = list.pop()
   write(list)
   return one
+}
+
+/** What this device entered of a kind in a test, in order. */
+export function mineIn(engine: string, test: string, kind: Entry['kind']): string[] {
+  return read().flatMap((m) => (m.engine === engine && m.test === test && m.kind === kind ? [m.id] : []))
 }
 
 export function forget(id: string) {

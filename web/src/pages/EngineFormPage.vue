@@ -7,6 +7,8 @@ import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { figureOf } from '@/composables/figure'
+import { useDraft } from '@/composables/useDraft'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { changed, given, seen, slug } from '@/outbox/change'
@@ -40,6 +42,37 @@ const form = reactive<Engine>({
   meter_unit: 'h',
 })
 const problem = ref<Problem>()
+const limits = reactive({
+  source: '',
+  nominal: '',
+  minimum: '',
+  unit: 'psi' as Schemas['Reading']['unit'],
+  spread: '',
+  leak: '',
+})
+
+/** All that can be typed here, so that nothing of it is lost when the form is left. */
+const state = () => ({
+  form: { ...form },
+  limits: { ...limits },
+  group: group.value,
+  banks: banks.value,
+  order: order.value,
+  intervals: intervals.value,
+  angle: angle.value,
+  called: called.value,
+})
+const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof state>) => {
+  Object.assign(form, typed.form)
+  Object.assign(limits, typed.limits)
+  group.value = typed.group
+  banks.value = typed.banks
+  order.value = typed.order
+  intervals.value = typed.intervals
+  angle.value = typed.angle
+  called.value = typed.called
+})
+const { restored } = draft
 
 const groups = ['inline', 'vee', 'flat', 'single']
 const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === group.value) ?? [])
@@ -71,20 +104,15 @@ const words = (f: Schemas['Firing']) =>
 
 watch(
   () => layouts.data.value,
-  (all) => all && !props.engine && !preset.value && choose(all.find((p) => p.name === 'Inline 4')!),
+  (all) => {
+    if (!all || props.engine || preset.value) return
+    choose(all.find((p) => p.name === 'Inline 4')!)
+    draft.begin()
+  },
   { immediate: true },
 )
 const chooseGroup = () =>
   inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!)
-
-const limits = reactive({
-  source: '',
-  nominal: '',
-  minimum: '',
-  unit: 'psi' as Schemas['Reading']['unit'],
-  spread: '',
-  leak: '',
-})
 
 // An engine that is changed fills the form once; what is typed after that stands.
 let filled = false
@@ -111,6 +139,7 @@ watch(
       spread: String(own?.spread_maximum_pct ?? ''),
       leak: String(own?.leak_maximum_pct ?? ''),
     })
+    draft.begin()
   },
   { immediate: true },
 )
@@ -126,19 +155,18 @@ function nominal(was?: Schemas['Reading']): Schemas['Reading'] | undefined {
   const typed = limits.nominal.trim()
   if (typed === '') return undefined
   if (was && typed === `${was.value} ${was.unit}`) return was
-  return { value: Number(typed.replace(',', '.')), unit: limits.unit }
+  return { value: figureOf(typed)!, unit: limits.unit }
 }
 
 /** The builder's or the maker's own limits, as far as any is given; what else stood in them is kept. */
 function ownLimits(): Engine['limits'] {
-  const figure = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
   const all = {
     ...kept.data.value?.engine.limits,
     source: limits.source.trim() || undefined,
     compression_nominal: nominal(kept.data.value?.engine.limits?.compression_nominal),
-    compression_minimum: limits.minimum.trim() ? { value: figure(limits.minimum)!, unit: limits.unit } : undefined,
-    spread_maximum_pct: figure(limits.spread),
-    leak_maximum_pct: figure(limits.leak),
+    compression_minimum: limits.minimum.trim() ? { value: figureOf(limits.minimum)!, unit: limits.unit } : undefined,
+    spread_maximum_pct: figureOf(limits.spread),
+    leak_maximum_pct: figureOf(limits.leak),
   }
   return Object.values(all).some((v) => v !== undefined) ? all : undefined
 }
@@ -204,26 +232,29 @@ async function save(sure = false) {
     ...(was ? { was: seen({ ...was }, body) } : {}),
     ...(sure ? { sure } : {}),
   } as Typed<'engine'>)
-  if (outcome.is !== 'refused') return router.push(`/engines/${id}`)
+  if (outcome.is !== 'refused') {
+    draft.done()
+    return router.push(`/engines/${id}`)
+  }
   if (outcome.answer?.ask) asked.value = outcome.answer.why ?? ''
   else problem.value = problemOf(outcome)
   await drop(outcome.entry.id)
 }
 
+const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
   { keys: ['Enter'], does: 'in a field: keep the engine' },
-  {
-    keys: ['Escape'],
-    does: 'back, without keeping it',
-    run: () => router.push(props.engine ? `/engines/${props.engine}` : '/'),
-    inFields: true,
-  },
+  { keys: ['Escape'], does: 'outside of a field: back; what is typed stays here until it is kept', run: back },
 ])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : 'New engine' }}</h1>
+    <p v-if="restored" role="status" class="mt-2" data-restored>
+      What you typed here before is here again.
+      <button class="link min-h-11" @click="draft.afresh">Throw it away</button>
+    </p>
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
         <LabelledField label="Name" :fault="faultOf(problem, 'name')">

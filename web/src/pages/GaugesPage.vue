@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
 import { testersQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
+import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
@@ -51,11 +52,9 @@ const waits = ref('')
 async function save() {
   const faults: Problem['errors'] = []
   const number = (field: string, v: string | number) => {
-    const text = String(v).trim().replace(',', '.')
-    const value = Number(text)
-    if (text !== '' && !Number.isFinite(value))
-      faults.push({ location: `body.${field}`, message: `“${v}” is not a figure` })
-    return text === '' ? null : value
+    const value = figureOf(String(v))
+    if (Number.isNaN(value)) faults.push({ location: `body.${field}`, message: noFigure(String(v)) })
+    return value ?? null
   }
   const pressure = (field: string, v: string) => {
     const value = number(field, v)

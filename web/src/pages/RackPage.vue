@@ -23,7 +23,7 @@ const entered = computed(() => {
   return [...new Map(begun.map((w) => [w.entry.engine!, (w.entry.body as { name?: string }).name ?? '']))]
 })
 const find = ref('')
-const at = ref(0)
+const at = ref(-1)
 const field = useTemplateRef<HTMLInputElement>('field')
 
 const shown = computed(() => {
@@ -38,12 +38,12 @@ function move(by: number) {
   at.value = Math.max(0, Math.min(shown.value.length - 1, at.value + by))
   document.getElementById(`engine-${at.value}`)?.focus()
 }
-const chosen = () => shown.value[at.value]
+const chosen = () => shown.value[Math.max(at.value, 0)]
 
 useKeys([
   { keys: ['/'], does: 'find an engine', run: () => field.value?.focus() },
-  { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inFields: true },
-  { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inFields: true },
+  { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inText: true },
+  { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inText: true },
   { keys: ['Enter'], does: 'open the engine' },
   { keys: ['t'], does: 'test the engine', run: () => chosen() && startTest(router, client, chosen()!.id) },
   { keys: ['n'], does: 'new engine', run: () => router.push('/new-engine') },
@@ -64,7 +64,7 @@ useKeys([
           type="search"
           placeholder="Find an engine"
           class="grow bg-transparent py-2 outline-none placeholder:text-soft"
-          @input="at = 0"
+          @input="at = -1"
           @keydown.enter="chosen() && router.push(`/engines/${chosen()!.id}`)"
         />
         <KeyCap class="max-sm:hidden">/</KeyCap>

@@ -3,7 +3,7 @@ import { computed, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { useSheet } from '@/composables/useSheet'
 import { useUndo } from '@/outbox/useUndo'
-import { useEventListener } from '@vueuse/core'
+import { useKeys } from '@/composables/useKeys'
 import FindingsStep from '@/sheet/FindingsStep.vue'
 import LeakStep from '@/sheet/LeakStep.vue'
 import LookStep from '@/sheet/LookStep.vue'
@@ -75,11 +75,10 @@ async function finish() {
 }
 const leave = () => router.push(`/engines/${props.engine}`)
 
-useEventListener(window, 'keydown', (event) => {
-  if (document.querySelector('[role=dialog]') || (event.key !== 'PageDown' && event.key !== 'PageUp')) return
-  event.preventDefault()
-  turn(event.key === 'PageDown' ? 1 : -1)
-})
+useKeys([
+  { keys: ['PageDown'], does: 'the next step', run: () => turn(1) },
+  { keys: ['PageUp'], does: 'the step before', run: () => turn(-1) },
+])
 </script>
 
 <template>
@@ -108,12 +107,14 @@ useEventListener(window, 'keydown', (event) => {
           >{{ names[s] }}</RouterLink
         >
       </nav>
-      <p class="ml-auto text-soft" role="status" data-kept>
+      <p class="ml-auto text-soft max-[20rem]:hidden" role="status" data-kept>
         <span v-if="work.waitingCount.value" class="font-semibold text-ink"
           >{{ work.waitingCount.value }} waiting to be sent ·
         </span>
         <span class="figures">{{ sheet.kept }}</span> {{ sheet.kept === 1 ? 'reading' : 'readings' }} kept
-        <RouterLink :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`" class="link ml-2"
+        <RouterLink
+          :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`"
+          class="link ml-2 max-sm:hidden"
           >record</RouterLink
         >
         <button class="link ml-3 min-h-11" @click="undo">undo</button>

@@ -29,7 +29,6 @@ const rows = computed(() =>
 
 useKeys([
   { keys: ['Enter'], does: 'go on to put everything back', run: () => emit('done') },
-  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
 </script>

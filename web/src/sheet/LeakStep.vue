@@ -5,7 +5,9 @@ import type { Schemas } from '@/api/client'
 import { api, ask, Refused } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
 import CrankWheel from '@/components/CrankWheel.vue'
+import FigureInput from '@/components/FigureInput.vue'
 import KeyCap from '@/components/KeyCap.vue'
+import { figureOf, noFigure, pressureUnits, typedOn, unitAfter, usualSupply } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
@@ -23,9 +25,13 @@ const emit = defineEmits<{ done: []; leave: [] }>()
 const sheet = computed(() => props.work.sheet.value!)
 
 const chosen = ref<number>()
-const supply = ref('100')
+const supply = ref('')
 const held = ref('')
 const field = ref<'supply' | 'held'>('held')
+/** The supply was just turned to: the next digit of the pad begins it anew. */
+const fresh = ref(false)
+/** On a phone the places take the pad's room when they are asked for. */
+const listening = ref(false)
 const byPercent = ref(false)
 const position = ref<'tdc' | 'swept' | 'bdc'>('tdc')
 const paths = ref<Path[]>()
@@ -34,8 +40,8 @@ const asking = ref(false)
 const fault = ref('')
 const preview = ref<Schemas['Preview']>()
 const striking = ref<{ key: string; words: string }>()
-const supplyField = useTemplateRef<HTMLInputElement>('supplyField')
-const heldField = useTemplateRef<HTMLInputElement>('heldField')
+const supplyField = useTemplateRef('supplyField')
+const heldField = useTemplateRef('heldField')
 
 const done = (c: number) => props.work.waiting('leakdown').some((e) => e.body.cylinder === c)
 const current = computed(() => {
@@ -57,14 +63,19 @@ watch(
 )
 const cell = computed(() => sheet.value.leak.find((c) => c.cylinder === current.value)!)
 const step = computed(() => sheet.value.wheel?.steps.findIndex((s) => s.cylinder === current.value) ?? -1)
-const unit = computed(() => sheet.value.leak_unit)
-const figure = (text: string) => Number(text.replace(',', '.'))
+const unit = ref<(typeof pressureUnits)[number]>('psi')
+function inUnit(u: (typeof pressureUnits)[number]) {
+  unit.value = u
+  const last = sheet.value.leak.flatMap((c) => c.attempts).findLast((a) => a.unit === u)
+  supply.value = last ? String(last.supply) : usualSupply[u]
+}
+watch(() => sheet.value.leak_unit, inUnit, { immediate: true })
 
 function body() {
   return {
     cylinder: current.value,
-    supply: figure(supply.value),
-    ...(byPercent.value ? { pct: figure(held.value) } : { held: figure(held.value) }),
+    supply: figureOf(supply.value)!,
+    ...(byPercent.value ? { pct: figureOf(held.value) } : { held: figureOf(held.value) }),
     unit: unit.value,
     position: position.value,
     tester: sheet.value.session.kit,
@@ -72,10 +83,13 @@ function body() {
   }
 }
 
-watchDebounced([supply, held, byPercent], look, { debounce: 80 })
+watchDebounced([supply, held, byPercent, unit], look, { debounce: 80 })
 async function look() {
   preview.value = undefined
+  fault.value = ''
   if (held.value === '' || supply.value === '') return
+  const wrong = [supply.value, held.value].find((t) => Number.isNaN(figureOf(t)))
+  if (wrong !== undefined) return (fault.value = noFigure(wrong))
   try {
     const { engine, session } = props.work
     preview.value = await ask(
@@ -93,48 +107,63 @@ async function look() {
 const focus = () => (field.value === 'supply' ? supplyField.value : heldField.value)?.focus()
 
 async function keep() {
-  if (field.value === 'supply') {
-    field.value = 'held'
-    return focus()
-  }
+  if (field.value === 'supply') return toSupply()
   if (held.value === '') return sheet.value.leak_prompt.cylinder === 0 && emit('done')
-  if (!Number.isFinite(figure(held.value)) || fault.value) return
+  if (Number.isNaN(figureOf(held.value)) || fault.value) return
   if (paths.value === undefined && !asking.value) {
-    asking.value = true
+    asking.value = listening.value = true
     return
   }
   const entered = body()
   const typed = held.value
-  held.value = ''
-  paths.value = armed.value = undefined
-  asking.value = false
+  clear()
   chosen.value = undefined
   const { is, answer, entry } = await props.work.enter('leakdown', entered)
   // What is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (is !== 'refused' || held.value !== '') return
-  fault.value = answer?.why ?? 'not kept'
   held.value = typed
+  paths.value = entered.paths
   chosen.value = entered.cylinder
+  await nextTick(look)
+  fault.value = answer?.why ?? 'not kept'
   await drop(entry.id)
 }
+function clear() {
+  held.value = ''
+  paths.value = armed.value = undefined
+  asking.value = listening.value = false
+}
 
+/** A place is on or off. When none is left on, nobody has said that he listened. */
 function place(where: Path['where']) {
   asking.value = false
-  ;[paths.value, armed.value] = toggle(paths.value ?? [], where, cell.value.beside)
+  const [next, on] = toggle(paths.value ?? [], where, cell.value.beside)
+  paths.value = next.length ? next : undefined
+  armed.value = on
 }
 function nothing() {
-  paths.value = []
+  paths.value = paths.value?.length === 0 ? undefined : []
   armed.value = undefined
   asking.value = false
 }
 function louder(level: number) {
   if (armed.value) armed.value.level = level
 }
+/** Right after a place 1, 2 and 3 say how strong; any other key is a figure's again. */
+function press(event: KeyboardEvent) {
+  if (!armed.value) return
+  if ('123'.includes(event.key) && !event.ctrlKey) {
+    event.preventDefault()
+    event.stopPropagation()
+    louder(Number(event.key))
+  } else if (/^[0-9.,]$|^Backspace$/.test(event.key)) armed.value = undefined
+}
 function digit(key: string) {
   if (armed.value && '123'.includes(key)) return louder(Number(key))
   armed.value = undefined
-  if (field.value === 'supply') supply.value += key
-  else held.value += key
+  if (field.value === 'supply') supply.value = typedOn(fresh.value ? '' : supply.value, key)
+  else held.value = typedOn(held.value, key)
+  fresh.value = false
 }
 function typeIn(event: KeyboardEvent) {
   digit(event.key)
@@ -142,19 +171,28 @@ function typeIn(event: KeyboardEvent) {
 }
 function back() {
   armed.value = undefined
+  fresh.value = false
   if (field.value === 'supply') supply.value = supply.value.slice(0, -1)
   else held.value = held.value.slice(0, -1)
 }
-function toSupply() {
-  field.value = field.value === 'supply' ? 'held' : 'supply'
-  void nextTick(() => {
-    focus()
-    supplyField.value?.select()
-  })
+function at(which: 'supply' | 'held') {
+  fresh.value = which === 'supply' && field.value !== 'supply'
+  field.value = which
+  if (fresh.value) supplyField.value?.select()
 }
+function toSupply() {
+  if (field.value === 'supply') heldField.value?.focus()
+  else supplyField.value?.focus()
+}
+/** A half-typed figure stays with its cylinder. */
 function move(by: number) {
+  if (held.value !== '') return
   const order = sheet.value.leak.map((c) => c.cylinder)
   chosen.value = order[(order.indexOf(current.value) + by + order.length) % order.length]
+}
+function leave() {
+  if (held.value === '' && paths.value === undefined) emit('leave')
+  else clear()
 }
 function turnPosition() {
   const all = ['tdc', 'swept', 'bdc'] as const
@@ -171,145 +209,161 @@ async function strike(why: string) {
   focus()
 }
 
+const placeOf = { c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const
 useKeys([
   { keys: ['0…9'], does: 'the held pressure; right after a place, 1 2 3 say how strong' },
-  { keys: [...'0123456789.'], does: '', run: typeIn, inFields: true },
+  { keys: [...'0123456789.,'], does: '', run: typeIn },
   {
-    keys: ['c', 'i', 'e', 'w', 'n', 'p'],
+    keys: Object.keys(placeOf),
     does: 'air at the oil filler, intake, exhaust, coolant, neighbour, its own plug hole',
-    run: (e) =>
-      place(
-        ({ c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const)[
-          e.key as 'c'
-        ],
-      ),
-    inFields: true,
+    run: (e) => place(placeOf[e.key as 'c']),
   },
-  { keys: ['l'], does: 'listened, heard nothing', run: nothing, inFields: true },
-  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep(), inFields: true },
-  { keys: ['s'], does: 'to the supply and back', run: toSupply, inFields: true },
-  { keys: ['%'], does: 'the dial shows percent', run: () => (byPercent.value = !byPercent.value), inFields: true },
-  { keys: ['b'], does: 'TDC, swept, at the bottom', run: turnPosition, inFields: true },
-  { keys: ['x'], does: 'strike the last attempt on this cylinder', run: askStrike, inFields: true },
-  { keys: ['Backspace'], does: 'a figure back', run: back, inFields: true },
-  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder in firing order', run: () => move(1), inFields: true },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => move(-1), inFields: true },
-  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
-  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave'), inFields: true },
+  { keys: ['l'], does: 'listened, heard nothing', run: nothing },
+  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
+  { keys: ['s'], does: 'to the supply and back', run: toSupply },
+  { keys: ['%'], does: 'the dial shows percent', run: () => (byPercent.value = !byPercent.value) },
+  { keys: ['u'], does: 'the tester’s unit', run: () => inUnit(unitAfter(unit.value)) },
+  { keys: ['b'], does: 'TDC, swept, at the bottom', run: turnPosition },
+  { keys: ['x'], does: 'strike the last attempt on this cylinder', run: askStrike },
+  { keys: ['Backspace'], does: 'a figure back', run: back },
+  {
+    keys: ['ArrowRight', 'ArrowDown'],
+    does: 'next cylinder in firing order, while the field is empty',
+    run: () => move(1),
+  },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => move(-1) },
+  { keys: ['Escape'], does: 'clear what is typed; when nothing is, leave the sheet', run: leave },
 ])
-onMounted(() => {
-  const last = sheet.value.leak.flatMap((c) => c.attempts).at(-1)
-  if (last) supply.value = String(last.supply)
-  focus()
-})
+onMounted(focus)
 const bores = computed(() => boresOf(sheet.value))
 const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, rockers off' }
 </script>
 
 <template>
-  <div class="grid gap-x-8 gap-y-6 py-4 lg:grid-cols-[minmax(0,12fr)_minmax(0,7fr)]">
-    <section aria-label="Leak-down">
-      <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>
+  <div class="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 py-3 lg:grid-cols-[minmax(0,12fr)_minmax(0,7fr)]">
+    <section aria-label="Leak-down" class="min-w-0 max-lg:flex max-lg:min-h-[calc(100svh-8rem)] max-lg:flex-col">
+      <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>
         {{ current === sheet.leak_prompt.cylinder || !sheet.leak_prompt.cylinder ? sheet.leak_prompt.say : cell.say }}
       </h2>
-      <p class="text-soft max-sm:text-[0.9rem] max-sm:leading-snug">
+      <p class="border-l-4 border-watch pl-3 lg:hidden">
+        Tools off the crank bolt, or the bar held, before air goes in. Air up slowly.
+      </p>
+      <p class="text-soft max-lg:order-last max-lg:mt-3">
         Every tool off the crank bolt, or the bar held, before air goes in; stand clear of its arc. Air up slowly, on a
         hose that cannot whip, never above the tester’s rating. {{ sheet.wheel?.push }}
       </p>
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
       </p>
-      <div class="mt-2 grid gap-x-6 md:grid-cols-[15rem_minmax(0,1fr)]">
-        <CrankWheel
-          v-if="sheet.wheel && step >= 0"
-          :wheel="sheet.wheel"
-          :step="step"
-          class="mx-auto max-w-60 max-md:hidden"
-        />
-        <div>
-          <div class="flex items-end gap-x-5">
-            <p class="figures text-[5rem] leading-none sm:text-[6.5rem] font-semibold" data-current>{{ current }}</p>
-            <p class="pb-2 text-lg text-soft">
-              <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
-              <template v-if="cell.baseline_pct !== undefined"
-                >baseline <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
-              >
-              <template v-if="cell.last_pct !== undefined"
-                >, last <b class="figures text-ink">{{ cell.last_pct.toFixed(1) }}</b> %</template
-              >
-            </p>
-          </div>
-          <div class="mt-2 grid max-w-md grid-cols-2 gap-5">
-            <label>
-              <span class="font-semibold">in, {{ unit }}</span>
-              <input
-                ref="supplyField"
-                :value="supply"
-                readonly
-                inputmode="none"
-                class="figures w-full border-b-3 bg-transparent text-5xl font-semibold outline-none"
-                :class="field === 'supply' ? 'border-verdigris' : 'border-rule'"
-                @focus="field = 'supply'"
-              />
-            </label>
-            <label>
-              <span class="font-semibold">{{ byPercent ? 'leak, %' : `held, ${unit}` }}</span>
-              <input
-                ref="heldField"
-                :value="held"
-                readonly
-                inputmode="none"
-                class="figures w-full border-b-3 bg-transparent text-5xl font-semibold outline-none"
-                :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
-                :aria-invalid="fault !== ''"
-                @focus="field = 'held'"
-              />
-            </label>
-          </div>
-          <p class="mt-2 min-h-10 text-xl" aria-live="polite" data-preview>
-            <span v-if="fault" class="font-semibold" data-fault>{{ fault }}</span>
-            <template v-else-if="preview">
-              <b class="figures text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
-              <span v-if="preview.hole_mm !== undefined" class="ml-2"
-                >like a <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> mm hole<span
-                  v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
-                  class="block text-base text-soft"
-                  ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b> on 100 psi through 1
-                  mm</span
-                ></span
-              >
-            </template>
+      <div v-if="sheet.wheel && step >= 0" class="mt-2 mr-6 w-60 max-lg:hidden lg:float-left">
+        <CrankWheel :wheel="sheet.wheel" :step="step" />
+      </div>
+      <div class="mt-2 flex items-end gap-x-5 max-lg:order-first">
+        <p class="figures text-[3.6rem] leading-none font-semibold sm:text-[6.5rem]" data-current>{{ current }}</p>
+        <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-2">
+          <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
+          <template v-if="cell.baseline_pct !== undefined"
+            >baseline <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
+          >
+          <template v-if="cell.last_pct !== undefined"
+            >, last <b class="figures text-ink">{{ cell.last_pct.toFixed(1) }}</b> %</template
+          >
+        </p>
+      </div>
+      <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
+        <div class="flex max-w-xl items-end gap-3 pt-1 max-[20rem]:gap-1 max-[20rem]:text-sm sm:gap-5">
+          <label class="min-w-0 basis-2/5">
+            <span class="font-semibold">in</span>
+            <FigureInput
+              ref="supplyField"
+              v-model="supply"
+              :aria-label="`Supply, ${unit}`"
+              class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
+              :class="field === 'supply' ? 'border-verdigris' : 'border-rule'"
+              @focus="at('supply')"
+              @keydown="press"
+              @typed="fresh = false"
+            />
+          </label>
+          <label class="min-w-0 basis-2/5">
+            <span class="font-semibold">{{ byPercent ? `leak of ${current}, %` : `held by ${current}` }}</span>
+            <FigureInput
+              ref="heldField"
+              v-model="held"
+              :aria-label="byPercent ? `Leak of cylinder ${current}, %` : `Held by cylinder ${current}, ${unit}`"
+              class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
+              :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
+              :aria-invalid="fault !== ''"
+              @focus="at('held')"
+              @keydown="press"
+            />
+          </label>
+          <select
+            :value="unit"
+            class="field w-auto max-[20rem]:px-0"
+            aria-label="Unit"
+            tabindex="-1"
+            @change="(inUnit(($event.target as HTMLSelectElement).value as 'psi'), focus())"
+          >
+            <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
+          </select>
+        </div>
+        <p class="min-h-8 text-xl max-[20rem]:min-h-0 max-[20rem]:text-base" aria-live="polite" data-preview>
+          <span v-if="fault" class="font-semibold" data-fault>{{ fault }}</span>
+          <template v-else-if="preview">
+            <b class="figures text-2xl sm:text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
+            <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
+              >like a <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> mm hole<span
+                v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
+                class="block text-base text-soft"
+                ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b> on 100 psi through 1
+                mm</span
+              ></span
+            >
+          </template>
+        </p>
+        <KeyPad class="mt-1 max-w-md lg:hidden" v-show="!listening" @digit="digit" @back="back" />
+        <div class="lg:clear-both" :class="{ 'max-lg:hidden': !listening }" data-places>
+          <p class="font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
+            {{
+              asking ? 'Where do you hear it? If nowhere, say so; or keep it without a place.' : 'Where do you hear it?'
+            }}
           </p>
+          <PlaceButtons
+            :paths="paths"
+            :armed="armed"
+            :beside="cell.beside"
+            @place="place"
+            @nothing="nothing"
+            @louder="louder"
+          />
+        </div>
+        <div class="mt-2 flex gap-2 sm:gap-3">
+          <button
+            class="button-main min-h-12 grow text-xl max-[20rem]:px-1 max-[20rem]:text-base sm:min-h-14"
+            data-keep
+            @click="keep"
+          >
+            {{ sheet.leak_prompt.cylinder === 0 && !held ? 'Go on' : asking ? 'Keep it without a place' : 'Keep it' }}
+            <KeyCap class="max-sm:hidden">Enter</KeyCap>
+          </button>
+          <button
+            class="button-plain min-h-12 max-[20rem]:px-1 lg:hidden"
+            :aria-pressed="listening"
+            @click="listening = !listening"
+          >
+            {{ listening ? 'Figures' : 'Heard at' }}
+          </button>
         </div>
       </div>
-      <KeyPad class="mt-1 max-w-md lg:hidden" @digit="digit" @back="back" />
-      <p class="mt-2 font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
-        {{
-          asking
-            ? 'Where do you hear it? l says: listened, nothing. Enter keeps it without a place.'
-            : 'Where do you hear it?'
-        }}
-      </p>
-      <PlaceButtons
-        :paths="paths"
-        :armed="armed"
-        :beside="cell.beside"
-        @place="place"
-        @nothing="nothing"
-        @louder="louder"
-      />
-      <div class="mt-3 flex flex-wrap gap-3">
-        <button class="button-main min-h-14 grow text-xl" @click="keep">
-          {{ sheet.leak_prompt.cylinder === 0 && !held ? 'Go on' : asking ? 'Keep it without a place' : 'Keep it' }}
-          <KeyCap class="max-sm:hidden">Enter</KeyCap>
-        </button>
-        <button class="button-plain min-h-14" @click="askStrike">
+      <div class="mt-2 flex flex-wrap gap-2 sm:gap-3">
+        <button class="button-plain min-h-12 sm:min-h-14" @click="askStrike">
           Strike <KeyCap class="max-sm:hidden">x</KeyCap>
         </button>
-        <button class="button-plain min-h-14" :aria-pressed="byPercent" @click="byPercent = !byPercent">
+        <button class="button-plain min-h-12 sm:min-h-14" :aria-pressed="byPercent" @click="byPercent = !byPercent">
           {{ byPercent ? 'Type held' : 'Type %' }} <KeyCap class="max-sm:hidden">%</KeyCap>
         </button>
-        <button class="button-plain min-h-14" @click="turnPosition">
+        <button class="button-plain min-h-12 sm:min-h-14" @click="turnPosition">
           {{ names[position] }} <KeyCap class="max-sm:hidden">b</KeyCap>
         </button>
       </div>

@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import { wordsQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
@@ -54,8 +55,8 @@ const form = reactive({ what: 'borescope' as Observation['what'], cylinder: 0, f
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
 async function keep() {
-  const value = form.value === '' ? undefined : Number(form.value.replace(',', '.'))
-  if (value !== undefined && !Number.isFinite(value)) return (fault.value = `“${form.value}” is not a figure`)
+  const value = figureOf(form.value)
+  if (value !== undefined && Number.isNaN(value)) return (fault.value = noFigure(form.value))
   if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
   fault.value = ''
   const body: Observation = { what: form.what }
@@ -96,7 +97,6 @@ useKeys([
   { keys: ['1…8'], does: 'how this plug looks, and on to the next' },
   { keys: [...'12345678'], does: '', run: (e) => void read(plugWords.value[Number(e.key) - 1]) },
   { keys: ['Enter'], does: 'go on to the findings', run: () => emit('done') },
-  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
 </script>

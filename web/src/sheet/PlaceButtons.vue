@@ -16,7 +16,7 @@ const loud = ['faint', 'clear', 'strong']
       v-for="p in places"
       :key="p.where"
       type="button"
-      class="flex min-h-14 items-center justify-between gap-1 border px-2 text-left leading-tight font-semibold sm:px-3 sm:text-lg"
+      class="flex min-h-12 items-center sm:min-h-14 justify-between gap-1 border px-2 text-left leading-tight font-semibold sm:px-3 sm:text-lg"
       :class="on(p.where) ? 'border-ink bg-ink text-paper' : 'border-rule bg-sheet'"
       :aria-pressed="on(p.where) !== undefined"
       :disabled="p.where === 'neighbour' && beside.length === 0"
@@ -40,7 +40,8 @@ const loud = ['faint', 'clear', 'strong']
       :aria-pressed="paths?.length === 0"
       @click="$emit('nothing')"
     >
-      listened, nothing <KeyCap class="max-sm:hidden">l</KeyCap>
+      <span v-if="paths?.length === 0" aria-hidden="true">✓ </span>listened, nothing
+      <KeyCap class="max-sm:hidden">l</KeyCap>
     </button>
     <template v-if="armed">
       <button

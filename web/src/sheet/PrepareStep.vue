@@ -6,6 +6,7 @@ import { faultOf, type Schemas } from '@/api/client'
 import { protocolsQuery, testersQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { stopWhen } from './cranking'
@@ -45,9 +46,9 @@ function figure(field: string, event: Event, keep: (value: number | null) => unk
   delete faults[field]
   typed[field] = text
   if (text === '') return keep(null)
-  const value = Number(text.replace(',', '.'))
-  if (Number.isFinite(value)) return keep(value)
-  faults[field] = `“${text}” is not a figure`
+  const value = figureOf(text)!
+  if (!Number.isNaN(value)) return keep(value)
+  faults[field] = noFigure(text)
 }
 const word = (event: Event) => (event.target as HTMLSelectElement).value
 
@@ -94,7 +95,6 @@ useKeys([
   { keys: [' '], does: 'tick it' },
   { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
   { keys: ['Enter'], does: 'go on to the dry test', run: () => emit('done') },
-  { keys: ['PageDown', 'PageUp'], does: 'step on, step back' },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
 </script>

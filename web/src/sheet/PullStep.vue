@@ -1,14 +1,17 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
+import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import BorePlan from '@/components/BorePlan.vue'
+import FigureInput from '@/components/FigureInput.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
+import { figureOf, noFigure, pressureUnits, typedOn, unitAfter } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
+import { forget, mineIn } from '@/outbox/mine'
 import { drop } from '@/outbox/useOutbox'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import { boresOf } from './bores'
-import { stopWhen } from './cranking'
+import { madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import StrikeDialog from './StrikeDialog.vue'
@@ -19,26 +22,25 @@ const { sheet } = props.work
 const pulling = usePulls(props.work, props.mode)
 const { cells, current, prompt, last } = pulling
 
-// What is known beside the reading, where somebody looks at it.
+// What is known beside the reading, where somebody looks at it: of this test alone.
 const volts = ref('')
-const beats = useLocalStorage('braxel.beats', '')
+const beats = useSessionStorage(`braxel.beats.${props.work.engine}.${props.work.session}`, '')
 const rpm = ref('')
 const oil = ref('5')
-const figure = (text: string) => (Number(text) > 0 ? Number(text) : undefined)
-const known = computed(() => ({
-  beats: figure(beats.value),
-  rpm: figure(rpm.value),
-  battery_v: figure(volts.value.replace(',', '.')),
-  ...(props.mode === 'wet' ? { oil_cc: figure(oil.value.replace(',', '.')) } : {}),
-}))
+const beside = computed(() => [
+  { key: 'beats', words: 'beats', text: beats.value },
+  { key: 'battery_v', words: 'battery', text: volts.value },
+  { key: 'rpm', words: 'rpm', text: rpm.value },
+  ...(props.mode === 'wet' ? [{ key: 'oil_cc', words: 'oil', text: oil.value }] : []),
+])
+const known = computed(() => Object.fromEntries(beside.value.map((b) => [b.key, figureOf(b.text)])))
 
 const typed = ref('')
 watch(() => typed.value !== '', pulling.hold)
 const fault = ref('')
 const striking = ref<{ key: string; words: string }>()
-const input = useTemplateRef<HTMLInputElement>('input')
-const units = ['psi', 'kPa', 'bar', 'kgf/cm2'] as const
-const unit = ref<(typeof units)[number]>('psi')
+const input = useTemplateRef('input')
+const unit = ref<(typeof pressureUnits)[number]>('psi')
 watch(
   () => sheet.value?.unit,
   (u) => u && (unit.value = u),
@@ -49,19 +51,26 @@ const cell = computed(() => cells.value.find((c) => c.cylinder === current.value
 const pulls = computed(() => cell.value?.pulls ?? [])
 /** A pull of this cylinder that is on record and counts for nothing until somebody says that it is as read. */
 const doubted = computed(() => pulls.value.filter((p) => !p.struck && p.doubt).at(-1))
+/** What the next figure will be kept under: what the sheet asks for, unless another was chosen or what waits is further on. */
+const next = computed(() => {
+  if (props.mode === 'wet' && !sheet.value?.wet.some((c) => c.asked || c.pulls.length) && typed.value === '')
+    return 'No cylinder is low: no wet test is asked for. Oil any that you want, or go on.'
+  if (!cell.value || prompt.value?.cylinder === current.value) return prompt.value?.say
+  if (prompt.value?.cylinder === 0 && typed.value === '') return prompt.value.say
+  return `next: ${current.value}, ${cell.value.place}`
+})
 
 async function keep() {
-  const text = typed.value.replace(',', '.').trim()
-  if (text === '' && doubted.value?.key) return props.work.asRead(doubted.value.key)
-  if (text === '') return prompt.value?.cylinder === 0 && emit('done')
-  const value = Number(text)
-  if (!Number.isFinite(value) || value < 0) {
-    fault.value = `“${typed.value}” is not a reading: type a figure such as 151`
-    return
-  }
+  const text = typed.value.trim()
+  if (text === '') return prompt.value?.cylinder === 0 && !doubted.value && emit('done')
+  const value = figureOf(text)!
+  const wrong = beside.value.find((b) => Number.isNaN(known.value[b.key]))
+  if (wrong) fault.value = `${wrong.words}: ${noFigure(wrong.text)}`
+  else if (!(value >= 0)) fault.value = noFigure(text)
+  else fault.value = ''
+  if (fault.value) return
   const cylinder = current.value
   typed.value = ''
-  fault.value = ''
   const { is, answer, entry } = await pulling.pull(value, unit.value, known.value)
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (is !== 'refused' || typed.value !== '') return
@@ -71,14 +80,28 @@ async function keep() {
   await drop(entry.id)
 }
 
-/** Takes the last pull back: its figure returns to the field, and the pull is struck. */
+const asRead = () => doubted.value?.key && props.work.asRead(doubted.value.key)
+
+/** What this hand entered last: a pull that still waits, or one that is kept; else the last of the sheet. */
+const lastOne = computed(() => {
+  const kept = cells.value.flatMap((c) =>
+    c.pulls.flatMap((p) => (p.key && !p.struck ? [{ key: p.key, cylinder: c.cylinder, ...p, waits: false }] : [])),
+  )
+  const waits = pulling.waiting.value.map((e) => ({ ...e.body, key: e.id, waits: true }))
+  const all = new Map([...kept, ...waits].map((p) => [p.key, p]))
+  const mine = mineIn(props.work.engine, props.work.session, 'pull').findLast((id) => all.has(id))
+  return all.get(mine ?? last.value ?? '')
+})
+
+/** Takes it back: its figure returns to the field, and the pull is struck, or never sent. */
 async function takeBack() {
-  const pull = cells.value
-    .flatMap((c) => c.pulls.map((p) => ({ ...p, cylinder: c.cylinder })))
-    .find((p) => p.key === last.value)
-  if (!pull?.key) return
-  await props.work.strike(pull.key, 'taken back')
+  const pull = lastOne.value
+  if (!pull) return
+  if (pull.waits) await drop(pull.key)
+  else await props.work.strike(pull.key, 'taken back')
+  forget(pull.key)
   pulling.choose(pull.cylinder)
+  unit.value = pull.unit
   typed.value = String(pull.value)
 }
 
@@ -96,17 +119,18 @@ async function strike(why: string) {
   input.value?.focus()
 }
 
-function press(event: KeyboardEvent) {
-  if (event.key === 'Backspace' && typed.value === '') {
-    event.preventDefault()
-    void takeBack()
-  }
+/** A digit typed while nothing has the focus, or on the pad, goes into the field. */
+function type(key: string) {
+  typed.value = typedOn(typed.value, key)
+  fault.value = ''
 }
-
-/** A digit typed while nothing has the focus goes into the field. */
 function typeIn(event: KeyboardEvent) {
-  typed.value += event.key
+  type(event.key)
   input.value?.focus()
+}
+function back() {
+  if (typed.value === '') return void takeBack()
+  typed.value = typed.value.slice(0, -1)
 }
 
 function leave() {
@@ -115,15 +139,21 @@ function leave() {
 }
 
 useKeys([
-  { keys: ['0…9'], does: 'the reading' },
-  { keys: [...'0123456789.'], does: '', run: typeIn },
-  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep(), inFields: true },
-  { keys: ['Backspace'], does: 'in an empty field: take the last pull back' },
-  { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike, inFields: true },
-  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder', run: () => pulling.move(1), inFields: true },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => pulling.move(-1), inFields: true },
-  { keys: ['Escape'], does: 'clear the field; when it is empty, leave the sheet', run: leave, inFields: true },
+  { keys: ['0…9'], does: 'the reading; a comma is as good as a point' },
+  { keys: [...'0123456789.,'], does: '', run: typeIn },
+  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
+  { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
+  { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
+  { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike },
+  { keys: ['u'], does: 'the gauge’s unit', run: () => (unit.value = unitAfter(unit.value)) },
+  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder, while the field is empty', run: () => step(1) },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => step(-1) },
+  { keys: ['Escape'], does: 'clear the field; when it is empty, leave the sheet', run: leave },
 ])
+/** A half-typed figure stays with its cylinder. */
+function step(by: number) {
+  if (typed.value === '') pulling.move(by)
+}
 onMounted(() => input.value?.focus())
 watch(current, () => nextTick(() => document.activeElement === document.body && input.value?.focus()))
 
@@ -135,12 +165,12 @@ function pick(cylinder: number) {
 </script>
 
 <template>
-  <p v-if="sheet && cells.length === 0" class="py-6 text-xl">
-    No cylinder is low: no wet test is asked for. <button class="link min-h-11" @click="$emit('done')">Go on</button>
-  </p>
-  <div v-else-if="sheet && cell" class="grid gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]">
-    <section aria-label="Reading">
-      <h2 class="text-2xl font-medium" aria-live="polite" data-prompt>{{ prompt?.say }}</h2>
+  <div
+    v-if="sheet && cell"
+    class="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]"
+  >
+    <section aria-label="Reading" class="flex min-w-0 flex-col max-lg:min-h-[calc(100svh-8rem)]">
+      <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>{{ next }}</h2>
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
       </p>
@@ -148,9 +178,9 @@ function pick(cylinder: number) {
         {{ sheet.verdict.sentence }}
       </p>
 
-      <div class="mt-3 flex items-end gap-x-6">
-        <p class="figures text-[5rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
-        <p class="pb-3 text-lg text-soft">
+      <div class="mt-2 flex items-end gap-x-5 sm:mt-3">
+        <p class="figures text-[3.6rem] leading-none font-semibold sm:text-[9rem]" data-current>{{ current }}</p>
+        <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-3">
           <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
           <template v-if="cell.baseline"
             >baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template
@@ -160,70 +190,9 @@ function pick(cylinder: number) {
           >
         </p>
       </div>
-
-      <label class="mt-2 block sm:mt-4">
-        <span class="flex items-center gap-3 font-semibold">
-          pull {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
-          <select
-            v-model="unit"
-            class="field w-auto font-normal"
-            aria-label="Unit"
-            tabindex="-1"
-            @change="input?.focus()"
-          >
-            <option v-for="u in units" :key="u">{{ u }}</option>
-          </select>
-        </span>
-        <input
-          ref="input"
-          v-model="typed"
-          :aria-label="`Reading of cylinder ${current}, ${unit}`"
-          :aria-invalid="fault !== ''"
-          inputmode="none"
-          autocomplete="off"
-          class="figures mt-1 w-full max-w-md border-b-4 border-verdigris bg-transparent text-[3.4rem] leading-tight font-semibold caret-verdigris outline-none aria-invalid:border-act sm:text-[5.5rem]"
-          @keydown="press"
-          @input="fault = ''"
-        />
-      </label>
-      <div class="min-h-8 text-lg" aria-live="assertive">
-        <p v-if="doubted" class="font-semibold" data-doubt>
-          {{ doubted.doubt }} {{ doubted.value }} is on record and does not count yet. Enter says it is as read; or pull
-          again.
-        </p>
-        <p v-else-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
-      </div>
-
-      <KeyPad
-        class="mt-2 max-w-md lg:hidden"
-        @digit="typed += $event"
-        @back="typed === '' ? takeBack() : (typed = typed.slice(0, -1))"
-      />
-      <div class="mt-3 flex max-w-2xl flex-wrap gap-3">
-        <button class="button-main min-h-14 grow text-xl" @click="keep">
-          {{ doubted && !typed ? 'It is as read' : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
-          <KeyCap class="max-sm:hidden">Enter</KeyCap>
-        </button>
-        <button class="button-plain min-h-14" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
-          Strike <KeyCap class="max-sm:hidden">x</KeyCap>
-        </button>
-        <button class="button-plain min-h-14" :disabled="!last" @click="takeBack">Take back</button>
-      </div>
-      <details class="mt-3">
-        <summary class="min-h-11 content-center text-soft">Beats, volts, cranking speed</summary>
-        <div class="flex flex-wrap gap-3">
-          <label class="text-soft"
-            >beats <input v-model="beats" class="field figures w-20" inputmode="numeric"
-          /></label>
-          <label class="text-soft"
-            >battery, V <input v-model="volts" class="field figures w-24" inputmode="decimal"
-          /></label>
-          <label class="text-soft">rpm <input v-model="rpm" class="field figures w-24" inputmode="numeric" /></label>
-        </div>
-      </details>
-      <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft">
-        Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. Fuel off, spark off, throttle wide open. Vent the
-        gauge after each pull.
+      <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft max-lg:order-last">
+        Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. {{ madeSafe(sheet.engine) }} Vent the gauge after each
+        pull.
       </p>
       <template v-else>
         <label class="mt-2 flex items-center gap-3 text-soft"
@@ -237,6 +206,71 @@ function pick(cylinder: number) {
           }}
         </p>
       </template>
+
+      <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
+        <div class="pt-1 text-lg" aria-live="assertive">
+          <div v-if="doubted" class="flex flex-wrap items-center gap-x-3 border-l-4 border-watch pl-3" data-doubt>
+            <p>
+              <b class="figures">{{ doubted.value }}</b> of {{ current }} does not count yet: {{ doubted.doubt }}
+            </p>
+            <button class="button-plain min-h-11" data-as-read @click="asRead">
+              It is as read <KeyCap class="max-sm:hidden">y</KeyCap>
+            </button>
+          </div>
+          <p v-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
+        </div>
+        <div class="flex max-w-md items-end gap-3">
+          <FigureInput
+            ref="input"
+            v-model="typed"
+            :aria-label="`Reading of cylinder ${current}, ${unit}`"
+            :aria-invalid="fault !== ''"
+            class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act sm:text-[5.5rem]"
+            @typed="fault = ''"
+          />
+          <label class="pb-1 text-soft">
+            {{ current }}, pull {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
+            <select v-model="unit" class="field w-auto" aria-label="Unit" tabindex="-1" @change="input?.focus()">
+              <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
+            </select>
+          </label>
+        </div>
+        <KeyPad class="mt-2 max-w-md lg:hidden" @digit="type" @back="back" />
+        <div class="mt-2 flex max-w-2xl gap-2 sm:gap-3 lg:mt-3">
+          <button class="button-main min-h-12 grow text-xl sm:min-h-14" data-keep @click="keep">
+            {{ prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
+            <KeyCap class="max-sm:hidden">Enter</KeyCap>
+          </button>
+          <button
+            class="button-plain min-h-12 max-[20rem]:hidden sm:min-h-14"
+            :disabled="!pulls.some((p) => !p.struck)"
+            @click="askStrike"
+          >
+            Strike <KeyCap class="max-sm:hidden">x</KeyCap>
+          </button>
+          <button class="button-plain min-h-12 max-[20rem]:hidden sm:min-h-14" :disabled="!lastOne" @click="takeBack">
+            Take back
+          </button>
+        </div>
+      </div>
+      <div class="mt-2 hidden gap-2 max-[20rem]:flex">
+        <button class="button-plain min-h-12" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
+          Strike
+        </button>
+        <button class="button-plain min-h-12" :disabled="!lastOne" @click="takeBack">Take back</button>
+      </div>
+      <details class="mt-3">
+        <summary class="min-h-11 content-center text-soft">Beats, volts, cranking speed</summary>
+        <div class="flex flex-wrap gap-3">
+          <label class="text-soft"
+            >beats <input v-model="beats" class="field figures w-20" inputmode="numeric"
+          /></label>
+          <label class="text-soft"
+            >battery, V <input v-model="volts" class="field figures w-24" inputmode="decimal"
+          /></label>
+          <label class="text-soft">rpm <input v-model="rpm" class="field figures w-24" inputmode="numeric" /></label>
+        </div>
+      </details>
     </section>
 
     <section aria-label="All cylinders">

@@ -15,7 +15,6 @@ useKeys([
   { keys: [' '], does: 'tick it' },
   { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
   { keys: ['Enter'], does: 'finish the test', run: () => emit('done') },
-  { keys: ['PageUp'], does: 'step back' },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
 </script>

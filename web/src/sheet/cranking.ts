@@ -6,3 +6,8 @@ export function stopWhen(cranking: Schemas['Cranking'] | undefined): string {
   if (cranking?.rule === 'time') return `${cranking.seconds ?? 5} seconds each`
   return 'until the needle stops rising'
 }
+
+/** What is off while it is cranked, as one line at the sheet; the whole list is in Prepare. */
+export function madeSafe(engine: Schemas['Engine']): string {
+  return engine.fuel === 'diesel' ? 'Fuel off.' : 'Fuel off, spark off, throttle wide open.'
+}

@@ -2,6 +2,7 @@ import { watchDebounced } from '@vueuse/core'
 import { ref, watch, type Ref } from 'vue'
 import { Refused, type Problem } from '@/api/client'
 import type { Tool } from './tools'
+import { figureOf } from '@/composables/figure'
 import { shown, toSum, type Quantity } from './units'
 
 export type Answer = Record<string, number | number[]>
@@ -11,7 +12,7 @@ const numbers = (line: string, q: Quantity) =>
   line
     .split(/[\s;]+/)
     .filter(Boolean)
-    .map((w) => toSum(Number(w.replace(',', '.')), q))
+    .map((w) => toSum(figureOf(w)!, q))
 
 /** What is typed in a tool's fields, as the sum takes it; fields left empty are left out. */
 export function given(tool: Tool, typed: Record<string, string>): Given {
@@ -19,7 +20,7 @@ export function given(tool: Tool, typed: Record<string, string>): Given {
   for (const f of tool.fields) {
     const text = (typed[f.key] ?? '').trim()
     if (text === '') continue
-    if (!Array.isArray(f.start)) body[f.key] = toSum(Number(text.replace(',', '.')), f.quantity)
+    if (!Array.isArray(f.start)) body[f.key] = toSum(figureOf(text)!, f.quantity)
     else if (Array.isArray(f.start[0])) body[f.key] = text.split('\n').map((line) => numbers(line, f.quantity))
     else body[f.key] = numbers(text, f.quantity)
   }

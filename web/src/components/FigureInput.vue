@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import { useTemplateRef } from 'vue'
+
+/** A field of the sheet that takes a figure and nothing else; what is typed is kept as typed. Its letters are the sheet's keys. */
+const model = defineModel<string>({ required: true })
+const emit = defineEmits<{ typed: [] }>()
+const field = useTemplateRef<HTMLInputElement>('field')
+
+function only(event: Event) {
+  const data = (event as InputEvent).data
+  if (data === null || data === undefined) return
+  if (/[^0-9.,]/.test(data)) event.preventDefault()
+}
+function input(event: Event) {
+  model.value = (event.target as HTMLInputElement).value
+  emit('typed')
+}
+defineExpose({ focus: () => field.value?.focus(), select: () => field.value?.select() })
+</script>
+
+<template>
+  <input
+    ref="field"
+    data-figure
+    :value="model"
+    inputmode="none"
+    autocomplete="off"
+    class="figures w-full bg-transparent font-semibold caret-verdigris outline-none"
+    @beforeinput="only"
+    @input="input"
+  />
+</template>

@@ -1,0 +1,26 @@
+/** The units of pressure that testers show. */
+export const pressureUnits = ['psi', 'bar', 'kPa', 'kgf/cm2'] as const
+export type PressureUnit = (typeof pressureUnits)[number]
+
+/** The unit after this one, for the key that changes it. */
+export const unitAfter = (unit: PressureUnit) =>
+  pressureUnits[(pressureUnits.indexOf(unit) + 1) % pressureUnits.length]!
+
+/** What a leak-down tester is usually fed with, in its unit. */
+export const usualSupply: Record<PressureUnit, string> = { psi: '100', bar: '7', kPa: '700', 'kgf/cm2': '7' }
+
+/** The figure that was typed, with a comma or a point: undefined where nothing was, NaN where it is none. */
+export function figureOf(text: string): number | undefined {
+  const typed = text.trim()
+  if (typed === '') return undefined
+  return /^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/.test(typed) ? Number(typed.replace(',', '.')) : NaN
+}
+
+/** What is said of what is none. */
+export const noFigure = (text: string) => `“${text.trim()}” is not a figure: type one such as 151 or 6,5`
+
+/** A figure with one more key of a pad typed: it has one comma or point at most. */
+export function typedOn(text: string, key: string): string {
+  if (!/^[0-9.,]$/.test(key)) return text
+  return /[.,]/.test(key) && /[.,]/.test(text) ? text : text + key
+}
