@@ -46,7 +46,8 @@ func TestTheListsFitWhereTheEngineIsAndArePutBackInReverse(t *testing.T) {
 	plugs, ignition := strings.Index(text, "back:plugs"), strings.Index(text, "back:ignition")
 	assert.True(t, plugs > 0 && ignition > plugs)
 	assert.Contains(t, text, "New plugs in (2 were bad")
-	assert.NotContains(t, kept(t, a, book.Tick, `{"test":"s1","line":"plugs","done":false}`), "back:plugs")
+	text = kept(t, a, book.Tick, `{"test":"s1","line":"plugs","done":false}`)
+	assert.Greater(t, strings.Index(text, "back:plugs"), strings.Index(text, `"unsaid":true`), "it is asked about, after those that were ticked")
 }
 
 func TestAPhotoIsKeptOnceAndOnlyIfItIsOne(t *testing.T) {

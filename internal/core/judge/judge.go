@@ -74,6 +74,9 @@ func (h *history) session(s log.Session) Session {
 	}
 	d := h.compare(s, now, unlike)
 	out.Cylinders = h.decide(s, now, d)
+	if unread := h.unread(now); len(unread) > 0 && !s.Open {
+		out.Caveats = append(out.Caveats, fmt.Sprintf("Not tested: %s. Nothing is said of %s.", h.names(unread), pronoun(unread)))
+	}
 	out.Partial = s.Open && len(out.Cylinders) < len(h.order)
 	if d.compared {
 		common, se := percent(d.common), 100*d.commonSE
@@ -94,6 +97,18 @@ func (h *history) session(s log.Session) Session {
 	}
 	out.Sentence, out.Decision = h.sentence(out, d), h.decision(out, s, d)
 	return out
+}
+
+// unread returns the cylinders of which a visit has no figure.
+func (h *history) unread(now map[int]figure) []int {
+	return slices.DeleteFunc(slices.Clone(h.order), func(c int) bool { _, read := now[c]; return read })
+}
+
+func pronoun(cylinders []int) string {
+	if len(cylinders) == 1 {
+		return "it"
+	}
+	return "them"
 }
 
 // figures returns what is told of a cylinder in figures.
@@ -130,6 +145,8 @@ func (h *history) facts(out Session, s log.Session, now map[int]figure, d change
 	switch {
 	case d.first && len(bad) > 0:
 		all = append(all, Fact{What: NoBaseline})
+	case d.first && s.Stage == "as-found" && len(h.log.Builds) == 0:
+		all = append(all, Fact{What: FirstFound})
 	case d.first:
 		all = append(all, Fact{What: FirstTest})
 	case s.Baseline:

@@ -97,6 +97,8 @@ func (h *history) words(f Fact) string {
 		return "Nothing has moved since the baseline beyond what the gauge can tell."
 	case FirstTest:
 		return "Recorded as this build's baseline."
+	case FirstFound:
+		return "Its first test, as it was found: later ones are held against it."
 	case NoBaseline:
 		return "No baseline yet: it is held against the others, and what is usual."
 	case Into:

@@ -13,6 +13,8 @@ type Task struct {
 	Words string `json:"words"`
 	Safe  bool   `json:"safe" doc:"It keeps somebody from harm"`
 	Undo  string `json:"undo,omitzero"`
+	// Unsaid is a line of the put-back list whose counterpart nobody ticked: it may have come off all the same.
+	Unsaid bool `json:"unsaid,omitzero" doc:"Nobody ticked that it was taken off"`
 }
 
 // rule is a task with the engines and places that it is for; an empty field is for all.
@@ -155,20 +157,25 @@ func Before(e log.Engine, place, temp string) []Task {
 // undo is how a put-back tick is told from the tick of the task itself.
 const undo = "back:"
 
-// After returns the put-back list: what was ticked before the test, last first; with new plugs where the old were bad.
+// After returns the put-back list, last off first on: what was ticked before the test, and then what it takes off that nobody ticked;
+// with new plugs where the old were bad.
 func After(list []Task, ticks []string, badPlugs []int) []Task {
-	back := []Task{}
+	var said, unsaid []Task
 	for _, t := range slices.Backward(list) {
-		if t.Undo == "" || !slices.Contains(ticks, t.ID) {
+		if t.Undo == "" {
 			continue
 		}
 		words := t.Undo
 		if t.ID == "plugs" && len(badPlugs) > 0 {
 			words = "New plugs in (" + log.Join(badPlugs, ", ") + " were bad; change the set), by hand first, then to torque"
 		}
-		back = append(back, Task{ID: undo + t.ID, Words: words})
+		if slices.Contains(ticks, t.ID) {
+			said = append(said, Task{ID: undo + t.ID, Words: words})
+		} else {
+			unsaid = append(unsaid, Task{ID: undo + t.ID, Words: words, Unsaid: true})
+		}
 	}
-	return back
+	return slices.Concat([]Task{}, said, unsaid)
 }
 
 // BadPlugs returns the cylinders whose plug was found other than good.

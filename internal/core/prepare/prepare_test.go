@@ -43,7 +43,11 @@ func TestTheListFitsTheEngineAndThePlace(t *testing.T) {
 func TestWhatWasTakenOffIsPutBackInReverse(t *testing.T) {
 	list := prepare.Before(log.Engine{Kind: log.FourStroke}, "car", "hot")
 	back := prepare.After(list, []string{"ignition", "plugs", "fuel-pump"}, nil)
-	assert.Equal(t, []string{"back:plugs", "back:ignition", "back:fuel-pump"}, ids(back), "and nothing that was not taken off")
+	assert.Equal(t, []string{"back:plugs", "back:ignition", "back:fuel-pump"}, ids(back[:3]))
+	assert.Equal(t, []string{"back:gauge", "back:throttle", "back:charger", "back:chocks"}, ids(back[3:]), "it may have come off unticked")
+	for i, b := range back {
+		assert.Equal(t, i >= 3, b.Unsaid, b.ID)
+	}
 	bad := prepare.BadPlugs(log.Session{Observations: []log.Observation{{What: "plug", Place: log.Place{Cylinder: 3}, Finding: "oily"}, {What: "plug", Place: log.Place{Cylinder: 1}, Finding: "tan"}}})
 	assert.Equal(t, []int{3}, bad)
 	assert.Contains(t, prepare.After(list, []string{"plugs"}, bad)[0].Words, "New plugs in (3 were bad")

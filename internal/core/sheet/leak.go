@@ -170,7 +170,13 @@ func nextLeak(cells []LeakCell, s log.Session) Prompt {
 }
 
 // leakUnit returns the unit in which leak-down was last typed.
-func leakUnit(l log.Log) units.Unit {
+func leakUnit(l log.Log, now log.Session) units.Unit {
+	if n := len(now.Leakdown); n > 0 {
+		return now.Leakdown[n-1].Unit
+	}
+	if unit := shownBy(l, now.Kit); unit != "" {
+		return unit
+	}
 	for _, s := range slices.Backward(l.Sessions) {
 		if n := len(s.Leakdown); n > 0 {
 			return s.Leakdown[n-1].Unit

@@ -43,6 +43,7 @@ type Sheet struct {
 	LeakNext  Prompt              `json:"leak_prompt"`
 	Wheel     *wheel.Wheel        `json:"wheel,omitempty"`
 	After     []prepare.Task      `json:"after" doc:"The put-back list"`
+	Unread    []int               `json:"unread" doc:"Cylinders of which there is no figure, once there is one of any"`
 	Warnings  []string            `json:"warnings"`
 	Kept      int                 `json:"kept" doc:"Readings on record, struck ones among them"`
 	Verdict   judge.Session       `json:"verdict"`
@@ -65,11 +66,11 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 		return Sheet{}, err
 	}
 	s, p := l.Sessions[at], protocol.Made(l, l.Sessions[at], own)
-	unit := Unit(l)
+	unit := unitOf(l, s)
 	base, last := compareWith(l, at)
 	out := Sheet{
 		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p,
-		Unit: unit, LeakUnit: leakUnit(l), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
+		Unit: unit, LeakUnit: leakUnit(l, s), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
 		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
 	}
 	for _, before := range l.Sessions[:at] {
@@ -92,6 +93,7 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	if w, err := wheel.Of(l.Engine); err == nil {
 		out.Wheel = &w
 	}
+	out.Unread = unread(out)
 	out.After = prepare.After(out.Before, s.Ticks, prepare.BadPlugs(s))
 	out.Warnings = append([]string{}, warnings(s, out.Leak)...)
 	for _, row := range s.Compression {
@@ -111,6 +113,24 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 }
 
 // asked returns the cells of the wet test that are wanted, and those that were pulled all the same.
+// unread returns the cylinders that were neither cranked nor leaked down, none where the test has no figure yet.
+func unread(s Sheet) []int {
+	leaked := map[int]bool{}
+	for _, c := range s.Leak {
+		leaked[c.Cylinder] = slices.ContainsFunc(c.Attempts, func(a Attempt) bool { return a.Struck == "" })
+	}
+	all := []int{}
+	for _, c := range s.Cells {
+		if c.Reading == nil && !leaked[c.Cylinder] {
+			all = append(all, c.Cylinder)
+		}
+	}
+	if len(all) == len(s.Cells) {
+		return []int{}
+	}
+	return all
+}
+
 func asked(wet []WetCell) []Cell {
 	var cells []Cell
 	for _, c := range wet {
@@ -191,6 +211,27 @@ func Unit(l log.Log) units.Unit {
 		return limits.Minimum.Unit
 	}
 	return units.PSI
+}
+
+// unitOf returns the unit of a test's pressures: what was typed into it, what its gauge shows, what the engine's were typed in last.
+func unitOf(l log.Log, s log.Session) units.Unit {
+	for _, row := range slices.Backward(s.Compression) {
+		if n := len(row.Pulls); n > 0 {
+			return row.Pulls[n-1].Unit
+		}
+	}
+	return cmp.Or(shownBy(l, s.Gauge), Unit(l))
+}
+
+// shownBy returns the unit that a tester's dial shows, "" where nobody said.
+func shownBy(l log.Log, tester string) units.Unit {
+	t, _ := l.Tester(tester)
+	for _, r := range []*units.Reading{t.Resolution, t.Range} {
+		if r != nil {
+			return r.Unit
+		}
+	}
+	return ""
 }
 
 // Open returns the id of the test that was begun and not finished, or "".

@@ -92,11 +92,13 @@ func TestAnUnlikeTestIsNotComparedWithoutSayingSo(t *testing.T) {
 		}
 		s, err := sheet.Of(l, "s2", nil)
 		require.NoError(t, err)
-		assert.Empty(t, s.Verdict.Caveats, name)
+		require.Len(t, s.Verdict.Caveats, 1, name)
+		assert.Equal(t, "Not tested: 2, 3, 4, 5 and 6. Nothing is said of them.", s.Verdict.Caveats[0])
+		assert.Equal(t, []int{2, 3, 4, 5, 6}, s.Unread)
 		c.change(&l.Sessions[1])
 		s, err = sheet.Of(l, "s2", nil)
 		require.NoError(t, err)
-		require.Len(t, s.Verdict.Caveats, 1, name)
+		require.Len(t, s.Verdict.Caveats, 2, name)
 		assert.Contains(t, s.Verdict.Caveats[0], c.says, name)
 	}
 }
@@ -109,4 +111,25 @@ func TestASaggingBatteryIsSaid(t *testing.T) {
 	}
 	s, _ := sheet.Of(l, "s1", nil)
 	assert.Contains(t, s.Warnings[0], "fell from 12.7 to 11.9 V")
+}
+
+func TestAFigureIsTypedInItsTestersOwnUnit(t *testing.T) {
+	l := v6()
+	l.Testers = []log.Tester{
+		{ID: "bar", Kind: "compression", Resolution: &units.Reading{Value: 0.1, Unit: units.Bar}},
+		{ID: "kit", Kind: "leakdown", Range: &units.Reading{Value: 700, Unit: units.KPa}},
+	}
+	l.Sessions = append(l.Sessions, log.Session{ID: "s2", Date: "2031-05-01", Gauge: "bar", Kit: "kit"})
+	s, err := sheet.Of(l, "s2", nil)
+	require.NoError(t, err)
+	assert.Equal(t, units.Bar, s.Unit)
+	assert.Equal(t, units.KPa, s.LeakUnit)
+	p := log.Pull{Reading: units.Reading{Value: 170, Unit: units.PSI}}
+	l.Sessions[1].Compression = []log.Compression{{Place: log.Place{Cylinder: 1}, Mode: log.Dry, Tester: "bar", Pulls: []log.Pull{p}}}
+	l.Sessions[1].Leakdown = []log.Leakdown{{Place: log.Place{Cylinder: 2}, Supply: 7, Held: 6.5, Unit: units.Bar}}
+	s, err = sheet.Of(l, "s2", nil)
+	require.NoError(t, err)
+	assert.Equal(t, units.PSI, s.Unit, "what was typed into this test comes first")
+	assert.Equal(t, units.Bar, s.LeakUnit)
+	assert.Equal(t, []int{3, 4, 5, 6}, s.Unread, "2 was leaked down")
 }

@@ -1489,6 +1489,8 @@ export interface components {
              * @enum {string}
              */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /** @description Cylinders of which there is no figure, once there is one of any */
+            unread: number[];
             verdict: components["schemas"]["JudgedSession"];
             warnings: string[];
             wet: components["schemas"]["WetCell"][];
@@ -1559,6 +1561,8 @@ export interface components {
             /** @description It keeps somebody from harm */
             safe: boolean;
             undo?: string;
+            /** @description Nobody ticked that it was taken off */
+            unsaid?: boolean;
             words: string;
         };
         Test: {

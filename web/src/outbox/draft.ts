@@ -70,6 +70,7 @@ export function draftSheet(engine: Engine, session: Session): Sheet {
     leak_unit: 'psi',
     before: [],
     after: [],
+    unread: [],
     cells,
     prompt: next(cylinders[0]),
     wet: cells.map((c) => ({ ...c, asked: false })),

@@ -69,8 +69,8 @@ function onward() {
   turn(1)
 }
 
-async function finish() {
-  if (sheet.value?.session.open) await work.patch({ open: false })
+async function finish(baseline?: boolean) {
+  if (sheet.value?.session.open) await work.patch({ open: false, ...(baseline === false ? { baseline } : {}) })
   await router.push(`/engines/${props.engine}`)
 }
 const leave = () => router.push(`/engines/${props.engine}`)

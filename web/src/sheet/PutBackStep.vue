@@ -1,20 +1,27 @@
 <script setup lang="ts">
-import { computed, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import TickList from './TickList.vue'
 
 const props = defineProps<{ work: Work }>()
-const emit = defineEmits<{ done: []; leave: [] }>()
+const emit = defineEmits<{ done: [baseline?: boolean]; leave: [] }>()
 const sheet = computed(() => props.work.sheet.value!)
 const list = useTemplateRef('list')
 const left = computed(() => sheet.value.after.filter((t) => !sheet.value.session.ticks?.includes(t.id)).length)
 
+/** A part of a test is no baseline unless somebody says so. */
+const part = computed(() => sheet.value.unread.length > 0)
+const asks = computed(() => part.value && !!sheet.value.session.baseline && !!sheet.value.session.open)
+const allTheSame = ref(false)
+const finish = () => emit('done', asks.value ? allTheSame.value : undefined)
+const names = computed(() => sheet.value.unread.join(', ').replace(/, (\d+)$/, ' and $1'))
+
 useKeys([
   { keys: [' '], does: 'tick it' },
   { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
-  { keys: ['Enter'], does: 'finish the test', run: () => emit('done') },
+  { keys: ['Enter'], does: 'finish the test', run: finish },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
 </script>
@@ -22,14 +29,24 @@ useKeys([
 <template>
   <section class="max-w-3xl py-5">
     <h2 class="text-2xl font-medium">Put everything back</h2>
-    <p class="mb-2 text-soft">What you ticked before the test, last off first on.</p>
-    <p v-if="sheet.after.length === 0" class="py-3">Nothing was ticked as taken off.</p>
+    <p class="mb-2 text-soft">
+      Last off first on. What nobody ticked as taken off stands below: it may have come off all the same.
+    </p>
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">
       Crank an oiled cylinder clear before it is started. Fuel and spark last; look for leaks at first start.
     </p>
+    <div v-if="part" class="mt-4 border-l-4 border-watch pl-3" data-unread>
+      <p class="text-lg">
+        Not read: {{ names }}. Nothing will be said of {{ sheet.unread.length > 1 ? 'them' : 'it' }}.
+      </p>
+      <label v-if="asks" class="flex min-h-11 items-center gap-3">
+        <input v-model="allTheSame" type="checkbox" class="size-6 accent-verdigris" />
+        it is the baseline all the same: what the engine reads when it is right
+      </label>
+    </div>
     <div class="mt-4 flex flex-wrap gap-3">
-      <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
+      <button class="button-main min-h-14 grow text-xl" @click="finish">
         {{ left ? `Finish, ${left} not ticked` : 'Finish the test' }} <KeyCap>Enter</KeyCap>
       </button>
       <button v-if="sheet.after.length" class="button-plain min-h-14" @click="list?.rest()">

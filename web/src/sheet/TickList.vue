@@ -28,7 +28,9 @@ defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).fo
           :checked="ticked.has(t.id)"
           @change="tick(t.id, ($event.target as HTMLInputElement).checked)"
         />
-        <span :class="{ 'text-soft': ticked.has(t.id), 'border-l-4 border-watch pl-3': t.safe }">{{ t.words }}</span>
+        <span :class="{ 'text-soft': ticked.has(t.id), 'border-l-4 border-watch pl-3': t.safe }"
+          >{{ t.words }}<template v-if="t.unsaid">, not ticked as taken off</template></span
+        >
       </label>
     </li>
   </ul>
