@@ -128,6 +128,7 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
 	touch(t, page, "button", "^9$")
 	touch(t, page, "button", "^6$")
+	touch(t, page, "button", "^Keep it") // it asks where it is heard
 	touch(t, page, "button", "^oil filler")
 	touch(t, page, "button", "^faint")
 	touch(t, page, "button", "^Keep it")

@@ -188,7 +188,7 @@ func (h *history) sentence(s Session, d change) string {
 			parts = append(parts, f.Sentence)
 		}
 	}
-	say(FirstTest, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	say(FirstTest, FirstFound, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
 		parts = append(parts, suspect(s.Causes))
 	}

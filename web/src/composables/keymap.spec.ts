@@ -24,6 +24,7 @@ const table: [focus: Focus, empty: boolean, key: string, sheet: boolean, why: st
   ['list', true, '1', false, 'picks by digit'],
   ['list', true, 'ArrowDown', false, 'picks the next'],
   ['list', true, 'Escape', false, 'closes the list'],
+  ['list', true, 'PageDown', true, 'next step: what is picked is picked'],
   ['text', false, '?', false, 'is a question in a note'],
   ['text', true, '?', false, 'may begin one'],
   ['text', false, 'x', false, 'is a letter in the beats field'],

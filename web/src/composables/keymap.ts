@@ -29,8 +29,9 @@ export function claims(focus: Focus, key: string, empty: boolean): boolean {
       return key === ' '
     case 'figure':
       return empty ? /^[0-9.,]$/.test(key) : editing.test(key)
-    case 'text':
     case 'list':
+      return key !== 'PageUp' && key !== 'PageDown' // what is picked is picked: nothing is left behind
+    case 'text':
       return true
   }
 }

@@ -55,6 +55,10 @@ export function useSheet(engine: string, session: string) {
     picture?: Blob,
   ) => tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
   const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
+  const unstrike = (entry: string) => tell({ kind: 'unstrike', engine, body: { entry, test: session } })
+  /** A reading was of another cylinder. */
+  const move = (entry: string, cylinder: number) =>
+    tell({ kind: 'move', engine, body: { entry, test: session, cylinder } })
   const asRead = (entry: string) => tell({ kind: 'as-read', engine, body: { entry, test: session } })
 
   /** What waits of a kind, of this test. */
@@ -94,6 +98,8 @@ export function useSheet(engine: string, session: string) {
     draft,
     enter,
     strike,
+    unstrike,
+    move,
     asRead,
     waiting,
     waitingCount,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery } from '@tanstack/vue-query'
 import { nanoid } from 'nanoid'
 import { computed, reactive, ref, watch } from 'vue'
@@ -99,6 +100,19 @@ function fire(f: Schemas['Firing']) {
   order.value = f.order.join(' ')
   intervals.value = f.intervals_deg ?? undefined
 }
+/** The turns as they are typed, "270 450"; empty where they are even. */
+const turns = computed({
+  get: () => intervals.value?.join(' ') ?? '',
+  set: (text) =>
+    (intervals.value =
+      text.trim() === ''
+        ? undefined
+        : text
+            .trim()
+            .split(/[\s,;/°]+/)
+            .filter(Boolean)
+            .map(Number)),
+})
 const words = (f: Schemas['Firing']) =>
   f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : ', even')
 
@@ -203,6 +217,9 @@ function namesOf(text: string): Record<string, string> {
   return Object.fromEntries(pairs.filter(([n, name]) => n && name).map(([n, name]) => [n!, name!]))
 }
 
+/** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
+const fits = () => intervals.value?.length === numbers(order.value).length || new Set(intervals.value).size > 1
+
 /** What is asked before it is done: a change that would leave readings without their cylinder. */
 const asked = ref('')
 async function save(sure = false) {
@@ -217,7 +234,7 @@ async function save(sure = false) {
       ...(Object.keys(names).length ? { names } : {}),
     },
     firing_order: numbers(order.value),
-    firing_intervals_deg: intervals.value,
+    firing_intervals_deg: fits() ? intervals.value : undefined,
     limits: ownLimits(),
   }
   delete whole.id
@@ -241,6 +258,7 @@ async function save(sure = false) {
   await drop(outcome.entry.id)
 }
 
+usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : ['New engine']))
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
   { keys: ['Enter'], does: 'in a field: keep the engine' },
@@ -316,12 +334,21 @@ useKeys([
         <LabelledField label="Your own names for cylinders, if you have any" :fault="faultOf(problem, 'layout.names')">
           <input v-model="called" class="field" placeholder="1 front left, 2 front right" autocomplete="off" />
         </LabelledField>
-        <LabelledField
-          label="Firing order"
-          :fault="faultOf(problem, 'firing_order') ?? faultOf(problem, 'firing_intervals_deg')"
-        >
-          <input v-model="order" class="field figures" inputmode="numeric" @input="intervals = undefined" />
+        <LabelledField label="Firing order" :fault="faultOf(problem, 'firing_order')">
+          <input v-model="order" class="field figures" inputmode="numeric" />
         </LabelledField>
+        <div class="grid gap-3 sm:grid-cols-2">
+          <LabelledField label="Turn from firing to firing, °" :fault="faultOf(problem, 'firing_intervals_deg')">
+            <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
+          </LabelledField>
+          <LabelledField
+            v-if="banks.length > 1"
+            label="Between the banks, °"
+            :fault="faultOf(problem, 'layout.bank_angle_deg')"
+          >
+            <input v-model.number="angle" class="field figures" inputmode="decimal" />
+          </LabelledField>
+        </div>
         <div v-if="preset && preset.firings.length > 1" class="flex flex-wrap gap-2" aria-label="Usual firing orders">
           <button
             v-for="f in preset.firings"

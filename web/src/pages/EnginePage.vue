@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
@@ -48,6 +49,7 @@ function move(by: number) {
   current.value = order[(at + by + order.length) % order.length]
 }
 
+usePageTitle(() => [page.value?.engine.name])
 useKeys([
   { keys: ['t'], does: 'test this engine', run: () => startTest(router, client, props.engine) },
   { keys: ['e'], does: 'its figures and limits', run: () => router.push(`/engines/${props.engine}/edit`) },

@@ -120,7 +120,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
       <RouterLink to="/record" class="link ml-auto">Record</RouterLink>
       <RouterLink to="/protocols" class="link">Protocols</RouterLink>
     </div>
-    <div class="mt-4 overflow-x-auto">
+    <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" aria-label="Gauges">
       <table class="w-full min-w-[44rem]">
         <thead class="text-left text-[0.9rem] text-soft">
           <tr class="border-b border-rule">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
@@ -30,6 +31,7 @@ async function enter(kind: 'strike' | 'unstrike', line: Line, why?: string) {
   fault.value = is === 'refused' ? (answer?.why ?? 'not kept') : is === 'waiting' ? 'It waits to be sent.' : ''
   if (is === 'refused') await drop(entry.id)
 }
+usePageTitle(() => [query.data.value?.name, 'record'])
 useKeys([])
 </script>
 

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { usePageTitle } from '@/composables/usePageTitle'
+import { useWakeLock } from '@vueuse/core'
 import { computed, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { useSheet } from '@/composables/useSheet'
@@ -16,6 +18,9 @@ const router = useRouter()
 const work = useSheet(props.engine, props.session)
 const { sheet, query } = work
 const { undo } = useUndo()
+// A hand that is greasy cannot wake the screen.
+const { isSupported, request } = useWakeLock()
+if (isSupported.value) void request('screen').catch(() => undefined)
 
 const steps = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
 const here = computed(
@@ -54,6 +59,7 @@ watch(
   { flush: 'post' },
 )
 
+usePageTitle(() => [sheet.value?.name, names[here.value]!.toLowerCase()])
 const at = (step: string) => `/engines/${props.engine}/tests/${props.session}/${step}`
 const go = (step: string) => router.replace(at(step))
 function turn(by: number) {
@@ -84,9 +90,10 @@ useKeys([
 <template>
   <main v-if="sheet" class="mx-auto max-w-[1920px] px-4 sm:px-6">
     <header class="flex min-h-14 flex-wrap items-center gap-x-5 pt-1">
-      <h1 class="text-lg font-semibold whitespace-nowrap">
-        <RouterLink :to="`/engines/${engine}`" class="inline-flex min-h-11 items-center"
-          >{{ sheet.name }} · {{ names[here]!.toLowerCase() }}</RouterLink
+      <h1 class="min-w-0 max-w-full text-lg font-semibold max-sm:max-w-[55%] max-[20rem]:max-w-full">
+        <RouterLink :to="`/engines/${engine}`" class="flex min-h-11 items-center whitespace-nowrap" :title="sheet.name"
+          ><span class="min-w-0 truncate">{{ sheet.name }}</span
+          ><span class="whitespace-pre"> · {{ names[here]!.toLowerCase() }}</span></RouterLink
         >
       </h1>
       <nav

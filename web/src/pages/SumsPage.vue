@@ -13,7 +13,7 @@ import BarsDrawing from '@/sums/BarsDrawing.vue'
 import CylinderDrawing from '@/sums/CylinderDrawing.vue'
 import LeakDrawing from '@/sums/LeakDrawing.vue'
 import { tools } from '@/sums/tools'
-import { choices, chosen, shown, unitOf } from '@/sums/units'
+import { choices, chosen, shown, unitOf, type Quantity } from '@/sums/units'
 import { useSum, written } from '@/sums/useSum'
 
 const route = useRoute()
@@ -31,12 +31,26 @@ const start = () =>
 watch(tool, start, { immediate: true })
 const { answer, problem, figures } = useSum(tool, typed)
 
+/** What was typed last, with its unit: turned to another unit and back, it stands as it was typed. */
+const asTyped: Record<string, { text: string; unit: string; shows: string }> = {}
+let unitsBefore = { ...chosen.value }
 watch(
   chosen,
-  () =>
-    (typed.value = Object.fromEntries(
-      tool.value.fields.map((f) => [f.key, written(figures.value[f.key] ?? f.start, f.quantity)]),
-    )),
+  () => {
+    const was = (q: Quantity) => (q in unitsBefore ? unitsBefore[q as keyof typeof unitsBefore] : unitOf(q))
+    for (const f of tool.value.fields) {
+      const now = typed.value[f.key] ?? ''
+      const unit = was(f.quantity)
+      if (unit === unitOf(f.quantity)) continue
+      const key = `${tool.value.sum} ${f.key}`
+      if (asTyped[key]?.shows !== now) asTyped[key] = { text: now, unit, shows: now }
+      const source = asTyped[key]!
+      source.shows =
+        source.unit === unitOf(f.quantity) ? source.text : written(figures.value[f.key] ?? f.start, f.quantity)
+      typed.value[f.key] = source.shows
+    }
+    unitsBefore = { ...chosen.value }
+  },
   { deep: true },
 )
 watch([() => page.data.value, tool], () => {

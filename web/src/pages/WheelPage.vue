@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
@@ -15,6 +16,7 @@ const step = ref(0)
 const go = (by: number) => (step.value = (step.value + by + wheel.value!.steps.length) % wheel.value!.steps.length)
 const print = () => window.print()
 
+usePageTitle(() => [wheel.value?.name, 'crank wheel'])
 useKeys([
   { keys: ['ArrowRight', ' '], does: 'turn to the next cylinder', run: () => wheel.value && go(1) },
   { keys: ['ArrowLeft'], does: 'the cylinder before', run: () => wheel.value && go(-1) },

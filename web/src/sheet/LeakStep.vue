@@ -322,7 +322,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
             >
           </template>
         </p>
-        <KeyPad class="mt-1 max-w-md lg:hidden" v-show="!listening" @digit="digit" @back="back" />
+        <KeyPad v-show="!listening" class="mt-1 max-w-md lg:hidden" @digit="digit" @back="back" />
         <div class="lg:clear-both" :class="{ 'max-lg:hidden': !listening }" data-places>
           <p class="font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
             {{

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import type { Schemas } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
 import FigureInput from '@/components/FigureInput.vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -38,7 +39,7 @@ const known = computed(() => Object.fromEntries(beside.value.map((b) => [b.key, 
 const typed = ref('')
 watch(() => typed.value !== '', pulling.hold)
 const fault = ref('')
-const striking = ref<{ key: string; words: string }>()
+const striking = ref<{ key: string; words: string; cylinder: number; struck?: string; others?: number[] }>()
 const input = useTemplateRef('input')
 const unit = ref<(typeof pressureUnits)[number]>('psi')
 watch(
@@ -107,14 +108,24 @@ async function takeBack() {
 
 function askStrike() {
   const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
-  if (pull?.key) striking.value = { key: pull.key, words: `${pull.value} ${pull.unit} of cylinder ${current.value}` }
+  if (pull) ask(pull, current.value, false)
+}
+/** Asks what is to be done with a reading: struck, counted again, or, where it was pointed at, moved. */
+function ask(pull: Schemas['Pull'], cylinder: number, pointed: boolean) {
+  if (!pull.key) return
+  striking.value = {
+    key: pull.key,
+    words: `${pull.value} ${pull.unit} of cylinder ${cylinder}`,
+    cylinder,
+    struck: pull.struck,
+    others: pointed ? cells.value.map((c) => c.cylinder).filter((c) => c !== cylinder) : undefined,
+  }
 }
 
-async function strike(why: string) {
-  const key = striking.value!.key
-  const cylinder = current.value
+async function mark(how: (key: string) => Promise<unknown>) {
+  const { key, cylinder } = striking.value!
   striking.value = undefined
-  await props.work.strike(key, why)
+  await how(key)
   pulling.choose(cylinder)
   input.value?.focus()
 }
@@ -289,6 +300,7 @@ function pick(cylinder: number) {
         :current="current"
         :waiting="pulling.waitingFor"
         @pick="pick"
+        @reading="(p, c) => ask(p, c, true)"
       />
       <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
         <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
@@ -304,6 +316,14 @@ function pick(cylinder: number) {
         <Schools v-if="prompt?.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
       </template>
     </section>
-    <StrikeDialog :what="striking?.words" @close="striking = undefined" @strike="strike" />
+    <StrikeDialog
+      :what="striking?.words"
+      :struck="striking?.struck"
+      :others="striking?.others"
+      @close="striking = undefined"
+      @strike="(why) => mark((key) => work.strike(key, why))"
+      @unstrike="mark(work.unstrike)"
+      @move="(to) => mark((key) => work.move(key, to))"
+    />
   </div>
 </template>

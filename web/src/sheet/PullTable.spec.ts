@@ -36,7 +36,7 @@ describe('PullTable', () => {
 
   it('shows struck pulls struck through, with the reason', () => {
     expect(table.get('s').text()).toBe('90')
-    expect(table.get('s').attributes('title')).toBe('throttle')
+    expect(table.get('button:has(s)').attributes('title')).toBe('throttle')
   })
 
   it('tells a settled reading from one that wants another pull', () => {
@@ -46,6 +46,13 @@ describe('PullTable', () => {
 
   it('shows what is still waiting to be sent', () => {
     expect(table.get('[data-cylinder="2"]').text()).toContain('147…')
+  })
+
+  it('asks what is to be done with a reading that is tapped, and stays with its cylinder', async () => {
+    const before = table.emitted('pick')?.length ?? 0
+    await table.get('[data-cylinder="2"] button').trigger('click')
+    expect(table.emitted('reading')).toEqual([[{ value: 148, unit: 'psi', key: 'c' }, 2]])
+    expect(table.emitted('pick')?.length ?? 0).toBe(before)
   })
 
   it('goes to the cylinder that is tapped', async () => {

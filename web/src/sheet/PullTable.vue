@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 type Pull = Schemas['pull_entry']
 
 defineProps<{ cells: Schemas['Cell'][]; unit: string; current: number; waiting: (cylinder: number) => Pull[] }>()
-defineEmits<{ pick: [cylinder: number] }>()
+defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls'][number], cylinder: number] }>()
 </script>
 
 <template>
@@ -31,10 +31,16 @@ defineEmits<{ pick: [cylinder: number] }>()
         </th>
         <td class="figures">
           <template v-for="p in c.pulls" :key="p.key">
-            <s v-if="p.struck" class="mr-3 text-soft" :title="p.struck">{{ p.value }}</s>
-            <span v-else class="mr-3" :class="{ 'text-soft': p.doubt }" :title="p.doubt"
-              >{{ p.value }}<template v-if="p.doubt"> as read?</template></span
+            <button
+              class="mr-1 min-h-9 px-1 hover:bg-verdigris-pale"
+              :class="{ 'text-soft': p.struck || p.doubt }"
+              :title="p.struck || p.doubt"
+              :aria-label="`${p.value} of cylinder ${c.cylinder}${p.struck ? ', struck' : ''}: strike it, move it, count it again`"
+              @click.stop="$emit('reading', p, c.cylinder)"
             >
+              <s v-if="p.struck">{{ p.value }}</s>
+              <template v-else>{{ p.value }}<template v-if="p.doubt"> as read?</template></template>
+            </button>
           </template>
           <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent"
             >{{ e.body.value }}…</span

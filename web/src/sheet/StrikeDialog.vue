@@ -3,8 +3,8 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
 
-defineProps<{ what?: string }>()
-const emit = defineEmits<{ close: []; strike: [why: string] }>()
+const props = defineProps<{ what?: string; struck?: string; others?: number[] }>()
+const emit = defineEmits<{ close: []; strike: [why: string]; unstrike: []; move: [cylinder: number] }>()
 const reasons = [
   'throttle not held open',
   'gauge leaked at its seal',
@@ -17,7 +17,7 @@ const other = ref('')
 
 function press(event: KeyboardEvent) {
   const why = reasons[Number(event.key) - 1]
-  if (!why || event.target instanceof HTMLInputElement) return
+  if (!why || props.struck || event.target instanceof HTMLInputElement) return
   event.preventDefault() // or the digit lands in the reading's field
   emit('strike', why)
 }
@@ -28,9 +28,30 @@ function press(event: KeyboardEvent) {
     <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" @keydown="press">
-        <DialogTitle class="text-lg font-semibold">Strike {{ what }}: why?</DialogTitle>
-        <p class="text-soft">It stays on record and counts for nothing.</p>
-        <ul class="mt-3 grid gap-2">
+        <template v-if="struck">
+          <DialogTitle class="text-lg font-semibold">{{ what }} is struck: {{ struck }}</DialogTitle>
+          <button class="button-main mt-3 w-full" @click="$emit('unstrike')">Count it again</button>
+        </template>
+        <template v-if="others?.length && !struck">
+          <DialogTitle as="p" class="text-lg font-semibold">{{ what }}</DialogTitle>
+          <p class="mt-1 text-soft">It was of cylinder</p>
+          <div class="mt-1 mb-4 flex flex-wrap gap-2" data-move>
+            <button
+              v-for="c in others"
+              :key="c"
+              class="figures min-h-11 min-w-11 border border-rule text-lg hover:bg-verdigris-pale"
+              :aria-label="`Move it to cylinder ${c}`"
+              @click="$emit('move', c)"
+            >
+              {{ c }}
+            </button>
+          </div>
+        </template>
+        <component :is="others ? 'p' : DialogTitle" v-if="!struck" class="text-lg font-semibold">
+          Strike {{ what }}: why?
+        </component>
+        <p v-if="!struck" class="text-soft">It stays on record and counts for nothing.</p>
+        <ul v-if="!struck" class="mt-3 grid gap-2">
           <li v-for="(why, i) in reasons" :key="why">
             <button
               class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale"
@@ -40,7 +61,7 @@ function press(event: KeyboardEvent) {
             </button>
           </li>
         </ul>
-        <form class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
+        <form v-if="!struck" class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
           <input
             v-model="other"
             class="field"

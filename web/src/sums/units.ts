@@ -59,6 +59,7 @@ export const toSum = (v: number, q: Quantity) => v * factor(q)
 /** From the sum's own unit to what is shown: no more figures than a gauge has. */
 export function shown(v: number, q: Quantity): string {
   const x = v / factor(q)
+  if (q === 'length') return String(Number(x.toPrecision(6))) // a bore is measured finer than that
   const digits = q === 'air' ? 1 : Math.abs(x) >= 100 ? 0 : Math.abs(x) >= 10 ? 1 : Math.abs(x) >= 1 ? 2 : 3
   return String(Number(x.toFixed(digits)))
 }
