@@ -114,11 +114,11 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Engine:
 		return b.admitEngine(e)
 	case Build:
-		return verdictOn(e, admitThing(b.builds, b, e, func(v log.Build) string { return v.ID }))
+		return verdictOn(e, admitThing(b.builds, b, e, func(v log.Build) string { return v.ID }, byFields[log.Build]))
 	case Tester:
 		return verdictOn(e, admitTester(b, e))
 	case Protocol:
-		return verdictOn(e, admitThing(b.protocols, b, e, func(v protocol.Protocol) string { return v.ID }))
+		return verdictOn(e, admitThing(b.protocols, b, e, func(v protocol.Protocol) string { return v.ID }, protocol.Protocol.Check))
 	case Event:
 		_, f := read[log.Event](&e)
 		return verdictOn(e, f)
@@ -283,7 +283,10 @@ func (b *Book) orphans(e log.Engine) string {
 	)
 }
 
-func admitThing[T any](all things, b *Book, e Entry, id func(T) string) log.Faults {
+// byFields holds a value against what its fields may hold.
+func byFields[T any](v T) log.Faults { return log.CheckFields("", v) }
+
+func admitThing[T any](all things, b *Book, e Entry, id func(T) string, check func(T) log.Faults) log.Faults {
 	var body T
 	if err := json.Unmarshal(e.Body, &body); err != nil {
 		return log.Faults{DecodeFault(err)}
@@ -291,13 +294,13 @@ func admitThing[T any](all things, b *Book, e Entry, id func(T) string) log.Faul
 	if id(body) == "" {
 		return log.Faults{{At: "/id", What: "which one? it needs its id"}}
 	}
-	_, _, out := fold(all[id(body)].with(&e), b.struck, func(v T) log.Faults { return log.CheckFields("", v) })
+	_, _, out := fold(all[id(body)].with(&e), b.struck, check)
 	return apart(e, out)
 }
 
 func admitTester(b *Book, e Entry) log.Faults {
 	id := func(v log.Tester) string { return v.ID }
-	if f := admitThing(b.testers, b, e, id); len(f) > 0 {
+	if f := admitThing(b.testers, b, e, id, byFields[log.Tester]); len(f) > 0 {
 		return f
 	}
 	var body log.Tester

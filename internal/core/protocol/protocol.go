@@ -2,6 +2,7 @@
 package protocol
 
 import (
+	"fmt"
 	"slices"
 
 	"github.com/go-json-experiment/json/jsontext"
@@ -35,6 +36,16 @@ type Protocol struct {
 	LeakAct   float64      `json:"leak_act_pct" minimum:"0" maximum:"100"`
 
 	Rest jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Check returns what a protocol cannot be kept with, by field.
+func (p Protocol) Check() log.Faults {
+	f := log.CheckFields("", p)
+	if p.LeakAct > 0 && p.LeakWatch > p.LeakAct {
+		what := fmt.Sprintf("a leak is watched from %g %% and acted upon from %g %%: the first must be the lower", p.LeakWatch, p.LeakAct)
+		f = append(f, log.Fault{At: "/leak_watch_pct", What: what})
+	}
+	return f
 }
 
 var plateau = log.Cranking{Rule: "plateau"}

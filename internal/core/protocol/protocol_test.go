@@ -43,3 +43,15 @@ func TestTheBuiltInOnesKeepToTheTradesCautions(t *testing.T) {
 		assert.Contains(t, schools, p.Evenness, p.ID)
 	}
 }
+
+func TestALeakIsWatchedBeforeItIsActedUpon(t *testing.T) {
+	p := protocol.Of("street", nil)
+	assert.Empty(t, p.Check())
+	p.LeakWatch = p.LeakAct
+	assert.Empty(t, p.Check(), "from one limit on both")
+	p.LeakWatch = p.LeakAct + 1
+	faults := p.Check()
+	assert.Len(t, faults, 1)
+	assert.Equal(t, "/leak_watch_pct", faults[0].At)
+	assert.Contains(t, faults[0].What, "the first must be the lower")
+}
