@@ -67,6 +67,16 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 	see(t, page, "[role=dialog]", "is struck: mistyped")
 	click("[role=dialog] button", "Count it again")
 	until(t, page, `() => !document.querySelector('s')`)
+
+	// The same of a leak-down.
+	until(t, page, `() => !document.querySelector('[role=dialog]')`)
+	press(t, page, input.PageDown, input.PageDown)
+	see(t, page, "h2", "Bring 1 to TDC")
+	press(t, page, '9', '5', 'l', input.Enter)
+	click("[data-cylinder='1'] button", "5.0")
+	click("[data-move] button", "^3$")
+	see(t, page, "[data-cylinder='3'] button", "5.0")
+	until(t, page, `() => !document.querySelector("[data-cylinder='1'] button")`)
 }
 
 // Places are off again when they are switched off, and a half-typed figure goes nowhere but into its own field.

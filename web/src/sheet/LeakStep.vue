@@ -16,9 +16,11 @@ import KeyPad from './KeyPad.vue'
 import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
 import StrikeDialog from './StrikeDialog.vue'
+import { useMarks } from './useMarks'
 import { toggle } from './places'
 
 type Path = Schemas['Path']
+type Attempt = Schemas['Attempt']
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -39,7 +41,6 @@ const armed = ref<Path>()
 const asking = ref(false)
 const fault = ref('')
 const preview = ref<Schemas['Preview']>()
-const striking = ref<{ key: string; words: string }>()
 const supplyField = useTemplateRef('supplyField')
 const heldField = useTemplateRef('heldField')
 
@@ -198,15 +199,16 @@ function turnPosition() {
   const all = ['tdc', 'swept', 'bdc'] as const
   position.value = all[(all.indexOf(position.value) + 1) % 3]!
 }
+const marks = useMarks(props.work, focus)
+const called = (a: Attempt, cylinder: number) => `${a.leak_pct.toFixed(1)} % of cylinder ${cylinder}`
 function askStrike() {
   const row = cell.value.attempts.filter((a) => !a.struck && a.key).at(-1)
-  if (row?.key) striking.value = { key: row.key, words: `${row.leak_pct.toFixed(1)} % of cylinder ${current.value}` }
+  if (row) marks.ask(row, called(row, current.value), current.value)
 }
-async function strike(why: string) {
-  const key = striking.value!.key
-  striking.value = undefined
-  await props.work.strike(key, why)
-  focus()
+/** A leak-down that is pointed at may have been of any cylinder. */
+function askOf(a: Attempt, cylinder: number) {
+  const all = sheet.value.leak.map((c) => c.cylinder)
+  marks.ask(a, called(a, cylinder), cylinder, all)
 }
 
 const placeOf = { c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const
@@ -377,12 +379,26 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         :style="{ maxWidth: `${Math.max(...(sheet.engine.layout.banks?.map((b) => b.length) ?? [1])) * 120}px` }"
         @pick="(c) => ((chosen = c), focus())"
       />
-      <LeakTable :cells="sheet.leak" :current="current" :waiting="done" @pick="(c) => ((chosen = c), focus())" />
+      <LeakTable
+        :cells="sheet.leak"
+        :current="current"
+        :waiting="done"
+        @pick="(c) => ((chosen = c), focus())"
+        @reading="askOf"
+      />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
       <p v-if="!sheet.wheel" class="mt-3 text-soft">
         Enter this engine’s firing order, and the turn to each cylinder is shown.
       </p>
     </section>
-    <StrikeDialog :what="striking?.words" @close="striking = undefined" @strike="strike" />
+    <StrikeDialog
+      :what="marks.marking.value?.words"
+      :struck="marks.marking.value?.struck"
+      :others="marks.marking.value?.others"
+      @close="marks.leave"
+      @strike="marks.strike"
+      @unstrike="marks.unstrike"
+      @move="marks.move"
+    />
   </div>
 </template>

@@ -2,7 +2,7 @@
 import type { Schemas } from '@/api/client'
 
 defineProps<{ cells: Schemas['LeakCell'][]; current: number; waiting: (cylinder: number) => boolean }>()
-defineEmits<{ pick: [cylinder: number] }>()
+defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], cylinder: number] }>()
 </script>
 
 <template>
@@ -37,7 +37,16 @@ defineEmits<{ pick: [cylinder: number] }>()
         <template v-if="a">
           <td class="figures text-right">{{ a.supply }}</td>
           <td class="figures text-right">{{ Number(a.held.toFixed(1)) }}</td>
-          <td class="figures text-right font-semibold">{{ a.leak_pct.toFixed(1) }}</td>
+          <td class="figures text-right font-semibold">
+            <button
+              class="min-h-9 px-1 hover:bg-verdigris-pale"
+              :class="{ 'line-through': a.struck }"
+              :aria-label="`${a.leak_pct.toFixed(1)} % of cylinder ${c.cylinder}${a.struck ? ', struck' : ''}: strike it, move it, count it again`"
+              @click.stop="$emit('reading', a, c.cylinder)"
+            >
+              {{ a.leak_pct.toFixed(1) }}
+            </button>
+          </td>
           <td class="pl-4 text-[0.95rem]">{{ a.heard }}</td>
         </template>
         <td v-else colspan="4" class="text-right text-soft">{{ waiting(c.cylinder) ? 'waiting to be sent…' : '' }}</td>

@@ -16,6 +16,7 @@ import { madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import StrikeDialog from './StrikeDialog.vue'
+import { useMarks } from './useMarks'
 
 const props = defineProps<{ work: Work; mode: Mode }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -39,7 +40,6 @@ const known = computed(() => Object.fromEntries(beside.value.map((b) => [b.key, 
 const typed = ref('')
 watch(() => typed.value !== '', pulling.hold)
 const fault = ref('')
-const striking = ref<{ key: string; words: string; cylinder: number; struck?: string; others?: number[] }>()
 const input = useTemplateRef('input')
 const unit = ref<(typeof pressureUnits)[number]>('psi')
 watch(
@@ -106,28 +106,19 @@ async function takeBack() {
   typed.value = String(pull.value)
 }
 
-function askStrike() {
-  const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
-  if (pull) ask(pull, current.value, false)
-}
-/** Asks what is to be done with a reading: struck, counted again, or, where it was pointed at, moved. */
-function ask(pull: Schemas['Pull'], cylinder: number, pointed: boolean) {
-  if (!pull.key) return
-  striking.value = {
-    key: pull.key,
-    words: `${pull.value} ${pull.unit} of cylinder ${cylinder}`,
-    cylinder,
-    struck: pull.struck,
-    others: pointed ? cells.value.map((c) => c.cylinder).filter((c) => c !== cylinder) : undefined,
-  }
-}
-
-async function mark(how: (key: string) => Promise<unknown>) {
-  const { key, cylinder } = striking.value!
-  striking.value = undefined
-  await how(key)
+const marks = useMarks(props.work, (cylinder) => {
   pulling.choose(cylinder)
   input.value?.focus()
+})
+const called = (pull: Schemas['Pull'], cylinder: number) => `${pull.value} ${pull.unit} of cylinder ${cylinder}`
+function askStrike() {
+  const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
+  if (pull) marks.ask(pull, called(pull, current.value), current.value)
+}
+/** A pull that is pointed at may have been of any cylinder. */
+function askOf(pull: Schemas['Pull'], cylinder: number) {
+  const all = cells.value.map((c) => c.cylinder)
+  marks.ask(pull, called(pull, cylinder), cylinder, all)
 }
 
 /** A digit typed while nothing has the focus, or on the pad, goes into the field. */
@@ -300,7 +291,7 @@ function pick(cylinder: number) {
         :current="current"
         :waiting="pulling.waitingFor"
         @pick="pick"
-        @reading="(p, c) => ask(p, c, true)"
+        @reading="askOf"
       />
       <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
         <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
@@ -317,13 +308,13 @@ function pick(cylinder: number) {
       </template>
     </section>
     <StrikeDialog
-      :what="striking?.words"
-      :struck="striking?.struck"
-      :others="striking?.others"
-      @close="striking = undefined"
-      @strike="(why) => mark((key) => work.strike(key, why))"
-      @unstrike="mark(work.unstrike)"
-      @move="(to) => mark((key) => work.move(key, to))"
+      :what="marks.marking.value?.words"
+      :struck="marks.marking.value?.struck"
+      :others="marks.marking.value?.others"
+      @close="marks.leave"
+      @strike="marks.strike"
+      @unstrike="marks.unstrike"
+      @move="marks.move"
     />
   </div>
 </template>
