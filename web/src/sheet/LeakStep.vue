@@ -185,9 +185,9 @@ function toSupply() {
   if (field.value === 'supply') heldField.value?.focus()
   else supplyField.value?.focus()
 }
-/** A half-typed figure stays with its cylinder. */
+/** A half-typed figure, or a place that was heard, stays with its cylinder. */
 function move(by: number) {
-  if (held.value !== '') return
+  if (held.value !== '' || paths.value !== undefined) return
   const order = sheet.value.leak.map((c) => c.cylinder)
   chosen.value = order[(order.indexOf(current.value) + by + order.length) % order.length]
 }
