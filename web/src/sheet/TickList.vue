@@ -29,7 +29,7 @@ defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).fo
           @change="tick(t.id, ($event.target as HTMLInputElement).checked)"
         />
         <span :class="{ 'text-soft': ticked.has(t.id), 'border-l-4 border-watch pl-3': t.safe }"
-          >{{ t.words }}<template v-if="t.unsaid">, not ticked as taken off</template></span
+          >{{ t.words }}<span v-if="t.unsaid" class="text-soft"> · not ticked before the test</span></span
         >
       </label>
     </li>
