@@ -2,15 +2,12 @@ package demo_test
 
 import (
 	"fmt"
-	"os"
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
-
 	"braxel/internal/core/judge"
 	"braxel/internal/demo"
+	"braxel/internal/golden"
 )
 
 // TestTheSentencesAreThoseThatWereReadThrough holds what the judge says of every test of the workshop to a file that was
@@ -31,12 +28,5 @@ func TestTheSentencesAreThoseThatWereReadThrough(t *testing.T) {
 			}
 		}
 	}
-	const file = "testdata/sentences.txt"
-	if os.Getenv("BRAXEL_GOLDEN") == "write" {
-		require.NoError(t, os.MkdirAll("testdata", 0o750))
-		require.NoError(t, os.WriteFile(file, []byte(all.String()), 0o600))
-	}
-	kept, err := os.ReadFile(file)
-	require.NoError(t, err)
-	assert.Equal(t, string(kept), all.String())
+	golden.Same(t, "sentences.txt", all.String())
 }

@@ -105,7 +105,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 	for _, m := range made {
 		var one RackEngine
 		switch {
-		case !m.Holds && m.Rack == nil:
+		case m.Rack == nil:
 			one = RackEngine{ID: m.Engine, Name: cmp.Or(names[m.Engine], m.Engine), State: judge.Retest, Bores: []RackBore{}}
 		case json.Unmarshal(m.Rack, &one) != nil:
 			one = spoiled(m.Engine)

@@ -3,14 +3,11 @@ package belief_test
 import (
 	"fmt"
 	"math"
-	"os"
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
-
 	"braxel/internal/core/belief"
+	"braxel/internal/golden"
 )
 
 // story is a history of which every figure of belief is kept, so that whoever changes a figure of the model sees what it does
@@ -129,12 +126,5 @@ func TestEveryFigureOfBeliefIsKept(t *testing.T) {
 			}
 		}
 	}
-	const file = "testdata/figures.txt"
-	if os.Getenv("BRAXEL_GOLDEN") == "write" {
-		require.NoError(t, os.MkdirAll("testdata", 0o750))
-		require.NoError(t, os.WriteFile(file, []byte(all.String()), 0o600))
-	}
-	kept, err := os.ReadFile(file)
-	require.NoError(t, err)
-	assert.Equal(t, string(kept), all.String())
+	golden.Same(t, "figures.txt", all.String())
 }

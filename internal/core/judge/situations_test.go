@@ -2,16 +2,13 @@ package judge_test
 
 import (
 	"fmt"
-	"os"
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
+	"braxel/internal/golden"
 )
 
 // test is one visit of a situation: a reading in psi for each cylinder, and what else was done.
@@ -261,11 +258,5 @@ func TestEachSituationIsSaidAsItWasReadThrough(t *testing.T) {
 			fmt.Fprintf(&all, "  due %s: %s\n", last.Due.ByDate, last.Due.Why)
 		}
 	}
-	const file = "testdata/situations.txt"
-	if os.Getenv("BRAXEL_GOLDEN") == "write" {
-		require.NoError(t, os.WriteFile(file, []byte(all.String()), 0o600))
-	}
-	kept, err := os.ReadFile(file)
-	require.NoError(t, err)
-	assert.Equal(t, string(kept), all.String())
+	golden.Same(t, "situations.txt", all.String())
 }

@@ -15,7 +15,7 @@ import { boresOf } from './bores'
 import KeyPad from './KeyPad.vue'
 import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
-import StrikeDialog from './StrikeDialog.vue'
+import MarkDialog from './MarkDialog.vue'
 import { useMarks } from './useMarks'
 import { toggle } from './places'
 
@@ -155,7 +155,6 @@ function press(event: KeyboardEvent) {
   if (!armed.value) return
   if ('123'.includes(event.key) && !event.ctrlKey) {
     event.preventDefault()
-    event.stopPropagation()
     louder(Number(event.key))
   } else if (/^[0-9.,]$|^Backspace$/.test(event.key)) armed.value = undefined
 }
@@ -391,14 +390,6 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         Enter this engine’s firing order, and the turn to each cylinder is shown.
       </p>
     </section>
-    <StrikeDialog
-      :what="marks.marking.value?.words"
-      :struck="marks.marking.value?.struck"
-      :others="marks.marking.value?.others"
-      @close="marks.leave"
-      @strike="marks.strike"
-      @unstrike="marks.unstrike"
-      @move="marks.move"
-    />
+    <MarkDialog :marks="marks" />
   </div>
 </template>

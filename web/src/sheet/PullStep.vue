@@ -15,7 +15,7 @@ import { boresOf } from './bores'
 import { madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
-import StrikeDialog from './StrikeDialog.vue'
+import MarkDialog from './MarkDialog.vue'
 import { useMarks } from './useMarks'
 
 const props = defineProps<{ work: Work; mode: Mode }>()
@@ -307,14 +307,6 @@ function pick(cylinder: number) {
         <Schools v-if="prompt?.cylinder === 0 && sheet.evenness.length" class="mt-6" :judgements="sheet.evenness" />
       </template>
     </section>
-    <StrikeDialog
-      :what="marks.marking.value?.words"
-      :struck="marks.marking.value?.struck"
-      :others="marks.marking.value?.others"
-      @close="marks.leave"
-      @strike="marks.strike"
-      @unstrike="marks.unstrike"
-      @move="marks.move"
-    />
+    <MarkDialog :marks="marks" />
   </div>
 </template>

@@ -39,3 +39,5 @@ export function useMarks(work: Work, back: (cylinder: number) => void) {
     move: (to: number) => mark((key) => work.move(key, to)),
   }
 }
+
+export type Marks = ReturnType<typeof useMarks>

@@ -1,0 +1,24 @@
+// Package golden holds what is said against what was said before, for tests.
+package golden
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Same holds a text against the file of that name in testdata, and writes it there where BRAXEL_GOLDEN=write asks for it.
+func Same(t *testing.T, name, text string) {
+	t.Helper()
+	file := filepath.Join("testdata", name)
+	if os.Getenv("BRAXEL_GOLDEN") == "write" {
+		require.NoError(t, os.MkdirAll("testdata", 0o750))
+		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
+	}
+	kept, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.Equal(t, string(kept), text)
+}
