@@ -95,7 +95,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 		err = h.makeAnew(ctx, stale)
 	} else {
 		h.anew.begin(h.makeAllAnew)
-		names, err = h.store.FirstNames(ctx)
+		names = h.store.Names()
 	}
 	if err != nil {
 		return rack, false, err

@@ -43,9 +43,24 @@ func (s *Store) begin(ctx context.Context) error {
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
 	}
+	if s.names, err = s.lastNames(ctx); err != nil {
+		return fmt.Errorf("reading the data file: %w", err)
+	}
 	entries, err := s.entriesOf(ctx, "")
 	s.shop = book.Replay("", entries)
 	return err
+}
+
+// lastNames returns the engines' names as they were entered last.
+func (s *Store) lastNames(ctx context.Context) (map[string]string, error) {
+	type named struct{ engine, name string }
+	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
+		"SELECT engine, body ->> 'name' FROM entry WHERE kind = 'engine' AND body ->> 'name' <> '' ORDER BY at, id"))
+	names := make(map[string]string, len(all))
+	for _, n := range all {
+		names[n.engine] = n.name
+	}
+	return names, err
 }
 
 // entriesOf reads an engine's entries, "" for the workshop's.
@@ -141,6 +156,9 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if answer.Result != book.IsKept {
 		return answer, nil
 	}
+	if asked := book.AskName(e, s.named(e.Engine)); len(asked) > 0 {
+		return book.Ask(e.ID, asked), nil
+	}
 	e.Doubt = answer.Doubt
 	n, err := insert(ctx, w.tx, e, w.now)
 	if err != nil {
@@ -148,7 +166,22 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	}
 	w.last[e.Engine] = n
 	b.Add(e)
+	if e.Kind == book.Engine {
+		s.names[e.Engine] = b.Log(s.shop).Engine.Name
+	}
 	return answer, nil
+}
+
+// named returns what tells whether an engine other than that has a name. The lock is held.
+func (s *Store) named(engine string) func(string) bool {
+	return func(name string) bool {
+		for id, have := range s.names {
+			if id != engine && book.SameName(have, name) {
+				return true
+			}
+		}
+		return false
+	}
 }
 
 func insert(ctx context.Context, tx *sql.Tx, e book.Entry, now time.Time) (int, error) {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"maps"
 )
 
 // Made is what was made of an engine and can be made anew: what the rack shows of it, and how its gauges repeated. It holds
@@ -46,16 +47,11 @@ func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
 	return all, nil
 }
 
-// FirstNames returns the engines' names as they were first entered, for a list that cannot wait until their books are read.
-func (s *Store) FirstNames(ctx context.Context) (map[string]string, error) {
-	type named struct{ engine, name string }
-	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
-		"SELECT engine, body ->> 'name' FROM entry WHERE kind = 'engine' AND body ->> 'name' <> '' AND n IN (SELECT min(n) FROM entry GROUP BY engine)"))
-	names := make(map[string]string, len(all))
-	for _, n := range all {
-		names[n.engine] = n.name
-	}
-	return names, err
+// Names returns what each engine is called, for a list that cannot wait until their books are read.
+func (s *Store) Names() map[string]string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return maps.Clone(s.names)
 }
 
 // Stamp returns a number that rises with every entry that is kept: what was made under one stamp holds as long as it stands.

@@ -44,6 +44,7 @@ type Store struct {
 	shelf     *lru.Cache[string, *shelved]
 	shop      *book.Book
 	revisions map[string]int // the last entry of each engine, "" of the workshop
+	names     map[string]string
 }
 
 // File is the name of the data file in the data directory.

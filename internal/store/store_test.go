@@ -182,9 +182,7 @@ func TestWhatWasMadeHoldsUntilTheEngineTheShopOrTheJudgeChanges(t *testing.T) {
 	require.Len(t, made, 1)
 	assert.Nil(t, made[0].Rack)
 	assert.False(t, made[0].Holds)
-	names, err := s.FirstNames(ctx)
-	require.NoError(t, err)
-	assert.Equal(t, map[string]string{"heron": "Heron"}, names)
+	assert.Equal(t, map[string]string{"heron": "Heron"}, s.Names())
 	made[0].Rack, made[0].Spreads = []byte(`{}`), []byte(`{}`)
 	require.NoError(t, s.KeepMade(ctx, made))
 	holds := func(judge int) (rack, spreads bool) {

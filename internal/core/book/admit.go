@@ -39,6 +39,13 @@ func Refuse(id string, faults log.Faults) Answer {
 	return Answer{ID: id, Result: IsRefused, Field: faults[0].At, Why: faults[0].What, Faults: faults}
 }
 
+// Ask refuses an entry that may be meant all the same: handed in as sure, it is kept.
+func Ask(id string, faults log.Faults) Answer {
+	answer := Refuse(id, faults)
+	answer.Ask = true
+	return answer
+}
+
 // bodyMost is as large as a typed body may be; a whole test may be larger.
 const (
 	bodyMost  = 64 << 10
@@ -110,6 +117,18 @@ func Admit(b, shop *Book, e Entry) Answer {
 	if !b.Begun() && e.Kind != Engine && e.Engine != "" {
 		return Refuse(e.ID, log.Faults{{At: "/engine", What: fmt.Sprintf("there is no engine “%s”", e.Engine)}})
 	}
+	answer := b.admit(shop, e)
+	if answer.Result != IsKept || e.Sure {
+		return answer
+	}
+	if asked := b.questions(shop, e); len(asked) > 0 {
+		return Ask(e.ID, asked)
+	}
+	return answer
+}
+
+// admit is Admit without what is asked about.
+func (b *Book) admit(shop *Book, e Entry) Answer {
 	switch e.Kind {
 	case Engine:
 		return b.admitEngine(e)
@@ -136,7 +155,7 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Tick:
 		return verdictOn(e, b.admitTick(e))
 	}
-	return verdictOn(e, b.admitMark(e))
+	return verdictOn(e, b.admitMark(shop, e))
 }
 
 // mostTicks is as many lines as a test's lists may have.
@@ -236,9 +255,7 @@ func (b *Book) admitEngine(e Entry) Answer {
 		return Refuse(e.ID, f)
 	}
 	if lost := b.orphans(now); lost != "" && !e.Sure {
-		refusal := Refuse(e.ID, log.Faults{{At: "/layout", What: lost}})
-		refusal.Ask = true
-		return refusal
+		return Ask(e.ID, log.Faults{{At: "/layout", What: lost}})
 	}
 	return Answer{ID: e.ID, Result: IsKept}
 }
@@ -407,7 +424,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	return answer
 }
 
-func (b *Book) admitMark(e Entry) log.Faults {
+func (b *Book) admitMark(shop *Book, e Entry) log.Faults {
 	body, f := read[MarkBody](&e)
 	if e.Kind == Strike && strings.TrimSpace(body.Why) == "" {
 		f = append(f, log.Fault{At: "/why", What: "why is it struck?"})
@@ -422,12 +439,13 @@ func (b *Book) admitMark(e Entry) log.Faults {
 	if it == nil {
 		return log.Faults{{At: "/entry", What: "only a reading can be moved"}}
 	}
-	if body.Place == (log.Place{}) && body.ToTest == "" {
+	if body.Place == (log.Place{}) && body.ToTest == "" && body.Tester == "" {
 		return log.Faults{{At: "/cylinder", What: "to which cylinder?"}}
 	}
 	if body.ToTest != "" {
 		f = b.mustStand(body.ToTest)
 	}
+	f = append(f, b.mustHave(shop, body.Tester, "/tester")...)
 	if body.Place != (log.Place{}) {
 		engine, _, _ := b.foldEngine()
 		f = append(f, engine.CheckPlace(body.Place, "", it.pull != nil)...)

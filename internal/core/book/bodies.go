@@ -20,6 +20,7 @@ type PullBody struct {
 	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
+	Seconds  float64    `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"How long the starter ran"`
 	BatteryV float64    `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
 	Key      string     `json:"key,omitzero" maxLength:"120"`
@@ -93,13 +94,15 @@ type TickBody struct {
 	Rest jsontext.Value `json:",embed" hidden:"true"`
 }
 
-// MarkBody strikes, un-strikes, confirms or moves something: an entry by its id, or a reading by its test and key.
+// MarkBody strikes, un-strikes, confirms or moves something: an entry by its id, or a reading by its test and key. A reading is
+// moved to the place, the test or the tester that it was of.
 type MarkBody struct {
 	Entry string `json:"entry" minLength:"1" maxLength:"120"`
 	Test  string `json:"test,omitzero" maxLength:"120" doc:"For a reading that came in with a whole test; entry is then its key"`
 	Why   string `json:"why,omitzero" maxLength:"200"`
 	log.Place
 	ToTest string `json:"to_test,omitzero" maxLength:"120"`
+	Tester string `json:"tester,omitzero" maxLength:"120"`
 
 	Rest jsontext.Value `json:",embed" hidden:"true"`
 }

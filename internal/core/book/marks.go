@@ -23,6 +23,7 @@ type state struct {
 	asRead bool
 	place  log.Place
 	toTest string
+	tester string
 }
 
 // deepest is how far strikes of strikes are followed; nobody goes so far but to harm.
@@ -61,10 +62,20 @@ func (b *Book) stateAt(depth int, names []name) state {
 		case AsRead:
 			s.asRead = true
 		case Move:
-			s.place, s.toTest = m.body.Place, m.body.ToTest
+			s.move(m.body)
 		}
 	}
 	return s
+}
+
+// move takes a reading to another place or test, or to the tester that it was read with: the one leaves the other as it was.
+func (s *state) move(to MarkBody) {
+	if to.Tester != "" {
+		s.tester = to.Tester
+	}
+	if to.Place != (log.Place{}) || to.ToTest != "" {
+		s.place, s.toTest = to.Place, to.ToTest
+	}
 }
 
 func (b *Book) struck(id string) string { return b.state(name{key: id}).struck }

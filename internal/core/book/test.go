@@ -251,6 +251,7 @@ func itemOf(e *Entry) (*item, log.Faults) {
 			Reading:  units.Reading{Value: *body.Value, Unit: body.Unit, Rest: body.Rest},
 			Beats:    body.Beats,
 			RPM:      body.RPM,
+			Seconds:  body.Seconds,
 			BatteryV: body.BatteryV,
 			Note:     body.Note,
 			Key:      cmp.Or(body.Key, e.ID),
@@ -419,13 +420,16 @@ func (b *Book) enter(s *log.Session, it *item) {
 		if marks.place != (log.Place{}) {
 			row.Place = marks.place
 		}
+		if marks.tester != "" {
+			row.Tester = marks.tester
+		}
 		if marks.asRead {
 			p.Doubt = ""
 		}
 		p.Struck = why(row.Place, p.Struck, false)
 		into := &s.Compression
 		at := it.row
-		if at < 0 || row.Place != it.pull.Place || it.test != s.ID {
+		if at < 0 || row.Place != it.pull.Place || row.Tester != it.pull.Tester || it.test != s.ID {
 			at = rowFor(*into, row)
 		}
 		if at < 0 {
@@ -438,6 +442,9 @@ func (b *Book) enter(s *log.Session, it *item) {
 		row := *it.leak
 		if marks.place != (log.Place{}) {
 			row.Place = marks.place
+		}
+		if marks.tester != "" {
+			row.Tester = marks.tester
 		}
 		row.Struck = why(row.Place, row.Struck, false)
 		s.Leakdown = append(s.Leakdown, row)

@@ -132,6 +132,7 @@ func (im *importer) add(kind, engine string, body []byte) {
 	im.entries = append(im.entries, Entry{
 		ID: NameOf(kind, engine, string(body)), At: time.UnixMilli(int64(len(im.entries))).UTC().Format(Clock),
 		By: "taken in", Engine: engine, Kind: kind, Body: body,
+		Sure: kind != Pull, // nobody is there to be asked
 	})
 }
 
@@ -256,6 +257,7 @@ func (im *importer) breakUp(s log.Session) {
 						Unit:     p.Unit,
 						Beats:    p.Beats,
 						RPM:      p.RPM,
+						Seconds:  p.Seconds,
 						BatteryV: p.BatteryV,
 						Note:     p.Note,
 						Key:      p.Key,

@@ -92,6 +92,9 @@ func (b *Book) wordsOfMark(kind string, body MarkBody) string {
 	case AsRead:
 		return "confirmed as read: " + what
 	}
+	if body.Tester != "" {
+		return "read with " + body.Tester + ": " + what
+	}
 	return "moved to " + b.called(body.Place) + ": " + what
 }
 

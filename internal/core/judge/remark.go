@@ -1,6 +1,10 @@
 package judge
 
-import "fmt"
+import (
+	"fmt"
+
+	"braxel/internal/core/wheel"
+)
 
 // remark says in one line, while the gauge is still on the engine, what contradicts itself, why that may be, and what to do; "" where
 // nothing does.
@@ -26,10 +30,11 @@ func (h *history) remark(s Session, now map[int]figure) string {
 		}
 		if f, ok := named(c.Facts, LeakDoubted); ok {
 			return fmt.Sprintf("%s leaks %.0f points more, and compression denies it: dirt on a seat, or TDC missed? "+
-				"Turn it through, snap the valves, and repeat.", name, f.Value)
+				"Once more: %s, and repeat.", name, f.Value, wheel.TurnThrough(h.log.Engine))
 		}
 		if f, ok := named(c.Facts, LeakOnce); ok {
-			return fmt.Sprintf("%s leaks %.0f points more by one reading: turn it through, snap the valves, and repeat.", name, f.Value)
+			return fmt.Sprintf("%s leaks %.0f points more by one reading: %s, and repeat.",
+				name, f.Value, wheel.TurnThrough(h.log.Engine))
 		}
 	}
 	if f, ok := named(s.Facts, Sank); ok {

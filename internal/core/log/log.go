@@ -163,6 +163,7 @@ type Session struct {
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
 	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`
 	Open         bool           `json:"open,omitzero" doc:"Begun here and not finished yet"`
+	Reopened     string         `json:"reopened,omitzero" format:"date" doc:"The day on which it was opened again after it was finished"`
 	Place        string         `json:"place,omitzero" enum:"car,stand,dyno" doc:"Where the engine is"`
 	Protocol     string         `json:"protocol,omitzero" maxLength:"60" doc:"How it was tested, by the protocol's id"`
 	Gauge        string         `json:"gauge,omitzero" maxLength:"120" doc:"The compression tester chosen for this test"`
@@ -185,6 +186,7 @@ type Conditions struct {
 	Throttle   string         `json:"throttle,omitzero" enum:"open,closed,none"`
 	PlugsOut   string         `json:"plugs_out,omitzero" enum:"all,one"`
 	BatteryV   float64        `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
+	BatteryEnd float64        `json:"battery_end_v,omitzero" minimum:"0" maximum:"60" doc:"What the battery stood at when all was read"`
 	Charger    bool           `json:"charger,omitzero"`
 	Cranking   Cranking       `json:"cranking,omitzero"`
 	Rest       jsontext.Value `json:",embed" hidden:"true"`
@@ -245,6 +247,7 @@ type Pull struct {
 	units.Reading
 	Beats    int     `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64 `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
+	Seconds  float64 `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"How long the starter ran"`
 	BatteryV float64 `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
 	Struck   string  `json:"struck,omitzero" maxLength:"200"`
 	Note     string  `json:"note,omitzero" maxLength:"1000"`

@@ -78,14 +78,14 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 			Last:     prior[c],
 		}
 		if cell.Say == "" {
-			cell.Say = fmt.Sprintf("Bring %s to TDC of its compression stroke, both valves shut.", l.Engine.Called(c))
+			cell.Say = fmt.Sprintf("Bring %s to %s.", l.Engine.Called(c), wheel.AtTop(l.Engine))
 		}
 		for _, row := range s.Leakdown {
 			if row.Cylinder == c {
 				cell.Attempts = append(cell.Attempts, Reckon(l, s, row))
 			}
 		}
-		cell.settle(p)
+		cell.settle(p, wheel.TurnThrough(l.Engine))
 		cells[i] = cell
 	}
 	return cells
@@ -93,7 +93,7 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 
 // settle takes the last attempt that counts, and asks for another where a single one is bad: dirt on a seat clears, a
 // burnt valve does not.
-func (c *LeakCell) settle(p protocol.Protocol) {
+func (c *LeakCell) settle(p protocol.Protocol, through string) {
 	kept := 0
 	var last Attempt
 	for _, a := range c.Attempts {
@@ -113,9 +113,9 @@ func (c *LeakCell) settle(p protocol.Protocol) {
 		c.Again = "air at its own plug hole is the tester's seal: fix it and repeat"
 	case kept > 1:
 	case c.Baseline != nil && leak > *c.Baseline+3:
-		c.Again = fmt.Sprintf("%.1f points above its baseline: cycle the crank, snap the valves, and repeat once", leak-*c.Baseline)
+		c.Again = fmt.Sprintf("%.1f points above its baseline: %s, and repeat once", leak-*c.Baseline, through)
 	case c.Baseline == nil && leak >= p.LeakWatch:
-		c.Again = "high: cycle the crank, snap the valves, and repeat once"
+		c.Again = "high: " + through + ", and repeat once"
 	}
 }
 
@@ -143,7 +143,7 @@ func leaks(sessions []log.Session) map[int]*float64 {
 }
 
 // nextLeak says which cylinder's leak-down is next, from the one last done onward in firing order.
-func nextLeak(cells []LeakCell, s log.Session) Prompt {
+func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 	at := -1
 	if n := len(s.Leakdown); n > 0 {
 		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
@@ -161,7 +161,7 @@ func nextLeak(cells []LeakCell, s log.Session) Prompt {
 			say := c.Say
 			// After a gap in the order the turn from the step before does not hold.
 			if i > 0 && at >= 0 {
-				say = fmt.Sprintf("Turn on to %d: TDC of its compression stroke, both valves shut.", c.Cylinder)
+				say = fmt.Sprintf("Turn on to %d: %s.", c.Cylinder, wheel.AtTop(e))
 			}
 			return Prompt{Cylinder: c.Cylinder, Say: say}
 		}

@@ -32,6 +32,7 @@ type Sheet struct {
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
 	LeakUnit  units.Unit          `json:"leak_unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
+	Crank     Crank               `json:"crank"`
 	Cells     []Cell              `json:"cells"`
 	Prompt    Prompt              `json:"prompt"`
 	Last      string              `json:"last,omitzero" doc:"Key of the last dry pull that counts, for taking it back"`
@@ -71,6 +72,7 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out := Sheet{
 		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p,
 		Unit: unit, LeakUnit: leakUnit(l, s), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
+		Crank: crankOf(l.Engine, s),
 		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
 	}
 	for _, before := range l.Sessions[:at] {
@@ -89,7 +91,7 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out.Wet = wetCells(l, s, p, unit, out.Cells)
 	cranked, key = lastPull(s, log.Wet)
 	out.WetLast, out.WetPrompt = key, Next(l.Engine.Layout, asked(out.Wet), cranked, p.Pulls)
-	out.LeakNext = nextLeak(out.Leak, s)
+	out.LeakNext = nextLeak(l.Engine, out.Leak, s)
 	if w, err := wheel.Of(l.Engine); err == nil {
 		out.Wheel = &w
 	}
@@ -112,7 +114,6 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	return out, nil
 }
 
-// asked returns the cells of the wet test that are wanted, and those that were pulled all the same.
 // unread returns the cylinders that were neither cranked nor leaked down, none where the test has no figure yet.
 func unread(s Sheet) []int {
 	leaked := map[int]bool{}
@@ -131,6 +132,7 @@ func unread(s Sheet) []int {
 	return all
 }
 
+// asked returns the cells of the wet test that are wanted, and those that were pulled all the same.
 func asked(wet []WetCell) []Cell {
 	var cells []Cell
 	for _, c := range wet {

@@ -138,6 +138,9 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 				return "" // already confirmed once for this cylinder
 			}
 		}
+		if r.Value == 0 {
+			return fmt.Sprintf("As read? The needle of %d did not move: is the gauge screwed home, and its valve clean?", cylinder)
+		}
 		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), 0.35) {
 			return fmt.Sprintf("As read? %d made %s when it was right.", cylinder, before)
 		}

@@ -45,7 +45,7 @@ func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dr
 	}
 	_, highest := best(dry)
 	for i := range cells {
-		cells[i].judgeWet(cells, dry[i], highest)
+		cells[i].judgeWet(cells, dry[i], highest, l.Engine.Kind == log.TwoStroke)
 	}
 	return cells
 }
@@ -106,7 +106,7 @@ func oilShare(e log.Engine, s log.Session, cylinder int) *float64 {
 }
 
 // judgeWet says what the gain means, beside what the others gained.
-func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64) {
+func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke bool) {
 	if c.GainPct == nil {
 		return
 	}
@@ -133,6 +133,9 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64) {
 		c.Says = "a measure of what oil does on a sound cylinder"
 	case c.Reading.Pressure()-dry.Reading.Pressure() <= noRise && own > 4:
 		c.Says = "no rise: valves, gasket or head, not rings"
+		if twoStroke {
+			c.Says = "no rise: gasket, head or a port, not rings"
+		}
 	default:
 		c.Says = "no more than oil does by its own room"
 	}

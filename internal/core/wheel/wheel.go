@@ -22,6 +22,7 @@ type Wheel struct {
 	Steps    []layout.Step `json:"steps"`
 	Says     []string      `json:"says" doc:"What to do at each step"`
 	Marks    []Mark        `json:"marks" doc:"Where to paint, in degrees after the first cylinder's mark"`
+	Check    string        `json:"check" doc:"How to know that it is the right top dead centre"`
 	Push     string        `json:"push,omitzero" doc:"How hard air turns the crank a little off TDC"`
 }
 
@@ -62,6 +63,10 @@ func Of(e log.Engine) (Wheel, error) {
 		w.Marks[at].Cylinders = append(w.Marks[at].Cylinders, s.Cylinder)
 	}
 	slices.SortFunc(w.Marks, func(a, b Mark) int { return int(a.Deg - b.Deg) })
+	w.Check = "TDC comes twice in four strokes: check that both valves are shut, never the rotor alone."
+	if e.Kind == log.TwoStroke {
+		w.Check = "Each TDC of a two-stroke is one of compression."
+	}
 	w.Push = Push(e, gas.ReferenceSupply, units.PSI)
 	return w, nil
 }
@@ -69,6 +74,9 @@ func Of(e log.Engine) (Wheel, error) {
 // Say tells where to turn to for a step, and how to know that it is the right one of its two top dead centres.
 func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
 	words := fmt.Sprintf("Bring %s to TDC of its compression stroke.", e.Called(s.Cylinder))
+	if e.Kind == log.TwoStroke {
+		words = fmt.Sprintf("Bring %s to TDC.", e.Called(s.Cylinder))
+	}
 	if turn {
 		words = fmt.Sprintf("Turn %g° %s to %s.", s.Turn, rotation, e.Called(s.Cylinder))
 	}
@@ -79,6 +87,22 @@ func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
 		return words + " Both its valves are shut."
 	}
 	return words + fmt.Sprintf(" Both its valves are shut; %s on overlap.", are(s.Companions))
+}
+
+// AtTop says where a cylinder has to stand for its leak-down, and how that is known.
+func AtTop(e log.Engine) string {
+	if e.Kind == log.TwoStroke {
+		return "TDC, its ports covered"
+	}
+	return "TDC of its compression stroke, both valves shut"
+}
+
+// TurnThrough says what clears dirt from where a cylinder seals, before its leak-down is repeated.
+func TurnThrough(e log.Engine) string {
+	if e.Kind == log.TwoStroke {
+		return "turn it through"
+	}
+	return "turn it through, snap the valves"
 }
 
 func are(cylinders []int) string {

@@ -72,7 +72,7 @@ useKeys([
         <p class="mt-4">
           Paint marks on the pulley at
           <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span> from the first. Turn only
-          the way it runs. TDC comes twice in four strokes: check that both valves are shut, never the rotor alone.
+          the way it runs. {{ wheel.check }}
         </p>
         <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
           {{ wheel.push }} Every tool off the crank bolt before air goes in, or the bar held; stand clear of its arc.

@@ -1,0 +1,156 @@
+package book
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/go-json-experiment/json"
+
+	"braxel/internal/core/log"
+)
+
+// questions returns what is asked before an entry is kept: what may be meant, and mostly is a slip of the hand.
+func (b *Book) questions(shop *Book, e Entry) log.Faults {
+	switch e.Kind {
+	case Event:
+		v, _ := read[log.Event](&e)
+		return append(b.toCome(e, v.Date), b.backwards("", v.Date, v.Meter)...)
+	case Note:
+		v, _ := read[log.Note](&e)
+		return b.toCome(e, v.Date)
+	case Build:
+		v, _ := read[log.Build](&e)
+		return b.toCome(e, v.Date)
+	case Test, Whole:
+		return b.questionsOfTest(e)
+	case Look:
+		v, _ := read[LookBody](&e)
+		return negative(v.Observation)
+	case Pull:
+		v, _ := read[PullBody](&e)
+		return volts("/battery_v", v.BatteryV)
+	case Tester:
+		var v log.Tester
+		_ = json.Unmarshal(e.Body, &v)
+		return shop.sameTester(v)
+	}
+	return nil
+}
+
+// questionsOfTest asks about what a change of a test's head says, in the test as it would then be.
+func (b *Book) questionsOfTest(e Entry) log.Faults {
+	var said log.Session
+	_ = json.Unmarshal(e.Body, &said)
+	now := said
+	if t := b.tests[said.ID]; t != nil {
+		now, _, _ = fold(t.head().with(&e), b.struck, func(log.Session) log.Faults { return nil })
+	}
+	f := b.toCome(e, said.Date)
+	if said.Meter != nil || said.Date != "" {
+		f = append(f, b.backwards(now.ID, now.Date, now.Meter)...)
+	}
+	f = append(f, volts("/conditions/battery_v", said.Conditions.BatteryV)...)
+	return append(f, volts("/conditions/battery_end_v", said.Conditions.BatteryEnd)...)
+}
+
+// How far ahead a date may lie unasked: a day, for who is further east; where an engine's tests lie in days to come already,
+// a year after the last of them.
+const (
+	ahead   = 24 * time.Hour
+	aheadOf = 366 * 24 * time.Hour
+)
+
+// toCome asks about a date that is still to come.
+func (b *Book) toCome(e Entry, date string) log.Faults {
+	typed, err := time.Parse(Clock, e.At)
+	if date == "" || err != nil {
+		return nil
+	}
+	latest := typed.Add(ahead).Format(time.DateOnly)
+	for _, s := range b.heads() {
+		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && s.Struck == "" && day.After(typed) {
+			latest = max(latest, day.Add(aheadOf).Format(time.DateOnly))
+		}
+	}
+	if date <= latest {
+		return nil
+	}
+	return log.Faults{{At: "/date", What: fmt.Sprintf("%s is still to come: is that the day?", date)}}
+}
+
+// heads returns the heads of the tests, as they stand.
+func (b *Book) heads() []log.Session {
+	var all []log.Session
+	for _, t := range b.inOrder() {
+		if t.begun() {
+			s, _, _ := fold(t.head(), b.struck, func(log.Session) log.Faults { return nil })
+			s.Struck = cmp.Or(s.Struck, b.struck(t.head()[0].ID))
+			all = append(all, s)
+		}
+	}
+	return all
+}
+
+// backwards asks about a meter that read more on an earlier day, or less on a later one.
+func (b *Book) backwards(test, date string, meter *float64) log.Faults {
+	if meter == nil || date == "" {
+		return nil
+	}
+	for _, s := range b.heads() {
+		if s.ID == test || s.Struck != "" || s.Meter == nil {
+			continue
+		}
+		if before := s.Date < date && *s.Meter > *meter; before || (s.Date > date && *s.Meter < *meter) {
+			return log.Faults{{At: "/meter", What: fmt.Sprintf(
+				"the meter read %g on %s: %g on %s would have it run backwards. Was it changed, or is it a slip?",
+				*s.Meter, s.Date, *meter, date)}}
+		}
+	}
+	return nil
+}
+
+// Voltages of starter batteries, 6 to 24 V, flat to charging; racers start some engines on 16 V.
+const (
+	flattest = 4.0
+	fullest  = 32.0
+)
+
+func volts(at string, v float64) log.Faults {
+	if v == 0 || (v >= flattest && v <= fullest) {
+		return nil
+	}
+	return log.Faults{{At: at, What: fmt.Sprintf("%g V: is that the battery?", v)}}
+}
+
+// negative asks about a measure below nothing, of what has none.
+func negative(o log.Observation) log.Faults {
+	below := map[string]string{"oil-pressure": "an oil pressure", "end-play": "an end play", "lash": "a valve lash"}[o.What]
+	if o.Value == nil || *o.Value >= 0 || below == "" {
+		return nil
+	}
+	return log.Faults{{At: "/value", What: fmt.Sprintf("%s of %g: is it below nothing?", below, *o.Value)}}
+}
+
+// sameTester asks about a tester that would be called as another is.
+func (b *Book) sameTester(t log.Tester) log.Faults {
+	for _, have := range b.Testers() {
+		if have.ID != t.ID && t.Name != "" && SameName(have.Name, t.Name) {
+			return log.Faults{{At: "/name", What: fmt.Sprintf("there is a tester called “%s” already: is it another one?", have.Name)}}
+		}
+	}
+	return nil
+}
+
+// SameName reports whether two would be taken for one another on a list.
+func SameName(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
+
+// AskName asks about an engine that would be called as another is.
+func AskName(e Entry, others func(name string) bool) log.Faults {
+	var v log.Engine
+	if e.Kind != Engine || e.Sure || json.Unmarshal(e.Body, &v) != nil || v.Name == "" || !others(v.Name) {
+		return nil
+	}
+	return log.Faults{{At: "/name", What: fmt.Sprintf("there is an engine called “%s” already: is it another one?", v.Name)}}
+}

@@ -1,0 +1,159 @@
+package paper
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/book"
+	"braxel/internal/core/log"
+)
+
+// Entry is what is to be handed in, by whom the grid was typed: its kind and its body.
+type Entry struct {
+	Kind string         `json:"kind" enum:"whole,test,pull,leakdown,strike,move"`
+	Body jsontext.Value `json:"body"`
+}
+
+func entry(kind string, body any) Entry {
+	text, err := json.Marshal(body)
+	if err != nil {
+		panic(err) // the book's own structs
+	}
+	return Entry{kind, text}
+}
+
+// heldAs is what is held when a percent leaks, rounded so that two ways of saying it agree.
+func heldAs(supply, pct float64) float64 { return math.Round(book.HeldFrom(supply, pct)*1e6) / 1e6 }
+
+// entries returns what puts a test on record: the whole of it where it is new, else what is otherwise than it stands there.
+func (t *test) entries(l log.Log) []Entry {
+	i := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == t.name() })
+	if i < 0 {
+		return []Entry{entry(book.Whole, book.WithKeys(t.session(l)))}
+	}
+	have := l.Sessions[i]
+	all := t.headChanges(have)
+	before := rowsOf(l, have)
+	for _, row := range t.rows {
+		at := slices.IndexFunc(before, func(b Row) bool { return b.Key == row.Key })
+		if at < 0 {
+			all = append(all, row.readings(l, have.ID, nil)...)
+			continue
+		}
+		all = append(all, row.changes(l, have, before[at])...)
+	}
+	return all
+}
+
+// headChanges returns what the head of a test on record is changed to.
+func (t *test) headChanges(have log.Session) []Entry {
+	patch := map[string]any{}
+	if t.head.Date != have.Date {
+		patch["date"] = t.head.Date
+	}
+	if !same(t.head.Meter, have.Meter) {
+		patch["meter"] = t.head.Meter
+	}
+	if t.head.Note != strings.TrimSpace(have.Note) {
+		patch["note"] = orNull(t.head.Note)
+	}
+	if t.head.Conditions.EngineTemp != have.Conditions.EngineTemp {
+		patch["conditions"] = map[string]any{"engine_temp": orNull(t.head.Conditions.EngineTemp)}
+	}
+	if len(patch) == 0 {
+		return nil
+	}
+	patch["id"] = have.ID
+	return []Entry{entry(book.Test, patch)}
+}
+
+func same(a, b *float64) bool { return (a == nil) == (b == nil) && (a == nil || *a == *b) }
+
+func orNull(text string) any {
+	if text == "" {
+		return nil
+	}
+	return text
+}
+
+// mended is why a reading is struck whose cell was typed anew.
+const mended = "mended in the grid of old tests"
+
+// changes returns what a row on record is changed to: cells typed otherwise are struck and read anew, the rest moves to the tester
+// that the row names now.
+func (l line) changes(have log.Log, s log.Session, before Row) []Entry {
+	var all []Entry
+	anew := map[int]bool{}
+	for i, c := range have.Engine.Cylinders() {
+		was, now := before.Cells[i], ""
+		if i < len(l.Cells) {
+			now = strings.TrimSpace(l.Cells[i])
+		}
+		if now == was && before.Unit == string(l.unit) && before.What == l.what {
+			continue
+		}
+		anew[c] = true
+		for _, key := range keysOf(have, s, before, c) {
+			all = append(all, entry(book.Strike, book.MarkBody{Entry: key, Test: s.ID, Why: mended}))
+		}
+	}
+	if l.Gauge != before.Gauge && l.tester != "" {
+		for _, c := range have.Engine.Cylinders() {
+			for _, key := range keysOf(have, s, before, c) {
+				if !anew[c] {
+					all = append(all, entry(book.Move, book.MarkBody{Entry: key, Test: s.ID, Tester: l.tester}))
+				}
+			}
+		}
+	}
+	return append(all, l.readings(have, s.ID, anew)...)
+}
+
+// keysOf returns the keys of the readings that stand in a cell of a row.
+func keysOf(l log.Log, s log.Session, of Row, cylinder int) []string {
+	gauge := func(tester string) string {
+		if t, ok := l.Tester(tester); ok && t.Name != "" {
+			return t.Name
+		}
+		return tester
+	}
+	var keys []string
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			if row.Cylinder == cylinder && row.Mode == of.What && gauge(row.Tester) == of.Gauge && p.Struck == "" && string(p.Unit) == of.Unit {
+				keys = append(keys, p.Key)
+			}
+		}
+	}
+	for _, row := range s.Leakdown {
+		if row.Cylinder == cylinder && of.What == Leak && gauge(row.Tester) == of.Gauge && row.Struck == "" && string(row.Unit) == of.Unit {
+			keys = append(keys, row.Key)
+		}
+	}
+	return keys
+}
+
+// readings returns the readings of a row as entries, of those cylinders alone where any are named.
+func (l line) readings(have log.Log, test string, of map[int]bool) []Entry {
+	var all []Entry
+	for _, c := range have.Engine.Cylinders() {
+		one, typed := l.cells[c]
+		if !typed || (of != nil && !of[c]) {
+			continue
+		}
+		place := have.Engine.Place(c)
+		for _, v := range one.pulls {
+			all = append(all, entry(book.Pull, book.PullBody{Test: test, Place: place, Mode: l.what, Tester: l.tester, Value: &v, Unit: l.unit}))
+		}
+		for _, k := range one.leaks {
+			all = append(all, entry(book.Leakdown, book.LeakBody{
+				Test: test, Place: place, Tester: l.tester, Supply: k.supply, Held: &k.held, Unit: k.unit, Paths: k.paths,
+			}))
+		}
+	}
+	return all
+}

@@ -1,0 +1,205 @@
+package paper
+
+import (
+	"cmp"
+	"errors"
+	"slices"
+	"strconv"
+	"strings"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/units"
+)
+
+// Told is a test of the grid with its judgement, as it would stand on record.
+type Told struct {
+	Key      string      `json:"key" doc:"Of its first row"`
+	Test     string      `json:"test"`
+	Date     string      `json:"date"`
+	State    judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
+	Sentence string      `json:"sentence"`
+}
+
+// Result is what a grid comes to: what cannot be read, the tests with their judgement, and the entries that put them on record,
+// none while a cell of the test is at fault.
+type Result struct {
+	Faults  []Fault `json:"faults"`
+	Tests   []Told  `json:"tests"`
+	Entries []Entry `json:"entries"`
+}
+
+// ErrRotary is what Of and Read answer for a rotary: its faces do not fit a column a cylinder.
+var ErrRotary = errors.New("a rotary's faces are entered on its sheet, not in a grid")
+
+// Read reads a grid of an engine's tests, those on record and new ones. The log's testers are all that may be named.
+func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
+	if l.Engine.Kind == log.Rotary {
+		return Result{}, ErrRotary
+	}
+	r := &reader{engine: l.Engine, testers: l.Testers}
+	r.read(rows)
+	out := Result{Faults: append([]Fault{}, r.faults...), Tests: []Told{}, Entries: []Entry{}}
+	for _, t := range r.tests {
+		if r.isSound(t) {
+			out.Entries = append(out.Entries, t.entries(l)...)
+		}
+		l.Sessions = put(l.Sessions, t.session(l))
+	}
+	verdict := judge.Log(l, own...)
+	for _, t := range r.tests {
+		i := slices.IndexFunc(verdict.Sessions, func(s judge.Session) bool { return s.ID == t.name() })
+		if i >= 0 {
+			out.Tests = append(out.Tests, Told{t.key, t.name(), t.head.Date, verdict.Sessions[i].State, verdict.Sessions[i].Sentence})
+		}
+	}
+	return out, nil
+}
+
+// isSound reports whether no cell of the test is at fault.
+func (r *reader) isSound(t *test) bool {
+	return t.head.Date != "" && !slices.ContainsFunc(r.faults, func(f Fault) bool {
+		return f.Row == t.key || slices.ContainsFunc(t.rows, func(l line) bool { return l.Key == f.Row })
+	})
+}
+
+// put lays a session among the others, by its date; one of its id gives way to it.
+func put(all []log.Session, s log.Session) []log.Session {
+	if s.Date == "" {
+		return all
+	}
+	rest := slices.DeleteFunc(slices.Clone(all), func(o log.Session) bool { return o.ID == s.ID })
+	at, _ := slices.BinarySearchFunc(rest, s, func(o, s log.Session) int { return cmp.Or(cmp.Compare(o.Date, s.Date), -1) })
+	return slices.Insert(rest, at, s)
+}
+
+// name is the id by which a test is, or will be, on record.
+func (t *test) name() string { return cmp.Or(t.id, "paper-"+t.key) }
+
+// session returns the test as it would stand.
+func (t *test) session(l log.Log) log.Session {
+	s := t.head
+	if i := slices.IndexFunc(l.Sessions, func(o log.Session) bool { return o.ID == t.id }); t.id != "" && i >= 0 {
+		have := l.Sessions[i]
+		have.Date, have.Meter, have.Note = cmp.Or(s.Date, have.Date), s.Meter, s.Note
+		have.Conditions.EngineTemp = s.Conditions.EngineTemp
+		s = have
+		s.Compression, s.Leakdown = nil, nil
+	}
+	s.ID = t.name()
+	for _, row := range t.rows {
+		for _, c := range l.Engine.Cylinders() {
+			one, typed := row.cells[c]
+			if !typed {
+				continue
+			}
+			for _, k := range one.leaks {
+				s.Leakdown = append(s.Leakdown, k.row(l.Engine.Place(c), row.tester))
+			}
+			if len(one.pulls) > 0 {
+				s.Compression = append(s.Compression, log.Compression{
+					Place: l.Engine.Place(c), Mode: row.what, Tester: row.tester, Pulls: pullsOf(one.pulls, row.unit),
+				})
+			}
+		}
+	}
+	return s
+}
+
+func pullsOf(values []float64, unit units.Unit) []log.Pull {
+	pulls := make([]log.Pull, len(values))
+	for i, v := range values {
+		pulls[i] = log.Pull{Reading: units.Reading{Value: v, Unit: unit}}
+	}
+	return pulls
+}
+
+// Of returns the tests that are on record as the rows of a grid, the oldest first.
+func Of(l log.Log) ([]Row, error) {
+	if l.Engine.Kind == log.Rotary {
+		return nil, ErrRotary
+	}
+	rows := []Row{}
+	for _, s := range l.Sessions {
+		rows = append(rows, rowsOf(l, s)...)
+	}
+	return rows, nil
+}
+
+// rowsOf returns a test as rows: one for what was read dry, wet, or leaked down with one tester.
+func rowsOf(l log.Log, s log.Session) []Row {
+	var rows []Row
+	at := func(what, tester string, unit units.Unit) *Row {
+		gauge := tester
+		if t, ok := l.Tester(tester); ok && t.Name != "" {
+			gauge = t.Name
+		}
+		for i := range rows {
+			if rows[i].What == what && rows[i].Gauge == gauge && rows[i].Unit == string(unit) {
+				return &rows[i]
+			}
+		}
+		rows = append(rows, Row{
+			Key: s.ID + "-" + strconv.Itoa(len(rows)+1), Test: s.ID, Date: s.Date, Temp: s.Conditions.EngineTemp,
+			Gauge: gauge, What: what, Unit: string(unit), Cells: make([]string, len(l.Engine.Cylinders())),
+		})
+		return &rows[len(rows)-1]
+	}
+	add := func(r *Row, cylinder int, text string) {
+		i := slices.Index(l.Engine.Cylinders(), cylinder)
+		if i < 0 {
+			return
+		}
+		if r.Cells[i] != "" {
+			text = r.Cells[i] + "/" + text
+		}
+		r.Cells[i] = text
+	}
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			if p.Struck == "" {
+				add(at(row.Mode, row.Tester, p.Unit), row.Cylinder, units.Figure(p.Value))
+			}
+		}
+	}
+	for _, row := range s.Leakdown {
+		if row.Struck == "" {
+			add(at(Leak, row.Tester, row.Unit), row.Cylinder, leakText(row))
+		}
+	}
+	if len(rows) == 0 {
+		at(Dry, s.Gauge, units.PSI)
+	}
+	rows[0].Note = s.Note
+	if s.Meter != nil {
+		rows[0].Meter = units.Figure(*s.Meter)
+	}
+	return rows
+}
+
+// leakText writes a leak as it would be typed: as a percent where the supply is the usual one and the percent a round figure.
+func leakText(row log.Leakdown) string {
+	text := units.Figure(row.Held) + " of " + units.Figure(row.Supply)
+	pct := gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
+	short := strconv.FormatFloat(pct, 'f', 1, 64)
+	short = strings.TrimSuffix(short, ".0")
+	if v, _ := figureOf(short); row.Supply == supplyOf[row.Unit] && heldAs(row.Supply, v) == heldAs(row.Supply, pct) {
+		text = short
+	}
+	if row.Paths != nil && len(row.Paths) == 0 {
+		return text + nothing
+	}
+	for _, p := range row.Paths {
+		for _, l := range letters {
+			if l.where == p.Where {
+				text += l.letter
+				if p.Level > 0 {
+					text += strconv.Itoa(p.Level)
+				}
+			}
+		}
+	}
+	return text
+}

@@ -1,0 +1,61 @@
+package sheet
+
+import "braxel/internal/core/log"
+
+// Crank says how the starter is run for a pull, and how it is spared.
+type Crank struct {
+	Seconds float64 `json:"seconds,omitzero" doc:"To crank, where the pull is by time"`
+	Beats   int     `json:"beats,omitzero" doc:"To count, where it is by count"`
+	About   float64 `json:"about_s,omitzero" doc:"Seconds that so many beats take"`
+	Most    float64 `json:"most_s" doc:"The longest that a starter is run at once, seconds"`
+	Rest    float64 `json:"rest_factor" doc:"Seconds of rest that each second of cranking costs"`
+	Pedal   string  `json:"pedal,omitzero" doc:"What the helper holds"`
+	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, where it was timed"`
+}
+
+// What starters stand, by the words usual on their plates: ten seconds at once, and three times as long to cool. The maker's own
+// stand above these.
+const (
+	crankMost  = 10.0
+	restFactor = 3.0
+)
+
+// usualRPM is a speed of cranking with the plugs out, where nobody noted one.
+const usualRPM = 200.0
+
+// crankOf returns how the engine of a session is cranked.
+func crankOf(e log.Engine, s log.Session) Crank {
+	how := s.Conditions.Cranking
+	c := Crank{Most: crankMost, Rest: restFactor, Pedal: pedal(e, s)}
+	switch how.Rule {
+	case "time":
+		c.Seconds = how.Seconds
+		c.Most = max(c.Most, c.Seconds)
+	case "count":
+		rpm := how.RPM
+		if rpm == 0 {
+			rpm = usualRPM
+		}
+		c.Beats = how.Count
+		// A cylinder compresses once in each cycle: 720° of a four-stroke, 360° of a two-stroke.
+		c.About = float64(how.Count) * e.Cycle() / 360 * 60 / rpm
+		c.Most = max(c.Most, c.About)
+	}
+	for _, row := range s.Compression {
+		for _, p := range row.Pulls {
+			c.Ran += p.Seconds
+		}
+	}
+	return c
+}
+
+// pedal says what the helper holds while it is cranked, "" where there is nothing to hold.
+func pedal(e log.Engine, s log.Session) string {
+	switch {
+	case e.Fuel == "diesel" || s.Conditions.Throttle == "none" || s.Conditions.Throttle == "closed":
+		return ""
+	case e.Duty == "motorcycle" || e.Duty == "kart" || s.Place == "stand" || s.Place == "dyno":
+		return "throttle wide open"
+	}
+	return "pedal to the floor"
+}
