@@ -2,19 +2,23 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"os"
 	"os/signal"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
 	"github.com/adrg/xdg"
 	"github.com/gofiber/fiber/v3"
 	"github.com/spf13/cobra"
+	"rsc.io/qr"
 
 	"braxel/internal/demo"
 	"braxel/internal/server"
@@ -27,10 +31,16 @@ type listen struct {
 	data, bind, shop string
 	port             int
 	names            []string
+	lan, fresh       bool
+	cert, key        string
 }
 
 func (f *listen) flags(c *cobra.Command) {
-	c.Flags().StringVar(&f.bind, "bind", "127.0.0.1", "address to listen on; 0.0.0.0 lets phones on the shop's network in")
+	c.Flags().BoolVar(&f.lan, "lan", false, "let phones on the shop's network in, by a passcode")
+	c.Flags().BoolVar(&f.fresh, "new-passcode", false, "draw a new passcode; devices that are in stay in")
+	c.Flags().StringVar(&f.cert, "tls-cert", "", "certificate, PEM; with it Braxel answers by https")
+	c.Flags().StringVar(&f.key, "tls-key", "", "its key, PEM")
+	c.Flags().StringVar(&f.bind, "bind", "", "address to listen on; 127.0.0.1, or 0.0.0.0 with --lan, where none is given")
 	c.Flags().IntVar(&f.port, "port", 8314, "port to listen on, 0 for any free one")
 	c.Flags().StringSliceVar(&f.names, "name", nil, "host names by which it may be called, beside localhost and bare addresses")
 }
@@ -92,19 +102,37 @@ func demoCommand() *cobra.Command {
 // serve answers until it is told to stop, and prints its address once it can be reached.
 func (f *listen) serve(ctx context.Context, s *store.Store) error {
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
-	app, err := server.New(server.Config{Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: time.Now})
+	door, err := f.door(ctx, s)
 	if err != nil {
 		return err
 	}
-	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
+	socket, scheme, err := f.listen()
 	if err != nil {
-		return fmt.Errorf("cannot listen there: %w", err)
+		return err
+	}
+	_, port, err := net.SplitHostPort(socket.Addr().String())
+	if err != nil {
+		return err
+	}
+	ways := func() []string { return server.Ways(scheme, port) }
+	app, err := server.New(server.Config{
+		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: time.Now, Door: door, Ways: ways, Secure: f.cert != "",
+	})
+	if err != nil {
+		return err
 	}
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	ended := make(chan error, 1)
 	go func() { ended <- app.Listener(socket, fiber.ListenConfig{DisableStartupMessage: true}) }()
-	fmt.Printf("Braxel is at http://%s\n", socket.Addr())
+	if door == nil {
+		fmt.Printf("Braxel is at %s://%s\n", scheme, socket.Addr())
+	} else {
+		fmt.Printf("Braxel is at %s://localhost:%s\n", scheme, port)
+		if err := sayWays(os.Stdout, ways(), door.Passcode()); err != nil {
+			return err
+		}
+	}
 	select {
 	case err := <-ended:
 		return err
@@ -112,6 +140,78 @@ func (f *listen) serve(ctx context.Context, s *store.Store) error {
 		const grace = 900 * time.Millisecond
 		return errors.Join(app.ShutdownWithTimeout(grace), <-ended)
 	}
+}
+
+// door returns the door of what is bound beyond this machine: there is none without a passcode.
+func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error) {
+	if f.bind == "" {
+		f.bind = "127.0.0.1"
+		if f.lan {
+			f.bind = "0.0.0.0"
+		}
+	}
+	if ip := net.ParseIP(f.bind); !f.lan && (f.bind == "localhost" || ip.IsLoopback()) {
+		return nil, nil
+	}
+	hash, err := s.Passcode(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if hash == nil && !f.lan {
+		return nil, fmt.Errorf("others can reach %s, and no passcode was ever set: start Braxel with --lan, which draws one", f.bind)
+	}
+	return server.NewDoor(ctx, s, time.Now, f.fresh)
+}
+
+// listen opens the socket, by TLS where a certificate is given.
+func (f *listen) listen() (net.Listener, string, error) {
+	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
+	if err != nil {
+		return nil, "", fmt.Errorf("cannot listen there: %w", err)
+	}
+	if f.cert == "" && f.key == "" {
+		return socket, "http", nil
+	}
+	pair, err := tls.LoadX509KeyPair(f.cert, f.key)
+	if err != nil {
+		return nil, "", errors.Join(fmt.Errorf("a certificate and its key are wanted, --tls-cert and --tls-key: %w", err), socket.Close())
+	}
+	return tls.NewListener(socket, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}), "https", nil
+}
+
+// sayWays tells how a phone comes in: by its camera, or by typing.
+func sayWays(w io.Writer, ways []string, passcode string) error {
+	if len(ways) == 0 {
+		_, err := fmt.Fprintln(w, "This machine is in no network that a phone could be in.")
+		return err
+	}
+	code, err := server.QR(ways[0], passcode)
+	if err != nil {
+		return err
+	}
+	said := "The passcode is the one that was drawn before; Devices, or --new-passcode, draws a new one."
+	if passcode != "" {
+		said = "Passcode: " + passcode[:len(passcode)/2] + " " + passcode[len(passcode)/2:]
+	}
+	_, err = fmt.Fprintf(w, "\n%s\nPhones on this network: %s\n%s\n", blocks(code), strings.Join(ways, "  "), said)
+	return err
+}
+
+// quiet is the margin that a code needs around it, in squares.
+const quiet = 2
+
+// blocks draws a code for a terminal, two squares in each sign: light on dark, as most terminals are, with its margin light.
+func blocks(code *qr.Code) string {
+	light := func(x, y int) bool { return x < 0 || y < 0 || x >= code.Size || y >= code.Size || !code.Black(x, y) }
+	var out strings.Builder
+	for y := -quiet; y < code.Size+quiet; y += 2 {
+		for x := -quiet; x < code.Size+quiet; x++ {
+			sign := map[[2]bool]string{{true, true}: "█", {true, false}: "▀", {false, true}: "▄", {false, false}: " "}
+			out.WriteString(sign[[2]bool{light(x, y), light(x, y+1)}])
+		}
+		out.WriteByte('\n')
+	}
+	return out.String()
 }
 
 func openapiCommand() *cobra.Command {

@@ -107,9 +107,9 @@ func TestAnEngineSaysWhatToDo(t *testing.T) {
 	assert.Equal(t, "158", page.Bores[2].Reading)
 	assert.NotEmpty(t, page.Bores[2].Why)
 
-	kept(t, a, book.Build, `{"id":"b1","date":"2031-02-20","what":"rings"}`)
-	kept(t, a, book.Event, `{"date":"2031-02-20","what":"ran hot","meter":12}`)
-	typedOn(t, a, "siskin", "2031-02-21", 190, 191, 189, 190)
+	kept(t, a, book.Build, `{"id":"b1","date":"2031-02-15","what":"rings"}`)
+	kept(t, a, book.Event, `{"date":"2031-02-15","what":"ran hot","meter":12}`)
+	typedOn(t, a, "siskin", "2031-02-15", 190, 191, 189, 190)
 	page = get[server.EnginePage](t, a, "/api/engines/siskin")
 	assert.Contains(t, page.Sentence, "Recorded as this build's baseline", "a new build is held against nothing older")
 	assert.Equal(t, "ran hot", page.Events[0].What)

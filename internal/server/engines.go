@@ -30,6 +30,10 @@ type handlers struct {
 
 	lastRack rackMade
 	anew     *behind
+
+	door   *Door
+	ways   func() []string
+	secure bool
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

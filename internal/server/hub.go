@@ -18,20 +18,26 @@ type hub struct {
 	mu      sync.Mutex
 	waiting map[*listener]bool
 	closed  chan struct{}
+	seats   seats
 }
 
-// listener is one browser, and the engines that changed since it was told last.
+// listener is one browser, the engines that changed since it was told last, and those whose seat did.
 type listener struct {
+	device  string // by its id, "" for this machine
 	changed map[string]bool
+	seats   map[string]bool
 	wake    chan struct{}
+	gone    chan struct{} // closed when it is shut out
 }
 
-func newHub() *hub { return &hub{waiting: map[*listener]bool{}, closed: make(chan struct{})} }
+func newHub() *hub {
+	return &hub{waiting: map[*listener]bool{}, closed: make(chan struct{}), seats: seats{all: map[string]seat{}}}
+}
 
-func (h *hub) join() *listener {
+func (h *hub) join(device string) *listener {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	l := &listener{map[string]bool{}, make(chan struct{}, 1)}
+	l := &listener{device, map[string]bool{}, map[string]bool{}, make(chan struct{}, 1), make(chan struct{})}
 	h.waiting[l] = true
 	return l
 }
@@ -60,19 +66,59 @@ func (h *hub) tell(engine string) {
 	defer h.mu.Unlock()
 	for l := range h.waiting {
 		l.changed[engine] = true
-		select {
-		case l.wake <- struct{}{}:
-		default:
+		l.stir()
+	}
+}
+
+// tellSeat tells all that look on what an engine's sheet wants of its helper.
+func (h *hub) tellSeat(engine string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for l := range h.waiting {
+		l.seats[engine] = true
+		l.stir()
+	}
+}
+
+func (l *listener) stir() {
+	select {
+	case l.wake <- struct{}{}:
+	default:
+	}
+}
+
+// shut ends the streams of a device.
+func (h *hub) shut(device string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for l := range h.waiting {
+		if l.device == device {
+			delete(h.waiting, l)
+			close(l.gone)
 		}
 	}
 }
 
-// news returns the engines that changed since it was asked last; "" is the workshop.
-func (h *hub) news(l *listener) []string {
+// news is what a browser is told: the engines that changed since it was told last, "" for the workshop; seats that did.
+type news struct {
+	N       int64    `json:"n"` // its own, so that the browser tells this news from the last
+	Engines []string `json:"engines"`
+	Seats   []Seat   `json:"seats,omitempty"`
+}
+
+func (h *hub) news(l *listener) news {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	all := slices.Sorted(maps.Keys(l.changed))
+	now := time.Now()
+	all := news{N: now.UnixNano(), Engines: slices.Sorted(maps.Keys(l.changed))}
+	if all.Engines == nil {
+		all.Engines = []string{}
+	}
+	if len(l.seats) > 0 {
+		all.Seats = h.seats.now(slices.Collect(maps.Keys(l.seats)), now)
+	}
 	clear(l.changed)
+	clear(l.seats)
 	return all
 }
 
@@ -86,8 +132,9 @@ const (
 func (h *hub) stream(x fiber.Ctx) error {
 	x.Set("Content-Type", "text/event-stream")
 	x.Set("Cache-Control", "no-cache")
+	device := whoOf(x.Context()).device.ID
 	return x.SendStreamWriter(func(w *bufio.Writer) {
-		l := h.join()
+		l := h.join(device)
 		defer h.leave(l)
 		beat, end := time.NewTicker(heartbeat), time.NewTimer(streamFor)
 		defer beat.Stop()
@@ -102,8 +149,7 @@ func (h *hub) stream(x fiber.Ctx) error {
 			}
 			select {
 			case <-l.wake:
-				// A number of its own, so that the browser tells this news from the last.
-				text, err := json.Marshal(map[string]any{"n": time.Now().UnixNano(), "engines": h.news(l)})
+				text, err := json.Marshal(h.news(l))
 				if err != nil {
 					return
 				}
@@ -111,6 +157,8 @@ func (h *hub) stream(x fiber.Ctx) error {
 			case <-beat.C:
 				line = ": still here\n\n"
 			case <-end.C:
+				return
+			case <-l.gone:
 				return
 			case <-h.closed:
 				return

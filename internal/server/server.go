@@ -31,6 +31,10 @@ type Config struct {
 	Hosts []string         // names, beside localhost and bare addresses, by which it may be called
 	Shop  string           // the workshop's name
 	Now   func() time.Time // the clock that dates a new test
+
+	Door   *Door           // where devices of the network are let in; nil where only this machine can reach it
+	Ways   func() []string // the addresses by which they reach it
+	Secure bool            // by https
 }
 
 // bodyLimit admits a test with all its readings many times over.
@@ -50,6 +54,7 @@ func New(c Config) (*fiber.App, error) {
 		slog.Error("panic", "path", x.Path(), "what", e)
 	}}))
 	app.Use(guard(c.Hosts))
+	app.Use(c.Door.gate)
 	register(app, c)
 	app.All("/api/*", nothingHere)
 	files, err := newFiles(c.Files)
@@ -96,12 +101,16 @@ func register(app *fiber.App, c Config) huma.API {
 	h := &handlers{
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
+		door: c.Door, ways: c.Ways, secure: c.Secure,
 	}
 	h.rackRoutes(api)
 	h.engineRoutes(api)
 	h.sheetRoutes(api)
 	h.sumRoutes(api)
 	h.workshopRoutes(api)
+	h.paperRoutes(api)
+	h.seatRoutes(api)
+	h.doorRoutes(api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)
@@ -110,7 +119,7 @@ func register(app *fiber.App, c Config) huma.API {
 	return api
 }
 
-// schemaName tells the judge's sessions, cylinders and faults from the log's.
+// schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper from either.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	if t.Kind() == reflect.Pointer {
@@ -118,6 +127,9 @@ func schemaName(t reflect.Type, hint string) string {
 	}
 	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
+	}
+	if strings.HasSuffix(t.PkgPath(), "/paper") {
+		return "Paper" + name
 	}
 	return name
 }

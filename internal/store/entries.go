@@ -55,10 +55,12 @@ func (s *Store) begin(ctx context.Context) error {
 func (s *Store) lastNames(ctx context.Context) (map[string]string, error) {
 	type named struct{ engine, name string }
 	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
-		"SELECT engine, body ->> 'name' FROM entry WHERE kind = 'engine' AND body ->> 'name' <> '' ORDER BY at, id"))
+		"SELECT engine, CASE WHEN json_valid(body) THEN coalesce(body ->> 'name', '') ELSE '' END FROM entry WHERE kind = 'engine' ORDER BY at, id"))
 	names := make(map[string]string, len(all))
 	for _, n := range all {
-		names[n.engine] = n.name
+		if n.name != "" {
+			names[n.engine] = n.name
+		}
 	}
 	return names, err
 }

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -48,7 +49,14 @@ func logOf(b, testers *book.Book) log.Log {
 // handIn gives the entries to the book as the screen does, and returns what it refused.
 func handIn(b, testers *book.Book, entries []paper.Entry) (refused []book.Answer) {
 	for i, e := range entries {
-		one := book.Entry{ID: fmt.Sprintf("in-%d-%d", len(b.Entries()), i), At: time.Date(2033, 6, 1, 10, len(b.Entries()), i, 0, time.UTC).Format(book.Clock), Engine: "siskin", Kind: e.Kind, Body: e.Body}
+		body, err := json.Marshal(e.Body)
+		if err != nil {
+			panic(err)
+		}
+		one := book.Entry{
+			ID: fmt.Sprintf("in-%d-%d", len(b.Entries()), i), Engine: "siskin", Kind: e.Kind, Body: body,
+			At: time.Date(2033, 6, 1, 10, len(b.Entries()), i, 0, time.UTC).Format(book.Clock),
+		}
 		if a := book.Admit(b, testers, one); a.Result != book.IsKept {
 			refused = append(refused, a)
 			continue

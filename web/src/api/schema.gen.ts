@@ -4,6 +4,38 @@
  */
 
 export interface paths {
+    "/api/devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["change-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["door"];
+        put?: never;
+        post: operations["enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine}": {
         parameters: {
             query?: never;
@@ -14,6 +46,22 @@ export interface paths {
         get: operations["engine"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["paper"];
+        put?: never;
+        post: operations["read-paper"];
         delete?: never;
         options?: never;
         head?: never;
@@ -46,6 +94,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["preview-leakdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine}/sessions/{session}/seat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["tell-seat"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -148,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renew-passcode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/protocols": {
         parameters: {
             query?: never;
@@ -188,6 +268,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["shop-record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["seats"];
         put?: never;
         post?: never;
         delete?: never;
@@ -556,6 +652,14 @@ export interface components {
             reading?: components["schemas"]["Reading"];
             settled: boolean;
         };
+        "Change-deviceRequest": {
+            name?: string;
+            /**
+             * @description It comes in again by the passcode alone
+             * @enum {boolean}
+             */
+            shut?: true;
+        };
         "Check-gaugesRequest": {
             /** @description Readings of one gauge, in any unit */
             one: number[];
@@ -583,6 +687,11 @@ export interface components {
             ambient_c?: number;
             /** Format: double */
             ambient_kpa?: number;
+            /**
+             * Format: double
+             * @description What the battery stood at when all was read
+             */
+            battery_end_v?: number;
             /** Format: double */
             battery_v?: number;
             charger?: boolean;
@@ -595,6 +704,40 @@ export interface components {
             plugs_out?: "all" | "one";
             /** @enum {string} */
             throttle?: "open" | "closed" | "none";
+        };
+        Crank: {
+            /**
+             * Format: double
+             * @description Seconds that so many beats take
+             */
+            about_s?: number;
+            /**
+             * Format: int64
+             * @description To count, where it is by count
+             */
+            beats?: number;
+            /**
+             * Format: double
+             * @description The longest that a starter is run at once, seconds
+             */
+            most_s: number;
+            /** @description What the helper holds */
+            pedal?: string;
+            /**
+             * Format: double
+             * @description How long the starter has run in this test, where it was timed
+             */
+            ran_s?: number;
+            /**
+             * Format: double
+             * @description Seconds of rest that each second of cranking costs
+             */
+            rest_factor: number;
+            /**
+             * Format: double
+             * @description To crank, where the pull is by time
+             */
+            seconds?: number;
         };
         Cranking: {
             /** Format: int64 */
@@ -631,6 +774,33 @@ export interface components {
             low_kpa: number;
             /** Format: double */
             mid_kpa: number;
+        };
+        Device: {
+            id: string;
+            name: string;
+            /** Format: date-time */
+            seen: string;
+            /** @description It was shut out */
+            shut: boolean;
+            /** Format: date-time */
+            since: string;
+            /** @description It is the one that asks */
+            this: boolean;
+        };
+        DoorPage: {
+            devices: components["schemas"]["Device"][];
+            in: boolean;
+            /** @description It is the machine that Braxel runs on */
+            local: boolean;
+            /** @description What this device is called */
+            name?: string;
+            /** @description Braxel answers to other devices */
+            open: boolean;
+            /** @description While it is known: to this machine alone */
+            passcode?: string;
+            /** @description It answers by https */
+            secure: boolean;
+            ways: components["schemas"]["Way"][];
         };
         Due: {
             /** Format: date */
@@ -729,6 +899,11 @@ export interface components {
              * @description Entries that stand nowhere but in the record
              */
             unplaced: number;
+        };
+        EnterRequest: {
+            /** @description What the device is to be called on the list */
+            name: string;
+            passcode: string;
         };
         EntriesIn: {
             entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
@@ -1088,6 +1263,7 @@ export interface components {
             rotor?: number;
             /** @description For a reading that came in with a whole test; entry is then its key */
             test?: string;
+            tester?: string;
             to_test?: string;
             why?: string;
         };
@@ -1140,6 +1316,58 @@ export interface components {
         OilGainOut: {
             /** Format: double */
             gain_pct: number;
+        };
+        PaperColumn: {
+            /** Format: int64 */
+            cylinder: number;
+            name?: string;
+        };
+        PaperEntry: {
+            body: unknown;
+            /** @enum {string} */
+            kind: "whole" | "test" | "pull" | "leakdown" | "strike" | "move";
+        };
+        PaperFault: {
+            column: string;
+            row: string;
+            what: string;
+        };
+        PaperPage: {
+            cylinders: components["schemas"]["PaperColumn"][];
+            meter_unit?: string;
+            name: string;
+            rows: components["schemas"]["PaperRow"][];
+        };
+        PaperResult: {
+            entries: components["schemas"]["PaperEntry"][];
+            faults: components["schemas"]["PaperFault"][];
+            tests: components["schemas"]["PaperTold"][];
+        };
+        PaperRow: {
+            /** @description In the order of the engine's cylinders */
+            cells: string[];
+            date?: string;
+            gauge?: string;
+            /** @description Names the row on the screen */
+            key: string;
+            meter?: string;
+            note?: string;
+            temp?: string;
+            /** @description The test that is on record already */
+            test?: string;
+            /** @description psi where nothing is said */
+            unit?: string;
+            /** @description dry, wet or leak; dry where nothing is said */
+            what?: string;
+        };
+        PaperTold: {
+            date: string;
+            /** @description Of its first row */
+            key: string;
+            sentence: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            test: string;
         };
         Path: {
             /** Format: int64 */
@@ -1246,6 +1474,11 @@ export interface components {
             note?: string;
             /** Format: double */
             rpm?: number;
+            /**
+             * Format: double
+             * @description How long the starter ran
+             */
+            seconds?: number;
             struck?: string;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -1274,6 +1507,11 @@ export interface components {
             rotor?: number;
             /** Format: double */
             rpm?: number;
+            /**
+             * Format: double
+             * @description How long the starter ran
+             */
+            seconds?: number;
             test: string;
             tester?: string;
             /** @enum {string} */
@@ -1346,6 +1584,9 @@ export interface components {
             /** Format: double */
             mid_ratio: number;
         };
+        "Read-paperRequest": {
+            rows: components["schemas"]["PaperRow"][];
+        };
         Reading: {
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -1412,6 +1653,48 @@ export interface components {
             /** Format: double */
             sea_level_kpa: number;
         };
+        Seat: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** @enum {string} */
+            do: "wait" | "crank" | "stop" | "turn" | "hold" | "done";
+            engine?: string;
+            foot?: string;
+            /**
+             * Format: int64
+             * @description How long it has been so
+             */
+            for_ms: number;
+            /** @description What stands below the word */
+            line?: string;
+            /**
+             * Format: double
+             * @description The longest that it may crank
+             */
+            most_s?: number;
+            /** @description Of the engine */
+            name: string;
+            /**
+             * Format: double
+             * @description How long it had been so on the sheet when it was told
+             */
+            ran_s?: number;
+            /**
+             * Format: double
+             * @description The starter is to rest so long
+             */
+            rest_s?: number;
+            /** @enum {string} */
+            rotation?: "clockwise" | "anticlockwise";
+            /**
+             * Format: double
+             * @description To crank; the seat stops by itself after them
+             */
+            seconds?: number;
+            test?: string;
+            /** Format: double */
+            turn_deg?: number;
+        };
         Session: {
             baseline?: boolean;
             build?: string;
@@ -1439,6 +1722,11 @@ export interface components {
             place?: "car" | "stand" | "dyno";
             /** @description How it was tested, by the protocol's id */
             protocol?: string;
+            /**
+             * Format: date
+             * @description The day on which it was opened again after it was finished
+             */
+            reopened?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
             /** @description Why the whole test counts for nothing */
@@ -1454,6 +1742,7 @@ export interface components {
             before: components["schemas"]["Task"][];
             builds: components["schemas"]["Build"][];
             cells: components["schemas"]["Cell"][];
+            crank: components["schemas"]["Crank"];
             engine: components["schemas"]["Engine"];
             evenness: components["schemas"]["Judgement"][];
             /**
@@ -1592,6 +1881,11 @@ export interface components {
             place?: "car" | "stand" | "dyno";
             /** @description How it was tested, by the protocol's id */
             protocol?: string;
+            /**
+             * Format: date
+             * @description The day on which it was opened again after it was finished
+             */
+            reopened?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
             /** @description Why the whole test counts for nothing */
@@ -1680,6 +1974,13 @@ export interface components {
             /** Format: double */
             other_leak_pct: number;
         };
+        Way: {
+            address: string;
+            /** @description The dark squares, as a path of SVG */
+            dark: string;
+            /** Format: int64 */
+            size: number;
+        };
         Weighed: {
             against: string[];
             cause: string;
@@ -1721,6 +2022,8 @@ export interface components {
         };
         Wheel: {
             about: string;
+            /** @description How to know that it is the right top dead centre */
+            check: string;
             /** Format: double */
             cycle_deg: number;
             even: boolean;
@@ -2128,6 +2431,11 @@ export interface components {
                 place?: "car" | "stand" | "dyno" | null;
                 /** @description How it was tested, by the protocol's id */
                 protocol?: string | null;
+                /**
+                 * Format: date
+                 * @description The day on which it was opened again after it was finished
+                 */
+                reopened?: string | null;
                 /** @enum {string|null} */
                 stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair" | null;
                 /** @description Why the whole test counts for nothing */
@@ -2275,6 +2583,102 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "change-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-deviceRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    door: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    enter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                braxel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     engine: {
         parameters: {
             query?: never;
@@ -2293,6 +2697,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EnginePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-paperRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperResult"];
                 };
             };
             /** @description Error */
@@ -2361,6 +2831,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Preview"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "tell-seat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seat"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -2562,6 +3066,33 @@ export interface operations {
             };
         };
     };
+    "renew-passcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     protocols: {
         parameters: {
             query?: never;
@@ -2636,6 +3167,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seat"][];
                 };
             };
             /** @description Error */

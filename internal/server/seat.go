@@ -1,0 +1,95 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"net/http"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+)
+
+// Seat is what the sheet of a test wants of the helper at the key or the bar, now. It is passed on and kept nowhere.
+type Seat struct {
+	Engine   string  `json:"engine,omitzero" maxLength:"120"`
+	Test     string  `json:"test,omitzero" maxLength:"120"`
+	Name     string  `json:"name" maxLength:"120" doc:"Of the engine"`
+	Do       string  `json:"do" enum:"wait,crank,stop,turn,hold,done"`
+	Cylinder int     `json:"cylinder,omitzero" minimum:"0" maximum:"64"`
+	Line     string  `json:"line,omitzero" maxLength:"300" doc:"What stands below the word"`
+	Foot     string  `json:"foot,omitzero" maxLength:"200"`
+	Seconds  float64 `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"To crank; the seat stops by itself after them"`
+	Most     float64 `json:"most_s,omitzero" minimum:"0" maximum:"600" doc:"The longest that it may crank"`
+	Rest     float64 `json:"rest_s,omitzero" minimum:"0" maximum:"3600" doc:"The starter is to rest so long"`
+	Turn     float64 `json:"turn_deg,omitzero" minimum:"0" maximum:"1440"`
+	Rotation string  `json:"rotation,omitzero" enum:"clockwise,anticlockwise"`
+	Ran      float64 `json:"ran_s,omitzero" minimum:"0" maximum:"600" doc:"How long it had been so on the sheet when it was told"`
+	ForMS    int64   `json:"for_ms" doc:"How long it has been so"`
+}
+
+// seats holds what each engine's sheet wants, the latest.
+type seats struct {
+	mu  sync.Mutex
+	all map[string]seat
+}
+
+type seat struct {
+	Seat
+	since time.Time
+}
+
+// seatFor is how long a sheet that says nothing more is still shown.
+const seatFor = 4 * time.Hour
+
+func (s *seats) tell(one Seat, now time.Time) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for engine, old := range s.all {
+		if now.Sub(old.since) > seatFor {
+			delete(s.all, engine)
+		}
+	}
+	s.all[one.Engine] = seat{one, now}
+}
+
+// now returns the seats of those engines, of all where none is named, each with how long it has been so; the latest first.
+func (s *seats) now(engines []string, now time.Time) []Seat {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	var some []seat
+	for engine, one := range s.all {
+		if engines == nil || slices.Contains(engines, engine) {
+			some = append(some, one)
+		}
+	}
+	slices.SortFunc(some, func(a, b seat) int { return cmp.Or(b.since.Compare(a.since), cmp.Compare(a.Engine, b.Engine)) })
+	all := make([]Seat, len(some))
+	for i, one := range some {
+		all[i] = one.Seat
+		all[i].ForMS = now.Sub(one.since).Milliseconds() + int64(one.Ran*1000)
+	}
+	return all
+}
+
+func (h *handlers) seatRoutes(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "seats", Method: http.MethodGet, Path: "/api/seats"}, h.listSeats)
+	huma.Register(api, huma.Operation{
+		OperationID: "tell-seat", Method: http.MethodPut, Path: "/api/engines/{engine}/sessions/{session}/seat", DefaultStatus: http.StatusNoContent,
+	}, h.tellSeat)
+}
+
+func (h *handlers) listSeats(context.Context, *struct{}) (*answer[[]Seat], error) {
+	return &answer[[]Seat]{h.hub.seats.now(nil, time.Now())}, nil
+}
+
+func (h *handlers) tellSeat(_ context.Context, in *struct {
+	SessionIn
+	Body Seat
+}) (*struct{}, error) {
+	in.Body.Engine, in.Body.Test = in.ID, in.Session
+	h.hub.seats.tell(in.Body, time.Now())
+	h.hub.tellSeat(in.ID)
+	return nil, nil
+}
