@@ -82,6 +82,7 @@ type EnginePage struct {
 	Clashes  []string            `json:"clashes" doc:"Fields that two changed without sight of each other"`
 	Unplaced int                 `json:"unplaced" doc:"Entries that stand nowhere but in the record"`
 	Struck   string              `json:"struck,omitzero" doc:"Why the engine as a whole was struck"`
+	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key"`
 }
 
 // EngineIn names the engine in the path.
@@ -102,7 +103,9 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	}
 	p := page(v.Log.Standing(), h.memory(in.ID)(v.Log.Standing(), h.store.Protocols()...))
 	p.Begin = sheet.Begin(v.Log.Standing(), h.now().Format(time.DateOnly), h.store.Protocols())
-	p.Struck, p.Unplaced = v.Struck, len(v.Unplaced)
+	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
+	// What was struck is shown where it stood, so that it can be counted again there.
+	p.Builds, p.Events, p.Notes = v.Log.Builds, v.Log.Events, v.Log.Notes
 	for _, id := range slices.Sorted(maps.Keys(v.Clashes)) {
 		for _, c := range v.Clashes[id] {
 			words := c.Words

@@ -49,7 +49,17 @@ func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Shee
 		return sheet.Sheet{}, err
 	}
 	s, err := sheet.OfBy(l, test, own, h.memory(engine))
+	if err != nil {
+		return s, err
+	}
 	s.Revision = revision
+	// What was looked at and struck is shown where it stood, so that it can be counted again there.
+	whole, _, err := h.store.Log(ctx, engine)
+	for _, one := range whole.Sessions {
+		if one.ID == test {
+			s.Session.Observations = one.Observations
+		}
+	}
 	return s, err
 }
 

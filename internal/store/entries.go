@@ -252,7 +252,8 @@ type View struct {
 	Shop     int
 	Clashes  map[string][]book.Clash
 	Unplaced []book.Unplaced
-	Struck   string // why the engine as a whole was struck
+	Struck   string            // why the engine as a whole was struck
+	Behind   map[string]string // the entries behind its builds, events and notes
 }
 
 // Log returns an engine and its whole history.
@@ -265,7 +266,7 @@ func (s *Store) Log(ctx context.Context, engine string) (log.Log, int, error) {
 func (s *Store) View(ctx context.Context, engine string) (View, error) {
 	var v View
 	l, revision, shop, err := s.told(ctx, engine, func(b *book.Book) {
-		v.Clashes, v.Unplaced, v.Struck = b.Clashes(), b.Unplaced(), b.StruckEngine()
+		v.Clashes, v.Unplaced, v.Struck, v.Behind = b.Clashes(), b.Unplaced(), b.StruckEngine(), b.Behind()
 	})
 	v.Log, v.Revision, v.Shop = l, revision, shop
 	return v, err

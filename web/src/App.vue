@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
+import AskDialog from './components/AskDialog.vue'
+import DoorDialog from './components/DoorDialog.vue'
 import KeyHelp from './components/KeyHelp.vue'
 import OutboxStrip from './components/OutboxStrip.vue'
 import TopBar from './components/TopBar.vue'
@@ -29,4 +31,6 @@ useKeys([{ keys: ['?'], does: 'this list', run: () => (help.value = true) }])
   <OutboxStrip />
   <RouterView :key="pageKey" />
   <KeyHelp :open="help" @close="help = false" />
+  <AskDialog />
+  <DoorDialog />
 </template>

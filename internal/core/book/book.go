@@ -304,6 +304,29 @@ func happened[T any](b *Book, entries []*Entry, finish func(*Entry, *T)) []T {
 	return all
 }
 
+// Behind returns the entries behind the builds, events and notes of the log, by kind and key: what strikes them.
+func (b *Book) Behind() map[string]string {
+	behind := map[string]string{}
+	for kind, entries := range map[string][]*Entry{Event: b.events, Note: b.notes} {
+		for _, e := range entries {
+			var body struct {
+				Key string `json:"key"`
+			}
+			_ = json.Unmarshal(e.Body, &body)
+			name := kind + " " + cmp.Or(body.Key, e.ID)
+			if behind[name] == "" {
+				behind[name] = e.ID
+			}
+		}
+	}
+	for id, all := range b.builds {
+		if len(all) > 0 {
+			behind[Build+" "+id] = all[0].ID
+		}
+	}
+	return behind
+}
+
 // testersUsed returns the ids of the testers that a log's tests name.
 func testersUsed(l log.Log) map[string]bool {
 	used := map[string]bool{}

@@ -11,6 +11,7 @@ import (
 
 // Entry is what is to be handed in, by whom the grid was typed: its kind and its body.
 type Entry struct {
+	Row  string `json:"row" doc:"The first row of its test"`
 	Kind string `json:"kind" enum:"whole,test,pull,leakdown,strike,move"`
 	Body any    `json:"body"`
 }
@@ -22,7 +23,7 @@ func heldAs(supply, pct float64) float64 { return math.Round(book.HeldFrom(suppl
 func (t *test) entries(l log.Log) []Entry {
 	i := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == t.name() })
 	if i < 0 {
-		return []Entry{{book.Whole, book.WithKeys(t.session(l))}}
+		return []Entry{{t.key, book.Whole, book.WithKeys(t.session(l))}}
 	}
 	have := l.Sessions[i]
 	all := t.headChanges(have)
@@ -57,7 +58,7 @@ func (t *test) headChanges(have log.Session) []Entry {
 		return nil
 	}
 	patch["id"] = have.ID
-	return []Entry{{book.Test, patch}}
+	return []Entry{{t.key, book.Test, patch}}
 }
 
 func same(a, b *float64) bool { return (a == nil) == (b == nil) && (a == nil || *a == *b) }
@@ -87,14 +88,14 @@ func (l line) changes(have log.Log, s log.Session, before Row) []Entry {
 		}
 		anew[c] = true
 		for _, key := range keysOf(have, s, before, c) {
-			all = append(all, Entry{book.Strike, book.MarkBody{Entry: key, Test: s.ID, Why: mended}})
+			all = append(all, Entry{l.Key, book.Strike, book.MarkBody{Entry: key, Test: s.ID, Why: mended}})
 		}
 	}
 	if l.Gauge != before.Gauge && l.tester != "" {
 		for _, c := range have.Engine.Cylinders() {
 			for _, key := range keysOf(have, s, before, c) {
 				if !anew[c] {
-					all = append(all, Entry{book.Move, book.MarkBody{Entry: key, Test: s.ID, Tester: l.tester}})
+					all = append(all, Entry{l.Key, book.Move, book.MarkBody{Entry: key, Test: s.ID, Tester: l.tester}})
 				}
 			}
 		}
@@ -136,10 +137,10 @@ func (l line) readings(have log.Log, test string, of map[int]bool) []Entry {
 		}
 		place := have.Engine.Place(c)
 		for _, v := range one.pulls {
-			all = append(all, Entry{book.Pull, book.PullBody{Test: test, Place: place, Mode: l.what, Tester: l.tester, Value: &v, Unit: l.unit}})
+			all = append(all, Entry{l.Key, book.Pull, book.PullBody{Test: test, Place: place, Mode: l.what, Tester: l.tester, Value: &v, Unit: l.unit}})
 		}
 		for _, k := range one.leaks {
-			all = append(all, Entry{book.Leakdown, book.LeakBody{
+			all = append(all, Entry{l.Key, book.Leakdown, book.LeakBody{
 				Test: test, Place: place, Tester: l.tester, Supply: k.supply, Held: &k.held, Unit: k.unit, Paths: k.paths,
 			}})
 		}

@@ -17,6 +17,7 @@ import (
 // Told is a test of the grid with its judgement, as it would stand on record.
 type Told struct {
 	Key      string      `json:"key" doc:"Of its first row"`
+	Rows     []string    `json:"rows" doc:"Of all of its rows"`
 	Test     string      `json:"test"`
 	Date     string      `json:"date"`
 	State    judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
@@ -52,7 +53,7 @@ func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
 	for _, t := range r.tests {
 		i := slices.IndexFunc(verdict.Sessions, func(s judge.Session) bool { return s.ID == t.name() })
 		if i >= 0 {
-			out.Tests = append(out.Tests, Told{t.key, t.name(), t.head.Date, verdict.Sessions[i].State, verdict.Sessions[i].Sentence})
+			out.Tests = append(out.Tests, Told{t.key, t.keys(), t.name(), t.head.Date, verdict.Sessions[i].State, verdict.Sessions[i].Sentence})
 		}
 	}
 	return out, nil
@@ -63,6 +64,14 @@ func (r *reader) isSound(t *test) bool {
 	return t.head.Date != "" && !slices.ContainsFunc(r.faults, func(f Fault) bool {
 		return f.Row == t.key || slices.ContainsFunc(t.rows, func(l line) bool { return l.Key == f.Row })
 	})
+}
+
+func (t *test) keys() []string {
+	keys := make([]string, len(t.rows))
+	for i, l := range t.rows {
+		keys[i] = l.Key
+	}
+	return keys
 }
 
 // put lays a session among the others, by its date; one of its id gives way to it.

@@ -6,7 +6,7 @@ import "braxel/internal/core/log"
 type Crank struct {
 	Seconds float64 `json:"seconds,omitzero" doc:"To crank, where the pull is by time"`
 	Beats   int     `json:"beats,omitzero" doc:"To count, where it is by count"`
-	About   float64 `json:"about_s,omitzero" doc:"Seconds that so many beats take"`
+	About   float64 `json:"about_s" doc:"How long a pull runs it, about"`
 	Most    float64 `json:"most_s" doc:"The longest that a starter is run at once, seconds"`
 	Rest    float64 `json:"rest_factor" doc:"Seconds of rest that each second of cranking costs"`
 	Pedal   string  `json:"pedal,omitzero" doc:"What the helper holds"`
@@ -20,16 +20,20 @@ const (
 	restFactor = 3.0
 )
 
-// usualRPM is a speed of cranking with the plugs out, where nobody noted one.
-const usualRPM = 200.0
+// usualRPM is a speed of cranking with the plugs out, where nobody noted one; untilPlateau the seconds in which a needle comes to
+// its rest at that speed: some eight beats of a four-stroke.
+const (
+	usualRPM     = 200.0
+	untilPlateau = 5.0
+)
 
 // crankOf returns how the engine of a session is cranked.
 func crankOf(e log.Engine, s log.Session) Crank {
 	how := s.Conditions.Cranking
-	c := Crank{Most: crankMost, Rest: restFactor, Pedal: pedal(e, s)}
+	c := Crank{About: untilPlateau, Most: crankMost, Rest: restFactor, Pedal: pedal(e, s)}
 	switch how.Rule {
 	case "time":
-		c.Seconds = how.Seconds
+		c.Seconds, c.About = how.Seconds, how.Seconds
 		c.Most = max(c.Most, c.Seconds)
 	case "count":
 		rpm := how.RPM

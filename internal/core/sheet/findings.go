@@ -36,9 +36,12 @@ func Heard(paths []log.Path) string {
 }
 
 // warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
-func warnings(s log.Session, leak []LeakCell) []string {
+func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	var all []string
 	var volts []float64
+	if s.Conditions.BatteryV > 0 {
+		volts = append(volts, s.Conditions.BatteryV)
+	}
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
 			if p.BatteryV > 0 && p.Counts() {
@@ -46,12 +49,15 @@ func warnings(s log.Session, leak []LeakCell) []string {
 			}
 		}
 	}
+	if s.Conditions.BatteryEnd > 0 {
+		volts = append(volts, s.Conditions.BatteryEnd)
+	}
 	const sag, low = 0.5, 12.0
 	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= sag {
 		all = append(
 			all,
 			fmt.Sprintf(
-				"The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge, and pull them again.",
+				"The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge it, and pull the first again.",
 				volts[0],
 				volts[n-1],
 			),
@@ -59,7 +65,7 @@ func warnings(s log.Session, leak []LeakCell) []string {
 	} else if n > 0 && slices.Min(volts) < low {
 		all = append(all, fmt.Sprintf("The battery stood at %.1f V: slow cranking reads low.", slices.Min(volts)))
 	}
-	if s.Conditions.Throttle == "closed" {
+	if s.Conditions.Throttle == "closed" && e.Fuel != "diesel" {
 		all = append(all, "The throttle is noted as closed: that can cost a fifth of the reading.")
 	}
 	for _, row := range s.Compression {

@@ -31,6 +31,7 @@ type LeakCell struct {
 	Name     string    `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place    string    `json:"place"`
 	Say      string    `json:"say" doc:"Where to turn to"`
+	Turn     float64   `json:"turn_deg,omitzero" doc:"How far, from the cylinder before it in firing order"`
 	Beside   []int     `json:"beside" doc:"Its neighbours, which share its gasket land"`
 	Attempts []Attempt `json:"attempts"`
 	LeakPct  *float64  `json:"leak_pct,omitempty" doc:"The last attempt that counts"`
@@ -56,12 +57,12 @@ func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 // leakCells returns the leak-down's cells in firing order, or in bank order where none is known.
 func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.Session) []LeakCell {
 	order := l.Engine.Cylinders()
-	says := map[int]string{}
+	says, turns := map[int]string{}, map[int]float64{}
 	if w, err := wheel.Of(l.Engine); err == nil {
 		order = order[:0:0]
 		for i, step := range w.Steps {
 			order = append(order, step.Cylinder)
-			says[step.Cylinder] = w.Says[i]
+			says[step.Cylinder], turns[step.Cylinder] = w.Says[i], step.Turn
 		}
 	}
 	before, prior := leaks(base), leaks(last)
@@ -74,6 +75,7 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 			Beside:   append([]int{}, layout.Neighbours(l.Engine.Layout, c)...),
 			Attempts: []Attempt{},
 			Say:      says[c],
+			Turn:     turns[c],
 			Baseline: before[c],
 			Last:     prior[c],
 		}
@@ -149,21 +151,19 @@ func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
 	}
 	if at >= 0 && (cells[at].Again != "" || cells[at].LeakPct == nil) {
-		return Prompt{
-			cells[at].Cylinder,
-			fmt.Sprintf("%d again: %s", cells[at].Cylinder, cmp.Or(cells[at].Again, "the attempt was struck")),
-			true,
-		}
+		again := cmp.Or(cells[at].Again, "the attempt was struck")
+		return Prompt{Cylinder: cells[at].Cylinder, Say: fmt.Sprintf("%d again: %s", cells[at].Cylinder, again), Again: true}
 	}
 	for i := range cells {
 		c := cells[(at+1+i)%len(cells)]
 		if c.LeakPct == nil {
-			say := c.Say
+			say, turn := c.Say, c.Turn
 			// After a gap in the order the turn from the step before does not hold.
 			if i > 0 && at >= 0 {
+				turn = 0
 				say = fmt.Sprintf("Turn on to %d: %s.", c.Cylinder, wheel.AtTop(e))
 			}
-			return Prompt{Cylinder: c.Cylinder, Say: say}
+			return Prompt{Cylinder: c.Cylinder, Say: say, Turn: turn}
 		}
 	}
 	return Prompt{Say: "Every cylinder has its leak-down."}

@@ -46,6 +46,7 @@ type Sheet struct {
 	After     []prepare.Task      `json:"after" doc:"The put-back list"`
 	Unread    []int               `json:"unread" doc:"Cylinders of which there is no figure, once there is one of any"`
 	Warnings  []string            `json:"warnings"`
+	Others    []Other             `json:"others" doc:"Readings made with another tester than the one that the head names"`
 	Kept      int                 `json:"kept" doc:"Readings on record, struck ones among them"`
 	Verdict   judge.Session       `json:"verdict"`
 	Evenness  []reading.Judgement `json:"evenness"`
@@ -97,11 +98,12 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	}
 	out.Unread = unread(out)
 	out.After = prepare.After(out.Before, s.Ticks, prepare.BadPlugs(s))
-	out.Warnings = append([]string{}, warnings(s, out.Leak)...)
+	out.Warnings = append([]string{}, warnings(l.Engine, s, out.Leak)...)
 	for _, row := range s.Compression {
 		out.Kept += len(row.Pulls)
 	}
 	out.Kept += len(s.Leakdown)
+	out.Others = others(l, s)
 	l.Sessions = l.Sessions[:at+1]
 	out.Verdict = judging(l, own...).Sessions[at]
 	out.LeakAsked = p.Leakdown == protocol.Always ||
@@ -280,6 +282,9 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 		s.Date = max(s.Date, before.Date)
 	} else {
 		s.Stage = "as-found"
+	}
+	if l.Engine.Fuel == "diesel" {
+		s.Conditions.Throttle = "none" // it breathes freely
 	}
 	s.Build = l.BuildOf(s)
 	s.Baseline = !slices.ContainsFunc(l.Sessions, func(one log.Session) bool { return l.BuildOf(one) == s.Build && one.Baseline })

@@ -34,6 +34,8 @@ type Prompt struct {
 	Cylinder int    `json:"cylinder" doc:"The cylinder to crank; 0 when all are settled"`
 	Say      string `json:"say"`
 	Again    bool   `json:"again" doc:"The same cylinder once more"`
+	// Turn is set for a leak-down that follows the one before it in firing order.
+	Turn float64 `json:"turn_deg,omitzero" doc:"How far to turn the crank, in its running direction"`
 }
 
 // shown rounds a pressure as a person would write it down from that gauge.
@@ -71,7 +73,7 @@ var bankNumber = regexp.MustCompile(`^bank \d+`)
 func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt {
 	at := slices.IndexFunc(cells, func(c Cell) bool { return c.Cylinder == lastCranked })
 	if at >= 0 && !cells[at].Settled && kept(cells[at]) > 0 {
-		return Prompt{lastCranked, again(cells[at], rule), true}
+		return Prompt{Cylinder: lastCranked, Say: again(cells[at], rule), Again: true}
 	}
 	for i := range cells {
 		c := cells[(at+1+i)%len(cells)]
@@ -83,9 +85,9 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt
 			words = "same " + bankNumber.ReplaceAllString(words, "bank")
 		}
 		if kept(c) > 0 {
-			return Prompt{c.Cylinder, again(c, rule), true}
+			return Prompt{Cylinder: c.Cylinder, Say: again(c, rule), Again: true}
 		}
-		return Prompt{c.Cylinder, fmt.Sprintf("next: %s, %s", c.called(), words), false}
+		return Prompt{Cylinder: c.Cylinder, Say: fmt.Sprintf("next: %s, %s", c.called(), words)}
 	}
 	return Prompt{Say: "All cylinders read."}
 }

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { heard } from '@/outbox/door'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -8,6 +9,11 @@ export type State = 'steady' | 'retest' | 'watch' | 'act' | 'stop'
 export type Problem = Schemas['ErrorModel']
 
 export const api = createClient<paths>({ baseUrl: '/' })
+api.use({
+  onResponse: ({ response, request }) => {
+    if (!request.url.endsWith('/api/door')) heard(response.status)
+  },
+})
 
 /** Refused is an answer of the server; any other error means that it could not be reached. */
 export class Refused extends Error {

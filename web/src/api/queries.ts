@@ -20,6 +20,7 @@ export const wheelQuery = (engine: string) => ({
   queryFn: () => ask(api.GET('/api/engines/{engine}/wheel', { params: { path: { engine } } })),
 })
 
+export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/door')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }

@@ -708,9 +708,9 @@ export interface components {
         Crank: {
             /**
              * Format: double
-             * @description Seconds that so many beats take
+             * @description How long a pull runs it, about
              */
-            about_s?: number;
+            about_s: number;
             /**
              * Format: int64
              * @description To count, where it is by count
@@ -861,6 +861,10 @@ export interface components {
             about: string;
             /** @description The head of the next test, filled from the last */
             begin: components["schemas"]["Session"];
+            /** @description The entries behind builds, events and notes, by kind and key */
+            behind: {
+                [key: string]: string;
+            };
             /** @description Why Braxel differs from the trade's rules, where it does */
             beside?: string;
             bores: components["schemas"]["Bore"][];
@@ -1178,6 +1182,11 @@ export interface components {
             place: string;
             /** @description Where to turn to */
             say: string;
+            /**
+             * Format: double
+             * @description How far, from the cylinder before it in firing order
+             */
+            turn_deg?: number;
         };
         LeakIn: {
             /** Format: double */
@@ -1317,6 +1326,15 @@ export interface components {
             /** Format: double */
             gain_pct: number;
         };
+        Other: {
+            name: string;
+            /** @description Their keys */
+            readings: string[];
+            tester?: string;
+            /** @description The tester that the head names */
+            to: string;
+            to_name: string;
+        };
         PaperColumn: {
             /** Format: int64 */
             cylinder: number;
@@ -1326,6 +1344,8 @@ export interface components {
             body: unknown;
             /** @enum {string} */
             kind: "whole" | "test" | "pull" | "leakdown" | "strike" | "move";
+            /** @description The first row of its test */
+            row: string;
         };
         PaperFault: {
             column: string;
@@ -1364,6 +1384,8 @@ export interface components {
             date: string;
             /** @description Of its first row */
             key: string;
+            /** @description Of all of its rows */
+            rows: string[];
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
@@ -1436,6 +1458,11 @@ export interface components {
              */
             cylinder: number;
             say: string;
+            /**
+             * Format: double
+             * @description How far to turn the crank, in its running direction
+             */
+            turn_deg?: number;
         };
         Protocol: {
             cranking: components["schemas"]["Cranking"];
@@ -1764,6 +1791,8 @@ export interface components {
             /** @enum {string} */
             leak_unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             name: string;
+            /** @description Readings made with another tester than the one that the head names */
+            others: components["schemas"]["Other"][];
             prompt: components["schemas"]["Prompt"];
             protocol: components["schemas"]["Protocol"];
             /**

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
+import { later, locked } from '@/outbox/door'
 import { outbox } from '@/outbox/useOutbox'
 import { useUndo } from '@/outbox/useUndo'
 
@@ -9,8 +10,12 @@ const { waiting, refused, unreachable } = outbox
 
 <template>
   <div class="mx-auto max-w-[1920px] px-4 sm:px-6 print:hidden">
+    <p v-if="locked && later" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-locked>
+      This device is not let in: what you enter waits on it.
+      <button class="link min-h-11" @click="later = false">Type the passcode</button>
+    </p>
     <p
-      v-if="unreachable && $route.path !== '/outbox'"
+      v-else-if="unreachable && $route.path !== '/outbox'"
       class="mt-2 border-l-4 border-watch pl-3"
       role="alert"
       data-waiting

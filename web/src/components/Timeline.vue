@@ -9,6 +9,7 @@ import { problemOf } from '@/composables/useSheet'
 import { drop, tell } from '@/outbox/useOutbox'
 import LabelledField from './LabelledField.vue'
 import StateMark from './StateMark.vue'
+import StrikeLine from './StrikeLine.vue'
 
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
 const engine = props.page.engine.id!
@@ -17,12 +18,25 @@ const engine = props.page.engine.id!
 const items = computed(() => {
   const all = [
     ...props.page.tests.map((test) => ({ date: test.date, meter: test.meter, test })),
-    ...(props.page.builds ?? []).map((b) => ({ date: b.date ?? '', meter: undefined, words: `New build: ${b.what}` })),
-    ...(props.page.events ?? []).map((e) => ({ date: e.date ?? '', meter: e.meter, words: e.what })),
+    ...(props.page.builds ?? []).map((b) => ({
+      date: b.date ?? '',
+      meter: undefined,
+      words: `New build: ${b.what}`,
+      struck: b.struck,
+      entry: behind('build', b.id),
+    })),
+    ...(props.page.events ?? []).map((e) => ({
+      date: e.date ?? '',
+      meter: e.meter,
+      words: e.what,
+      struck: e.struck,
+      entry: behind('event', e.key),
+    })),
   ]
   return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
 })
 
+const behind = (kind: string, key?: string) => props.page.behind[`${kind} ${key ?? ''}`] ?? ''
 const adding = ref(false)
 const form = reactive({ kind: 'event', date: today(), meter: '', what: '' })
 const problem = ref<Problem>()
@@ -107,10 +121,11 @@ async function keep() {
           <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
           <span>{{ item.test.verdict.sentence }}</span>
         </RouterLink>
-        <p v-else class="grid gap-x-5 py-2 text-verdigris sm:grid-cols-[9.5rem_6rem_1fr]">
+        <p v-else class="grid gap-x-5 py-2 text-verdigris sm:grid-cols-[9.5rem_6rem_1fr_auto] sm:items-center">
           <span>{{ item.date ? longDate(item.date) : '' }}</span>
           <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
-          <span>{{ item.words }}</span>
+          <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
+          <StrikeLine :engine="engine" :entry="item.entry" :words="item.words" :struck="item.struck" />
         </p>
       </li>
     </ol>

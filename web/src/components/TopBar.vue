@@ -37,7 +37,9 @@ const places = [
           {{ p.name }}
         </RouterLink>
       </nav>
-      <span class="ml-auto hidden text-soft md:inline">{{ rack.data.value?.shop }}</span>
+      <RouterLink to="/devices" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
+        rack.data.value?.shop || 'Devices'
+      }}</RouterLink>
       <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
         >{{ all.length }} waiting</RouterLink
       >

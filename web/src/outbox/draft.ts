@@ -69,6 +69,8 @@ export function draftSheet(engine: Engine, session: Session): Sheet {
     unit: 'psi',
     leak_unit: 'psi',
     before: [],
+    crank: { about_s: 5, most_s: 10, rest_factor: 3 },
+    others: [],
     after: [],
     unread: [],
     cells,

@@ -1,4 +1,5 @@
 import type { QueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
 import { lease, release } from './disk'
 import { flush, onNews, spread, type News } from './useOutbox'
 import type { Schemas } from '@/api/client'
@@ -18,13 +19,13 @@ function refresh(client: QueryClient, news: News) {
     const key = ['sheet', news.sheet.engine.id, news.sheet.session.id]
     client.setQueryData(key, newer(client, key, news.sheet))
   }
-  void client.invalidateQueries({ queryKey: ['rack'] })
+  if (news.engines.length) void client.invalidateQueries({ queryKey: ['rack'] })
   for (const engine of news.engines) {
     if (engine === '') {
       for (const key of ['testers', 'protocols', 'record', 'engine']) void client.invalidateQueries({ queryKey: [key] })
       continue
     }
-    for (const key of ['engine', 'wheel', 'record']) void client.invalidateQueries({ queryKey: [key, engine] })
+    for (const key of ['engine', 'wheel', 'record', 'paper']) void client.invalidateQueries({ queryKey: [key, engine] })
     void client.invalidateQueries({
       queryKey: ['sheet', engine],
       predicate: (q) => q.queryKey[2] !== news.sheet?.session.id || q.queryKey[1] !== news.sheet?.engine.id,
@@ -32,9 +33,14 @@ function refresh(client: QueryClient, news: News) {
   }
 }
 
+/** Whether the server is heard, as far as this tab knows. */
+export const hearing = ref(true)
+
 /** The lease on the one event stream of this browser, and how often it is renewed. */
 const streamLease = 6000
 const renew = 2000
+/** How long a stream that ended may take to be open again, ms. */
+const patience = 1500
 
 /** Keeps what is shown as it is: one tab listens to the server for all of them. */
 export function startNews(client: QueryClient) {
@@ -52,12 +58,17 @@ export function startNews(client: QueryClient) {
       // It is there again: what waits can go, and what was missed is asked for.
       let opened = false
       stream.onopen = () => {
+        hearing.value = true
         void flush()
         if (opened || missed) spread({ engines: [], all: true })
         opened = true
         missed = false
       }
-      stream.onerror = () => (missed = true)
+      stream.onerror = () => {
+        missed = true
+        // The server ends each stream after a while: only one that is not back soon is lost.
+        setTimeout(() => (hearing.value = stream?.readyState === EventSource.OPEN), patience)
+      }
     }
   }
   void keep()

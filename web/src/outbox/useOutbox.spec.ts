@@ -20,6 +20,7 @@ vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
 })
 
 const { again, drop, flush, outbox, tell } = await import('./useOutbox')
+const { locked } = await import('./door')
 const { disk, fromOld, lease, release } = await import('./disk')
 
 const pull = (value: number) =>
@@ -48,11 +49,13 @@ describe('the outbox', () => {
     say = () => ({ status })
     for (const v of [1, 2, 3]) expect((await pull(v)).is).toBe('waiting')
     expect(waiting()).toEqual([1, 2, 3])
-    expect(outbox.unreachable.value).toBe(true)
+    // 401 is said of a device that is not let in: the passcode is asked for, and nothing is lost.
+    expect(locked.value).toBe(status === 401)
+    expect(outbox.unreachable.value).toBe(status !== 401)
     say = () => ({ result: 'kept' })
     await flush()
     expect(values()).toEqual([1, 2, 3])
-    expect(outbox.unreachable.value).toBe(false)
+    expect(outbox.unreachable.value || locked.value).toBe(false)
   })
 
   it('keeps everything while the server is silent, on disk, and sends each once when it is back', async () => {

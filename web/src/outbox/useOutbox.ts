@@ -1,6 +1,8 @@
 import { nanoid } from 'nanoid'
 import { computed, ref, shallowRef } from 'vue'
 import type { Problem, Schemas } from '@/api/client'
+import { askPerson } from './asking'
+import { heard, locked } from './door'
 import { disk, lease, release, tab, type Answer, type Entry, type Waiting } from './disk'
 import { remember } from './mine'
 
@@ -22,7 +24,7 @@ export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer
 
 type Sheet = Schemas['Sheet']
 /** The engines that changed, "" for the workshop; all that is shown, where nobody knows what was missed. */
-export type News = { engines: string[]; sheet?: Sheet; all?: true }
+export type News = { engines: string[]; sheet?: Sheet; seats?: Schemas['Seat'][]; all?: true }
 
 const onDisk = shallowRef<Waiting[]>([])
 /** Entries on their way to the disk: what is typed next must know of them. */
@@ -68,20 +70,41 @@ export function device(): string {
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
+const named = (typed: Typed): Entry =>
+  plain({ id: nanoid(), at: new Date().toISOString(), by: device(), ...typed }) as unknown as Entry
+
 /** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
 export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
-  const entry = plain({ id: nanoid(), at: new Date().toISOString(), by: device(), ...typed }) as unknown as Entry
-  writing.value = [...writing.value, { entry }]
-  const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
-  if (picture) void tx.objectStore('pictures').put({ id: entry.id, picture })
-  const n = await tx.objectStore('outbox').add({ entry })
-  await tx.done
-  remember(entry)
-  onDisk.value = [...onDisk.value, { n, entry }]
-  writing.value = writing.value.filter((w) => w.entry.id !== entry.id)
-  say()
+  const entry = named(typed as unknown as Typed)
+  await write([entry], picture)
   await flush()
+  const came = await outcome(entry)
+  // What may be a slip of the hand is asked about; if it is so, it is handed in as sure.
+  if (came.is !== 'refused' || !came.answer?.ask || !(await askPerson(came.answer.why ?? ''))) return came
+  await again(entry.id, { sure: true })
   return outcome(entry)
+}
+
+/** Enters several things, all of them on this device's disk before any is on its way. Who enters them has been asked already. */
+export async function tellAll(typed: Typed[]): Promise<Outcome[]> {
+  const entries = typed.map(named)
+  await write(entries)
+  await flush()
+  return Promise.all(entries.map(outcome))
+}
+
+async function write(entries: Entry[], picture?: Blob) {
+  writing.value = [...writing.value, ...entries.map((entry) => ({ entry }))]
+  const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
+  if (picture) void tx.objectStore('pictures').put({ id: entries[0]!.id, picture })
+  const written = await Promise.all(
+    entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
+  )
+  await tx.done
+  entries.forEach(remember)
+  onDisk.value = [...onDisk.value, ...written]
+  writing.value = writing.value.filter((w) => !entries.some((e) => e.id === w.entry.id))
+  say()
 }
 
 /** How long an answer to another tab's sending is waited for. */
@@ -92,7 +115,7 @@ async function outcome(entry: Entry): Promise<Outcome> {
     const waiting = all.value.find((w) => w.entry.id === entry.id)
     if (!waiting) return { is: 'kept', entry, answer: answers.get(entry.id) }
     if (waiting.refused) return { is: 'refused', entry, answer: waiting.refused }
-    if (unreachable.value || Date.now() > end) return { is: 'waiting', entry }
+    if (unreachable.value || locked.value || Date.now() > end) return { is: 'waiting', entry }
     await new Promise((resolve) => setTimeout(resolve, 30))
     if (!sending) await flush()
   }
@@ -134,6 +157,8 @@ async function send(next: Waiting[]): Promise<boolean> {
       body: JSON.stringify({ entries: ready.map((w) => w.entry), ...(open ? { sheet: open } : {}) }),
       signal: AbortSignal.timeout(patience),
     })
+    heard(response.status)
+    if (response.status === 401) return false
     if (response.ok) {
       const out = (await response.json()) as Schemas['EntriesOut']
       // The sheet first, then what waited of it: between the two nothing that was typed is out of sight.
@@ -172,6 +197,7 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
       body: kept.picture,
       signal: AbortSignal.timeout(patience * 4),
     })
+    heard(response.status)
     if ([409, 413, 422].includes(response.status)) {
       const problem = (await response.json().catch(() => ({}))) as Problem
       refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? 'the picture was not kept' })
@@ -249,7 +275,7 @@ export function onNews(listen: (news: News) => void) {
 /** Starts the sender of this tab: what another page, or an earlier day, left behind is sent from whichever page is open. */
 export function startOutbox() {
   void load().then(flush)
-  setInterval(() => void (all.value.some((w) => !w.refused) && flush()), 1500)
+  setInterval(() => void (all.value.some((w) => !w.refused) && !locked.value && flush()), 1500)
 }
 
 export const outbox = {

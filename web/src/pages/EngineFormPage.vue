@@ -220,11 +220,8 @@ function namesOf(text: string): Record<string, string> {
 /** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
 const fits = () => intervals.value?.length === numbers(order.value).length || new Set(intervals.value).size > 1
 
-/** What is asked before it is done: a change that would leave readings without their cylinder. */
-const asked = ref('')
-async function save(sure = false) {
+async function save() {
   problem.value = undefined
-  asked.value = ''
   const names = namesOf(called.value)
   const whole: Record<string, unknown> = {
     ...form,
@@ -247,14 +244,12 @@ async function save(sure = false) {
     engine: id,
     body,
     ...(was ? { was: seen({ ...was }, body) } : {}),
-    ...(sure ? { sure } : {}),
   } as Typed<'engine'>)
   if (outcome.is !== 'refused') {
     draft.done()
     return router.push(`/engines/${id}`)
   }
-  if (outcome.answer?.ask) asked.value = outcome.answer.why ?? ''
-  else problem.value = problemOf(outcome)
+  problem.value = problemOf(outcome)
   await drop(outcome.entry.id)
 }
 
@@ -415,11 +410,7 @@ useKeys([
             </LabelledField>
           </div>
         </fieldset>
-        <div v-if="asked" role="alert" class="border-l-4 border-watch pl-3" data-asked>
-          <p class="font-semibold">{{ asked }}</p>
-          <button type="button" class="button-plain mt-2" @click="save(true)">Change it all the same</button>
-        </div>
-        <p v-else-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>
+        <p v-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>
         <button class="button-main min-h-14 text-xl">Keep this engine</button>
       </div>
     </form>

@@ -12,6 +12,7 @@ import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
+import StrikeLine from '@/components/StrikeLine.vue'
 import Strips from '@/components/Strips.vue'
 import Timeline from '@/components/Timeline.vue'
 import { startTest } from '@/composables/startTest'
@@ -154,12 +155,25 @@ useKeys([
       <h2 class="border-b border-rule pb-1 font-semibold">Notebook</h2>
       <p v-if="page.engine.note" class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
       <p v-for="n in page.notes" :key="n.key" class="mt-2">
-        <span v-if="n.date" class="mr-3 text-soft">{{ longDate(n.date) }}</span>{{ n.text }}
+        <span v-if="n.date" class="mr-3 text-soft">{{ longDate(n.date) }}</span><span
+          class="mr-3"
+          :class="{ 'text-soft line-through': n.struck }"
+          >{{ n.text }}</span
+        >
+        <StrikeLine
+          :engine="engine"
+          :entry="page.behind[`note ${n.key ?? ''}`] ?? ''"
+          :words="n.text"
+          :struck="n.struck"
+        />
       </p>
     </section>
 
     <Timeline class="mt-10" :page="page" />
     <p class="mt-4 print:hidden">
+      <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center"
+        >Old tests from paper</RouterLink
+      >
       <button class="link min-h-11" @click="putAway(!page.engine.archived)">
         {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
       </button>

@@ -3,6 +3,8 @@ import { usePageTitle } from '@/composables/usePageTitle'
 import { useWakeLock } from '@vueuse/core'
 import { computed, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
+import { longDate, today } from '@/composables/useFormat'
+import { useSound } from '@/composables/useSound'
 import { useSheet } from '@/composables/useSheet'
 import { useUndo } from '@/outbox/useUndo'
 import { useKeys } from '@/composables/useKeys'
@@ -46,7 +48,7 @@ const whole = computed<Record<string, boolean | undefined>>(() => {
     dry: s.prompt.cylinder === 0,
     wet: s.wet_prompt.cylinder === 0 && s.wet.some((c) => c.settled),
     'leak-down': s.leak_prompt.cylinder === 0,
-    look: (s.session.observations?.length ?? 0) > 0,
+    look: s.session.observations?.some((o) => !o.struck) ?? false,
     'put-back': ticked(s.after),
   }
 })
@@ -81,7 +83,11 @@ async function finish(baseline?: boolean) {
 }
 const leave = () => router.push(`/engines/${props.engine}`)
 
+const { on: loud, toggle: turnSound } = useSound()
+const reopen = () => work.patch({ open: true, reopened: today() })
+
 useKeys([
+  { keys: ['m'], does: 'sound: tones, and the next step spoken', run: turnSound },
   { keys: ['PageDown'], does: 'the next step', run: () => turn(1) },
   { keys: ['PageUp'], does: 'the step before', run: () => turn(-1) },
 ])
@@ -124,9 +130,20 @@ useKeys([
           class="link ml-2 max-sm:hidden"
           >record</RouterLink
         >
+        <RouterLink :to="`/seat/${engine}`" class="link ml-3 max-sm:hidden" target="_blank">seat</RouterLink>
+        <button class="link ml-3 min-h-11" :aria-pressed="loud" @click="turnSound">
+          sound {{ loud ? 'on' : 'off' }}
+        </button>
         <button class="link ml-3 min-h-11" @click="undo">undo</button>
       </p>
     </header>
+    <p v-if="!sheet.session.open" class="mt-2 border-l-4 border-watch pl-3" data-finished>
+      This test is finished. What stands can be struck, moved and corrected; to enter more,
+      <button class="link min-h-11" @click="reopen">reopen it</button>.
+    </p>
+    <p v-else-if="sheet.session.reopened" class="mt-2 border-l-4 border-rule pl-3 text-soft" data-reopened>
+      Finished before, and reopened on {{ longDate(sheet.session.reopened) }}.
+    </p>
     <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'dry'" key="dry" :work="work" mode="dry" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'wet'" key="wet" :work="work" mode="wet" @done="onward" @leave="leave" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { api, ask, Refused } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
@@ -10,6 +10,7 @@ import KeyCap from '@/components/KeyCap.vue'
 import { figureOf, noFigure, pressureUnits, typedOn, unitAfter, usualSupply } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { say, sound } from '@/composables/useSound'
 import { drop } from '@/outbox/useOutbox'
 import { boresOf } from './bores'
 import KeyPad from './KeyPad.vue'
@@ -17,6 +18,7 @@ import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
 import MarkDialog from './MarkDialog.vue'
 import { useMarks } from './useMarks'
+import { useSeat } from './useSeat'
 import { toggle } from './places'
 
 type Path = Schemas['Path']
@@ -40,6 +42,8 @@ const paths = ref<Path[]>()
 const armed = ref<Path>()
 const asking = ref(false)
 const fault = ref('')
+/** Why what was typed was not kept; it stands until something else is typed. */
+const refusal = ref('')
 const preview = ref<Schemas['Preview']>()
 const supplyField = useTemplateRef('supplyField')
 const heldField = useTemplateRef('heldField')
@@ -107,7 +111,29 @@ async function look() {
 
 const focus = () => (field.value === 'supply' ? supplyField.value : heldField.value)?.focus()
 
+/** Where to turn: what the sheet asks for, unless another was chosen. */
+const next = computed(() => {
+  const asked = sheet.value.leak_prompt
+  return asked.cylinder === current.value || !asked.cylinder ? asked : { ...cell.value, turn_deg: undefined }
+})
+watch(() => next.value.say, say)
+
+/** The crank is held: said by hand, and by the first figure that is typed. */
+const holding = ref(false)
+const kept = ref('')
+watch(current, () => (holding.value = false))
+useSeat(props.work, () => {
+  const common = { cylinder: current.value, rotation: sheet.value.wheel?.rotation as 'clockwise' | undefined }
+  if (sheet.value.leak_prompt.cylinder === 0 && held.value === '' && chosen.value === undefined)
+    return { ...common, do: 'done', line: `${kept.value} Every cylinder has its leak-down.`.trim() }
+  if (holding.value || held.value !== '')
+    return { ...common, do: 'hold', line: 'Air is in: hold the crank, stand clear of the bar’s arc.' }
+  return { ...common, do: 'turn', turn_deg: next.value.turn_deg, line: next.value.say }
+})
+
 async function keep() {
+  if (!sheet.value.session.open && held.value !== '')
+    return (refusal.value = 'This test is finished: reopen it, and this can be kept.')
   if (field.value === 'supply') return toSupply()
   if (held.value === '') return sheet.value.leak_prompt.cylinder === 0 && emit('done')
   if (Number.isNaN(figureOf(held.value)) || fault.value) return
@@ -120,13 +146,14 @@ async function keep() {
   clear()
   chosen.value = undefined
   const { is, answer, entry } = await props.work.enter('leakdown', entered)
+  kept.value = is === 'refused' ? '' : `${entered.cylinder} is read.`
+  sound(is === 'refused' ? 'look' : 'kept')
   // What is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (is !== 'refused' || held.value !== '') return
   held.value = typed
   paths.value = entered.paths
   chosen.value = entered.cylinder
-  await nextTick(look)
-  fault.value = answer?.why ?? 'not kept'
+  refusal.value = answer?.why ?? 'not kept'
   await drop(entry.id)
 }
 function clear() {
@@ -159,6 +186,7 @@ function press(event: KeyboardEvent) {
   } else if (/^[0-9.,]$|^Backspace$/.test(event.key)) armed.value = undefined
 }
 function digit(key: string) {
+  refusal.value = ''
   if (armed.value && '123'.includes(key)) return louder(Number(key))
   armed.value = undefined
   if (field.value === 'supply') supply.value = typedOn(fresh.value ? '' : supply.value, key)
@@ -170,6 +198,7 @@ function typeIn(event: KeyboardEvent) {
   focus()
 }
 function back() {
+  refusal.value = ''
   armed.value = undefined
   fresh.value = false
   if (field.value === 'supply') supply.value = supply.value.slice(0, -1)
@@ -221,6 +250,7 @@ useKeys([
   },
   { keys: ['l'], does: 'listened, heard nothing', run: nothing },
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
+  { keys: [' '], does: 'tell the helper to hold, or to turn again', run: () => (holding.value = !holding.value) },
   { keys: ['s'], does: 'to the supply and back', run: toSupply },
   { keys: ['%'], does: 'the dial shows percent', run: () => (byPercent.value = !byPercent.value) },
   { keys: ['u'], does: 'the tester’s unit', run: () => inUnit(unitAfter(unit.value)) },
@@ -244,7 +274,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
   <div class="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 py-3 lg:grid-cols-[minmax(0,12fr)_minmax(0,7fr)]">
     <section aria-label="Leak-down" class="min-w-0 max-lg:flex max-lg:min-h-[calc(100svh-8rem)] max-lg:flex-col">
       <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>
-        {{ current === sheet.leak_prompt.cylinder || !sheet.leak_prompt.cylinder ? sheet.leak_prompt.say : cell.say }}
+        {{ next.say }}
       </h2>
       <p class="border-l-4 border-watch pl-3 lg:hidden">
         Tools off the crank bolt, or the bar held, before air goes in. Air up slowly.
@@ -283,7 +313,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
               :class="field === 'supply' ? 'border-verdigris' : 'border-rule'"
               @focus="at('supply')"
               @keydown="press"
-              @typed="fresh = false"
+              @typed="((fresh = false), (refusal = ''))"
             />
           </label>
           <label class="min-w-0 basis-2/5">
@@ -294,7 +324,8 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
               :aria-label="byPercent ? `Leak of cylinder ${current}, %` : `Held by cylinder ${current}, ${unit}`"
               class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
               :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
-              :aria-invalid="fault !== ''"
+              :aria-invalid="fault !== '' || refusal !== ''"
+              @typed="refusal = ''"
               @focus="at('held')"
               @keydown="press"
             />
@@ -310,7 +341,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           </select>
         </div>
         <p class="min-h-8 text-xl max-[20rem]:min-h-0 max-[20rem]:text-base" aria-live="polite" data-preview>
-          <span v-if="fault" class="font-semibold" data-fault>{{ fault }}</span>
+          <span v-if="refusal || fault" class="font-semibold" data-fault>{{ refusal || fault }}</span>
           <template v-else-if="preview">
             <b class="figures text-2xl sm:text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
             <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"

@@ -9,7 +9,9 @@ import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
+import MarkDialog from './MarkDialog.vue'
 import { small } from './photo'
+import { useMarks } from './useMarks'
 
 type Observation = Schemas['Observation']
 
@@ -17,7 +19,13 @@ const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
 const sheet = computed(() => props.work.sheet.value!)
 const words = useQuery(wordsQuery)
-const noted = computed(() => sheet.value.session.observations ?? [])
+const all = computed(() => sheet.value.session.observations ?? [])
+const noted = computed(() => all.value.filter((o) => !o.struck))
+const marks = useMarks(props.work, () => undefined)
+const called = (o: Observation) =>
+  [kinds.find((k) => k.what === o.what)?.words ?? 'Plug', o.cylinder, o.finding, o.value, o.unit, o.note]
+    .filter((part) => part !== undefined && part !== '')
+    .join(' ')
 const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
 
 // Plugs are read in order: one key each, and on to the next.
@@ -37,6 +45,11 @@ async function read(finding: string | undefined) {
   const cylinder = plug.value
   chosen.value = undefined
   await props.work.enter('look', { what: 'plug', cylinder, finding })
+}
+
+function askPlug(c: number) {
+  const last = noted.value.findLast((o) => o.what === 'plug' && o.cylinder === c)
+  if (last) marks.ask(last, called(last), c)
 }
 
 const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: string }[] = [
@@ -128,6 +141,15 @@ useKeys([
           >
             <th scope="row" class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold">{{ c }}</th>
             <td>{{ plugOf(c) ?? '' }}</td>
+            <td class="text-right">
+              <button
+                v-if="noted.some((o) => o.what === 'plug' && o.cylinder === c)"
+                class="link min-h-9"
+                @click.stop="askPlug(c)"
+              >
+                strike<span class="sr-only"> what was seen of plug {{ c }}</span>
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -143,7 +165,7 @@ useKeys([
             <option v-for="k in kinds" :key="k.what" :value="k.what">{{ k.words }}</option>
           </select>
         </LabelledField>
-        <LabelledField v-if="kind.each" label="Cylinder">
+        <LabelledField v-if="kind.each || form.what === 'other'" label="Cylinder, of a photo too">
           <select v-model.number="form.cylinder" class="field">
             <option :value="0">all</option>
             <option v-for="c in order" :key="c" :value="c">{{ c }}</option>
@@ -175,7 +197,7 @@ useKeys([
       </form>
       <ul class="mt-4 border-t border-rule">
         <li
-          v-for="o in noted.filter((x) => x.what !== 'plug')"
+          v-for="o in all.filter((x) => x.what !== 'plug' || x.struck)"
           :key="o.key"
           class="flex items-center gap-3 border-b border-track py-1.5"
         >
@@ -185,12 +207,14 @@ useKeys([
             :alt="o.note || 'photo of this test'"
             class="h-20"
           />
-          <span
-            >{{ kinds.find((k) => k.what === o.what)?.words }}<template v-if="o.cylinder"> {{ o.cylinder }}</template
-            >: {{ o.finding }} <span class="figures">{{ o.value }}</span> {{ o.unit }} {{ o.note }}</span
-          >
+          <span class="grow" :class="{ 'text-soft line-through': o.struck }">{{ called(o) }}</span>
+          <span v-if="o.struck" class="text-soft">{{ o.struck }}</span>
+          <button class="link min-h-11" @click="marks.ask(o, called(o), o.cylinder ?? 0)">
+            {{ o.struck ? 'count it again' : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
+          </button>
         </li>
       </ul>
     </section>
+    <MarkDialog :marks="marks" />
   </div>
 </template>

@@ -9,6 +9,7 @@ import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { tellAll } from '@/outbox/useOutbox'
 import { stopWhen } from './cranking'
 import TickList from './TickList.vue'
 
@@ -70,8 +71,19 @@ const crank = (rule: string) =>
     }[rule] as unknown as Schemas['Cranking'],
   })
 
+/** The gauge was noted wrongly: the readings that stand with another were made with the one that the head names. */
+const readWith = (o: Schemas['Other']) =>
+  tellAll(
+    o.readings.map((entry) => ({
+      kind: 'move' as const,
+      engine: props.work.engine,
+      body: { entry, test: props.work.session, tester: o.to },
+    })),
+  )
+
 const figures = [
-  { key: 'battery_v', words: 'Battery, V' },
+  { key: 'battery_v', words: 'Battery at the start, V' },
+  { key: 'battery_end_v', words: 'Battery at the end, V' },
   { key: 'altitude_m', words: 'Altitude, m' },
   { key: 'ambient_kpa', words: 'Air pressure, kPa, if measured' },
 ] as const
@@ -133,6 +145,16 @@ useKeys([
         }}.
         <RouterLink to="/protocols" class="link">Change protocols</RouterLink>
       </p>
+      <LabelledField label="Date" :fault="fault('date')">
+        <input
+          type="date"
+          class="field figures"
+          :value="s.date"
+          @change="
+            ($event.target as HTMLInputElement).value && set({ date: ($event.target as HTMLInputElement).value })
+          "
+        />
+      </LabelledField>
       <LabelledField label="Stage">
         <select class="field" :value="s.stage" @change="set({ stage: word($event) as Head['stage'] })">
           <option v-for="x in stages" :key="x" :value="x">{{ x.replaceAll('-', ' ') }}</option>
@@ -165,7 +187,7 @@ useKeys([
           <option value="one">one at a time</option>
         </select>
       </LabelledField>
-      <LabelledField label="Throttle">
+      <LabelledField v-if="sheet.engine.fuel !== 'diesel'" label="Throttle">
         <select class="field" :value="c.throttle" @change="condition({ throttle: word($event) as 'open' })">
           <option value="open">held open</option>
           <option value="closed">closed</option>
@@ -244,6 +266,26 @@ useKeys([
           <option v-for="b in sheet.builds" :key="b.id" :value="b.id">{{ b.what || b.id }}</option>
         </select>
       </LabelledField>
+      <LabelledField label="Note" class="col-span-2" :fault="fault('note')">
+        <textarea
+          class="field"
+          rows="2"
+          maxlength="10000"
+          :value="s.note"
+          @change="set({ note: ($event.target as HTMLTextAreaElement).value })"
+        />
+      </LabelledField>
+      <p
+        v-for="o in sheet.others"
+        :key="`${o.tester} ${o.to}`"
+        class="col-span-2 border-l-4 border-watch pl-3"
+        data-others
+      >
+        {{ o.readings.length === 1 ? 'One reading stands' : `${o.readings.length} readings stand` }} with “{{
+          o.name
+        }}”.
+        <button type="button" class="link min-h-11" @click="readWith(o)">They were read with “{{ o.to_name }}”</button>
+      </p>
       <label class="col-span-2 flex min-h-11 items-center gap-3">
         <input
           type="checkbox"

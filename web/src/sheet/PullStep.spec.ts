@@ -31,7 +31,8 @@ function bench() {
       warnings: [],
       evenness: [],
       engine: { name: 'Siskin', kind: 'four-stroke', layout: { banks: [[1, 2, 3, 4]] } },
-      session: { id: 's1', date: '2031-02-14' },
+      session: { id: 's1', date: '2031-02-14', open: true },
+      crank: { about_s: 5, most_s: 10, rest_factor: 3 },
       verdict: { id: 's1', state: 'steady', sentence: '', cylinders: [], causes: [], caveats: [] },
     } as unknown as Schemas['Sheet']
   }
@@ -40,6 +41,7 @@ function bench() {
   const work = {
     engine: 'siskin',
     session: 's1',
+    draft: ref(true),
     sheet,
     waiting: () => [],
     enter: (_: string, body: { cylinder: number; value: number }) => {

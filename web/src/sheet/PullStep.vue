@@ -8,15 +8,20 @@ import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import { figureOf, noFigure, pressureUnits, typedOn, unitAfter } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
+import { say, sound } from '@/composables/useSound'
 import { forget, mineIn } from '@/outbox/mine'
 import { drop } from '@/outbox/useOutbox'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import { boresOf } from './bores'
+import CrankButton from './CrankButton.vue'
 import { madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
+import SwapDialog from './SwapDialog.vue'
+import { useCrank } from './useCrank'
 import { useMarks } from './useMarks'
+import { useSeat } from './useSeat'
 
 const props = defineProps<{ work: Work; mode: Mode }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -61,9 +66,30 @@ const next = computed(() => {
   return `next: ${current.value}, ${cell.value.place}`
 })
 
+const starter = useCrank(props.work, current)
+/** What was kept last, for the helper to hear. */
+const kept = ref('')
+useSeat(props.work, () => {
+  const crank = starter.crank.value
+  const foot = [sheet.value!.session.conditions?.battery_v && `battery ${sheet.value!.session.conditions.battery_v} V`]
+  const common = { cylinder: current.value, foot: foot.filter(Boolean).join(' · ') }
+  if (starter.running.value)
+    return { ...common, do: 'crank', line: crank.pedal, seconds: crank.seconds, most_s: crank.most_s }
+  const rest_s = starter.rest.value > 0 ? restAsked.value : undefined
+  if (starter.unkept.value) return { ...common, do: 'stop', line: 'Let go. The gauge is being read.', rest_s }
+  if (prompt.value?.cylinder === 0 && typed.value === '')
+    return { ...common, do: 'done', line: `${kept.value} All cylinders are read.`.trim() }
+  return { ...common, do: 'wait', line: `${kept.value} Next: cylinder ${current.value}.`.trim(), rest_s }
+})
+// The rest that was asked for when the starter stopped: the seat counts it down by itself.
+const restAsked = ref<number>()
+watch(starter.running, (is) => (restAsked.value = is ? undefined : starter.rest.value))
+
 async function keep() {
   const text = typed.value.trim()
+  if (text === '' && starter.running.value) return starter.stop()
   if (text === '') return prompt.value?.cylinder === 0 && !doubted.value && emit('done')
+  if (!sheet.value!.session.open) return (fault.value = 'This test is finished: reopen it, and this can be kept.')
   const value = figureOf(text)!
   const wrong = beside.value.find((b) => Number.isNaN(known.value[b.key]))
   if (wrong) fault.value = `${wrong.words}: ${noFigure(wrong.text)}`
@@ -72,7 +98,13 @@ async function keep() {
   if (fault.value) return
   const cylinder = current.value
   typed.value = ''
-  const { is, answer, entry } = await pulling.pull(value, unit.value, known.value)
+  const seconds = starter.take(cylinder)
+  const { is, answer, entry } = await pulling.pull(value, unit.value, {
+    ...known.value,
+    ...(seconds ? { seconds } : {}),
+  })
+  kept.value = is === 'refused' ? '' : `${text} kept.`
+  sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (is !== 'refused' || typed.value !== '') return
   typed.value = text
@@ -98,6 +130,7 @@ const lastOne = computed(() => {
 async function takeBack() {
   const pull = lastOne.value
   if (!pull) return
+  if (!sheet.value!.session.open) return void (fault.value = 'This test is finished: reopen it to take a pull back.')
   if (pull.waits) await drop(pull.key)
   else await props.work.strike(pull.key, 'taken back')
   forget(pull.key)
@@ -144,6 +177,7 @@ useKeys([
   { keys: ['0…9'], does: 'the reading; a comma is as good as a point' },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
+  { keys: [' '], does: 'the starter: crank, and stop', run: starter.toggle },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
   { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
   { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike },
@@ -157,6 +191,8 @@ function step(by: number) {
   if (typed.value === '') pulling.move(by)
 }
 onMounted(() => input.value?.focus())
+watch(next, (words) => say(words ?? ''))
+const swapping = ref(false)
 watch(current, () => nextTick(() => document.activeElement === document.body && input.value?.focus()))
 
 const bores = computed(() => boresOf(sheet.value!))
@@ -191,6 +227,7 @@ function pick(cylinder: number) {
             >, last <b class="figures text-ink">{{ cell.last.value }}</b></template
           >
         </p>
+        <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" />
       </div>
       <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft max-lg:order-last">
         Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. {{ madeSafe(sheet.engine) }} Vent the gauge after each
@@ -293,6 +330,9 @@ function pick(cylinder: number) {
         @pick="pick"
         @reading="askOf"
       />
+      <p class="mt-1">
+        <button class="link min-h-11" @click="swapping = true">Two cylinders were swapped</button>
+      </p>
       <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
         <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
           <b class="figures">{{ c.cylinder }}</b> rose <b class="figures">{{ c.gain_pct!.toFixed(0) }} %</b
@@ -308,5 +348,6 @@ function pick(cylinder: number) {
       </template>
     </section>
     <MarkDialog :marks="marks" />
+    <SwapDialog :open="swapping" :work="work" @close="swapping = false" />
   </div>
 </template>

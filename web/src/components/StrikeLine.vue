@@ -1,0 +1,26 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { tell } from '@/outbox/useOutbox'
+import StrikeDialog from '@/sheet/StrikeDialog.vue'
+
+/** Strikes what happened from where it stands, and counts it again. */
+const props = defineProps<{ engine: string; entry: string; words: string; struck?: string }>()
+const asking = ref(false)
+function mark(kind: 'strike' | 'unstrike', why?: string) {
+  asking.value = false
+  void tell({ kind, engine: props.engine, body: { entry: props.entry, ...(why ? { why } : {}) } })
+}
+</script>
+
+<template>
+  <button v-if="entry" class="link min-h-11 justify-self-end print:hidden" @click="asking = true">
+    {{ struck ? 'count it again' : 'strike' }}<span class="sr-only"> {{ words }}</span>
+  </button>
+  <StrikeDialog
+    :what="asking ? words : undefined"
+    :struck="struck"
+    @close="asking = false"
+    @strike="(why) => mark('strike', why)"
+    @unstrike="mark('unstrike')"
+  />
+</template>

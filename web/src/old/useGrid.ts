@@ -1,0 +1,123 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { nanoid } from 'nanoid'
+import { computed, ref } from 'vue'
+import { api, ask, type Schemas } from '@/api/client'
+import { askPerson } from '@/outbox/asking'
+import { again, drop, tellAll, type Outcome, type Typed } from '@/outbox/useOutbox'
+import { emptyRow, isEmpty, type Row } from './grid'
+
+/** What was typed and is not on record yet: rows of new tests, and rows on record that were typed over. It stays on this device. */
+interface Draft {
+  fresh: Row[]
+  edited: Record<string, Row>
+}
+
+/** As many rows on record are shown at first. */
+const mostShown = 60
+
+/** The grid of an engine's tests: what is on record, what is typed over it, what of that can be read and what it comes to. */
+export function useGrid(engine: string) {
+  const client = useQueryClient()
+  const query = useQuery({
+    queryKey: ['paper', engine],
+    queryFn: () => ask(api.GET('/api/engines/{engine}/paper', { params: { path: { engine } } })),
+  })
+  const page = computed(() => query.data.value)
+  const cylinders = computed(() => page.value?.cylinders.map((c) => c.cylinder) ?? [])
+  const draft = useLocalStorage<Draft>(`braxel.old.${engine}`, { fresh: [], edited: {} })
+
+  const whole = (r: Schemas['PaperRow']): Row => ({ ...emptyRow(r.key, cylinders.value.length), ...r })
+  const kept = computed(() => (page.value?.rows ?? []).map(whole))
+  const fresh = () => emptyRow(nanoid(8), cylinders.value.length)
+  /** Many old rows are folded away until somebody wants them. */
+  const folded = ref(true)
+  const hidden = computed(() => (folded.value ? Math.max(0, kept.value.length - mostShown) : 0))
+  /** The empty row below all, where the next test is begun; its key stays with it. */
+  const next = ref(nanoid(8))
+  const rows = computed(() => [
+    ...kept.value.slice(hidden.value).map((r) => draft.value.edited[r.key] ?? r),
+    ...draft.value.fresh,
+    emptyRow(next.value, cylinders.value.length),
+  ])
+
+  function put(changed: Row[]) {
+    const onRecord = new Map(kept.value.map((r) => [r.key, r]))
+    const edited = { ...draft.value.edited }
+    const added: Row[] = []
+    for (const row of changed) {
+      const was = onRecord.get(row.key)
+      if (!was) added.push(row)
+      else if (JSON.stringify(was) !== JSON.stringify(row)) edited[row.key] = row
+      else delete edited[row.key]
+    }
+    while (added.length && isEmpty(added.at(-1)!)) added.pop()
+    if (added.some((r) => r.key === next.value)) next.value = nanoid(8)
+    draft.value = { fresh: added, edited }
+  }
+
+  /** All rows of the tests that were typed over, and the new ones: what is not touched is not sent. */
+  const toRead = computed(() => {
+    const touched = new Set(Object.values(draft.value.edited).map((r) => r.test))
+    return [
+      ...kept.value.map((r) => draft.value.edited[r.key] ?? r).filter((r) => touched.has(r.test)),
+      ...draft.value.fresh,
+    ]
+  })
+  const result = ref<Schemas['PaperResult']>()
+  const away = ref(false)
+  let asked = 0
+  async function read() {
+    const mine = ++asked
+    if (!page.value || toRead.value.length === 0) return (result.value = undefined)
+    try {
+      const out = await ask(
+        api.POST('/api/engines/{engine}/paper', { params: { path: { engine } }, body: { rows: toRead.value } }),
+      )
+      if (mine === asked) result.value = out
+      away.value = false
+    } catch {
+      if (mine === asked) away.value = true
+    }
+  }
+  watchDebounced([toRead, page], read, { debounce: 150, immediate: true, deep: true })
+
+  const refused = ref<Record<string, string>>({})
+  /** Puts on record what can be read; a row that is refused stays, with the reason. */
+  async function keep() {
+    await read()
+    const out = result.value
+    if (!out?.entries.length) return
+    const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as unknown as Typed)
+    const came = await sureOf(await tellAll(entries))
+    refused.value = {}
+    for (const [i, outcome] of came.entries()) {
+      if (outcome.is !== 'refused') continue
+      refused.value[out.entries[i]!.row] ??= outcome.answer?.why ?? 'not kept'
+      await drop(outcome.entry.id)
+    }
+    const done = new Set(out.entries.map((e) => e.row).filter((row) => !refused.value[row]))
+    const gone = new Set(out.tests.filter((t) => t.rows.some((r) => done.has(r))).flatMap((t) => t.rows))
+    draft.value = {
+      fresh: draft.value.fresh.filter((r) => !gone.has(r.key)),
+      edited: Object.fromEntries(Object.entries(draft.value.edited).filter(([key]) => !gone.has(key))),
+    }
+    await client.invalidateQueries({ queryKey: ['paper', engine] })
+    return came.some((o) => o.is === 'waiting') ? 'waits' : 'kept'
+  }
+
+  return { query, page, cylinders, rows, hidden, folded, fresh, put, result, away, refused, keep, draft }
+}
+
+/** What may be a slip is asked about once for all of it; if it is so, it is handed in as sure. */
+async function sureOf(came: Outcome[]): Promise<Outcome[]> {
+  const asked = came.filter((o) => o.is === 'refused' && o.answer?.ask)
+  if (asked.length === 0) return came
+  const more = asked.length > 1 ? ` (And ${asked.length - 1} more like it.)` : ''
+  if (!(await askPerson(`${asked[0]!.answer?.why ?? ''}${more}`))) return came
+  for (const one of asked) {
+    await again(one.entry.id, { sure: true })
+    one.is = 'kept'
+  }
+  return came
+}

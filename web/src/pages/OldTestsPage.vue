@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { RouterLink } from 'vue-router'
+import StateMark from '@/components/StateMark.vue'
+import { useKeys } from '@/composables/useKeys'
+import { usePageTitle } from '@/composables/usePageTitle'
+import { blockOf, columnName, heads, isEmpty, pasted, textAt, withText } from '@/old/grid'
+import { useGrid } from '@/old/useGrid'
+
+const props = defineProps<{ engine: string }>()
+const grid = useGrid(props.engine)
+const { page, cylinders, rows, hidden, folded, result, away, refused } = grid
+const columns = computed(() => heads.length + cylinders.value.length + 1)
+const table = useTemplateRef('table')
+
+const titles = computed(() => [
+  { words: 'date', wide: 'min-w-27' },
+  { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-18' },
+  { words: 'hot, warm, cold', wide: 'min-w-16' },
+  { words: 'gauge', wide: 'min-w-26' },
+  { words: 'dry, wet, leak', wide: 'min-w-16' },
+  { words: 'unit', wide: 'min-w-14' },
+])
+
+const faults = computed(() => new Map((result.value?.faults ?? []).map((f) => [`${f.row} ${f.column}`, f] as const)))
+const faultAt = (row: string, column: number) => faults.value.get(`${row} ${columnName(column, cylinders.value)}`)
+const places = computed(() => new Map(rows.value.map((r, i) => [r.key, i + 1])))
+const told = computed(() => new Map((result.value?.tests ?? []).map((t) => [t.key, t])))
+const isTyped = (key: string) => grid.draft.value.fresh.some((r) => r.key === key) || !!grid.draft.value.edited[key]
+
+function type(row: number, column: number, text: string) {
+  const all = [...rows.value]
+  let line = withText(all[row]!, column, text)
+  // A new test is most often read with the gauge of the one above, in its unit.
+  const above = all[row - 1]
+  if (column === 0 && above && isEmpty(all[row]!))
+    line = { ...line, gauge: line.gauge || above.gauge, unit: above.unit }
+  all[row] = line
+  grid.put(all)
+}
+function paste(row: number, column: number, event: ClipboardEvent) {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (!/[\t\n]/.test(text.trimEnd())) return // one cell: the field takes it
+  event.preventDefault()
+  grid.put(pasted(rows.value, { row, column }, blockOf(text), cylinders.value, grid.fresh))
+}
+
+function focus(row: number, column: number) {
+  table.value?.querySelector<HTMLInputElement>(`[data-at="${row} ${column}"]`)?.focus()
+}
+/** Arrows and Enter move as in a spreadsheet; inside a text the arrows are the text's, until it ends. */
+function press(row: number, column: number, event: KeyboardEvent) {
+  const field = event.target as HTMLInputElement
+  const whole = field.selectionStart === 0 && field.selectionEnd === field.value.length
+  const at = field.selectionStart ?? 0
+  const steps: Record<string, [number, number] | undefined> = {
+    Enter: event.shiftKey ? [-1, 0] : [1, 0],
+    ArrowDown: [1, 0],
+    ArrowUp: [-1, 0],
+    ArrowRight: whole || at === field.value.length ? [0, 1] : undefined,
+    ArrowLeft: whole || at === 0 ? [0, -1] : undefined,
+  }
+  const step = event.ctrlKey || event.metaKey || event.altKey ? undefined : steps[event.key]
+  if (!step) return
+  event.preventDefault()
+  const [r, c] = [row + step[0], column + step[1]]
+  if (r >= 0 && r < rows.value.length && c >= 0 && c < columns.value) void nextTick(() => focus(r, c))
+}
+
+const sound = computed(() => {
+  const bad = new Set((result.value?.faults ?? []).map((f) => f.row))
+  return (result.value?.tests ?? []).filter((t) => !t.rows.some((r) => bad.has(r)))
+})
+const word = ref('')
+async function keep() {
+  const n = sound.value.length
+  const came = await grid.keep()
+  const tests = n === 1 ? 'One test' : `${n} tests`
+  word.value = came === 'waits' ? `${tests}: waiting to be sent.` : came ? `${tests} kept.` : ''
+}
+
+usePageTitle(() => [page.value?.name, 'old tests'])
+useKeys([
+  { keys: ['Tab'], does: 'next cell' },
+  { keys: ['Enter'], does: 'the cell below; with Shift the one above' },
+  { keys: ['↑', '↓', '←', '→'], does: 'from cell to cell' },
+  { keys: ['Ctrl+V'], does: 'paste a block from a spreadsheet' },
+])
+</script>
+
+<template>
+  <main v-if="page" class="mx-auto max-w-[1920px] px-4 py-5 sm:px-6">
+    <div class="flex flex-wrap items-end gap-x-8 gap-y-2">
+      <h1 class="text-3xl font-semibold">
+        <RouterLink :to="`/engines/${engine}`">{{ page.name }}</RouterLink><span class="font-normal text-soft">
+          · old tests</span
+        >
+      </h1>
+      <p class="max-w-3xl grow text-soft">
+        A row a test, a column a cylinder; a further row without a date is the same test, wet or leak. Several pulls in
+        a cell: <span class="figures text-ink">145/147</span>. A leak in percent, with where it was heard:
+        <span class="figures text-ink">7e2</span> (<span class="figures text-ink">c i e w n p</span>, as on the sheet;
+        <span class="figures text-ink">o</span> for nothing), or <span class="figures text-ink">93 of 100</span>.
+      </p>
+      <span v-if="word" role="status" class="text-lg font-semibold" data-word>{{ word }}</span>
+      <button class="button-main min-h-12 text-lg" :disabled="!sound.length || away" @click="keep">
+        {{
+          sound.length === 1 ? 'Keep this test' : sound.length ? `Keep ${sound.length} tests` : 'Nothing to keep yet'
+        }}
+      </button>
+    </div>
+    <p v-if="away" role="alert" class="mt-2 border-l-4 border-watch pl-3">
+      Braxel cannot be reached. What you type stays on this device, and is read when it is back.
+    </p>
+    <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">Show {{ hidden }} older rows</button>
+    <div class="relative mt-3 overflow-x-auto" role="region" aria-label="Grid of tests" tabindex="0">
+      <table ref="table" class="w-full border-collapse">
+        <thead class="text-left text-[0.9rem] text-soft">
+          <tr>
+            <th class="w-8"><span class="sr-only">row</span></th>
+            <th v-for="t in titles" :key="t.words" scope="col" class="px-1.5 font-normal" :class="t.wide">
+              {{ t.words }}
+            </th>
+            <th
+              v-for="c in page.cylinders"
+              :key="c.cylinder"
+              scope="col"
+              class="figures min-w-18 px-1.5 text-lg font-semibold text-ink"
+            >
+              {{ c.cylinder }}<span v-if="c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
+            </th>
+            <th scope="col" class="min-w-44 px-1.5 font-normal">note</th>
+            <th scope="col" class="min-w-60 px-1.5 font-normal">as it stands</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, i) in rows" :key="r.key" :class="{ 'bg-sheet': isTyped(r.key) }" data-row>
+            <th scope="row" class="figures pr-2 text-right text-[0.85rem] font-normal text-soft">{{ i + 1 }}</th>
+            <td v-for="c in columns" :key="c" class="border border-rule p-0">
+              <input
+                class="min-h-10 w-full bg-transparent px-1.5 aria-invalid:bg-act/15 aria-invalid:font-semibold"
+                :class="{ figures: c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
+                :value="textAt(r, c - 1)"
+                :data-at="`${i} ${c - 1}`"
+                :aria-label="`${columnName(c - 1, cylinders)}, row ${i + 1}`"
+                :aria-invalid="!!faultAt(r.key, c - 1)"
+                :title="faultAt(r.key, c - 1)?.what"
+                autocomplete="off"
+                @input="type(i, c - 1, ($event.target as HTMLInputElement).value)"
+                @paste="paste(i, c - 1, $event)"
+                @keydown="press(i, c - 1, $event)"
+                @focus="($event.target as HTMLInputElement).select()"
+              />
+            </td>
+            <td class="px-2 text-[0.95rem] leading-tight">
+              <span v-if="refused[r.key]" role="alert" class="font-semibold">{{ refused[r.key] }}</span>
+              <span v-else-if="told.get(r.key)" class="flex items-center gap-2" data-told>
+                <StateMark :state="told.get(r.key)!.state" />
+                <span class="line-clamp-2" :title="told.get(r.key)!.sentence">{{ told.get(r.key)!.sentence }}</span>
+              </span>
+              <span v-else-if="!isTyped(r.key) && r.test" class="text-soft">kept</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <ul v-if="result?.faults.length" class="mt-3" aria-live="polite" data-faults>
+      <li v-for="f in result.faults" :key="`${f.row} ${f.column}`">
+        <button
+          class="link min-h-9"
+          @click="
+            focus(
+              places.get(f.row)! - 1,
+              Math.max(0, Array.from({ length: columns }, (_, c) => columnName(c, cylinders)).indexOf(f.column)),
+            )
+          "
+        >
+          Row {{ places.get(f.row) }}, {{ f.column }}</button
+        >: {{ f.what }}
+      </li>
+    </ul>
+    <p class="mt-3 text-soft">
+      What is typed stays on this device until it is kept. A cell of a test on record that is typed over is struck, and
+      read anew: the <RouterLink :to="`/engines/${engine}/record`" class="link">record</RouterLink> keeps both.
+    </p>
+  </main>
+  <main v-else-if="grid.query.isError.value" class="p-6" role="alert">
+    {{ grid.query.error.value?.message }}.
+    <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink>
+  </main>
+</template>
