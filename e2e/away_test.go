@@ -172,7 +172,7 @@ func TestACylinderIsNotTakenFromUnderItsReadingsUnasked(t *testing.T) {
 	fill(t, page, "^Firing order", "1 3 2")
 	press(t, page, input.Enter)
 	see(t, page, "[data-asked]", "readings in 9 tests are of cylinders that the engine would no longer have")
-	require.NoError(t, see(t, page, "button", "Change it all the same").Click(proto.InputMouseButtonLeft, 1))
+	require.NoError(t, see(t, page, "button", "It is so: keep it").Click(proto.InputMouseButtonLeft, 1))
 	see(t, page, "header p", "Heron")
 	require.NoError(t, page.KeyActions().Press(input.ControlLeft).Type('z').Do())
 	see(t, page, "[data-undone]", "the engine")

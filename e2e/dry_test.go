@@ -31,6 +31,25 @@ func (k *keyed) pull(t *testing.T, psi int) {
 	press(t, k.page, keys...)
 }
 
+// press types keys and counts them.
+func (k *keyed) press(t *testing.T, keys ...input.Key) {
+	t.Helper()
+	k.count += len(keys)
+	press(t, k.page, keys...)
+}
+
+// pullOr types a pull: every second one of a cylinder as the same again.
+func (k *keyed) pullOr(t *testing.T, psi int, n *int) {
+	t.Helper()
+	if *n++; *n%2 == 1 {
+		k.pull(t, psi)
+		return
+	}
+	k.press(t, '=')
+	until(t, k.page, fmt.Sprintf(`() => document.querySelector('input[aria-label^=Reading]').value === '%d'`, psi))
+	k.press(t, input.Enter)
+}
+
 func kept(n int) string {
 	return fmt.Sprintf(`() => document.querySelector('[data-kept]')?.innerText.includes('%d reading') && !document.querySelector('[data-kept]').innerText.includes('waiting')`, n)
 }

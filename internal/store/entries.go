@@ -158,8 +158,10 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if answer.Result != book.IsKept {
 		return answer, nil
 	}
-	if asked := book.AskName(e, s.named(e.Engine)); len(asked) > 0 {
-		return book.Ask(e.ID, asked), nil
+	if !e.Sure {
+		if asked := b.Questions(e, book.Around{Shop: s.shop, Now: w.now, Named: s.named(e.Engine)}); len(asked) > 0 {
+			return book.Ask(e.ID, asked), nil
+		}
 	}
 	e.Doubt = answer.Doubt
 	n, err := insert(ctx, w.tx, e, w.now)

@@ -117,18 +117,6 @@ func Admit(b, shop *Book, e Entry) Answer {
 	if !b.Begun() && e.Kind != Engine && e.Engine != "" {
 		return Refuse(e.ID, log.Faults{{At: "/engine", What: fmt.Sprintf("there is no engine “%s”", e.Engine)}})
 	}
-	answer := b.admit(shop, e)
-	if answer.Result != IsKept || e.Sure {
-		return answer
-	}
-	if asked := b.questions(shop, e); len(asked) > 0 {
-		return Ask(e.ID, asked)
-	}
-	return answer
-}
-
-// admit is Admit without what is asked about.
-func (b *Book) admit(shop *Book, e Entry) Answer {
 	switch e.Kind {
 	case Engine:
 		return b.admitEngine(e)

@@ -11,20 +11,34 @@ import (
 	"braxel/internal/core/log"
 )
 
-// questions returns what is asked before an entry is kept: what may be meant, and mostly is a slip of the hand.
-func (b *Book) questions(shop *Book, e Entry) log.Faults {
+// Around is what an entry is asked about by, beside its own book: the workshop's, the day, and whether another engine has a name.
+type Around struct {
+	Shop  *Book
+	Now   time.Time
+	Named func(name string) bool
+}
+
+// Questions returns what is asked before an entry is kept that Admit let in and that nobody called sure: what may be meant, and
+// mostly is a slip of the hand.
+func (b *Book) Questions(e Entry, around Around) log.Faults {
+	now := around.Now
 	switch e.Kind {
+	case Engine:
+		var v log.Engine
+		if json.Unmarshal(e.Body, &v) == nil && v.Name != "" && around.Named(v.Name) {
+			return log.Faults{{At: "/name", What: fmt.Sprintf("there is an engine called “%s” already: is it another one?", v.Name)}}
+		}
 	case Event:
 		v, _ := read[log.Event](&e)
-		return append(b.toCome(e, v.Date), b.backwards("", v.Date, v.Meter)...)
+		return append(b.toCome(now, v.Date), b.backwards("", v.Date, v.Meter)...)
 	case Note:
 		v, _ := read[log.Note](&e)
-		return b.toCome(e, v.Date)
+		return b.toCome(now, v.Date)
 	case Build:
 		v, _ := read[log.Build](&e)
-		return b.toCome(e, v.Date)
+		return b.toCome(now, v.Date)
 	case Test, Whole:
-		return b.questionsOfTest(e)
+		return b.questionsOfTest(e, now)
 	case Look:
 		v, _ := read[LookBody](&e)
 		return negative(v.Observation)
@@ -34,20 +48,20 @@ func (b *Book) questions(shop *Book, e Entry) log.Faults {
 	case Tester:
 		var v log.Tester
 		_ = json.Unmarshal(e.Body, &v)
-		return shop.sameTester(v)
+		return around.Shop.sameTester(v)
 	}
 	return nil
 }
 
 // questionsOfTest asks about what a change of a test's head says, in the test as it would then be.
-func (b *Book) questionsOfTest(e Entry) log.Faults {
+func (b *Book) questionsOfTest(e Entry, today time.Time) log.Faults {
 	var said log.Session
 	_ = json.Unmarshal(e.Body, &said)
 	now := said
 	if t := b.tests[said.ID]; t != nil {
 		now, _, _ = fold(t.head().with(&e), b.struck, func(log.Session) log.Faults { return nil })
 	}
-	f := b.toCome(e, said.Date)
+	f := b.toCome(today, said.Date)
 	if said.Meter != nil || said.Date != "" {
 		f = append(f, b.backwards(now.ID, now.Date, now.Meter)...)
 	}
@@ -63,14 +77,13 @@ const (
 )
 
 // toCome asks about a date that is still to come.
-func (b *Book) toCome(e Entry, date string) log.Faults {
-	typed, err := time.Parse(Clock, e.At)
-	if date == "" || err != nil {
+func (b *Book) toCome(now time.Time, date string) log.Faults {
+	if date == "" {
 		return nil
 	}
-	latest := typed.Add(ahead).Format(time.DateOnly)
+	latest := now.Add(ahead).Format(time.DateOnly)
 	for _, s := range b.heads() {
-		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && s.Struck == "" && day.After(typed) {
+		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && s.Struck == "" && day.After(now) {
 			latest = max(latest, day.Add(aheadOf).Format(time.DateOnly))
 		}
 	}
@@ -145,12 +158,3 @@ func (b *Book) sameTester(t log.Tester) log.Faults {
 
 // SameName reports whether two would be taken for one another on a list.
 func SameName(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
-
-// AskName asks about an engine that would be called as another is.
-func AskName(e Entry, others func(name string) bool) log.Faults {
-	var v log.Engine
-	if e.Kind != Engine || e.Sure || json.Unmarshal(e.Body, &v) != nil || v.Name == "" || !others(v.Name) {
-		return nil
-	}
-	return log.Faults{{At: "/name", What: fmt.Sprintf("there is an engine called “%s” already: is it another one?", v.Name)}}
-}

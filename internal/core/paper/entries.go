@@ -1,7 +1,6 @@
 package paper
 
 import (
-	"math"
 	"slices"
 	"strings"
 
@@ -15,9 +14,6 @@ type Entry struct {
 	Kind string `json:"kind" enum:"whole,test,pull,leakdown,strike,move"`
 	Body any    `json:"body"`
 }
-
-// heldAs is what is held when a percent leaks, rounded so that two ways of saying it agree.
-func heldAs(supply, pct float64) float64 { return math.Round(book.HeldFrom(supply, pct)*1e6) / 1e6 }
 
 // entries returns what puts a test on record: the whole of it where it is new, else what is otherwise than it stands there.
 func (t *test) entries(l log.Log) []Entry {

@@ -132,7 +132,9 @@ func Of(l log.Log) ([]Row, error) {
 	}
 	rows := []Row{}
 	for _, s := range l.Sessions {
-		rows = append(rows, rowsOf(l, s)...)
+		if !s.Open { // it is on the sheet
+			rows = append(rows, rowsOf(l, s)...)
+		}
 	}
 	return rows, nil
 }
@@ -151,7 +153,7 @@ func rowsOf(l log.Log, s log.Session) []Row {
 			}
 		}
 		rows = append(rows, Row{
-			Key: s.ID + "-" + strconv.Itoa(len(rows)+1), Test: s.ID, Date: s.Date, Temp: s.Conditions.EngineTemp,
+			Key: s.ID + "-" + strconv.Itoa(len(rows)+1), Test: s.ID,
 			Gauge: gauge, What: what, Unit: string(unit), Cells: make([]string, len(l.Engine.Cylinders())),
 		})
 		return &rows[len(rows)-1]
@@ -181,22 +183,17 @@ func rowsOf(l log.Log, s log.Session) []Row {
 	if len(rows) == 0 {
 		at(Dry, s.Gauge, units.PSI)
 	}
-	rows[0].Note = s.Note
+	rows[0].Date, rows[0].Temp, rows[0].Note = s.Date, s.Conditions.EngineTemp, s.Note
 	if s.Meter != nil {
 		rows[0].Meter = units.Figure(*s.Meter)
 	}
 	return rows
 }
 
-// leakText writes a leak as it would be typed: as a percent where the supply is the usual one and the percent a round figure.
+// leakText writes a leak as it is most often written down: in percent, to the tenth.
 func leakText(row log.Leakdown) string {
-	text := units.Figure(row.Held) + " of " + units.Figure(row.Supply)
 	pct := gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
-	short := strconv.FormatFloat(pct, 'f', 1, 64)
-	short = strings.TrimSuffix(short, ".0")
-	if v, _ := figureOf(short); row.Supply == supplyOf[row.Unit] && heldAs(row.Supply, v) == heldAs(row.Supply, pct) {
-		text = short
-	}
+	text := strings.TrimSuffix(strconv.FormatFloat(pct, 'f', 1, 64), ".0")
 	if row.Paths != nil && len(row.Paths) == 0 {
 		return text + nothing
 	}

@@ -8,7 +8,7 @@ const mend = useTemplateRef('mend')
 
 <template>
   <Dialog :open="!!question" :initial-focus="mend" class="relative z-30" @close="question?.answer(false)">
-    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" data-asked>
         <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ question?.why }}</DialogTitle>

@@ -34,7 +34,7 @@ async function enter() {
 
 <template>
   <Dialog :open="locked && !later" class="relative z-30" @close="later = true">
-    <div class="fixed inset-0 bg-ink/60" aria-hidden="true" />
+    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center overflow-auto p-4">
       <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" data-door>
         <DialogTitle class="text-2xl font-semibold">Let this device in</DialogTitle>

@@ -9,7 +9,7 @@ defineEmits<{ close: [] }>()
 
 <template>
   <Dialog :open="open" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="max-h-full w-full max-w-md overflow-auto bg-sheet p-6 shadow-xl">
         <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>

@@ -83,11 +83,11 @@ export function useGrid(engine: string) {
   watchDebounced([toRead, page], read, { debounce: 150, immediate: true, deep: true })
 
   const refused = ref<Record<string, string>>({})
-  /** Puts on record what can be read; a row that is refused stays, with the reason. */
-  async function keep() {
+  /** Puts on record what can be read, and says how many tests of it were; a row that is refused stays, with the reason. */
+  async function keep(): Promise<{ kept: number; waits: boolean }> {
     await read()
     const out = result.value
-    if (!out?.entries.length) return
+    if (!out?.entries.length) return { kept: 0, waits: false }
     const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as unknown as Typed)
     const came = await sureOf(await tellAll(entries))
     refused.value = {}
@@ -103,7 +103,7 @@ export function useGrid(engine: string) {
       edited: Object.fromEntries(Object.entries(draft.value.edited).filter(([key]) => !gone.has(key))),
     }
     await client.invalidateQueries({ queryKey: ['paper', engine] })
-    return came.some((o) => o.is === 'waiting') ? 'waits' : 'kept'
+    return { kept: done.size, waits: came.some((o) => o.is === 'waiting') }
   }
 
   return { query, page, cylinders, rows, hidden, folded, fresh, put, result, away, refused, keep, draft }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
@@ -14,11 +14,11 @@ const columns = computed(() => heads.length + cylinders.value.length + 1)
 const table = useTemplateRef('table')
 
 const titles = computed(() => [
-  { words: 'date', wide: 'min-w-27' },
-  { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-18' },
-  { words: 'hot, warm, cold', wide: 'min-w-16' },
-  { words: 'gauge', wide: 'min-w-26' },
-  { words: 'dry, wet, leak', wide: 'min-w-16' },
+  { words: 'date', wide: 'min-w-25' },
+  { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-16' },
+  { words: 'hot, cold', wide: 'min-w-14' },
+  { words: 'gauge', wide: 'min-w-24' },
+  { words: 'what', wide: 'min-w-12' },
   { words: 'unit', wide: 'min-w-14' },
 ])
 
@@ -67,16 +67,34 @@ function press(row: number, column: number, event: KeyboardEvent) {
   if (r >= 0 && r < rows.value.length && c >= 0 && c < columns.value) void nextTick(() => focus(r, c))
 }
 
+/** Where the hand is, and what there is to say of it: why it cannot be read, what was refused, what its test comes to. */
+const at = ref({ row: 0, column: 0 })
+function enter(row: number, column: number, event: Event) {
+  at.value = { row, column }
+  ;(event.target as HTMLInputElement).select()
+}
+const said = computed(() => {
+  const row = rows.value[at.value.row]
+  if (!row) return ''
+  const test = result.value?.tests.find((t) => t.rows.includes(row.key))
+  const fault = faultAt(row.key, at.value.column) ?? result.value?.faults.find((f) => f.row === row.key)
+  return refused.value[test?.key ?? row.key] ?? fault?.what ?? test?.sentence ?? ''
+})
+// The next test is typed into the empty row below all.
+watch(page, (is, was) => is && !was && void nextTick(() => focus(rows.value.length - 1, 0)), {
+  immediate: true,
+  flush: 'post',
+})
+
 const sound = computed(() => {
   const bad = new Set((result.value?.faults ?? []).map((f) => f.row))
   return (result.value?.tests ?? []).filter((t) => !t.rows.some((r) => bad.has(r)))
 })
 const word = ref('')
 async function keep() {
-  const n = sound.value.length
-  const came = await grid.keep()
-  const tests = n === 1 ? 'One test' : `${n} tests`
-  word.value = came === 'waits' ? `${tests}: waiting to be sent.` : came ? `${tests} kept.` : ''
+  const { kept, waits } = await grid.keep()
+  const tests = kept === 1 ? 'One test' : `${kept} tests`
+  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : `${tests} kept.`
 }
 
 usePageTitle(() => [page.value?.name, 'old tests'])
@@ -96,28 +114,36 @@ useKeys([
           · old tests</span
         >
       </h1>
-      <p class="max-w-3xl grow text-soft">
-        A row a test, a column a cylinder; a further row without a date is the same test, wet or leak. Several pulls in
-        a cell: <span class="figures text-ink">145/147</span>. A leak in percent, with where it was heard:
-        <span class="figures text-ink">7e2</span> (<span class="figures text-ink">c i e w n p</span>, as on the sheet;
-        <span class="figures text-ink">o</span> for nothing), or <span class="figures text-ink">93 of 100</span>.
-      </p>
-      <span v-if="word" role="status" class="text-lg font-semibold" data-word>{{ word }}</span>
-      <button class="button-main min-h-12 text-lg" :disabled="!sound.length || away" @click="keep">
+      <span v-if="word" role="status" class="ml-auto text-lg font-semibold" data-word>{{ word }}</span>
+      <button
+        class="button-main min-h-12 text-lg"
+        :class="{ 'ml-auto': !word }"
+        :disabled="!sound.length || away"
+        @click="keep"
+      >
         {{
           sound.length === 1 ? 'Keep this test' : sound.length ? `Keep ${sound.length} tests` : 'Nothing to keep yet'
         }}
       </button>
     </div>
+    <p class="mt-1 text-soft">
+      A row a test, a column a cylinder; a further row without a date is the same test, wet or leak. Several pulls in a
+      cell: <span class="figures text-ink">145/147</span>. A leak in percent, with where it was heard:
+      <span class="figures text-ink">7e2</span> (<span class="figures text-ink">c i e w n p</span>, as on the sheet;
+      <span class="figures text-ink">o</span> for nothing), or <span class="figures text-ink">93 of 100</span>.
+    </p>
     <p v-if="away" role="alert" class="mt-2 border-l-4 border-watch pl-3">
       Braxel cannot be reached. What you type stays on this device, and is read when it is back.
     </p>
     <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">Show {{ hidden }} older rows</button>
-    <div class="relative mt-3 overflow-x-auto" role="region" aria-label="Grid of tests" tabindex="0">
+    <p class="mt-2 min-h-7 text-lg" aria-live="polite" data-said>
+      <b v-if="said">Row {{ at.row + 1 }}:</b> {{ said }}
+    </p>
+    <div class="relative mt-1 max-h-[66vh] overflow-auto" role="region" aria-label="Grid of tests" tabindex="0">
       <table ref="table" class="w-full border-collapse">
-        <thead class="text-left text-[0.9rem] text-soft">
+        <thead class="sticky top-0 z-10 bg-paper text-left text-[0.9rem] text-soft">
           <tr>
-            <th class="w-8"><span class="sr-only">row</span></th>
+            <th scope="col" class="px-1.5 font-normal">as it stands</th>
             <th v-for="t in titles" :key="t.words" scope="col" class="px-1.5 font-normal" :class="t.wide">
               {{ t.words }}
             </th>
@@ -125,20 +151,22 @@ useKeys([
               v-for="c in page.cylinders"
               :key="c.cylinder"
               scope="col"
-              class="figures min-w-18 px-1.5 text-lg font-semibold text-ink"
+              class="figures min-w-17 px-1.5 text-lg font-semibold text-ink"
             >
               {{ c.cylinder }}<span v-if="c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
             </th>
-            <th scope="col" class="min-w-44 px-1.5 font-normal">note</th>
-            <th scope="col" class="min-w-60 px-1.5 font-normal">as it stands</th>
+            <th scope="col" class="min-w-24 px-1.5 font-normal">note</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="(r, i) in rows" :key="r.key" :class="{ 'bg-sheet': isTyped(r.key) }" data-row>
-            <th scope="row" class="figures pr-2 text-right text-[0.85rem] font-normal text-soft">{{ i + 1 }}</th>
+            <th scope="row" class="px-1 text-left font-normal whitespace-nowrap">
+              <span class="figures mr-2 inline-block w-7 text-right text-[0.85rem] text-soft">{{ i + 1 }}</span>
+              <StateMark v-if="told.get(r.key)" :state="told.get(r.key)!.state" :title="told.get(r.key)!.sentence" />
+            </th>
             <td v-for="c in columns" :key="c" class="border border-rule p-0">
               <input
-                class="min-h-10 w-full bg-transparent px-1.5 aria-invalid:bg-act/15 aria-invalid:font-semibold"
+                class="min-h-10 w-full scroll-my-24 bg-transparent px-1 text-[0.95rem] aria-invalid:bg-act/15 aria-invalid:font-semibold"
                 :class="{ figures: c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
                 :value="textAt(r, c - 1)"
                 :data-at="`${i} ${c - 1}`"
@@ -149,16 +177,8 @@ useKeys([
                 @input="type(i, c - 1, ($event.target as HTMLInputElement).value)"
                 @paste="paste(i, c - 1, $event)"
                 @keydown="press(i, c - 1, $event)"
-                @focus="($event.target as HTMLInputElement).select()"
+                @focus="enter(i, c - 1, $event)"
               />
-            </td>
-            <td class="px-2 text-[0.95rem] leading-tight">
-              <span v-if="refused[r.key]" role="alert" class="font-semibold">{{ refused[r.key] }}</span>
-              <span v-else-if="told.get(r.key)" class="flex items-center gap-2" data-told>
-                <StateMark :state="told.get(r.key)!.state" />
-                <span class="line-clamp-2" :title="told.get(r.key)!.sentence">{{ told.get(r.key)!.sentence }}</span>
-              </span>
-              <span v-else-if="!isTyped(r.key) && r.test" class="text-soft">kept</span>
             </td>
           </tr>
         </tbody>

@@ -40,7 +40,7 @@ const stop = onNews((news) => {
 onScopeDispose(stop)
 
 // Once an engine is followed, another sheet does not take its place: a helper must not crank the wrong one.
-const followed = ref(props.engine)
+const followed = ref(props.engine || undefined)
 watch(
   () => seats.value[0]?.engine,
   (first) => (followed.value ??= first),
@@ -100,18 +100,20 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
       </span>
     </header>
     <section v-if="seat" class="flex grow flex-col items-center justify-center text-center" aria-live="assertive">
-      <p class="text-[min(37vw,34vh)] leading-[0.95] font-semibold" data-word>{{ words[doing] }}</p>
-      <p v-if="doing === 'crank'" class="figures text-[min(30vw,24vh)] leading-none font-semibold" data-count>
+      <p class="text-[min(33vw,30vh)] leading-[0.95] font-semibold" data-word>{{ words[doing] }}</p>
+      <p v-if="doing === 'crank'" class="figures text-[min(30vw,22vh)] leading-none font-semibold" data-count>
         {{ count }}
       </p>
       <TurnDrawing
         v-if="doing === 'turn' && seat.turn_deg"
         :deg="seat.turn_deg"
         :rotation="seat.rotation ?? 'clockwise'"
-        class="my-2 w-[min(52vw,38vh)]"
+        class="my-2 w-[min(52vw,30vh)]"
       />
-      <p class="mt-3 max-w-3xl text-[clamp(1.5rem,6.4vw,3rem)] leading-tight font-medium" data-line>{{ line }}</p>
-      <p v-if="rest > 0 && doing !== 'crank'" class="mt-2 text-[clamp(1.5rem,6.4vw,3rem)]" data-rest>
+      <p class="mt-3 max-w-3xl text-[clamp(1.2rem,min(6.4vw,7vh),3rem)] leading-tight font-medium" data-line>
+        {{ line }}
+      </p>
+      <p v-if="rest > 0 && doing !== 'crank'" class="mt-2 text-[clamp(1.2rem,min(6.4vw,7vh),3rem)]" data-rest>
         Starter rests <b class="figures">{{ rest }} s</b>
       </p>
     </section>

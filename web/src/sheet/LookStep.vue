@@ -8,7 +8,7 @@ import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
-import { drop } from '@/outbox/useOutbox'
+import { drop, tellAll } from '@/outbox/useOutbox'
 import MarkDialog from './MarkDialog.vue'
 import { small } from './photo'
 import { useMarks } from './useMarks'
@@ -50,6 +50,20 @@ async function read(finding: string | undefined) {
 function askPlug(c: number) {
   const last = noted.value.findLast((o) => o.what === 'plug' && o.cylinder === c)
   if (last) marks.ask(last, called(last), c)
+}
+
+/** The plugs that nobody has spoken of yet look good: said by hand, once for all of them. */
+async function restGood() {
+  const finding = plugWords.value[0]
+  if (!finding) return
+  const left = order.value.filter((c) => !plugOf(c))
+  await tellAll(
+    left.map((cylinder) => ({
+      kind: 'look' as const,
+      engine: props.work.engine,
+      body: { test: props.work.session, what: 'plug' as const, cylinder, finding },
+    })),
+  )
 }
 
 const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: string }[] = [
@@ -109,6 +123,7 @@ async function photo(event: Event) {
 useKeys([
   { keys: ['1…8'], does: 'how this plug looks, and on to the next' },
   { keys: [...'12345678'], does: '', run: (e) => void read(plugWords.value[Number(e.key) - 1]) },
+  { keys: ['a'], does: 'all the other plugs look good', run: () => void restGood() },
   { keys: ['Enter'], does: 'go on to the findings', run: () => emit('done') },
   { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
 ])
@@ -140,7 +155,9 @@ useKeys([
             @click="chosen = c"
           >
             <th scope="row" class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold">{{ c }}</th>
-            <td>{{ plugOf(c) ?? '' }}</td>
+            <td>
+              <span v-if="plugOf(c)" data-plug>{{ plugOf(c) }}</span>
+            </td>
             <td class="text-right">
               <button
                 v-if="noted.some((o) => o.what === 'plug' && o.cylinder === c)"
@@ -153,9 +170,14 @@ useKeys([
           </tr>
         </tbody>
       </table>
-      <button class="button-main mt-5 min-h-14 w-full text-xl" @click="$emit('done')">
-        Go on to the findings <KeyCap>Enter</KeyCap>
-      </button>
+      <div class="mt-5 flex flex-wrap gap-3">
+        <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
+          Go on to the findings <KeyCap>Enter</KeyCap>
+        </button>
+        <button v-if="order.some((c) => !plugOf(c))" class="button-plain min-h-14" @click="restGood">
+          The rest {{ plugWords[0] }} <KeyCap>a</KeyCap>
+        </button>
+      </div>
     </section>
     <section>
       <h2 class="text-2xl font-medium">What else was seen or measured?</h2>

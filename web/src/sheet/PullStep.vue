@@ -154,6 +154,15 @@ function askOf(pull: Schemas['Pull'], cylinder: number) {
   marks.ask(pull, called(pull, cylinder), cylinder, all)
 }
 
+/** What this cylinder read last, for the pull that reads the same: it goes into the field, and is kept like any other. */
+const before = computed(() => pulls.value.filter((p) => !p.struck && !p.doubt && p.unit === unit.value).at(-1)?.value)
+function sameAgain() {
+  if (before.value === undefined) return
+  typed.value = String(before.value)
+  fault.value = ''
+  input.value?.focus()
+}
+
 /** A digit typed while nothing has the focus, or on the pad, goes into the field. */
 function type(key: string) {
   typed.value = typedOn(typed.value, key)
@@ -176,6 +185,7 @@ function leave() {
 useKeys([
   { keys: ['0…9'], does: 'the reading; a comma is as good as a point' },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
+  { keys: ['='], does: 'the same as the last pull of this cylinder: Enter keeps it', run: sameAgain },
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
   { keys: [' '], does: 'the starter: crank, and stop', run: starter.toggle },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
@@ -267,12 +277,22 @@ function pick(cylinder: number) {
             class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act sm:text-[5.5rem]"
             @typed="fault = ''"
           />
-          <label class="pb-1 text-soft">
-            {{ current }}, pull {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
+          <div class="pb-1 text-soft">
+            {{ current }}, pull
+            {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
+            <button
+              v-if="before !== undefined"
+              class="ml-1 min-h-11 border border-rule px-2 max-[20rem]:hidden"
+              :aria-label="`The same again, ${before}`"
+              data-same
+              @click="sameAgain"
+            >
+              = <span class="figures">{{ before }}</span>
+            </button>
             <select v-model="unit" class="field w-auto" aria-label="Unit" tabindex="-1" @change="input?.focus()">
               <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
             </select>
-          </label>
+          </div>
         </div>
         <KeyPad class="mt-2 max-w-md lg:hidden" @digit="type" @back="back" />
         <div class="mt-2 flex max-w-2xl gap-2 sm:gap-3 lg:mt-3">

@@ -25,7 +25,7 @@ function press(event: KeyboardEvent) {
 
 <template>
   <Dialog :open="what !== undefined" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" @keydown="press">
         <template v-if="struck">

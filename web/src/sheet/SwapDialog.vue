@@ -35,7 +35,7 @@ async function swap() {
 
 <template>
   <Dialog :open="open" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-ink/40" aria-hidden="true" />
+    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" data-swap>
         <DialogTitle class="text-lg font-semibold">Which two were swapped?</DialogTitle>

@@ -1,0 +1,108 @@
+package e2e
+
+import (
+	"fmt"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
+	"os/exec"
+	"path/filepath"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/server"
+)
+
+// A phone comes by way of a proxy, so that to Braxel it is another machine. It is let in, shut out with three readings waiting on
+// it, and let in again: all are kept, once.
+func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
+	s := serve(t, 0, "serve", "--lan", "--data", t.TempDir())
+	s.siskin(t, v6)
+	to, err := url.Parse(s.url)
+	require.NoError(t, err)
+	proxy := httptest.NewServer(httputil.NewSingleHostReverseProxy(to))
+	t.Cleanup(proxy.Close)
+	var door server.DoorPage
+	s.get(t, "/api/door", &door)
+	require.NotEmpty(t, door.Passcode)
+	require.NotEmpty(t, door.Ways)
+
+	phone := &shop{url: proxy.URL}
+	page := phone.open(t, "/engines/siskin#passcode=00000000", 390, 844)
+	see(t, page, "[data-door]", "Let this device in")
+	enter := func(passcode string) {
+		t.Helper()
+		fill(t, page, "^Passcode", passcode)
+		press(t, page, input.Enter)
+	}
+	enter("1234")
+	see(t, page, "[data-fault]", "that is not the passcode")
+	fill(t, page, "^What this device", "Ansa’s phone")
+	enter(door.Passcode)
+	until(t, page, `() => !document.querySelector('[data-door]')`)
+	touch(t, page, "button", "Start a test")
+	see(t, page, "h2", "Make ready, make safe")
+	press(t, page, input.Enter)
+	see(t, page, "[data-prompt]", "next: 1")
+	k := &keyed{page: page}
+	k.pull(t, 171)
+	until(t, page, kept(1))
+
+	s.get(t, "/api/door", &door)
+	require.Len(t, door.Devices, 1)
+	assert.Equal(t, "Ansa’s phone", door.Devices[0].Name)
+	devices := s.open(t, "/devices", 1280, 800)
+	require.NoError(t, see(t, devices, "button", "Shut it out").Click(proto.InputMouseButtonLeft, 1))
+	see(t, devices, "[data-device]", "shut out")
+
+	k.pull(t, 172)
+	see(t, page, "[data-safe]", "1 entry waits on this device")
+	touch(t, page, "button", "Later: what I enter waits here")
+	see(t, page, "[data-locked]", "This device is not let in")
+	until(t, page, `() => !document.querySelector('[role=dialog]')`)
+	for i, psi := range []int{170, 169} {
+		k.pull(t, psi)
+		see(t, page, "[data-kept]", fmt.Sprintf("%d waiting to be sent", i+2))
+	}
+	assert.Equal(t, 1, s.sheet(t, "siskin").Kept, "nothing comes from outside")
+	touch(t, page, "[data-locked] button", "Type the passcode")
+	see(t, page, "[data-safe]", "3 entries wait")
+	enter(door.Passcode)
+	until(t, page, kept(4))
+	got := s.sheet(t, "siskin")
+	var landed []float64
+	for _, cell := range got.Cells {
+		for _, p := range cell.Pulls {
+			landed = append(landed, p.Value)
+		}
+	}
+	assert.Equal(t, []float64{171, 172, 170, 169}, landed)
+	s.get(t, "/api/door", &door)
+	assert.Len(t, door.Devices, 1, "the same device")
+}
+
+func TestWhatOthersCanReachHasAPasscodeAndACertificateIsWhole(t *testing.T) {
+	data := t.TempDir()
+	out, err := exec.Command(binary, "serve", "--bind", "0.0.0.0", "--port", "0", "--data", data).CombinedOutput()
+	require.Error(t, err)
+	assert.Contains(t, string(out), "no passcode was ever set: start Braxel with --lan")
+	out, err = exec.Command(binary, "serve", "--port", "0", "--data", data, "--tls-cert", filepath.Join(data, "none.pem")).CombinedOutput()
+	require.Error(t, err)
+	assert.Contains(t, string(out), "a certificate and its key are wanted")
+
+	s := serve(t, 0, "serve", "--lan", "--data", data)
+	s.kill(t)
+	s = serve(t, 0, "serve", "--bind", "0.0.0.0", "--data", data) // one was set
+	var door server.DoorPage
+	s.get(t, "/api/door", &door)
+	assert.True(t, door.Open)
+	assert.Empty(t, door.Passcode, "only its hash is known")
+	page := s.open(t, "/devices", 1280, 800)
+	see(t, page, "p", "It was drawn before Braxel was started")
+	require.NoError(t, see(t, page, "button", "Draw a new passcode").Click(proto.InputMouseButtonLeft, 1))
+	see(t, page, "[data-passcode]", `^\d{4} \d{4}$`)
+}
