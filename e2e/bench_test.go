@@ -109,3 +109,40 @@ func BenchmarkFirstScreen(b *testing.B) {
 	b.ReportMetric(0, "ns/op")
 	b.ReportMetric(float64(sum)/1000, "kB-gzip")
 }
+
+// BenchmarkEnterToKept types pulls into the sheet in a browser, and tells how long it takes from the press of Enter until the sheet
+// says that the reading is kept, on disk.
+func BenchmarkEnterToKept(b *testing.B) {
+	s := serve(b, 0, "serve", "--data", b.TempDir())
+	s.siskin(b, v8)
+	page := s.open(b, "/engines/siskin", 1280, 800)
+	see(b, page, "button", "Start a test")
+	begin(b, page)
+	_, err := page.Eval(`() => {
+		window.took = []
+		let pressed = 0
+		addEventListener('keydown', (e) => { if (e.key === 'Enter') pressed = performance.now() }, true)
+		const at = document.querySelector('[data-kept]')
+		let before = at.innerText
+		new MutationObserver(() => {
+			const now = at.innerText
+			if (now !== before && !now.includes('waiting')) took.push(performance.now() - pressed)
+			before = now
+		}).observe(at, { childList: true, subtree: true, characterData: true })
+	}`)
+	require.NoError(b, err)
+	k := &keyed{page: page}
+	n := 0
+	for b.Loop() {
+		for i := range 16 {
+			k.pull(b, 170+i%2)
+			n++
+			until(b, page, kept(n))
+		}
+	}
+	out, err := page.Eval(`() => { const all = [...took].sort((a, b) => a - b); return [all[Math.floor(all.length / 2)], all[Math.floor(all.length * 0.95)]] }`)
+	require.NoError(b, err)
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(out.Value.Arr()[0].Num(), "ms-median")
+	b.ReportMetric(out.Value.Arr()[1].Num(), "ms-p95")
+}

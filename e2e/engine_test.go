@@ -48,7 +48,7 @@ func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	see(t, page, "button", "Start a test")
 	press(t, page, 't')
 	see(t, page, "h2", "Make ready, make safe")
-	fill(t, page, "^Battery, V", "twelve")
+	fill(t, page, "^Battery at the start, V", "twelve")
 	press(t, page, input.Tab)
 	see(t, page, "[data-fault]", "“twelve” is not a figure")
 	fill(t, page, "^Air pressure", "4")

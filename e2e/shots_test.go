@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
@@ -13,12 +14,16 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"braxel/internal/server"
 )
 
 // view is one picture for the README: where, what must be on it, and what to do before it is taken.
 type view struct {
 	name, path, selector, shows string
 	dark                        bool
+	unshown                     bool // it has no picture of its own
+	args                        []string
 	width, height               int
 	prepare                     func(*testing.T, *shop, *rod.Page)
 }
@@ -36,12 +41,50 @@ var views = []view{
 	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge"},
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
-	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar"},
+	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
+	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern},
+	{name: "seat", path: "/seat", selector: "p", shows: "Open the run sheet", width: 390, height: 844, prepare: crankCurlew},
+	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
-	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron"},
+	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron", unshown: true},
 	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron},
 	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
+}
+
+// pasteBittern lays three tests of a notebook into the grid, one of them with a date of two readings.
+func pasteBittern(t *testing.T, _ *shop, page *rod.Page) {
+	until(t, page, `() => document.activeElement?.dataset.at?.endsWith(' 0')`)
+	paste(t, page, strings.Join([]string{
+		"12.5.2029\t96\thot\tlong\tdry\tpsi\t172/173\t171\t170\t172\t173\t171\t170/171\t172\tbefore the summer",
+		"\t\t\tbox\tleak\tpsi\t4c\t5c\t4c\t5c\t4c\t5c\t4c\t4c",
+		"3/9/2029\t118\thot\tlong\tdry\tpsi\t171\t170\t169\t171\t172\t15o\t170\t171",
+		"20 Apr 2030\t121\tcold\tlong\tdry\tpsi\t160\t159\t158\t160\t161\t131\t158\t160\tstood all winter",
+	}, "\n"))
+	see(t, page, "[data-faults]", "may be one of two days")
+	see(t, page, "tr", "watch|act|stop")
+}
+
+// crankCurlew has a sheet on another screen that cranks.
+func crankCurlew(t *testing.T, s *shop, page *rod.Page) {
+	seat := `{"name":"Curlew","do":"crank","cylinder":3,"line":"pedal to the floor","foot":"battery 12.6 V","seconds":7,"ran_s":4.1,"for_ms":0}`
+	request, err := http.NewRequestWithContext(t.Context(), http.MethodPut, s.url+"/api/engines/curlew/sessions/tonight/seat", strings.NewReader(seat))
+	require.NoError(t, err)
+	request.Header.Set("Content-Type", "application/json")
+	s.do(t, request, nil)
+	see(t, page, "[data-do=crank] [data-word]", "CRANK")
+}
+
+// letTwoIn lets two devices in, and shuts one of them out.
+func letTwoIn(t *testing.T, s *shop, page *rod.Page) {
+	var door server.DoorPage
+	s.get(t, "/api/door", &door)
+	for _, name := range []string{"Ansa’s phone", "Tablet by the key"} {
+		s.post(t, "/api/door", map[string]string{"passcode": door.Passcode, "name": name}, nil)
+	}
+	require.NoError(t, page.Reload())
+	require.NoError(t, see(t, page, "button", `Shut it out\s*: Tablet`).Click(proto.InputMouseButtonLeft, 1))
+	see(t, page, "[data-device]", "shut out")
 }
 
 func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
@@ -133,7 +176,10 @@ func chooseV8(t *testing.T, _ *shop, page *rod.Page) {
 func TestShots(t *testing.T) {
 	for _, v := range views {
 		t.Run(v.name, func(t *testing.T) {
-			s := demo(t)
+			if v.unshown && *shotDir != "" {
+				t.Skip("it has no picture of its own")
+			}
+			s := demo(t, v.args...)
 			if v.width == 0 {
 				v.width, v.height = 1280, 800
 			}

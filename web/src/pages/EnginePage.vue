@@ -41,6 +41,8 @@ const bores = computed(() =>
     change: b.change_pct === undefined ? undefined : `${signed(b.change_pct)}%`,
   })),
 )
+/** The longest row of bores: each is as wide as a thumb at least, and the plan is pushed along where the screen is narrower. */
+const inRow = computed(() => Math.max(1, ...(page.value?.engine.layout.banks?.map((b) => b.length) ?? [])))
 const picked = computed(() => bores.value.find((b) => b.cylinder === current.value))
 const pick = (cylinder: number) => (current.value = current.value === cylinder ? undefined : cylinder)
 
@@ -103,14 +105,16 @@ useKeys([
 
     <div class="mt-5 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)] lg:grid-rows-[auto_1fr]">
       <div>
-        <BorePlan
-          :layout="page.engine.layout"
-          :bores="bores"
-          :current="current"
-          :gaskets="page.gaskets as [number, number][]"
-          :style="{ maxWidth: `${Math.max(...(page.engine.layout.banks?.map((b) => b.length) ?? [1])) * 190}px` }"
-          @pick="pick"
-        />
+        <div class="overflow-x-auto">
+          <BorePlan
+            :layout="page.engine.layout"
+            :bores="bores"
+            :current="current"
+            :gaskets="page.gaskets as [number, number][]"
+            :style="{ maxWidth: `${inRow * 190}px`, minWidth: `${inRow * 48 + 40}px` }"
+            @pick="pick"
+          />
+        </div>
         <p v-if="picked" class="mt-2" aria-live="polite">
           <b>{{ picked.cylinder }}</b><template v-if="picked.name"> ({{ picked.name }})</template>, {{ picked.place }}.
           {{ picked.why.join('. ') || 'Nothing has moved beyond what the gauge can tell.' }}

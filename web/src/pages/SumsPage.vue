@@ -79,11 +79,15 @@ const groups = computed(
 const faces = computed(() => (answer.value?.faces_kpa as number[] | undefined)?.map((v) => [v]) ?? [])
 
 async function keep() {
+  const from = tool.value.fields
+    .filter((f) => typed.value[f.key]?.trim())
+    .map((f) => `${f.words} ${typed.value[f.key]!.trim()} ${unitOf(f.quantity)}`.trim())
+    .join(', ')
   const words = results.value.map((r) => `${r.words} ${r.text} ${unitOf(r.quantity)}`.trim()).join(', ')
   const { is, answer, entry } = await tell({
     kind: 'note',
     engine: engine.value,
-    body: { date: today(), text: `${tool.value.title}: ${words}` },
+    body: { date: today(), text: `${tool.value.title}: ${words} (from ${from})` },
   })
   if (is === 'refused') await drop(entry.id)
   noted.value =

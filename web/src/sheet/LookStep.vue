@@ -9,6 +9,7 @@ import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { drop, tellAll } from '@/outbox/useOutbox'
+import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
 import { small } from './photo'
 import { useMarks } from './useMarks'
@@ -39,9 +40,10 @@ const plugOf = (c: number) =>
     ...[...noted.value].reverse(),
   ].find((o) => o.what === 'plug' && o.cylinder === c)?.finding
 const plug = computed(() => chosen.value ?? order.value.find((c) => !plugOf(c)) ?? order.value.at(-1)!)
+const hasPlugs = computed(() => !isDiesel(sheet.value.engine))
 const plugWords = computed(() => words.data.value?.plug ?? [])
 async function read(finding: string | undefined) {
-  if (!finding) return
+  if (!finding || !hasPlugs.value) return
   const cylinder = plug.value
   chosen.value = undefined
   await props.work.enter('look', { what: 'plug', cylinder, finding })
@@ -56,6 +58,7 @@ function askPlug(c: number) {
 async function restGood() {
   const finding = plugWords.value[0]
   if (!finding) return
+  if (!hasPlugs.value) return
   const left = order.value.filter((c) => !plugOf(c))
   await tellAll(
     left.map((cylinder) => ({
@@ -79,6 +82,7 @@ const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: 
   { what: 'other', words: 'Something else' },
 ]
 const form = reactive({ what: 'borescope' as Observation['what'], cylinder: 0, finding: '', value: '', note: '' })
+const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
 async function keep() {
@@ -132,49 +136,52 @@ useKeys([
 <template>
   <div class="grid gap-x-10 gap-y-8 py-5 lg:grid-cols-2">
     <section>
-      <h2 class="text-2xl font-medium">
-        How does plug <span class="figures font-semibold" data-current>{{ plug }}</span> look?
-      </h2>
-      <div class="mt-3 grid grid-cols-2 gap-2 sm:grid-cols-4">
-        <button
-          v-for="(w, i) in plugWords"
-          :key="w"
-          class="flex min-h-14 items-center justify-between border border-rule bg-sheet px-3 text-left text-lg"
-          @click="read(w)"
-        >
-          {{ w }} <KeyCap class="max-sm:hidden">{{ i + 1 }}</KeyCap>
-        </button>
-      </div>
-      <table class="mt-4 w-full">
-        <tbody>
-          <tr
-            v-for="c in order"
-            :key="c"
-            class="cursor-pointer border-b border-track"
-            :class="{ 'bg-verdigris-pale': c === plug }"
-            @click="chosen = c"
+      <template v-if="hasPlugs">
+        <h2 class="text-2xl font-medium">
+          How does plug <span class="figures font-semibold" data-current>{{ plug }}</span> look?
+        </h2>
+        <div class="mt-3 grid grid-cols-2 gap-2 sm:grid-cols-4">
+          <button
+            v-for="(w, i) in plugWords"
+            :key="w"
+            class="flex min-h-14 items-center justify-between border border-rule bg-sheet px-3 text-left text-lg"
+            @click="read(w)"
           >
-            <th scope="row" class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold">{{ c }}</th>
-            <td>
-              <span v-if="plugOf(c)" data-plug>{{ plugOf(c) }}</span>
-            </td>
-            <td class="text-right">
-              <button
-                v-if="noted.some((o) => o.what === 'plug' && o.cylinder === c)"
-                class="link min-h-9"
-                @click.stop="askPlug(c)"
-              >
-                strike<span class="sr-only"> what was seen of plug {{ c }}</span>
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+            {{ w }} <KeyCap class="max-sm:hidden">{{ i + 1 }}</KeyCap>
+          </button>
+        </div>
+        <table class="mt-4 w-full">
+          <tbody>
+            <tr
+              v-for="c in order"
+              :key="c"
+              class="cursor-pointer border-b border-track"
+              :class="{ 'bg-verdigris-pale': c === plug }"
+              @click="chosen = c"
+            >
+              <th scope="row" class="figures w-16 py-1.5 pl-2 text-left text-lg font-semibold">{{ c }}</th>
+              <td>
+                <span v-if="plugOf(c)" data-plug>{{ plugOf(c) }}</span>
+              </td>
+              <td class="text-right">
+                <button
+                  v-if="noted.some((o) => o.what === 'plug' && o.cylinder === c)"
+                  class="link min-h-9"
+                  @click.stop="askPlug(c)"
+                >
+                  strike<span class="sr-only"> what was seen of plug {{ c }}</span>
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+      <p v-else class="text-lg text-soft">No spark plugs to be read on a diesel.</p>
       <div class="mt-5 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
           Go on to the findings <KeyCap>Enter</KeyCap>
         </button>
-        <button v-if="order.some((c) => !plugOf(c))" class="button-plain min-h-14" @click="restGood">
+        <button v-if="hasPlugs && order.some((c) => !plugOf(c))" class="button-plain min-h-14" @click="restGood">
           The rest {{ plugWords[0] }} <KeyCap>a</KeyCap>
         </button>
       </div>
@@ -184,7 +191,7 @@ useKeys([
       <form class="mt-3 grid grid-cols-2 gap-3" @submit.prevent="keep">
         <LabelledField label="Looked at">
           <select v-model="form.what" class="field">
-            <option v-for="k in kinds" :key="k.what" :value="k.what">{{ k.words }}</option>
+            <option v-for="k in fitting" :key="k.what" :value="k.what">{{ k.words }}</option>
           </select>
         </LabelledField>
         <LabelledField v-if="kind.each || form.what === 'other'" label="Cylinder, of a photo too">

@@ -10,7 +10,7 @@ import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { tellAll } from '@/outbox/useOutbox'
-import { stopWhen } from './cranking'
+import { isDiesel, madeSafe, stopWhen } from './cranking'
 import TickList from './TickList.vue'
 
 const props = defineProps<{ work: Work }>()
@@ -119,8 +119,8 @@ useKeys([
         The list fits this engine where it stands. A bar at the side: it keeps somebody from harm.
       </p>
       <p v-if="work.draft.value" class="border-l-4 border-watch py-1 pl-3 text-lg" data-draft>
-        Braxel cannot be reached: the list for this engine comes when it is back. Fuel off, spark off, in neutral and
-        chocked, throttle held open, every lead and fuse that comes off noted; hands clear of belts and fan.
+        Braxel cannot be reached: the list for this engine comes when it is back. {{ madeSafe(sheet.engine) }} In
+        neutral and chocked, every lead and fuse that comes off noted; hands clear of belts and fan.
       </p>
       <TickList ref="list" :work="work" :tasks="sheet.before" />
       <div class="mt-4 flex flex-wrap gap-3">
@@ -181,13 +181,13 @@ useKeys([
           <option v-for="x in ['hot', 'warm', 'cold']" :key="x">{{ x }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Plugs out">
+      <LabelledField :label="isDiesel(sheet.engine) ? 'Glow plugs or injectors out' : 'Plugs out'">
         <select class="field" :value="c.plugs_out" @change="condition({ plugs_out: word($event) as 'all' })">
           <option value="all">all together</option>
           <option value="one">one at a time</option>
         </select>
       </LabelledField>
-      <LabelledField v-if="sheet.engine.fuel !== 'diesel'" label="Throttle">
+      <LabelledField v-if="!isDiesel(sheet.engine)" label="Throttle">
         <select class="field" :value="c.throttle" @change="condition({ throttle: word($event) as 'open' })">
           <option value="open">held open</option>
           <option value="closed">closed</option>

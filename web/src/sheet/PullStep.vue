@@ -14,7 +14,7 @@ import { drop } from '@/outbox/useOutbox'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
 import { boresOf } from './bores'
 import CrankButton from './CrankButton.vue'
-import { madeSafe, stopWhen } from './cranking'
+import { isDiesel, madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
@@ -249,7 +249,7 @@ function pick(cylinder: number) {
         /></label>
         <p class="mt-2 border-l-4 border-watch pl-3">
           {{
-            sheet.engine.fuel === 'diesel'
+            isDiesel(sheet.engine)
               ? 'A diesel can fire on the oil: do not oil it unless you know how.'
               : 'Oil can lock or fire a hot cylinder: a teaspoon, and crank it clear before it is started.'
           }}

@@ -3,6 +3,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import { isDiesel } from './cranking'
 import TickList from './TickList.vue'
 
 const props = defineProps<{ work: Work }>()
@@ -34,7 +35,8 @@ useKeys([
     </p>
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">
-      Crank an oiled cylinder clear before it is started. Fuel and spark last; look for leaks at first start.
+      Crank an oiled cylinder clear before it is started. {{ isDiesel(sheet.engine) ? 'Fuel' : 'Fuel and spark' }} last;
+      look for leaks at first start.
     </p>
     <div v-if="part" class="mt-4 border-l-4 border-watch pl-3" data-unread>
       <p class="text-lg">

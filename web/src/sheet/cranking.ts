@@ -7,7 +7,10 @@ export function stopWhen(cranking: Schemas['Cranking'] | undefined): string {
   return 'until the needle stops rising'
 }
 
+/** A diesel has no spark to take off and no throttle to hold. */
+export const isDiesel = (engine: Schemas['Engine']) => engine.fuel === 'diesel'
+
 /** What is off while it is cranked, as one line at the sheet; the whole list is in Prepare. */
 export function madeSafe(engine: Schemas['Engine']): string {
-  return engine.fuel === 'diesel' ? 'Fuel off.' : 'Fuel off, spark off, throttle wide open.'
+  return isDiesel(engine) ? 'Fuel off.' : 'Fuel off, spark off, throttle wide open.'
 }

@@ -1,0 +1,219 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/sheet"
+	"braxel/internal/server"
+)
+
+func click(t *testing.T, page *rod.Page, selector, words string) {
+	t.Helper()
+	require.NoError(t, see(t, page, selector, words).Click(proto.InputMouseButtonLeft, 1))
+}
+
+// choose picks an entry of the list under that label.
+func choose(t *testing.T, page *rod.Page, label, entry string) {
+	t.Helper()
+	list, err := see(t, page, "label", label).Next()
+	require.NoError(t, err)
+	require.NoError(t, list.Select([]string{entry}, true, rod.SelectorTypeText))
+}
+
+// pullsOf returns the pulls of a cylinder that count, as they stand in a sheet.
+func pullsOf(s sheet.Sheet, cylinder int) []float64 {
+	var all []float64
+	for _, c := range s.Cells {
+		for _, p := range c.Pulls {
+			if c.Cylinder == cylinder && p.Counts() {
+				all = append(all, p.Value)
+			}
+		}
+	}
+	return all
+}
+
+// A test that is finished takes nothing by mistake; its head, its gauge and what stood under the wrong cylinders are put right, and
+// it is opened again for all to see.
+func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
+	s := demo(t)
+	now := func() sheet.Sheet {
+		var got sheet.Sheet
+		s.get(t, "/api/engines/heron/sessions/s9/sheet", &got)
+		return got
+	}
+	before := now()
+	page := s.open(t, "/engines/heron/tests/s9/dry", 1280, 800)
+	see(t, page, "[data-finished]", "This test is finished")
+	see(t, page, "[data-prompt]", "All cylinders read")
+	press(t, page, input.Backspace, '1', '8', '0', input.Enter)
+	see(t, page, "[data-fault]", "finished: reopen it")
+	until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === '180'`)
+	assert.Equal(t, before.Kept, now().Kept)
+	press(t, page, input.Escape)
+
+	click(t, page, "button", "Two cylinders were swapped")
+	click(t, page, "[data-swap] button", "^1$")
+	click(t, page, "[data-swap] button", "^2$")
+	click(t, page, "[data-swap] button", "Exchange 1 and 2")
+	until(t, page, fmt.Sprintf(`() => document.querySelector("[data-cylinder='2'] button")?.innerText === '%g'`, pullsOf(before, 1)[0]))
+	after := now()
+	assert.Equal(t, pullsOf(before, 1), pullsOf(after, 2))
+	assert.Equal(t, pullsOf(before, 2), pullsOf(after, 1))
+	assert.Equal(t, pullsOf(before, 3), pullsOf(after, 3))
+	leak := func(s sheet.Sheet, cylinder int) float64 {
+		for _, c := range s.Leak {
+			if c.Cylinder == cylinder && c.LeakPct != nil {
+				return *c.LeakPct
+			}
+		}
+		return -1
+	}
+	assert.InDelta(t, leak(before, 1), leak(after, 2), 0, "the leak-downs go along")
+
+	// The gauge was another: of the head, and of the readings that stand with it.
+	press(t, page, input.PageUp)
+	see(t, page, "h2", "Make ready")
+	var testers []server.TesterPage
+	s.get(t, "/api/testers", &testers)
+	other := ""
+	for _, one := range testers {
+		if one.Kind == "compression" && one.ID != before.Session.Gauge {
+			other = one.Name
+		}
+	}
+	require.NotEmpty(t, other)
+	choose(t, page, "^Compression gauge", other)
+	see(t, page, "[data-others]", "readings stand with")
+	click(t, page, "[data-others] button", "They were read with “"+other)
+	until(t, page, `() => !document.querySelector('[data-others]')`)
+	fill(t, page, "^Battery at the end", "12,2")
+	press(t, page, input.Tab)
+	note, err := page.Element("textarea")
+	require.NoError(t, err)
+	require.NoError(t, note.Input("the stand was level"))
+	press(t, page, input.Tab)
+	require.Eventually(t, func() bool { return now().Session.Note != before.Session.Note }, 10e9, 5e7)
+	assert.InDelta(t, 12.2, now().Session.Conditions.BatteryEnd, 0)
+	assert.Empty(t, now().Others)
+
+	click(t, page, "[data-finished] button", "reopen it")
+	see(t, page, "[data-reopened]", "Finished before, and reopened on")
+	require.Eventually(t, func() bool { return now().Session.Open }, 10e9, 5e7)
+
+	// Each is in the record, with who did it.
+	var record server.Record
+	s.get(t, "/api/engines/heron/record", &record)
+	moved := 0
+	for _, l := range record.Lines {
+		if l.Kind == "move" {
+			moved++
+			assert.NotEmpty(t, l.By)
+		}
+	}
+	assert.Greater(t, moved, 8)
+}
+
+func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
+	s := demo(t)
+	var engine server.EnginePage
+	s.get(t, "/api/engines/heron", &engine)
+	s.tell(t, map[string]any{"id": "event-1", "engine": "heron", "kind": "event", "body": map[string]any{"date": "2033-04-01", "what": "ran hot on the hill"}},
+		map[string]any{"id": "note-1", "engine": "heron", "kind": "note", "body": map[string]any{"date": "2033-04-01", "text": "plugs changed"}},
+		map[string]any{"id": "look-1", "engine": "heron", "kind": "look", "body": map[string]any{"test": "s9", "what": "oil", "finding": "milky"}})
+	page := s.open(t, "/engines/heron", 1280, 800)
+	for _, words := range []string{"ran hot on the hill", "plugs changed"} {
+		click(t, page, "button", `strike\s+`+words)
+		see(t, page, "[role=dialog]", "why")
+		press(t, page, '5')
+		click(t, page, "button", `count it again\s+`+words)
+		see(t, page, "[role=dialog]", "is struck: mistyped")
+		click(t, page, "[role=dialog] button", "Count it again")
+		see(t, page, "button", `strike\s+`+words)
+		until(t, page, `() => !document.querySelector('[role=dialog]')`)
+	}
+	require.NoError(t, page.Navigate(s.url+"/engines/heron/tests/s9/look"))
+	click(t, page, "button", `strike\s+Oil milky`)
+	see(t, page, "[role=dialog]", "why")
+	press(t, page, '5')
+	see(t, page, "button", `count it again\s+Oil milky`)
+	s.get(t, "/api/engines/heron", &engine)
+	for _, e := range engine.Events {
+		assert.Empty(t, e.Struck)
+	}
+}
+
+// No cylinder is low, and all eight are oiled all the same: it is never a dead end.
+func TestAllEightAreTestedWetWithoutBeingAsked(t *testing.T) {
+	s := serve(t, 0, "serve", "--data", t.TempDir())
+	s.siskin(t, v8)
+	page := s.open(t, "/engines/siskin", 1280, 800)
+	see(t, page, "button", "Start a test")
+	begin(t, page)
+	k := &keyed{page: page}
+	n := 0
+	for range 8 {
+		for range 2 {
+			k.pull(t, 171)
+			n++
+			until(t, page, kept(n))
+		}
+	}
+	press(t, page, input.PageDown)
+	see(t, page, "[data-prompt]", "no wet test is asked for")
+	for c := 1; c <= 8; c++ {
+		click(t, page, fmt.Sprintf("[data-cylinder='%d'] th", c), ".")
+		for range 2 {
+			until(t, page, fmt.Sprintf(`() => document.querySelector('[data-current]').innerText === '%d'`, c))
+			k.pull(t, 178+c)
+			n++
+			until(t, page, kept(n))
+		}
+	}
+	for _, c := range s.sheet(t, "siskin").Wet {
+		require.NotNil(t, c.Reading, "%d", c.Cylinder)
+		assert.InDelta(t, 178+c.Cylinder, c.Reading.Value, 0)
+	}
+}
+
+// A slip of the hand is asked about where it was made; Enter on the question keeps nothing.
+func TestAMeterThatRunsBackwardsIsAskedAbout(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	see(t, page, "button", "Start a test")
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	meter := func() *float64 { return s.sheet(t, "heron").Session.Meter }
+	fill(t, page, "^Meter", "1")
+	press(t, page, input.Tab)
+	see(t, page, "[data-asked]", "The meter read .* backwards|the meter read .* backwards")
+	press(t, page, input.Enter)
+	see(t, page, "[data-fault]", "backwards")
+	assert.Nil(t, meter())
+	until(t, page, `() => !document.querySelector('[data-asked]')`)
+	fill(t, page, "^Meter", "2")
+	press(t, page, input.Tab)
+	click(t, page, "[data-so]", "It is so")
+	require.Eventually(t, func() bool { return meter() != nil && *meter() == 2 }, 10e9, 5e7)
+}
+
+func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/new-engine", 1280, 800)
+	see(t, page, "h1", "New engine")
+	see(t, page, "button", "^1-3-4-2, even")
+	press(t, page, input.Enter)
+	see(t, page, "[data-fault]", "cannot be left empty")
+	require.NoError(t, page.MustElement("input").Input("heron"))
+	press(t, page, input.Enter)
+	see(t, page, "[data-asked]", "there is an engine called “heron” already")
+	press(t, page, input.Escape)
+	see(t, page, "[data-fault]", "called “heron” already")
+}
