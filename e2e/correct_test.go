@@ -213,7 +213,7 @@ func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
 	see(t, page, "[data-fault]", "cannot be left empty")
 	require.NoError(t, page.MustElement("input").Input("heron"))
 	press(t, page, input.Enter)
-	see(t, page, "[data-asked]", "there is an engine called “heron” already")
+	see(t, page, "[data-asked]", "here is an engine called “heron” already")
 	press(t, page, input.Escape)
 	see(t, page, "[data-fault]", "called “heron” already")
 }

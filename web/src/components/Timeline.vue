@@ -76,7 +76,7 @@ async function keep() {
     </div>
     <form
       v-if="adding"
-      class="grid max-w-4xl gap-3 py-3 sm:grid-cols-[9rem_10rem_7rem_1fr_auto] sm:items-end"
+      class="grid max-w-4xl gap-3 py-3 md:grid-cols-[9rem_10rem_7rem_1fr_auto] md:items-end"
       @submit.prevent="keep"
     >
       <LabelledField label="What it was">
@@ -108,7 +108,7 @@ async function keep() {
         <RouterLink
           v-if="'test' in item"
           :to="`/engines/${engine}/tests/${item.test.id}/${item.test.open ? '' : 'findings'}`"
-          class="grid gap-x-5 py-2 hover:bg-sheet sm:grid-cols-[9.5rem_6rem_11rem_5.5rem_1fr] sm:items-center"
+          class="grid gap-x-5 py-2 hover:bg-sheet md:grid-cols-[9.5rem_6rem_11rem_5.5rem_minmax(0,1fr)] md:items-center"
         >
           <span>{{ longDate(item.date) }}</span>
           <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
@@ -121,7 +121,10 @@ async function keep() {
           <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
           <span>{{ item.test.verdict.sentence }}</span>
         </RouterLink>
-        <p v-else class="grid gap-x-5 py-2 text-verdigris sm:grid-cols-[9.5rem_6rem_1fr_auto] sm:items-center">
+        <p
+          v-else
+          class="grid gap-x-5 py-2 text-verdigris md:grid-cols-[9.5rem_6rem_minmax(0,1fr)_auto] md:items-center"
+        >
           <span>{{ item.date ? longDate(item.date) : '' }}</span>
           <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
           <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>

@@ -37,8 +37,8 @@ function refresh(client: QueryClient, news: News) {
 export const hearing = ref(true)
 
 /** The lease on the one event stream of this browser, and how often it is renewed. */
-const streamLease = 6000
-const renew = 2000
+const streamLease = 3000
+const renew = 1000
 /** How long a stream that ended may take to be open again, ms. */
 const patience = 1500
 
@@ -52,6 +52,7 @@ export function startNews(client: QueryClient) {
     if (!mine) {
       stream?.close()
       stream = undefined
+      missed = true // another tab, or this one before it was loaded anew, may have been told
     } else if (!stream || stream.readyState === EventSource.CLOSED) {
       stream = new EventSource('/api/changes')
       stream.onmessage = (event: MessageEvent<string>) => spread(JSON.parse(event.data) as News)

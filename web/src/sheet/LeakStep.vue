@@ -392,6 +392,14 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         <button class="button-plain min-h-12 sm:min-h-14" @click="askStrike">
           Strike <KeyCap class="max-sm:hidden">x</KeyCap>
         </button>
+        <button
+          class="button-plain min-h-12 sm:min-h-14"
+          :class="{ 'bg-verdigris-pale': holding }"
+          :aria-pressed="holding"
+          @click="holding = !holding"
+        >
+          {{ holding ? 'Helper holds' : 'Tell: hold' }} <KeyCap class="max-sm:hidden">Space</KeyCap>
+        </button>
         <button class="button-plain min-h-12 sm:min-h-14" :aria-pressed="byPercent" @click="byPercent = !byPercent">
           {{ byPercent ? 'Type held' : 'Type %' }} <KeyCap class="max-sm:hidden">%</KeyCap>
         </button>

@@ -35,7 +35,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               class="mr-1 min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'text-soft': p.struck || p.doubt }"
               :title="p.struck || p.doubt"
-              :aria-label="`${p.value} of cylinder ${c.cylinder}${p.struck ? ', struck' : ''}: strike it, move it, count it again`"
+              :aria-label="`${p.value}${p.doubt && !p.struck ? ' as read?' : ''} of cylinder ${c.cylinder}${p.struck ? ', struck' : ''}: strike it, move it, count it again`"
               @click.stop="$emit('reading', p, c.cylinder)"
             >
               <s v-if="p.struck">{{ p.value }}</s>
