@@ -1,4 +1,4 @@
-import { openDB, type DBSchema } from 'idb'
+import { openDB, type DBSchema, type IDBPObjectStore } from 'idb'
 import { nanoid } from 'nanoid'
 import type { Schemas } from '@/api/client'
 
@@ -68,12 +68,19 @@ export const tab = nanoid(8)
  */
 export async function lease(name: string, ms: number): Promise<boolean> {
   const tx = (await disk).transaction('leases', 'readwrite')
-  const have = await tx.store.get(name)
-  const mine = !have || have.owner === tab || have.until < Date.now()
-  if (mine) await tx.store.put({ name, owner: tab, until: Date.now() + ms })
+  const mine = await leaseIn(tx.store, name, ms)
   await tx.done
   return mine
 }
+
+/** Takes a lease within a transaction that is open already. */
+export async function leaseIn(leases: Leases, name: string, ms: number): Promise<boolean> {
+  const have = await leases.get(name)
+  const mine = !have || have.owner === tab || have.until < Date.now()
+  if (mine) await leases.put({ name, owner: tab, until: Date.now() + ms })
+  return mine
+}
+type Leases = Pick<IDBPObjectStore<Box, ('leases' | 'outbox' | 'pictures')[], 'leases', 'readwrite'>, 'get' | 'put'>
 
 export async function release(name: string) {
   const tx = (await disk).transaction('leases', 'readwrite')

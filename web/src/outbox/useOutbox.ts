@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Problem, Schemas } from '@/api/client'
 import { askPerson } from './asking'
 import { heard, locked } from './door'
-import { disk, lease, release, tab, type Answer, type Entry, type Waiting } from './disk'
+import { disk, lease, leaseIn, release, tab, type Answer, type Entry, type Waiting } from './disk'
 import { remember } from './mine'
 
 export type { Answer, Entry, Waiting } from './disk'
@@ -95,12 +95,15 @@ export async function tellAll(typed: Typed[]): Promise<Outcome[]> {
 
 async function write(entries: Entry[], picture?: Blob) {
   writing.value = [...writing.value, ...entries.map((entry) => ({ entry }))]
-  const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
+  const tx = (await disk).transaction(['outbox', 'pictures', 'leases'], 'readwrite')
   if (picture) void tx.objectStore('pictures').put({ id: entries[0]!.id, picture })
   const written = await Promise.all(
     entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
   )
+  // Whoever writes is mostly who sends: the same transaction asks for both.
+  const mine = await leaseIn(tx.objectStore('leases'), 'sender', sendingFor)
   await tx.done
+  holds ||= mine
   entries.forEach(remember)
   onDisk.value = [...onDisk.value, ...written]
   writing.value = writing.value.filter((w) => !entries.some((e) => e.id === w.entry.id))
@@ -130,19 +133,25 @@ export function flush(): Promise<void> {
 
 /** A connection that is lost without a word would hold up all that waits behind it. */
 const patience = 8000
+const sendingFor = patience + 2000
 const atOnce = 100
 
+/** This tab is the sender, for now. */
+let holds = false
+
 async function sendAll() {
-  for (;;) {
-    await load()
-    const next = onDisk.value.filter((w) => !w.refused).slice(0, atOnce)
-    if (next.length === 0) return
-    if (!(await lease('sender', patience + 2000))) return
-    try {
-      if (!(await send(next))) return
-    } finally {
-      await release('sender')
+  const ready = () => onDisk.value.filter((w) => !w.refused).slice(0, atOnce)
+  try {
+    for (;;) {
+      if (ready().length === 0) await load()
+      const next = ready()
+      if (next.length === 0) return
+      holds ||= await lease('sender', sendingFor)
+      if (!holds || !(await send(next))) return
     }
+  } finally {
+    if (holds) await release('sender')
+    holds = false
   }
 }
 
@@ -161,9 +170,9 @@ async function send(next: Waiting[]): Promise<boolean> {
     if (response.status === 401) return false
     if (response.ok) {
       const out = (await response.json()) as Schemas['EntriesOut']
-      // The sheet first, then what waited of it: between the two nothing that was typed is out of sight.
-      spread({ engines: [...new Set(next.map((w) => w.entry.engine ?? ''))], sheet: out.sheet })
-      await take(next, [...out.answers, ...refusedPictures.values()])
+      // The sheet and what waited of it at once: between the two nothing that was typed is out of sight.
+      const engines = [...new Set(next.map((w) => w.entry.engine ?? ''))]
+      await take(next, [...out.answers, ...refusedPictures.values()], { engines, sheet: out.sheet })
       away(false)
       return true
     }
@@ -206,12 +215,20 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
   return refused
 }
 
-async function take(next: Waiting[], found: Answer[]) {
+/** Takes in what became of entries: it is shown at once, then written down here, too. Were that cut off, they would be sent again. */
+async function take(next: Waiting[], found: Answer[], news?: News) {
+  const became = new Map(found.map((a) => [a.id, a]))
+  for (const answer of found) answers.set(answer.id, answer)
+  onDisk.value = onDisk.value.flatMap((w) => {
+    const answer = became.get(w.entry.id)
+    if (!answer) return [w]
+    return answer.result === 'refused' ? [{ ...w, refused: answer }] : []
+  })
+  if (news) spread(news)
   const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
-  for (const answer of found) {
-    const waiting = next.find((w) => w.entry.id === answer.id)
-    if (!waiting) continue
-    answers.set(answer.id, answer)
+  for (const waiting of next) {
+    const answer = became.get(waiting.entry.id)
+    if (!answer) continue
     if (answer.result === 'refused') {
       void tx.objectStore('outbox').put({ n: waiting.n!, entry: waiting.entry, refused: answer })
     } else {
@@ -220,7 +237,6 @@ async function take(next: Waiting[], found: Answer[]) {
     }
   }
   await tx.done
-  await load()
   say({ answered: found })
 }
 
