@@ -57,12 +57,14 @@ func pasteBittern(t *testing.T, _ *shop, page *rod.Page) {
 	until(t, page, `() => document.activeElement?.dataset.at?.endsWith(' 0')`)
 	paste(t, page, strings.Join([]string{
 		"12.5.2029\t96\thot\tlong\tdry\tpsi\t172/173\t171\t170\t172\t173\t171\t170/171\t172\tbefore the summer",
-		"\t\t\tbox\tleak\tpsi\t4c\t5c\t4c\t5c\t4c\t5c\t4c\t4c",
+		"\t\t\ttwo\tleak\tpsi\t4c\t5c\t4c\t5c\t4c\t5c\t4c\t4c",
 		"3/9/2029\t118\thot\tlong\tdry\tpsi\t171\t170\t169\t171\t172\t15o\t170\t171",
 		"20 Apr 2030\t121\tcold\tlong\tdry\tpsi\t160\t159\t158\t160\t161\t131\t158\t160\tstood all winter",
 	}, "\n"))
 	see(t, page, "[data-faults]", "may be one of two days")
 	see(t, page, "tr", "watch|act|stop")
+	press(t, page, input.ArrowDown, input.ArrowDown, input.ArrowDown)
+	see(t, page, "[data-said]", "Cylinder 4")
 }
 
 // crankCurlew has a sheet on another screen that cranks.

@@ -32,10 +32,17 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 	see(t, page, "[data-fault]", "cannot hold more than the supply")
 	see(t, page, "[data-answer] dd", `^6\.1\b`)
 
+	fill(t, page, "^held, psi", "77")
+	fill(t, page, "^supply, psi", "-5")
+	see(t, page, "[data-fault]", "^type a pressure from 0 to 1450 psi$")
+	fill(t, page, "^supply, psi", "82")
+
 	see(t, page, "label", "^pressure$")
 	_, err := page.Eval(`() => { const s = [...document.querySelectorAll('select')].find(s => s.value === 'psi'); s.value = 'bar'; s.dispatchEvent(new Event('change', {bubbles: true})) }`)
 	require.NoError(t, err)
 	see(t, page, "label", "^supply, bar")
+	fill(t, page, "^supply, bar", "-5")
+	see(t, page, "[data-fault]", "^type a pressure from 0 to 100 bar$")
 	require.NoError(t, page.Reload())
 	see(t, page, "label", "^supply, bar")
 }
@@ -51,7 +58,7 @@ func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
 	require.NoError(t, see(t, page, "button", "Keep it in the notebook").Click("left", 1))
 	see(t, page, "[role=status]", "Bittern’s notebook")
 	require.NoError(t, page.Navigate(s.url+"/engines/bittern"))
-	see(t, page, "section", `Cranking pressure: low \d+ psi`)
+	see(t, page, "section", `Cranking pressure: low \d+ psi.*\(from bore 101 mm`)
 }
 
 func TestTheCrankWheelGoesThroughTheFiringOrder(t *testing.T) {

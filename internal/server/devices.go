@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"rsc.io/qr"
 
+	"braxel/internal/core/log"
 	"braxel/internal/store"
 )
 
@@ -95,7 +96,11 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	if h.door == nil {
 		return nil, huma.Error404NotFound("Braxel answers to this machine alone")
 	}
-	token, err := h.door.letIn(ctx, whoOf(ctx).from, in.Body.Passcode, strings.TrimSpace(in.Body.Name), in.Had)
+	name := strings.TrimSpace(in.Body.Name)
+	if name == "" {
+		return nil, refuse(log.Faults{{At: "/name", What: "what is this device called?"}})
+	}
+	token, err := h.door.letIn(ctx, whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {
 	case errors.Is(err, errWrongPasscode):
 		return nil, huma.Error403Forbidden(err.Error())
@@ -127,7 +132,7 @@ func (h *handlers) changeDevice(ctx context.Context, in *struct {
 		return nil, huma.Error404NotFound("no device was let in")
 	}
 	there, err := h.door.change(ctx, in.Device, func(d *store.Device) {
-		if in.Body.Name != nil {
+		if in.Body.Name != nil && strings.TrimSpace(*in.Body.Name) != "" {
 			d.Name = strings.TrimSpace(*in.Body.Name)
 		}
 		d.Shut = d.Shut || in.Body.Shut != nil

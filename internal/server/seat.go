@@ -40,14 +40,17 @@ type seat struct {
 	since time.Time
 }
 
-// seatFor is how long a sheet that says nothing more is still shown.
-const seatFor = 4 * time.Hour
+// seatFor is how long a sheet that says nothing more is still shown, and mostSeats as many as are.
+const (
+	seatFor   = 4 * time.Hour
+	mostSeats = 50
+)
 
 func (s *seats) tell(one Seat, now time.Time) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for engine, old := range s.all {
-		if now.Sub(old.since) > seatFor {
+		if now.Sub(old.since) > seatFor || len(s.all) > mostSeats {
 			delete(s.all, engine)
 		}
 	}

@@ -198,6 +198,9 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 		var detail *huma.ErrorDetail
 		if errors.As(err, &detail) {
 			errs[i] = &huma.ErrorDetail{Message: detail.Message, Location: fmt.Sprintf("%.200s", detail.Location)}
+			if bounds, ok := detail.Value.(Bounds); ok {
+				errs[i].(*huma.ErrorDetail).Value = bounds
+			}
 		}
 	}
 	return huma.NewError(status, message, errs...)

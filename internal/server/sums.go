@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"strings"
 
@@ -29,6 +30,12 @@ func (h *handlers) sumRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "wheel", Method: http.MethodGet, Path: "/api/engines/{engine}/wheel"}, h.wheel)
 }
 
+// Bounds are those of a figure that was refused, in the sum's own unit: the page says them in the unit that was typed.
+type Bounds struct {
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
 // sum offers one of the core's sums. What the core refuses is a fault of the field that it names.
 func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 	huma.Register(
@@ -36,6 +43,12 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 		huma.Operation{OperationID: "sum-" + name, Method: http.MethodPost, Path: "/api/sums/" + name},
 		func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
 			out, err := do(in.Body)
+			var beyond *calc.RangeError
+			if errors.As(err, &beyond) {
+				_, what, _ := strings.Cut(err.Error(), ": ")
+				return nil, huma.Error422UnprocessableEntity("a figure is beyond its bounds",
+					&huma.ErrorDetail{Location: "body." + beyond.Field, Message: what, Value: Bounds{beyond.Low, beyond.High}})
+			}
 			if err != nil {
 				field, what, _ := strings.Cut(err.Error(), ": ")
 				return nil, refuse(log.Faults{{At: "/" + field, What: what}})

@@ -93,7 +93,7 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 	if err != nil {
 		return nil, err
 	}
-	w := writing{tx: tx, now: now, last: map[string]int{}}
+	w := writing{tx: tx, now: now, asks: !whole, last: map[string]int{}}
 	committed := false
 	defer func() {
 		_ = tx.Rollback()
@@ -133,6 +133,7 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 type writing struct {
 	tx   *sql.Tx
 	now  time.Time
+	asks bool // somebody is there to be asked
 	last map[string]int
 }
 
@@ -158,7 +159,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if answer.Result != book.IsKept {
 		return answer, nil
 	}
-	if !e.Sure {
+	if w.asks && !e.Sure {
 		if asked := b.Questions(e, book.Around{Shop: s.shop, Now: w.now, Named: s.named(e.Engine)}); len(asked) > 0 {
 			return book.Ask(e.ID, asked), nil
 		}

@@ -132,7 +132,6 @@ func (im *importer) add(kind, engine string, body []byte) {
 	im.entries = append(im.entries, Entry{
 		ID: NameOf(kind, engine, string(body)), At: time.UnixMilli(int64(len(im.entries))).UTC().Format(Clock),
 		By: "taken in", Engine: engine, Kind: kind, Body: body,
-		Sure: kind != Pull, // nobody is there to be asked
 	})
 }
 

@@ -86,7 +86,22 @@ func typed(err error) error {
 // between returns an error that names the field where v is not within its bounds.
 func between(field string, v, low, high float64) error {
 	if !(v >= low && v <= high) {
-		return fmt.Errorf("%s: %g is not between %g and %g", field, v, low, high)
+		return &RangeError{field, v, low, high}
 	}
 	return nil
+}
+
+// RangeError is what a sum answers for a figure beyond its bounds, all in the sum's own unit.
+type RangeError struct {
+	Field     string
+	Value     float64
+	Low, High float64
+}
+
+func (e *RangeError) Error() string {
+	const nothing = 1e-3 // a least figure so small stands for "more than nothing"
+	if e.Low > 0 && e.Low <= nothing {
+		return fmt.Sprintf("%s: %g is not more than 0, and at most %g", e.Field, e.Value, e.High)
+	}
+	return fmt.Sprintf("%s: %g is not between %g and %g", e.Field, e.Value, e.Low, e.High)
 }

@@ -59,6 +59,7 @@ const (
 	NothingNew  What = "nothing-new"
 	FirstTest   What = "first-test"  // it becomes the baseline
 	FirstFound  What = "first-found" // the same of an engine as it was found: nobody here built it
+	FirstKnown  What = "first-known" // the same of one that nobody called the baseline
 	NoBaseline  What = "no-baseline" // yet, and something is wrong already
 	Into        What = "into-baseline"
 	FirstLeaks  What = "first-leaks" // the first leak-down of these cylinders: held against what is usual

@@ -147,6 +147,8 @@ func (h *history) facts(out Session, s log.Session, now map[int]figure, d change
 		all = append(all, Fact{What: NoBaseline})
 	case d.first && s.Stage == "as-found" && len(h.log.Builds) == 0:
 		all = append(all, Fact{What: FirstFound})
+	case d.first && !s.Baseline:
+		all = append(all, Fact{What: FirstKnown})
 	case d.first:
 		all = append(all, Fact{What: FirstTest})
 	case s.Baseline:

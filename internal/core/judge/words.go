@@ -99,6 +99,8 @@ func (h *history) words(f Fact) string {
 		return "Recorded as this build's baseline."
 	case FirstFound:
 		return "Its first test, as it was found: later ones are held against it."
+	case FirstKnown:
+		return "The first test that is known of this build: later ones are held against it."
 	case NoBaseline:
 		return "No baseline yet: it is held against the others, and what is usual."
 	case Into:
@@ -188,7 +190,7 @@ func (h *history) sentence(s Session, d change) string {
 			parts = append(parts, f.Sentence)
 		}
 	}
-	say(FirstTest, FirstFound, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	say(FirstTest, FirstFound, FirstKnown, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
 		parts = append(parts, suspect(s.Causes))
 	}

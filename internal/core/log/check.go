@@ -13,6 +13,8 @@ import (
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/units"
 )
 
 // What a field may hold stands in its tags, where the API's description and the log's schema read it too: enum, minimum,
@@ -73,6 +75,9 @@ func fieldsOf(t reflect.Type) fields {
 	return all
 }
 
+// mostPressure is the tag's limit on a pressure in any unit, for saying so in its own.
+const mostPressure = 10000
+
 // mostFaults is how many faults are named; a file with more is no better for a longer list.
 const mostFaults = 100
 
@@ -84,6 +89,10 @@ func CheckFields(at string, v any) Faults {
 }
 
 func checkStruct(at string, v reflect.Value, f *Faults) {
+	if r, ok := v.Interface().(units.Reading); ok && r.Unit.Valid() && !(r.Value >= 0 && r.Value <= mostPressure) {
+		f.add(at+"/value", "a pressure from 0 to %d %s is wanted, not %s", mostPressure, r.Unit, r)
+		return
+	}
 	for _, rule := range fieldsOf(v.Type()) {
 		if len(*f) >= mostFaults {
 			return

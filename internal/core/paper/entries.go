@@ -38,16 +38,18 @@ func (t *test) entries(l log.Log) []Entry {
 // headChanges returns what the head of a test on record is changed to.
 func (t *test) headChanges(have log.Session) []Entry {
 	patch := map[string]any{}
-	if t.head.Date != have.Date {
+	row := t.rows[0].Row
+	anew := func(now string, was func(Was) string) bool { return row.Was == nil || now != was(*row.Was) }
+	if t.head.Date != have.Date && anew(row.Date, func(w Was) string { return w.Date }) {
 		patch["date"] = t.head.Date
 	}
-	if !same(t.head.Meter, have.Meter) {
+	if !same(t.head.Meter, have.Meter) && anew(row.Meter, func(w Was) string { return w.Meter }) {
 		patch["meter"] = t.head.Meter
 	}
-	if t.head.Note != strings.TrimSpace(have.Note) {
+	if t.head.Note != strings.TrimSpace(have.Note) && anew(row.Note, func(w Was) string { return w.Note }) {
 		patch["note"] = orNull(t.head.Note)
 	}
-	if t.head.Conditions.EngineTemp != have.Conditions.EngineTemp {
+	if t.head.Conditions.EngineTemp != have.Conditions.EngineTemp && anew(row.Temp, func(w Was) string { return w.Temp }) {
 		patch["conditions"] = map[string]any{"engine_temp": orNull(t.head.Conditions.EngineTemp)}
 	}
 	if len(patch) == 0 {
@@ -79,7 +81,12 @@ func (l line) changes(have log.Log, s log.Session, before Row) []Entry {
 		if i < len(l.Cells) {
 			now = strings.TrimSpace(l.Cells[i])
 		}
-		if now == was && before.Unit == string(l.unit) && before.What == l.what {
+		// What nobody typed over is left as it stands now, whoever has changed it since.
+		seen := was
+		if l.Was != nil && i < len(l.Was.Cells) {
+			seen = l.Was.Cells[i]
+		}
+		if (now == was || now == seen) && before.Unit == string(l.unit) && before.What == l.what {
 			continue
 		}
 		anew[c] = true
@@ -87,7 +94,7 @@ func (l line) changes(have log.Log, s log.Session, before Row) []Entry {
 			all = append(all, Entry{l.Key, book.Strike, book.MarkBody{Entry: key, Test: s.ID, Why: mended}})
 		}
 	}
-	if l.Gauge != before.Gauge && l.tester != "" {
+	if l.Gauge != before.Gauge && l.tester != "" && (l.Was == nil || l.Gauge != l.Was.Gauge) {
 		for _, c := range have.Engine.Cylinders() {
 			for _, key := range keysOf(have, s, before, c) {
 				if !anew[c] {

@@ -33,6 +33,17 @@ type Row struct {
 	Unit  string   `json:"unit,omitzero" maxLength:"10" doc:"psi where nothing is said"`
 	Cells []string `json:"cells" maxItems:"64" doc:"In the order of the engine's cylinders"`
 	Note  string   `json:"note,omitzero" maxLength:"10000"`
+	Was   *Was     `json:"was,omitempty" doc:"Of a row on record: what stood in it when it was typed over. What is still so is left as it is now"`
+}
+
+// Was is what stood in a row on record when somebody began to type over it.
+type Was struct {
+	Date  string   `json:"date,omitzero" maxLength:"40"`
+	Meter string   `json:"meter,omitzero" maxLength:"40"`
+	Temp  string   `json:"temp,omitzero" maxLength:"20"`
+	Gauge string   `json:"gauge,omitzero" maxLength:"120"`
+	Note  string   `json:"note,omitzero" maxLength:"10000"`
+	Cells []string `json:"cells,omitempty" maxItems:"64"`
 }
 
 // Empty reports whether nothing was typed into the row.

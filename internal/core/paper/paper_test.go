@@ -2,6 +2,7 @@ package paper_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -155,6 +156,26 @@ func TestACellThatIsMendedIsStruckAndReadAnew(t *testing.T) {
 	}
 	assert.Equal(t, map[int][]float64{1: {172}, 2: {170, 171}, 3: {173}, 4: {171}}, got)
 	assert.Equal(t, 1, struck, "what stood there stays on record")
+}
+
+func TestWhatAnotherChangedMeanwhileIsLeftAsHeHasIt(t *testing.T) {
+	b, testers := shop(t)
+	require.Empty(t, handIn(b, testers, read(t, logOf(b, testers),
+		paper.Row{Key: "a", Date: "2031-04-02", Note: "first", Cells: []string{"172", "710", "173", "171"}}).Entries))
+	mine, err := paper.Of(logOf(b, testers))
+	require.NoError(t, err)
+	theirs, err := paper.Of(logOf(b, testers))
+	require.NoError(t, err)
+	theirs[0].Cells[0], theirs[0].Note = "168", "second"
+	require.Empty(t, handIn(b, testers, read(t, logOf(b, testers), theirs...).Entries))
+
+	mine[0].Was = &paper.Was{Date: mine[0].Date, Note: mine[0].Note, Cells: slices.Clone(mine[0].Cells)}
+	mine[0].Cells[1] = "170"
+	require.Empty(t, handIn(b, testers, read(t, logOf(b, testers), mine...).Entries))
+	now, err := paper.Of(logOf(b, testers))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"168", "170", "173", "171"}, now[0].Cells)
+	assert.Equal(t, "second", now[0].Note)
 }
 
 func TestARotaryHasItsOwnSheet(t *testing.T) {

@@ -26,7 +26,9 @@ func of(t *testing.T, l log.Log) sheet.Sheet {
 }
 
 func TestTheStarterIsRunAsTheTestHasIt(t *testing.T) {
-	by := func(c log.Cranking) log.Session { return log.Session{Conditions: log.Conditions{Cranking: c, Throttle: "open"}} }
+	by := func(c log.Cranking) log.Session {
+		return log.Session{Conditions: log.Conditions{Cranking: c, Throttle: "open"}}
+	}
 	needle := of(t, four(log.FourStroke, "", by(log.Cranking{Rule: "plateau"}))).Crank
 	assert.Equal(t, sheet.Crank{About: 5, Most: 10, Rest: 3, Pedal: "pedal to the floor"}, needle)
 	timed := of(t, four(log.FourStroke, "", by(log.Cranking{Rule: "time", Seconds: 12}))).Crank

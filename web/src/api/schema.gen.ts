@@ -1377,6 +1377,8 @@ export interface components {
             test?: string;
             /** @description psi where nothing is said */
             unit?: string;
+            /** @description Of a row on record: what stood in it when it was typed over. What is still so is left as it is now */
+            was?: components["schemas"]["PaperWas"];
             /** @description dry, wet or leak; dry where nothing is said */
             what?: string;
         };
@@ -1390,6 +1392,14 @@ export interface components {
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
             test: string;
+        };
+        PaperWas: {
+            cells?: string[];
+            date?: string;
+            gauge?: string;
+            meter?: string;
+            note?: string;
+            temp?: string;
         };
         Path: {
             /** Format: int64 */

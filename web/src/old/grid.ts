@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 
 /** A row of the grid, every cell as it was typed. */
-export type Row = Required<Omit<Schemas['PaperRow'], 'test'>> & { test?: string }
+export type Row = Required<Omit<Schemas['PaperRow'], 'test' | 'was'>> & Pick<Schemas['PaperRow'], 'test' | 'was'>
 
 /** The columns beside the cylinders, in their order on the screen: those before them, and the note behind. */
 export const heads = ['date', 'meter', 'temp', 'gauge', 'what', 'unit'] as const

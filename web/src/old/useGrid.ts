@@ -13,6 +13,9 @@ interface Draft {
   edited: Record<string, Row>
 }
 
+/** What stood in a row before it was typed over. */
+const plain = ({ date, meter, temp, gauge, note, cells }: Row) => ({ date, meter, temp, gauge, note, cells })
+
 /** As many rows on record are shown at first. */
 const mostShown = 60
 
@@ -48,8 +51,8 @@ export function useGrid(engine: string) {
     for (const row of changed) {
       const was = onRecord.get(row.key)
       if (!was) added.push(row)
-      else if (JSON.stringify(was) !== JSON.stringify(row)) edited[row.key] = row
-      else delete edited[row.key]
+      else if (JSON.stringify(was) === JSON.stringify({ ...row, was: undefined })) delete edited[row.key]
+      else edited[row.key] = { ...row, was: draft.value.edited[row.key]?.was ?? plain(was) }
     }
     while (added.length && isEmpty(added.at(-1)!)) added.pop()
     if (added.some((r) => r.key === next.value)) next.value = nanoid(8)

@@ -166,8 +166,8 @@ useKeys([
             </th>
             <td v-for="c in columns" :key="c" class="border border-rule p-0">
               <input
-                class="min-h-10 w-full scroll-my-24 bg-transparent px-1 text-[0.95rem] aria-invalid:bg-act/15 aria-invalid:font-semibold"
-                :class="{ figures: c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
+                class="min-h-10 w-full scroll-my-24 bg-transparent px-1 aria-invalid:bg-act/15 aria-invalid:font-semibold"
+                :class="{ 'figures text-[0.88rem]': c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
                 :value="textAt(r, c - 1)"
                 :data-at="`${i} ${c - 1}`"
                 :aria-label="`${columnName(c - 1, cylinders)}, row ${i + 1}`"

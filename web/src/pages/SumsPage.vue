@@ -2,7 +2,6 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { faultOf } from '@/api/client'
 import { engineQuery, rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { today } from '@/composables/useFormat'
@@ -14,7 +13,7 @@ import CylinderDrawing from '@/sums/CylinderDrawing.vue'
 import LeakDrawing from '@/sums/LeakDrawing.vue'
 import { tools } from '@/sums/tools'
 import { choices, chosen, shown, unitOf, type Quantity } from '@/sums/units'
-import { useSum, written } from '@/sums/useSum'
+import { refusalOf, useSum, written } from '@/sums/useSum'
 
 const route = useRoute()
 const tool = computed(() => tools.find((t) => t.sum === route.params.sum) ?? tools[0]!)
@@ -136,7 +135,7 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
             v-for="f in tool.fields"
             :key="tool.sum + f.key"
             :label="`${f.words}${unitOf(f.quantity) ? `, ${unitOf(f.quantity)}` : ''}`"
-            :fault="faultOf(problem, f.key)"
+            :fault="refusalOf(problem, f.key, f.quantity)"
             :class="{ 'sm:col-span-2': Array.isArray(f.start) }"
           >
             <textarea

@@ -5,6 +5,7 @@ import type { Starter } from './useCrank'
 
 /** Starts and stops the starter, and says what it may stand. */
 const props = defineProps<{ starter: Starter }>()
+defineEmits<{ press: [] }>()
 const running = computed(() => props.starter.running.value)
 const elapsed = computed(() => props.starter.elapsed.value)
 const unkept = computed(() => props.starter.unkept.value)
@@ -18,7 +19,7 @@ const ran = computed(() => props.starter.ran.value)
     <button
       class="min-h-12 min-w-28 border-2 px-3 text-lg font-semibold sm:min-h-14"
       :class="running ? 'border-ink bg-ink text-paper' : 'border-verdigris text-verdigris'"
-      @click="starter.toggle"
+      @click="$emit('press')"
     >
       <template v-if="running">
         STOP <span class="figures">{{ elapsed.toFixed(1) }}</span>

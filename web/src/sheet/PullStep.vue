@@ -85,6 +85,12 @@ useSeat(props.work, () => {
 const restAsked = ref<number>()
 watch(starter.running, (is) => (restAsked.value = is ? undefined : starter.rest.value))
 
+/** Nobody is told to crank by a slip of the hand: not over a half-typed figure, nor at a test that is finished. */
+function crankOrStop() {
+  if (starter.running.value) starter.stop()
+  else if (typed.value === '' && sheet.value!.session.open) starter.start()
+}
+
 async function keep() {
   const text = typed.value.trim()
   if (text === '' && starter.running.value) return starter.stop()
@@ -187,7 +193,7 @@ useKeys([
   { keys: [...'0123456789.,'], does: '', run: typeIn },
   { keys: ['='], does: 'the same as the last pull of this cylinder: Enter keeps it', run: sameAgain },
   { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
-  { keys: [' '], does: 'the starter: crank, and stop', run: starter.toggle },
+  { keys: [' '], does: 'the starter: crank, and stop; none is started while a figure is half typed', run: crankOrStop },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
   { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
   { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike },
@@ -237,7 +243,7 @@ function pick(cylinder: number) {
             >, last <b class="figures text-ink">{{ cell.last.value }}</b></template
           >
         </p>
-        <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" />
+        <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" @press="crankOrStop" />
       </div>
       <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft max-lg:order-last">
         Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. {{ madeSafe(sheet.engine) }} Vent the gauge after each

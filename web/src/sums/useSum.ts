@@ -1,9 +1,9 @@
 import { watchDebounced } from '@vueuse/core'
 import { ref, watch, type Ref } from 'vue'
-import { Refused, type Problem } from '@/api/client'
+import { faultOf, Refused, type Problem } from '@/api/client'
 import type { Tool } from './tools'
 import { figureOf } from '@/composables/figure'
-import { shown, toSum, type Quantity } from './units'
+import { shown, toSum, unitOf, type Quantity } from './units'
 
 export type Answer = Record<string, number | number[]>
 type Given = Record<string, number | number[] | number[][]>
@@ -34,6 +34,15 @@ export function written(value: number | number[] | number[][] | undefined, q: Qu
   return Array.isArray(value[0])
     ? value.map((line) => written(line as number[], q)).join('\n')
     : (value as number[]).map((v) => shown(v, q)).join(' ')
+}
+
+/** Why a figure was refused, its bounds in the unit that it was typed in. */
+export function refusalOf(problem: Problem | undefined, field: string, q: Quantity): string | undefined {
+  const error = problem?.errors?.find((e) => e.location === `body.${field}`)
+  const bounds = error?.value as { low: number; high: number } | undefined
+  if (!bounds) return faultOf(problem, field)
+  const what = q === 'pressure' || q === 'air' ? 'a pressure' : 'a figure'
+  return `type ${what} from ${shown(bounds.low, q)} to ${shown(bounds.high, q)} ${unitOf(q)}`.trim()
 }
 
 /** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */
