@@ -22,6 +22,13 @@ export function problemOf(outcome: Outcome): Problem {
   }
 }
 
+/** What becomes of a reading of a test that is finished: nothing is written, here or there. */
+const finished = {
+  is: 'refused',
+  entry: { id: '' } as Entry,
+  answer: { id: '', result: 'refused', why: 'This test is finished: reopen it, and this can be kept.' },
+} satisfies Outcome
+
 /** A run sheet: what the server has of it, what is still on its way there, and what the person does to it. */
 export function useSheet(engine: string, session: string) {
   const queryKey = ['sheet', engine, session]
@@ -49,11 +56,15 @@ export function useSheet(engine: string, session: string) {
   })
   const draft = computed(() => !query.data.value && !!sheet.value)
 
+  /** Enters something of this test. A finished one takes nothing that is pressed by mistake. */
   const enter = <K extends 'pull' | 'leakdown' | 'look' | 'tick' | 'photo'>(
     kind: K,
     body: Omit<Of<K>['body'], 'test'>,
     picture?: Blob,
-  ) => tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
+  ): Promise<Outcome> => {
+    if (!sheet.value?.session.open && kind !== 'tick') return Promise.resolve(finished)
+    return tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
+  }
   const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
   const unstrike = (entry: string) => tell({ kind: 'unstrike', engine, body: { entry, test: session } })
   /** A reading was of another cylinder. */

@@ -136,7 +136,7 @@ useKeys([
       Braxel cannot be reached. What you type stays on this device, and is read when it is back.
     </p>
     <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">Show {{ hidden }} older rows</button>
-    <p class="mt-2 min-h-7 text-lg" aria-live="polite" data-said>
+    <p class="mt-2 line-clamp-2 min-h-13 text-lg leading-snug" aria-live="polite" data-said>
       <b v-if="said">Row {{ at.row + 1 }}:</b> {{ said }}
     </p>
     <div class="relative mt-1 max-h-[66vh] overflow-auto" role="region" aria-label="Grid of tests" tabindex="0">

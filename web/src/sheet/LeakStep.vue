@@ -132,8 +132,6 @@ useSeat(props.work, () => {
 })
 
 async function keep() {
-  if (!sheet.value.session.open && held.value !== '')
-    return (refusal.value = 'This test is finished: reopen it, and this can be kept.')
   if (field.value === 'supply') return toSupply()
   if (held.value === '') return sheet.value.leak_prompt.cylinder === 0 && emit('done')
   if (Number.isNaN(figureOf(held.value)) || fault.value) return

@@ -41,12 +41,14 @@ const plugOf = (c: number) =>
   ].find((o) => o.what === 'plug' && o.cylinder === c)?.finding
 const plug = computed(() => chosen.value ?? order.value.find((c) => !plugOf(c)) ?? order.value.at(-1)!)
 const hasPlugs = computed(() => !isDiesel(sheet.value.engine))
+const plugFault = ref('')
 const plugWords = computed(() => words.data.value?.plug ?? [])
 async function read(finding: string | undefined) {
   if (!finding || !hasPlugs.value) return
   const cylinder = plug.value
   chosen.value = undefined
-  await props.work.enter('look', { what: 'plug', cylinder, finding })
+  const { is, answer } = await props.work.enter('look', { what: 'plug', cylinder, finding })
+  plugFault.value = is === 'refused' ? (answer?.why ?? 'not kept') : ''
 }
 
 function askPlug(c: number) {
@@ -58,7 +60,7 @@ function askPlug(c: number) {
 async function restGood() {
   const finding = plugWords.value[0]
   if (!finding) return
-  if (!hasPlugs.value) return
+  if (!hasPlugs.value || !sheet.value.session.open) return
   const left = order.value.filter((c) => !plugOf(c))
   await tellAll(
     left.map((cylinder) => ({
@@ -150,6 +152,7 @@ useKeys([
             {{ w }} <KeyCap class="max-sm:hidden">{{ i + 1 }}</KeyCap>
           </button>
         </div>
+        <p v-if="plugFault" role="alert" class="mt-2 font-semibold" data-fault>{{ plugFault }}</p>
         <table class="mt-4 w-full">
           <tbody>
             <tr

@@ -95,7 +95,6 @@ async function keep() {
   const text = typed.value.trim()
   if (text === '' && starter.running.value) return starter.stop()
   if (text === '') return prompt.value?.cylinder === 0 && !doubted.value && emit('done')
-  if (!sheet.value!.session.open) return (fault.value = 'This test is finished: reopen it, and this can be kept.')
   const value = figureOf(text)!
   const wrong = beside.value.find((b) => Number.isNaN(known.value[b.key]))
   if (wrong) fault.value = `${wrong.words}: ${noFigure(wrong.text)}`
