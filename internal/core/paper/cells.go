@@ -77,10 +77,10 @@ var letters = []struct{ letter, where string }{
 	{"c", log.Crankcase}, {"i", log.Intake}, {"e", log.Exhaust}, {"w", log.Coolant}, {"n", log.Neighbour}, {"p", log.PlugHole},
 }
 
-// nothing stands for "listened, nothing heard".
-const nothing = "o"
+// nothing stands for "listened, nothing heard": a word, since a letter behind a figure would be taken for one of its digits.
+const nothing = "none"
 
-var aLeak = regexp.MustCompile(`^(` + figure + `)\s*%?(?:\s*of\s*(` + figure + `))?((?:\s*[ciewnp][123]?)*|\s*o)$`)
+var aLeak = regexp.MustCompile(`^(` + figure + `)\s*%?(?:\s*of\s*(` + figure + `))?((?:\s*[ciewnp][123]?)*|\s*none)$`)
 
 var aPlace = regexp.MustCompile(`[ciewnp][123]?`)
 
@@ -88,7 +88,7 @@ var aPlace = regexp.MustCompile(`[ciewnp][123]?`)
 func leakOf(text string, unit units.Unit) (leak, error) {
 	m := aLeak.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
-		return leak{}, fmt.Errorf("“%.40s” is no leak: type a percent such as 7, with places as 7e; or 93 of 100", text)
+		return leak{}, fmt.Errorf("“%.40s” is no leak: type a percent such as 7, with places as 7e, or 7 none; or 93 of 100", text)
 	}
 	first, _ := figureOf(m[1])
 	one := leak{supply: supplyOf[unit], unit: unit}
@@ -104,6 +104,7 @@ func leakOf(text string, unit units.Unit) (leak, error) {
 	heard := strings.TrimSpace(m[3])
 	if heard == nothing {
 		one.paths = []log.Path{}
+		return one, nil
 	}
 	for _, place := range aPlace.FindAllString(heard, -1) {
 		for _, l := range letters {
@@ -121,7 +122,9 @@ func (l leak) row(at log.Place, tester string) log.Leakdown {
 }
 
 // Forms of dates that leave no doubt. Days and months between slashes are told apart where one is above twelve.
-var plainDates = []string{"2006-1-2", "2006/1/2", "2.1.2006", "2.1.06", "2 Jan 2006", "2 January 2006", "Jan 2 2006", "January 2 2006", "2-Jan-2006"}
+var plainDates = []string{
+	"2006-1-2", "2006/1/2", "2.1.2006", "2.1.06", "2 Jan 2006", "2 January 2006", "Jan 2 2006", "January 2 2006", "2-Jan-2006",
+}
 
 var slashed = regexp.MustCompile(`^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})$`)
 

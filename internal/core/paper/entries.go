@@ -108,22 +108,18 @@ func (l line) changes(have log.Log, s log.Session, before Row) []Entry {
 
 // keysOf returns the keys of the readings that stand in a cell of a row.
 func keysOf(l log.Log, s log.Session, of Row, cylinder int) []string {
-	gauge := func(tester string) string {
-		if t, ok := l.Tester(tester); ok && t.Name != "" {
-			return t.Name
-		}
-		return tester
-	}
 	var keys []string
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
-			if row.Cylinder == cylinder && row.Mode == of.What && gauge(row.Tester) == of.Gauge && p.Struck == "" && string(p.Unit) == of.Unit {
+			here := row.Cylinder == cylinder && row.Mode == of.What && gaugeOf(l, row.Tester) == of.Gauge
+			if here && p.Struck == "" && string(p.Unit) == of.Unit {
 				keys = append(keys, p.Key)
 			}
 		}
 	}
 	for _, row := range s.Leakdown {
-		if row.Cylinder == cylinder && of.What == Leak && gauge(row.Tester) == of.Gauge && row.Struck == "" && string(row.Unit) == of.Unit {
+		here := row.Cylinder == cylinder && of.What == Leak && gaugeOf(l, row.Tester) == of.Gauge
+		if here && row.Struck == "" && string(row.Unit) == of.Unit {
 			keys = append(keys, row.Key)
 		}
 	}
@@ -140,7 +136,8 @@ func (l line) readings(have log.Log, test string, of map[int]bool) []Entry {
 		}
 		place := have.Engine.Place(c)
 		for _, v := range one.pulls {
-			all = append(all, Entry{l.Key, book.Pull, book.PullBody{Test: test, Place: place, Mode: l.what, Tester: l.tester, Value: &v, Unit: l.unit}})
+			body := book.PullBody{Test: test, Place: place, Mode: l.what, Tester: l.tester, Value: &v, Unit: l.unit}
+			all = append(all, Entry{l.Key, book.Pull, body})
 		}
 		for _, k := range one.leaks {
 			all = append(all, Entry{l.Key, book.Leakdown, book.LeakBody{

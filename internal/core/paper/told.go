@@ -143,10 +143,7 @@ func Of(l log.Log) ([]Row, error) {
 func rowsOf(l log.Log, s log.Session) []Row {
 	var rows []Row
 	at := func(what, tester string, unit units.Unit) *Row {
-		gauge := tester
-		if t, ok := l.Tester(tester); ok && t.Name != "" {
-			gauge = t.Name
-		}
+		gauge := gaugeOf(l, tester)
 		for i := range rows {
 			if rows[i].What == what && rows[i].Gauge == gauge && rows[i].Unit == string(unit) {
 				return &rows[i]
@@ -190,12 +187,18 @@ func rowsOf(l log.Log, s log.Session) []Row {
 	return rows
 }
 
+// gaugeOf returns the name of a tester, its id where it has none.
+func gaugeOf(l log.Log, tester string) string {
+	t, _ := l.Tester(tester)
+	return cmp.Or(t.Name, tester)
+}
+
 // leakText writes a leak as it is most often written down: in percent, to the tenth.
 func leakText(row log.Leakdown) string {
 	pct := gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
 	text := strings.TrimSuffix(strconv.FormatFloat(pct, 'f', 1, 64), ".0")
 	if row.Paths != nil && len(row.Paths) == 0 {
-		return text + nothing
+		return text + " " + nothing
 	}
 	for _, p := range row.Paths {
 		for _, l := range letters {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { figureOf, pressureUnits, typedOn, unitAfter } from './figure'
+import { figureOf, figuresOf, pressureUnits, typedOn, unitAfter } from './figure'
 
 describe('a figure', () => {
   it.each([
@@ -16,6 +16,12 @@ describe('a figure', () => {
     expect(figureOf(text)).toBeNaN(),
   )
   it('is not there where nothing was typed', () => expect(figureOf('  ')).toBeUndefined())
+})
+
+it('a line of figures may have commas, and says which is none', () => {
+  expect(figuresOf('6,5 7.1;8')).toEqual([6.5, 7.1, 8])
+  expect(figuresOf('150 x 148')[1]).toBeNaN()
+  expect(figuresOf('  ')).toEqual([])
 })
 
 describe('a pad', () => {

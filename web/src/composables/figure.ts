@@ -16,6 +16,13 @@ export function figureOf(text: string): number | undefined {
   return /^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/.test(typed) ? Number(typed.replace(',', '.')) : NaN
 }
 
+/** The figures of a line, between blanks or semicolons; a comma belongs to its figure. */
+export const figuresOf = (line: string): number[] =>
+  line
+    .split(/[\s;]+/)
+    .filter(Boolean)
+    .map((text) => figureOf(text)!)
+
 /** What is said of what is none. */
 export const noFigure = (text: string) => `“${text.trim()}” is not a figure: type one such as 151 or 6,5`
 

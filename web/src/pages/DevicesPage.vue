@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { doorQuery } from '@/api/queries'
 import { longTime } from '@/composables/useFormat'
@@ -33,7 +34,10 @@ useKeys([])
 
 <template>
   <main v-if="door" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">Devices</h1>
+    <div class="flex flex-wrap items-baseline gap-x-6">
+      <h1 class="text-3xl font-semibold">Devices</h1>
+      <RouterLink to="/seat" class="link ml-auto flex min-h-11 items-center">The helper’s screen</RouterLink>
+    </div>
     <div v-if="!door.open" class="mt-3 max-w-2xl text-lg">
       <p>Braxel answers to this machine alone.</p>
       <p class="mt-2">

@@ -178,6 +178,9 @@ useKeys([
       <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center"
         >Old tests from paper</RouterLink
       >
+      <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center"
+        >The helper’s screen</RouterLink
+      >
       <button class="link min-h-11" @click="putAway(!page.engine.archived)">
         {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
       </button>

@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
 import { testersQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
-import { figureOf, noFigure } from '@/composables/figure'
+import { figureOf, figuresOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
@@ -93,16 +93,12 @@ const one = ref('')
 const other = ref('')
 const check = ref<Schemas['GaugeCheck']>()
 const checkFault = ref('')
-const numbers = (text: string) =>
-  text
-    .split(/[\s;]+/)
-    .filter(Boolean)
-    .map(Number)
 async function compare() {
+  const both = { one: figuresOf(one.value), other: figuresOf(other.value) }
+  const none = [one.value, other.value].flatMap((line) => line.split(/[\s;]+/)).find((t) => Number.isNaN(figureOf(t)))
+  if (none) return (checkFault.value = noFigure(none))
   try {
-    check.value = await ask(
-      api.POST('/api/gauge-checks', { body: { one: numbers(one.value), other: numbers(other.value) } }),
-    )
+    check.value = await ask(api.POST('/api/gauge-checks', { body: both }))
     checkFault.value = ''
   } catch (error) {
     checkFault.value = error instanceof Error ? error.message : 'not compared'

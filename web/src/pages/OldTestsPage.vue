@@ -130,7 +130,8 @@ useKeys([
       A row a test, a column a cylinder; a further row without a date is the same test, wet or leak. Several pulls in a
       cell: <span class="figures text-ink">145/147</span>. A leak in percent, with where it was heard:
       <span class="figures text-ink">7e2</span> (<span class="figures text-ink">c i e w n p</span>, as on the sheet;
-      <span class="figures text-ink">o</span> for nothing), or <span class="figures text-ink">93 of 100</span>.
+      <span class="figures text-ink">none</span> where somebody listened and heard nothing), or
+      <span class="figures text-ink">93 of 100</span>.
     </p>
     <p v-if="away" role="alert" class="mt-2 border-l-4 border-watch pl-3">
       Braxel cannot be reached. What you type stays on this device, and is read when it is back.

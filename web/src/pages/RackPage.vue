@@ -137,5 +137,9 @@ useKeys([
         </li>
       </ul>
     </details>
+    <p class="mt-6 flex gap-x-6 print:hidden">
+      <RouterLink to="/seat" class="link flex min-h-11 items-center">The helper’s screen</RouterLink>
+      <RouterLink to="/devices" class="link flex min-h-11 items-center">Devices</RouterLink>
+    </p>
   </main>
 </template>

@@ -2,17 +2,13 @@ import { watchDebounced } from '@vueuse/core'
 import { ref, watch, type Ref } from 'vue'
 import { faultOf, Refused, type Problem } from '@/api/client'
 import type { Tool } from './tools'
-import { figureOf } from '@/composables/figure'
+import { figureOf, figuresOf } from '@/composables/figure'
 import { shown, toSum, unitOf, type Quantity } from './units'
 
 export type Answer = Record<string, number | number[]>
 type Given = Record<string, number | number[] | number[][]>
 
-const numbers = (line: string, q: Quantity) =>
-  line
-    .split(/[\s;]+/)
-    .filter(Boolean)
-    .map((w) => toSum(figureOf(w)!, q))
+const numbers = (line: string, q: Quantity) => figuresOf(line).map((v) => toSum(v, q))
 
 /** What is typed in a tool's fields, as the sum takes it; fields left empty are left out. */
 export function given(tool: Tool, typed: Record<string, string>): Given {
