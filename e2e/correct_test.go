@@ -228,4 +228,26 @@ func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
 	see(t, page, "[data-asked]", "here is an engine called “heron” already")
 	press(t, page, input.Escape)
 	see(t, page, "[data-fault]", "called “heron” already")
+
+	// Figures have a comma or a point; what is none is marked, and nothing is kept without it.
+	until(t, page, `() => !document.querySelector('[role=dialog]')`)
+	require.NoError(t, page.MustElement("input").SelectAllText())
+	require.NoError(t, page.MustElement("input").Input("Siskin"))
+	fill(t, page, "^Bore, mm", "87,5")
+	fill(t, page, "^Stroke, mm", "8x")
+	fill(t, page, "^Least compression", "15o")
+	press(t, page, input.Enter)
+	see(t, page, "[data-fault]", "“8x” is not a figure")
+	see(t, page, "[data-fault]", "“15o” is not a figure")
+	fill(t, page, "^Stroke, mm", "91.0")
+	fill(t, page, "^Least compression", "150")
+	press(t, page, input.Enter)
+	see(t, page, "header p", "Not tested yet")
+	var engine server.EnginePage
+	where, err := page.Eval(`() => location.pathname`)
+	require.NoError(t, err)
+	s.get(t, "/api"+where.Value.Str(), &engine)
+	assert.InDelta(t, 87.5, engine.Engine.BoreMM, 0)
+	assert.InDelta(t, 91, engine.Engine.StrokeMM, 0)
+	assert.InDelta(t, 150, engine.Engine.Limits.Minimum.Value, 0)
 }

@@ -151,6 +151,9 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 		}
 	}
 	if ip := net.ParseIP(f.bind); !f.lan && (f.bind == "localhost" || ip.IsLoopback()) {
+		if f.fresh {
+			return nil, errors.New("nobody but this machine reaches Braxel here: a new passcode is drawn with --lan")
+		}
 		return nil, nil
 	}
 	hash, err := s.Passcode(ctx)

@@ -114,6 +114,10 @@ func (r *reader) read(rows []Row) {
 		t.rows = append(t.rows, l)
 	}
 	for _, t := range r.tests {
+		said := slices.ContainsFunc(r.faults, func(f Fault) bool { return f.Row == t.key && f.Column == "date" })
+		if t.head.Date == "" && !said {
+			r.faults = append(r.faults, Fault{t.key, "date", "when was it? a date such as 2033-04-02"})
+		}
 		if !slices.ContainsFunc(t.rows, func(l line) bool { return len(l.cells) > 0 }) && t.id == "" {
 			r.faults = append(r.faults, Fault{t.key, "cells", "no reading was typed"})
 		}

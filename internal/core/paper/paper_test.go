@@ -178,6 +178,30 @@ func TestWhatAnotherChangedMeanwhileIsLeftAsHeHasIt(t *testing.T) {
 	assert.Equal(t, "second", now[0].Note)
 }
 
+func TestTheSamePaperIsNotTypedInTwice(t *testing.T) {
+	b, testers := shop(t)
+	row := paper.Row{Key: "a", Date: "2.4.2031", Cells: []string{"172", "170/171", "173", "171"}}
+	require.Empty(t, handIn(b, testers, read(t, logOf(b, testers), row).Entries))
+	again := read(t, logOf(b, testers), paper.Row{Key: "z", Date: "2031-04-02", Gauge: "box", What: "dry", Cells: row.Cells})
+	assert.Empty(t, again.Entries)
+	require.Len(t, again.Faults, 1)
+	assert.Contains(t, again.Faults[0].What, "on record already")
+	other := read(t, logOf(b, testers), paper.Row{Key: "z", Date: "2031-04-02", Cells: []string{"172", "170/171", "173", "170"}})
+	assert.Len(t, other.Entries, 1, "a second test of one day is another")
+}
+
+func TestATestOnRecordKeepsItsDay(t *testing.T) {
+	b, testers := shop(t)
+	require.Empty(t, handIn(b, testers, read(t, logOf(b, testers), paper.Row{Key: "a", Date: "2.4.2031", Cells: []string{"172"}}).Entries))
+	rows, err := paper.Of(logOf(b, testers))
+	require.NoError(t, err)
+	rows[0].Date = ""
+	out := read(t, logOf(b, testers), rows...)
+	assert.Empty(t, out.Entries)
+	require.Len(t, out.Faults, 1)
+	assert.Equal(t, "date", out.Faults[0].Column)
+}
+
 func TestARotaryHasItsOwnSheet(t *testing.T) {
 	_, err := paper.Read(log.Log{Engine: log.Engine{Kind: log.Rotary}}, nil, nil)
 	assert.ErrorIs(t, err, paper.ErrRotary)

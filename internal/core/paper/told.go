@@ -42,6 +42,11 @@ func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
 	}
 	r := &reader{engine: l.Engine, testers: l.Testers}
 	r.read(rows)
+	for _, t := range r.tests {
+		if t.id == "" && slices.ContainsFunc(l.Sessions, t.isOnRecord(l)) {
+			r.faults = append(r.faults, Fault{t.key, "date", "a test of this day with the same readings is on record already"})
+		}
+	}
 	out := Result{Faults: append([]Fault{}, r.faults...), Tests: []Told{}, Entries: []Entry{}}
 	for _, t := range r.tests {
 		if r.isSound(t) {
@@ -57,6 +62,22 @@ func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
 		}
 	}
 	return out, nil
+}
+
+// isOnRecord returns what tells whether a session is of the same day and says the same: then the paper was typed in before.
+func (t *test) isOnRecord(l log.Log) func(log.Session) bool {
+	mine := readingsOf(l, t.session(l))
+	return func(s log.Session) bool { return s.Date == t.head.Date && readingsOf(l, s) == mine }
+}
+
+// readingsOf writes what was read, cylinder by cylinder, so that two tests can be told apart whatever they were read with.
+func readingsOf(l log.Log, s log.Session) string {
+	var all []string
+	for _, row := range rowsOf(l, s) {
+		all = append(all, row.What+" "+strings.Join(row.Cells, ","))
+	}
+	slices.Sort(all)
+	return strings.Join(all, ";")
 }
 
 // isSound reports whether no cell of the test is at fault.

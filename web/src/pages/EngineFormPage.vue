@@ -7,8 +7,9 @@ import { useRouter } from 'vue-router'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
+import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
-import { figureOf } from '@/composables/figure'
+import { figureOf, noFigure } from '@/composables/figure'
 import { useDraft } from '@/composables/useDraft'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
@@ -29,7 +30,7 @@ const preset = ref<Schemas['Preset']>()
 const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
-const angle = ref(0)
+const angle = ref<number | undefined>(0)
 /** The owner's own names for cylinders, typed as "1 1L, 2 1R". */
 const called = ref('')
 const form = reactive<Engine>({
@@ -220,8 +221,31 @@ function namesOf(text: string): Record<string, string> {
 /** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
 const fits = () => intervals.value?.length === numbers(order.value).length || new Set(intervals.value).size > 1
 
+/** What was typed as a figure and is none: nothing of it is left out in silence. */
+function noFigures(): Problem['errors'] {
+  const limit = {
+    compression_nominal: 'nominal',
+    compression_minimum: 'minimum',
+    spread_maximum_pct: 'spread',
+    leak_maximum_pct: 'leak',
+  } as const
+  const was = kept.data.value?.engine.limits?.compression_nominal
+  const asItWas = was && limits.nominal === `${was.value} ${was.unit}`
+  return [
+    ...figures
+      .filter((f) => Number.isNaN(form[f.key]))
+      .map((f) => ({ location: `body.${f.key}`, message: 'no figure' })),
+    ...(Number.isNaN(angle.value) ? [{ location: 'body.layout.bank_angle_deg', message: 'no figure' }] : []),
+    ...Object.entries(limit)
+      .filter(([, key]) => Number.isNaN(figureOf(limits[key])) && !(key === 'nominal' && asItWas))
+      .map(([at, key]) => ({ location: `body.limits.${at}`, message: noFigure(limits[key]) })),
+  ]
+}
+
 async function save() {
-  problem.value = undefined
+  const none = noFigures()
+  problem.value = none?.length ? { errors: none } : undefined
+  if (problem.value) return
   const names = namesOf(called.value)
   const whole: Record<string, unknown> = {
     ...form,
@@ -336,13 +360,12 @@ useKeys([
           <LabelledField label="Turn from firing to firing, °" :fault="faultOf(problem, 'firing_intervals_deg')">
             <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
           </LabelledField>
-          <LabelledField
+          <FigureField
             v-if="banks.length > 1"
+            v-model="angle"
             label="Between the banks, °"
             :fault="faultOf(problem, 'layout.bank_angle_deg')"
-          >
-            <input v-model.number="angle" class="field figures" inputmode="decimal" />
-          </LabelledField>
+          />
         </div>
         <div v-if="preset && preset.firings.length > 1" class="flex flex-wrap gap-2" aria-label="Usual firing orders">
           <button
@@ -374,9 +397,13 @@ useKeys([
         <fieldset>
           <legend class="font-semibold">Figures, as far as you have them</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
-            <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="faultOf(problem, f.key)">
-              <input v-model.number="form[f.key]" class="field figures" type="number" step="any" inputmode="decimal" />
-            </LabelledField>
+            <FigureField
+              v-for="f in figures"
+              :key="f.key"
+              v-model="form[f.key] as number | undefined"
+              :label="f.words"
+              :fault="faultOf(problem, f.key)"
+            />
           </div>
         </fieldset>
         <fieldset>

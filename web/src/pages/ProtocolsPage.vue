@@ -4,6 +4,7 @@ import { nanoid } from 'nanoid'
 import { ref, watch } from 'vue'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { protocolsQuery } from '@/api/queries'
+import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
@@ -24,6 +25,8 @@ watch(
 
 async function save() {
   const p = form.value!
+  const figures = [p.cranking.count, p.cranking.seconds, p.leak_watch_pct, p.leak_act_pct]
+  if (figures.some((v) => Number.isNaN(v))) return // its field says so
   const id = p.id || `ours-${nanoid(5)}`
   const have = protocols.data.value?.find((x) => x.id === id)
   kept.value = ''
@@ -82,12 +85,18 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
             <option value="time">after so many seconds</option>
           </select>
         </LabelledField>
-        <LabelledField v-if="form.cranking.rule === 'count'" label="Beats"
-          ><input v-model.number="form.cranking.count" class="field figures" inputmode="numeric"
-        /></LabelledField>
-        <LabelledField v-else-if="form.cranking.rule === 'time'" label="Seconds"
-          ><input v-model.number="form.cranking.seconds" class="field figures" inputmode="decimal"
-        /></LabelledField>
+        <FigureField
+          v-if="form.cranking.rule === 'count'"
+          v-model="form.cranking.count"
+          label="Beats"
+          :fault="faultOf(problem, 'cranking.count')"
+        />
+        <FigureField
+          v-else-if="form.cranking.rule === 'time'"
+          v-model="form.cranking.seconds"
+          label="Seconds"
+          :fault="faultOf(problem, 'cranking.seconds')"
+        />
         <LabelledField label="Pulls">
           <select v-model="form.pulls" class="field">
             <option value="agree">until two in a row agree</option>
@@ -121,12 +130,12 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
             <option v-for="(w, id) in whens" :key="id" :value="id">{{ w }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Leak to watch, %" :fault="faultOf(problem, 'leak_watch_pct')"
-          ><input v-model.number="form.leak_watch_pct" class="field figures" inputmode="decimal"
-        /></LabelledField>
-        <LabelledField label="Leak to act on, %" :fault="faultOf(problem, 'leak_act_pct')"
-          ><input v-model.number="form.leak_act_pct" class="field figures" inputmode="decimal"
-        /></LabelledField>
+        <FigureField
+          v-model="form.leak_watch_pct"
+          label="Leak to watch, %"
+          :fault="faultOf(problem, 'leak_watch_pct')"
+        />
+        <FigureField v-model="form.leak_act_pct" label="Leak to act on, %" :fault="faultOf(problem, 'leak_act_pct')" />
         <div class="flex flex-wrap items-center gap-3 sm:col-span-2">
           <button class="button-main">Keep this protocol</button>
           <button type="button" class="button-plain" @click="copy">Make another from it</button>

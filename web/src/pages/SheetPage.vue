@@ -96,10 +96,10 @@ useKeys([
 <template>
   <main v-if="sheet" class="mx-auto max-w-[1920px] px-4 sm:px-6">
     <header class="flex min-h-14 flex-wrap items-center gap-x-5 pt-1">
-      <h1 class="min-w-0 max-w-full text-lg font-semibold max-sm:max-w-[55%] max-[20rem]:max-w-full">
+      <h1 class="min-w-0 max-w-full text-lg font-semibold max-sm:max-w-[36%] max-[20rem]:max-w-full">
         <RouterLink :to="`/engines/${engine}`" class="flex min-h-11 items-center whitespace-nowrap" :title="sheet.name"
           ><span class="min-w-0 truncate">{{ sheet.name }}</span
-          ><span class="whitespace-pre"> · {{ names[here]!.toLowerCase() }}</span></RouterLink
+          ><span class="whitespace-pre max-sm:sr-only"> · {{ names[here]!.toLowerCase() }}</span></RouterLink
         >
       </h1>
       <nav
@@ -132,7 +132,7 @@ useKeys([
         >
         <RouterLink :to="`/seat/${engine}`" class="link ml-3 max-sm:hidden" target="_blank">seat</RouterLink>
         <button class="link ml-3 min-h-11" :aria-pressed="loud" @click="turnSound">
-          sound {{ loud ? 'on' : 'off' }}
+          sound<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? ' on' : ' off' }}</span>
         </button>
         <button class="link ml-3 min-h-11" @click="undo">undo</button>
       </p>

@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
 import { api, type Schemas } from '@/api/client'
 import type { Work } from '@/composables/useSheet'
@@ -28,7 +29,11 @@ export function tellSeat(work: Work, wants: Seat) {
   next = () => {
     const ran_s = wants.do === 'crank' ? (performance.now() - at) / 1000 : undefined
     const body = { ...wants, name, ran_s, for_ms: 0 }
-    return api.PUT('/api/engines/{engine}/sessions/{session}/seat', { params: { path }, body })
+    return api.PUT('/api/engines/{engine}/sessions/{session}/seat', {
+      params: { path },
+      body,
+      keepalive: true, // a page that is closed still says its last word
+    })
   }
   void tellOn()
 }
@@ -40,5 +45,7 @@ export function useSeat(work: Work, wants: () => Seat) {
     () => tellSeat(work, wants()),
     { immediate: true },
   )
-  onScopeDispose(() => tellSeat(work, { do: 'wait', line: 'Nothing to crank or turn now.' }))
+  const leave = { do: 'wait', line: 'Nothing to crank or turn now.' } as const
+  useEventListener(window, 'pagehide', () => tellSeat(work, leave))
+  onScopeDispose(() => tellSeat(work, leave))
 }
