@@ -41,8 +41,8 @@ async function enter() {
         <p class="mt-1 text-soft">
           Braxel runs on another machine of this shop. Its passcode is shown there, under Devices.
         </p>
-        <p v-if="outbox.waiting.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
-          {{ outbox.waiting.value.length }} {{ outbox.waiting.value.length === 1 ? 'entry waits' : 'entries wait' }} on
+        <p v-if="outbox.stored.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
+          {{ outbox.stored.value.length }} {{ outbox.stored.value.length === 1 ? 'entry waits' : 'entries wait' }} on
           this device. Nothing of it is lost: it is sent once you are in.
         </p>
         <form class="mt-4 grid gap-3" novalidate @submit.prevent="enter">

@@ -5,7 +5,7 @@ import { outbox } from '@/outbox/useOutbox'
 import { useUndo } from '@/outbox/useUndo'
 
 const { undone, fault, redo, dismiss } = useUndo()
-const { waiting, refused, unreachable } = outbox
+const { stored: waiting, refused, unreachable } = outbox
 </script>
 
 <template>

@@ -79,9 +79,10 @@ export function useSheet(engine: string, session: string) {
       .filter(
         (e): e is Of<K> => e.kind === kind && e.engine === engine && (e.body as { test?: string }).test === session,
       )
+  // Said to wait is only what is on this device's disk already.
   const waitingCount = computed(
     () =>
-      outbox.waiting.value.filter(({ entry: e }) => {
+      outbox.stored.value.filter(({ entry: e }) => {
         const b = e.body as { test?: string; id?: string }
         return e.engine === engine && (b.test ?? (e.kind === 'test' ? b.id : '')) === session
       }).length,

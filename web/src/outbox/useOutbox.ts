@@ -297,6 +297,8 @@ export function startOutbox() {
 export const outbox = {
   all,
   waiting: computed(() => all.value.filter((w) => !w.refused)),
+  /** Of what waits, that which is on disk. */
+  stored: computed(() => onDisk.value.filter((w) => !w.refused)),
   refused: computed(() => all.value.filter((w) => w.refused)),
   unreachable: computed(() => unreachable.value),
 }
