@@ -133,13 +133,16 @@ export function flush(): Promise<void> {
 
 /** A connection that is lost without a word would hold up all that waits behind it. */
 const patience = 8000
-const sendingFor = patience + 2000
+/** A sender renews its lease while it sends: one that was closed meanwhile holds nobody up for longer than somebody waits. */
+const sendingFor = 2500
+const renewEvery = 1000
 const atOnce = 100
 
 /** This tab is the sender, for now. */
 let holds = false
 
 async function sendAll() {
+  const renewing = setInterval(() => void (holds && lease('sender', sendingFor)), renewEvery)
   const ready = () => onDisk.value.filter((w) => !w.refused).slice(0, atOnce)
   try {
     for (;;) {
@@ -150,6 +153,7 @@ async function sendAll() {
       if (!holds || !(await send(next))) return
     }
   } finally {
+    clearInterval(renewing)
     if (holds) await release('sender')
     holds = false
   }
