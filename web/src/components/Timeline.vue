@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { figureOf, noFigure } from '@/composables/figure'
 import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -7,6 +6,7 @@ import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { longDate, today } from '@/composables/useFormat'
 import { problemOf } from '@/composables/useSheet'
 import { drop, tell } from '@/outbox/useOutbox'
+import FigureField from './FigureField.vue'
 import LabelledField from './LabelledField.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
@@ -38,17 +38,14 @@ const items = computed(() => {
 
 const behind = (kind: string, key?: string) => props.page.behind[`${kind} ${key ?? ''}`] ?? ''
 const adding = ref(false)
-const form = reactive({ kind: 'event', date: today(), meter: '', what: '' })
+const form = reactive({ kind: 'event', date: today(), meter: undefined as number | undefined, what: '' })
 const problem = ref<Problem>()
 const waits = ref('')
 async function keep() {
   const { date } = form
   const what = form.what.trim()
-  const meter = figureOf(form.meter)
-  if (Number.isNaN(meter)) {
-    problem.value = { errors: [{ location: 'body.meter', message: noFigure(form.meter) }] }
-    return
-  }
+  const { meter } = form
+  if (Number.isNaN(meter)) return // its field says so
   const outcome =
     form.kind === 'build'
       ? await tell({ kind: 'build', engine, body: { id: `b-${nanoid(6)}`, date, what } })
@@ -58,7 +55,7 @@ async function keep() {
     return drop(outcome.entry.id)
   }
   waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
-  Object.assign(form, { what: '', meter: '' })
+  Object.assign(form, { what: '', meter: undefined })
   problem.value = undefined
   adding.value = false
 }
@@ -88,12 +85,12 @@ async function keep() {
       <LabelledField label="Date" :fault="faultOf(problem, 'date')"
         ><input v-model="form.date" type="date" class="field figures"
       /></LabelledField>
-      <LabelledField
+      <FigureField
         v-if="form.kind === 'event'"
+        v-model="form.meter"
         :label="`Meter, ${page.engine.meter_unit ?? 'h'}`"
         :fault="faultOf(problem, 'meter')"
-        ><input v-model="form.meter" class="field figures" inputmode="decimal"
-      /></LabelledField>
+      />
       <LabelledField label="In your words" :fault="faultOf(problem, 'what')"
         ><input v-model="form.what" class="field" maxlength="200" required
       /></LabelledField>

@@ -47,10 +47,10 @@ const problem = ref<Problem>()
 const limits = reactive({
   source: '',
   nominal: '',
-  minimum: '',
+  minimum: undefined as number | undefined,
   unit: 'psi' as Schemas['Reading']['unit'],
-  spread: '',
-  leak: '',
+  spread: undefined as number | undefined,
+  leak: undefined as number | undefined,
 })
 
 /** All that can be typed here, so that nothing of it is lost when the form is left. */
@@ -149,10 +149,10 @@ watch(
     Object.assign(limits, {
       source: own?.source ?? '',
       nominal: inUnit(own?.compression_nominal, own?.compression_minimum),
-      minimum: String(own?.compression_minimum?.value ?? ''),
+      minimum: own?.compression_minimum?.value,
       unit: (own?.compression_minimum ?? own?.compression_nominal)?.unit ?? 'psi',
-      spread: String(own?.spread_maximum_pct ?? ''),
-      leak: String(own?.leak_maximum_pct ?? ''),
+      spread: own?.spread_maximum_pct,
+      leak: own?.leak_maximum_pct,
     })
     draft.begin()
   },
@@ -179,9 +179,9 @@ function ownLimits(): Engine['limits'] {
     ...kept.data.value?.engine.limits,
     source: limits.source.trim() || undefined,
     compression_nominal: nominal(kept.data.value?.engine.limits?.compression_nominal),
-    compression_minimum: limits.minimum.trim() ? { value: figureOf(limits.minimum)!, unit: limits.unit } : undefined,
-    spread_maximum_pct: figureOf(limits.spread),
-    leak_maximum_pct: figureOf(limits.leak),
+    compression_minimum: limits.minimum === undefined ? undefined : { value: limits.minimum, unit: limits.unit },
+    spread_maximum_pct: limits.spread,
+    leak_maximum_pct: limits.leak,
   }
   return Object.values(all).some((v) => v !== undefined) ? all : undefined
 }
@@ -221,24 +221,16 @@ function namesOf(text: string): Record<string, string> {
 /** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
 const fits = () => intervals.value?.length === numbers(order.value).length || new Set(intervals.value).size > 1
 
-/** What was typed as a figure and is none: nothing of it is left out in silence. */
+/** What was typed as a figure and is none: nothing of it is left out in silence. Fields of figures say so themselves. */
 function noFigures(): Problem['errors'] {
-  const limit = {
-    compression_nominal: 'nominal',
-    compression_minimum: 'minimum',
-    spread_maximum_pct: 'spread',
-    leak_maximum_pct: 'leak',
-  } as const
+  const fields = [...figures.map((f) => form[f.key]), angle.value, limits.minimum, limits.spread, limits.leak]
   const was = kept.data.value?.engine.limits?.compression_nominal
   const asItWas = was && limits.nominal === `${was.value} ${was.unit}`
   return [
-    ...figures
-      .filter((f) => Number.isNaN(form[f.key]))
-      .map((f) => ({ location: `body.${f.key}`, message: 'no figure' })),
-    ...(Number.isNaN(angle.value) ? [{ location: 'body.layout.bank_angle_deg', message: 'no figure' }] : []),
-    ...Object.entries(limit)
-      .filter(([, key]) => Number.isNaN(figureOf(limits[key])) && !(key === 'nominal' && asItWas))
-      .map(([at, key]) => ({ location: `body.limits.${at}`, message: noFigure(limits[key]) })),
+    ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: 'no figure' }] : []),
+    ...(Number.isNaN(figureOf(limits.nominal)) && !asItWas
+      ? [{ location: 'body.limits.compression_nominal', message: noFigure(limits.nominal) }]
+      : []),
   ]
 }
 
@@ -412,9 +404,11 @@ useKeys([
             <LabelledField label="Usual compression" :fault="faultOf(problem, 'limits.compression_nominal')">
               <input v-model="limits.nominal" class="field figures" inputmode="decimal" />
             </LabelledField>
-            <LabelledField label="Least compression" :fault="faultOf(problem, 'limits.compression_minimum')">
-              <input v-model="limits.minimum" class="field figures" inputmode="decimal" />
-            </LabelledField>
+            <FigureField
+              v-model="limits.minimum"
+              label="Least compression"
+              :fault="faultOf(problem, 'limits.compression_minimum')"
+            />
             <LabelledField label="in">
               <select v-model="limits.unit" class="field">
                 <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
@@ -423,12 +417,16 @@ useKeys([
             <LabelledField label="Whose" :fault="faultOf(problem, 'limits.source')">
               <input v-model="limits.source" class="field" placeholder="the builder" />
             </LabelledField>
-            <LabelledField label="Lowest below highest, %" :fault="faultOf(problem, 'limits.spread_maximum_pct')">
-              <input v-model="limits.spread" class="field figures" inputmode="decimal" />
-            </LabelledField>
-            <LabelledField label="Most leak, %" :fault="faultOf(problem, 'limits.leak_maximum_pct')">
-              <input v-model="limits.leak" class="field figures" inputmode="decimal" />
-            </LabelledField>
+            <FigureField
+              v-model="limits.spread"
+              label="Lowest below highest, %"
+              :fault="faultOf(problem, 'limits.spread_maximum_pct')"
+            />
+            <FigureField
+              v-model="limits.leak"
+              label="Most leak, %"
+              :fault="faultOf(problem, 'limits.leak_maximum_pct')"
+            />
             <LabelledField label="Tested by" :fault="faultOf(problem, 'protocol')">
               <select v-model="form.protocol" class="field">
                 <option value="">what fits its use</option>

@@ -5,6 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
 import { testersQuery } from '@/api/queries'
+import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, figuresOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
@@ -26,12 +27,12 @@ const empty = () => ({
   id: '',
   name: '',
   kind: 'compression' as Tester['kind'],
-  division: '',
+  division: undefined as number | undefined,
   unit: 'psi' as Schemas['Reading']['unit'],
-  range: '',
-  offset: '',
-  dead: '',
-  orifice: '',
+  range: undefined as number | undefined,
+  offset: undefined as number | undefined,
+  dead: undefined as number | undefined,
+  orifice: undefined as number | undefined,
 })
 const form = reactive(empty())
 const problem = ref<Problem>()
@@ -40,26 +41,19 @@ const edit = (t: Tester) =>
     id: t.id,
     name: t.name ?? '',
     kind: t.kind,
-    division: t.resolution?.value ?? '',
+    division: t.resolution?.value,
     unit: t.resolution?.unit ?? 'psi',
-    range: t.range?.value ?? '',
-    offset: t.offset_kpa ?? '',
-    dead: t.dead_volume_cc ?? '',
-    orifice: t.orifice_mm ?? '',
+    range: t.range?.value,
+    offset: t.offset_kpa,
+    dead: t.dead_volume_cc,
+    orifice: t.orifice_mm,
   })
 
 const waits = ref('')
 async function save() {
-  const faults: Problem['errors'] = []
-  const number = (field: string, v: string | number) => {
-    const value = figureOf(String(v))
-    if (Number.isNaN(value)) faults.push({ location: `body.${field}`, message: noFigure(String(v)) })
-    return value ?? null
-  }
-  const pressure = (field: string, v: string) => {
-    const value = number(field, v)
-    return value === null ? null : { value, unit: form.unit }
-  }
+  const figures = [form.division, form.range, form.offset, form.dead, form.orifice]
+  if (figures.some((v) => Number.isNaN(v))) return // its field says so
+  const pressure = (value: number | undefined) => (value === undefined ? null : { value, unit: form.unit })
   const body = {
     id:
       form.id ||
@@ -71,13 +65,12 @@ async function save() {
       }-${nanoid(4)}`,
     name: form.name.trim(),
     kind: form.kind,
-    offset_kpa: number('offset_kpa', form.offset),
-    dead_volume_cc: number('dead_volume_cc', form.dead),
-    orifice_mm: number('orifice_mm', form.orifice),
-    resolution: pressure('resolution', form.division),
-    range: pressure('range', form.range),
+    offset_kpa: form.offset ?? null,
+    dead_volume_cc: form.dead ?? null,
+    orifice_mm: form.orifice ?? null,
+    resolution: pressure(form.division),
+    range: pressure(form.range),
   }
-  if (faults.length) return (problem.value = { errors: faults })
   const have = rows.value.find((t) => t.id === form.id)
   const outcome = await tell({ kind: 'tester', body, was: have && seen({ ...have }, body) } as Typed<'tester'>)
   if (outcome.is === 'refused') {
@@ -174,29 +167,21 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
             <option v-for="(w, k) in kinds" :key="k" :value="k">{{ w }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Division of the dial" :fault="faultOf(problem, 'resolution')"
-          ><input v-model="form.division" class="field figures" inputmode="decimal"
-        /></LabelledField>
+        <FigureField v-model="form.division" label="Division of the dial" :fault="faultOf(problem, 'resolution')" />
         <LabelledField label="Unit">
           <select v-model="form.unit" class="field">
             <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Full scale" :fault="faultOf(problem, 'range')"
-          ><input v-model="form.range" class="field figures" inputmode="decimal"
-        /></LabelledField>
-        <LabelledField label="Reads too high by, kPa" :fault="faultOf(problem, 'offset_kpa')"
-          ><input v-model="form.offset" class="field figures" inputmode="decimal"
-        /></LabelledField>
-        <LabelledField
+        <FigureField v-model="form.range" label="Full scale" :fault="faultOf(problem, 'range')" />
+        <FigureField v-model="form.offset" label="Reads too high by, kPa" :fault="faultOf(problem, 'offset_kpa')" />
+        <FigureField
           v-if="form.kind !== 'leakdown'"
+          v-model="form.dead"
           label="Hose ahead of the check valve, cm³"
           :fault="faultOf(problem, 'dead_volume_cc')"
-          ><input v-model="form.dead" class="field figures" inputmode="decimal"
-        /></LabelledField>
-        <LabelledField v-else label="Orifice, mm" :fault="faultOf(problem, 'orifice_mm')"
-          ><input v-model="form.orifice" class="field figures" inputmode="decimal"
-        /></LabelledField>
+        />
+        <FigureField v-else v-model="form.orifice" label="Orifice, mm" :fault="faultOf(problem, 'orifice_mm')" />
         <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>
         <p v-if="waits" role="status" class="col-span-2">{{ waits }}</p>
         <button class="button-main col-span-2">Keep this tester</button>

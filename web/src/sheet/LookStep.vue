@@ -4,8 +4,8 @@ import { computed, reactive, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { wordsQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
+import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
-import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { drop, tellAll } from '@/outbox/useOutbox'
@@ -83,13 +83,19 @@ const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: 
   { what: 'end-play', words: 'Crank end play', unit: 'mm' },
   { what: 'other', words: 'Something else' },
 ]
-const form = reactive({ what: 'borescope' as Observation['what'], cylinder: 0, finding: '', value: '', note: '' })
+const form = reactive({
+  what: 'borescope' as Observation['what'],
+  cylinder: 0,
+  finding: '',
+  value: undefined as number | undefined,
+  note: '',
+})
 const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
 async function keep() {
-  const value = figureOf(form.value)
-  if (value !== undefined && Number.isNaN(value)) return (fault.value = noFigure(form.value))
+  const { value } = form
+  if (Number.isNaN(value)) return // its field says so
   if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
   fault.value = ''
   const body: Observation = { what: form.what }
@@ -98,7 +104,7 @@ async function keep() {
   if (value !== undefined) Object.assign(body, { value, unit: kind.value.unit })
   if (form.note) body.note = form.note
   const typed = { finding: form.finding, value: form.value, note: form.note }
-  Object.assign(form, { finding: '', value: '', note: '' })
+  Object.assign(form, { finding: '', value: undefined, note: '' })
   const { is, answer, entry } = await props.work.enter('look', body)
   if (is !== 'refused') return
   Object.assign(form, typed)
@@ -203,9 +209,12 @@ useKeys([
             <option v-for="c in order" :key="c" :value="c">{{ c }}</option>
           </select>
         </LabelledField>
-        <LabelledField v-if="kind.unit" :label="`Figure, ${kind.unit}`" :fault="fault || undefined"
-          ><input v-model="form.value" class="field figures text-xl" inputmode="decimal"
-        /></LabelledField>
+        <FigureField
+          v-if="kind.unit"
+          v-model="form.value"
+          :label="`Figure, ${kind.unit}`"
+          :fault="fault || undefined"
+        />
         <LabelledField v-if="words.data.value?.[form.what]" label="Seen" :fault="fault || undefined">
           <select v-model="form.finding" class="field">
             <option value=""></option>
