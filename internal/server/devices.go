@@ -50,14 +50,20 @@ type Device struct {
 
 func (h *handlers) doorRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "door", Method: http.MethodGet, Path: doorPath}, h.doorPage)
-	huma.Register(api, huma.Operation{OperationID: "enter", Method: http.MethodPost, Path: doorPath, DefaultStatus: http.StatusNoContent}, h.enter)
-	huma.Register(api, huma.Operation{OperationID: "renew-passcode", Method: http.MethodPost, Path: "/api/passcode", DefaultStatus: http.StatusNoContent}, h.renew)
-	huma.Register(api, huma.Operation{OperationID: "change-device", Method: http.MethodPost, Path: "/api/devices/{device}", DefaultStatus: http.StatusNoContent}, h.changeDevice)
+	post := func(id, path string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, DefaultStatus: http.StatusNoContent}
+	}
+	huma.Register(api, post("enter", doorPath), h.enter)
+	huma.Register(api, post("renew-passcode", "/api/passcode"), h.renew)
+	huma.Register(api, post("change-device", "/api/devices/{device}"), h.changeDevice)
 }
 
 func (h *handlers) doorPage(ctx context.Context, _ *struct{}) (*answer[DoorPage], error) {
 	w := whoOf(ctx)
-	page := DoorPage{In: w.local || w.device.ID != "", Local: w.local, Open: h.door != nil, Name: w.device.Name, Secure: h.secure, Ways: []Way{}, Devices: []Device{}}
+	page := DoorPage{
+		In: w.local || w.device.ID != "", Local: w.local, Open: h.door != nil, Name: w.device.Name, Secure: h.secure,
+		Ways: []Way{}, Devices: []Device{},
+	}
 	if h.door == nil || !page.In {
 		return &answer[DoorPage]{page}, nil
 	}
@@ -110,7 +116,8 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 		return nil, err
 	}
 	return &entered{http.Cookie{
-		Name: cookie, Value: token, Path: "/", MaxAge: int(cookieFor.Seconds()), HttpOnly: true, Secure: h.secure, SameSite: http.SameSiteStrictMode,
+		Name: cookie, Value: token, Path: "/", MaxAge: int(cookieFor.Seconds()),
+		HttpOnly: true, Secure: h.secure, SameSite: http.SameSiteStrictMode,
 	}}, nil
 }
 

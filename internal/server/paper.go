@@ -32,7 +32,7 @@ func (h *handlers) paperRoutes(api huma.API) {
 }
 
 func (h *handlers) paper(ctx context.Context, in *EngineIn) (*answer[PaperPage], error) {
-	l, _, _, err := h.read(ctx, in.ID)
+	l, _, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -54,7 +54,7 @@ func (h *handlers) readPaper(ctx context.Context, in *struct {
 		Rows []paper.Row `json:"rows" maxItems:"1000"`
 	}
 }) (*answer[paper.Result], error) {
-	l, _, own, err := h.read(ctx, in.ID)
+	l, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}

@@ -79,7 +79,8 @@ func (s *seats) now(engines []string, now time.Time) []Seat {
 func (h *handlers) seatRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "seats", Method: http.MethodGet, Path: "/api/seats"}, h.listSeats)
 	huma.Register(api, huma.Operation{
-		OperationID: "tell-seat", Method: http.MethodPut, Path: "/api/engines/{engine}/sessions/{session}/seat", DefaultStatus: http.StatusNoContent,
+		OperationID: "tell-seat", Method: http.MethodPut, Path: "/api/engines/{engine}/sessions/{session}/seat",
+		DefaultStatus: http.StatusNoContent,
 	}, h.tellSeat)
 }
 

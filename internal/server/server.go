@@ -197,10 +197,11 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 	for i, err := range errs {
 		var detail *huma.ErrorDetail
 		if errors.As(err, &detail) {
-			errs[i] = &huma.ErrorDetail{Message: detail.Message, Location: fmt.Sprintf("%.200s", detail.Location)}
+			said := &huma.ErrorDetail{Message: detail.Message, Location: fmt.Sprintf("%.200s", detail.Location)}
 			if bounds, ok := detail.Value.(Bounds); ok {
-				errs[i].(*huma.ErrorDetail).Value = bounds
+				said.Value = bounds
 			}
+			errs[i] = said
 		}
 	}
 	return huma.NewError(status, message, errs...)

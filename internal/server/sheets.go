@@ -26,12 +26,14 @@ func (h *handlers) sheetRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "preview-leakdown", Method: http.MethodPost, Path: path + "/preview"}, h.previewLeakdown)
 }
 
-// read returns an engine's log as it stands with every tester of the shop, its revision, and the shop's own protocols.
-func (h *handlers) read(ctx context.Context, engine string) (log.Log, int, []protocol.Protocol, error) {
-	l, revision, err := h.store.Log(ctx, engine)
-	if err != nil {
-		return l, 0, nil, err
-	}
+// read returns an engine's log as it stands with every tester of the shop, and the shop's own protocols.
+func (h *handlers) read(ctx context.Context, engine string) (log.Log, []protocol.Protocol, error) {
+	l, _, err := h.store.Log(ctx, engine)
+	return h.standing(l), h.store.Protocols(), err
+}
+
+// standing returns a log as it stands with every tester of the shop.
+func (h *handlers) standing(l log.Log) log.Log {
 	l = l.Standing()
 	testers := h.store.Testers()
 	for _, t := range l.Testers {
@@ -40,21 +42,17 @@ func (h *handlers) read(ctx context.Context, engine string) (log.Log, int, []pro
 		}
 	}
 	l.Testers = testers
-	return l, revision, h.store.Protocols(), nil
+	return l
 }
 
 func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Sheet, error) {
-	l, revision, own, err := h.read(ctx, engine)
+	whole, revision, err := h.store.Log(ctx, engine)
 	if err != nil {
 		return sheet.Sheet{}, err
 	}
-	s, err := sheet.OfBy(l, test, own, h.memory(engine))
-	if err != nil {
-		return s, err
-	}
+	s, err := sheet.OfBy(h.standing(whole), test, h.store.Protocols(), h.memory(engine))
 	s.Revision = revision
 	// What was looked at and struck is shown where it stood, so that it can be counted again there.
-	whole, _, err := h.store.Log(ctx, engine)
 	for _, one := range whole.Sessions {
 		if one.ID == test {
 			s.Session.Observations = one.Observations
@@ -73,7 +71,7 @@ func (h *handlers) previewLeakdown(ctx context.Context, in *struct {
 	SessionIn
 	Body book.LeakBody
 }) (*answer[sheet.Preview], error) {
-	l, _, _, err := h.read(ctx, in.ID)
+	l, _, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}

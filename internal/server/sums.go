@@ -43,14 +43,14 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 		huma.Operation{OperationID: "sum-" + name, Method: http.MethodPost, Path: "/api/sums/" + name},
 		func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
 			out, err := do(in.Body)
-			var beyond *calc.RangeError
-			if errors.As(err, &beyond) {
-				_, what, _ := strings.Cut(err.Error(), ": ")
-				return nil, huma.Error422UnprocessableEntity("a figure is beyond its bounds",
-					&huma.ErrorDetail{Location: "body." + beyond.Field, Message: what, Value: Bounds{beyond.Low, beyond.High}})
-			}
 			if err != nil {
 				field, what, _ := strings.Cut(err.Error(), ": ")
+				var beyond *calc.RangeError
+				if errors.As(err, &beyond) {
+					bounds := Bounds{beyond.Low, beyond.High}
+					return nil, huma.Error422UnprocessableEntity("a figure is beyond its bounds",
+						&huma.ErrorDetail{Location: "body." + field, Message: what, Value: bounds})
+				}
 				return nil, refuse(log.Faults{{At: "/" + field, What: what}})
 			}
 			return &answer[Out]{out}, nil

@@ -55,7 +55,8 @@ func (s *Store) begin(ctx context.Context) error {
 func (s *Store) lastNames(ctx context.Context) (map[string]string, error) {
 	type named struct{ engine, name string }
 	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
-		"SELECT engine, CASE WHEN json_valid(body) THEN coalesce(body ->> 'name', '') ELSE '' END FROM entry WHERE kind = 'engine' ORDER BY at, id"))
+		`SELECT engine, CASE WHEN json_valid(body) THEN coalesce(body ->> 'name', '') ELSE '' END
+			FROM entry WHERE kind = 'engine' ORDER BY at, id`))
 	names := make(map[string]string, len(all))
 	for _, n := range all {
 		if n.name != "" {
@@ -172,7 +173,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	w.last[e.Engine] = n
 	b.Add(e)
 	if e.Kind == book.Engine {
-		s.names[e.Engine] = b.Log(s.shop).Engine.Name
+		s.names[e.Engine] = b.Name()
 	}
 	return answer, nil
 }

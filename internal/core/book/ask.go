@@ -1,7 +1,6 @@
 package book
 
 import (
-	"cmp"
 	"fmt"
 	"strings"
 	"time"
@@ -21,7 +20,6 @@ type Around struct {
 // Questions returns what is asked before an entry is kept that Admit let in and that nobody called sure: what may be meant, and
 // mostly is a slip of the hand.
 func (b *Book) Questions(e Entry, around Around) log.Faults {
-	now := around.Now
 	switch e.Kind {
 	case Engine:
 		var v log.Engine
@@ -30,15 +28,15 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 		}
 	case Event:
 		v, _ := read[log.Event](&e)
-		return append(b.toCome(now, v.Date), b.backwards("", v.Date, v.Meter)...)
+		return append(b.toCome(around, v.Date), b.backwards(around, "", v.Date, v.Meter)...)
 	case Note:
 		v, _ := read[log.Note](&e)
-		return b.toCome(now, v.Date)
+		return b.toCome(around, v.Date)
 	case Build:
 		v, _ := read[log.Build](&e)
-		return b.toCome(now, v.Date)
+		return b.toCome(around, v.Date)
 	case Test, Whole:
-		return b.questionsOfTest(e, now)
+		return b.questionsOfTest(e, around)
 	case Look:
 		v, _ := read[LookBody](&e)
 		return negative(v.Observation)
@@ -54,16 +52,16 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 }
 
 // questionsOfTest asks about what a change of a test's head says, in the test as it would then be.
-func (b *Book) questionsOfTest(e Entry, today time.Time) log.Faults {
+func (b *Book) questionsOfTest(e Entry, around Around) log.Faults {
 	var said log.Session
 	_ = json.Unmarshal(e.Body, &said)
 	now := said
 	if t := b.tests[said.ID]; t != nil {
 		now, _, _ = fold(t.head().with(&e), b.struck, func(log.Session) log.Faults { return nil })
 	}
-	f := b.toCome(today, said.Date)
+	f := b.toCome(around, said.Date)
 	if said.Meter != nil || said.Date != "" {
-		f = append(f, b.backwards(now.ID, now.Date, now.Meter)...)
+		f = append(f, b.backwards(around, now.ID, now.Date, now.Meter)...)
 	}
 	f = append(f, volts("/conditions/battery_v", said.Conditions.BatteryV)...)
 	return append(f, volts("/conditions/battery_end_v", said.Conditions.BatteryEnd)...)
@@ -77,13 +75,13 @@ const (
 )
 
 // toCome asks about a date that is still to come.
-func (b *Book) toCome(now time.Time, date string) log.Faults {
+func (b *Book) toCome(around Around, date string) log.Faults {
 	if date == "" {
 		return nil
 	}
-	latest := now.Add(ahead).Format(time.DateOnly)
-	for _, s := range b.heads() {
-		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && s.Struck == "" && day.After(now) {
+	latest := around.Now.Add(ahead).Format(time.DateOnly)
+	for _, s := range b.Log(around.Shop).Standing().Sessions {
+		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && day.After(around.Now) {
 			latest = max(latest, day.Add(aheadOf).Format(time.DateOnly))
 		}
 	}
@@ -93,26 +91,13 @@ func (b *Book) toCome(now time.Time, date string) log.Faults {
 	return log.Faults{{At: "/date", What: fmt.Sprintf("%s is still to come: is that the day?", date)}}
 }
 
-// heads returns the heads of the tests, as they stand.
-func (b *Book) heads() []log.Session {
-	var all []log.Session
-	for _, t := range b.inOrder() {
-		if t.begun() {
-			s, _, _ := fold(t.head(), b.struck, func(log.Session) log.Faults { return nil })
-			s.Struck = cmp.Or(s.Struck, b.struck(t.head()[0].ID))
-			all = append(all, s)
-		}
-	}
-	return all
-}
-
 // backwards asks about a meter that read more on an earlier day, or less on a later one.
-func (b *Book) backwards(test, date string, meter *float64) log.Faults {
+func (b *Book) backwards(around Around, test, date string, meter *float64) log.Faults {
 	if meter == nil || date == "" {
 		return nil
 	}
-	for _, s := range b.heads() {
-		if s.ID == test || s.Struck != "" || s.Meter == nil {
+	for _, s := range b.Log(around.Shop).Standing().Sessions {
+		if s.ID == test || s.Meter == nil {
 			continue
 		}
 		if before := s.Date < date && *s.Meter > *meter; before || (s.Date > date && *s.Meter < *meter) {

@@ -202,6 +202,12 @@ func (b *Book) foldEngine() (log.Engine, []Clash, []Unplaced) {
 	return e, clashes, apart
 }
 
+// Name returns what the engine is called.
+func (b *Book) Name() string {
+	e, _, _ := b.foldEngine()
+	return e.Name
+}
+
 // Testers returns the testers of this book by id.
 func (b *Book) Testers() []log.Tester {
 	return foldAll[log.Tester](b.testers, b.struck)
@@ -288,15 +294,11 @@ func happened[T any](b *Book, entries []*Entry, finish func(*Entry, *T)) []T {
 	var all []T
 	seen := map[string]bool{}
 	for _, e := range entries {
-		var body struct {
-			Key string `json:"key"`
-		}
-		_ = json.Unmarshal(e.Body, &body)
-		if key := cmp.Or(body.Key, e.ID); seen[key] {
+		key := keyOf(e)
+		if seen[key] {
 			continue
-		} else {
-			seen[key] = true
 		}
+		seen[key] = true
 		v, _ := read[T](e)
 		finish(e, &v)
 		all = append(all, v)
@@ -304,16 +306,21 @@ func happened[T any](b *Book, entries []*Entry, finish func(*Entry, *T)) []T {
 	return all
 }
 
+// keyOf returns the name of what happened: the one that it came in with, else its entry's.
+func keyOf(e *Entry) string {
+	var body struct {
+		Key string `json:"key"`
+	}
+	_ = json.Unmarshal(e.Body, &body)
+	return cmp.Or(body.Key, e.ID)
+}
+
 // Behind returns the entries behind the builds, events and notes of the log, by kind and key: what strikes them.
 func (b *Book) Behind() map[string]string {
 	behind := map[string]string{}
 	for kind, entries := range map[string][]*Entry{Event: b.events, Note: b.notes} {
 		for _, e := range entries {
-			var body struct {
-				Key string `json:"key"`
-			}
-			_ = json.Unmarshal(e.Body, &body)
-			name := kind + " " + cmp.Or(body.Key, e.ID)
+			name := kind + " " + keyOf(e)
 			if behind[name] == "" {
 				behind[name] = e.ID
 			}

@@ -32,10 +32,10 @@ const mostInCell = 12
 
 // cell reads what was typed of a cylinder.
 func (r *reader) cell(l line, cylinder int, text string) (cell, error) {
-	c := cell{text: text}
+	var c cell
 	parts := strings.FieldsFunc(text, func(r rune) bool { return r == '/' || r == ';' || r == '+' })
 	if len(parts) > mostInCell || len(parts) == 0 {
-		return c, fmt.Errorf("“%.40s” is no reading: type one such as 145, or several as 145/147", text)
+		return c, noReading(text)
 	}
 	for _, part := range parts {
 		part = strings.TrimSpace(part)
@@ -52,7 +52,7 @@ func (r *reader) cell(l line, cylinder int, text string) (cell, error) {
 		}
 		v, ok := figureOf(part)
 		if !ok {
-			return c, fmt.Errorf("“%.40s” is no reading: type one such as 145, or several as 145/147", part)
+			return c, noReading(part)
 		}
 		if err := units.Check(units.Reading{Value: v, Unit: l.unit}); err != nil {
 			return c, err
@@ -60,6 +60,10 @@ func (r *reader) cell(l line, cylinder int, text string) (cell, error) {
 		c.pulls = append(c.pulls, v)
 	}
 	return c, nil
+}
+
+func noReading(text string) error {
+	return fmt.Errorf("“%.40s” is no reading: type one such as 145, or several as 145/147", text)
 }
 
 // leak is one leak-down as it stands in a cell.

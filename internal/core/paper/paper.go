@@ -33,7 +33,7 @@ type Row struct {
 	Unit  string   `json:"unit,omitzero" maxLength:"10" doc:"psi where nothing is said"`
 	Cells []string `json:"cells" maxItems:"64" doc:"In the order of the engine's cylinders"`
 	Note  string   `json:"note,omitzero" maxLength:"10000"`
-	Was   *Was     `json:"was,omitempty" doc:"Of a row on record: what stood in it when it was typed over. What is still so is left as it is now"`
+	Was   *Was     `json:"was,omitempty" doc:"What stood in a row on record when it was typed over: what is still so is left"`
 }
 
 // Was is what stood in a row on record when somebody began to type over it.
@@ -79,7 +79,6 @@ type line struct {
 
 // cell is what was typed of one cylinder.
 type cell struct {
-	text  string
 	pulls []float64
 	leaks []leak
 }
@@ -116,13 +115,15 @@ func (r *reader) read(rows []Row) {
 	for _, t := range r.tests {
 		said := slices.ContainsFunc(r.faults, func(f Fault) bool { return f.Row == t.key && f.Column == "date" })
 		if t.head.Date == "" && !said {
-			r.faults = append(r.faults, Fault{t.key, "date", "when was it? a date such as 2033-04-02"})
+			r.faults = append(r.faults, Fault{t.key, "date", noDate})
 		}
 		if !slices.ContainsFunc(t.rows, func(l line) bool { return len(l.cells) > 0 }) && t.id == "" {
 			r.faults = append(r.faults, Fault{t.key, "cells", "no reading was typed"})
 		}
 	}
 }
+
+const noDate = "when was it? a date such as 2033-04-02"
 
 // testFor returns the test that a row belongs to, a new one where it begins one, nil where it cannot be told.
 func (r *reader) testFor(row Row, l line, head log.Session, dated bool) *test {
@@ -141,7 +142,7 @@ func (r *reader) testFor(row Row, l line, head log.Session, dated bool) *test {
 		above.add(head)
 		return above
 	case strings.TrimSpace(row.Date) == "":
-		r.fault(row, "date", "when was it? a date such as 2033-04-02")
+		r.fault(row, "date", noDate)
 		return nil
 	case above != nil && dated && above.head.Date == head.Date && !has(above) && sameMeter(above.head, head):
 		above.add(head)
@@ -173,8 +174,7 @@ func (r *reader) head(row Row) (s log.Session, dated bool) {
 		s.Date, dated = day, err == nil
 	}
 	if text := strings.TrimSpace(row.Meter); text != "" {
-		v, ok := figureOf(text)
-		if ok && v >= 0 {
+		if v, ok := figureOf(text); ok {
 			s.Meter = &v
 		} else {
 			r.fault(row, "meter", "“%s” is not what a meter reads: type a figure such as 412,5", text)

@@ -1377,7 +1377,7 @@ export interface components {
             test?: string;
             /** @description psi where nothing is said */
             unit?: string;
-            /** @description Of a row on record: what stood in it when it was typed over. What is still so is left as it is now */
+            /** @description What stood in a row on record when it was typed over: what is still so is left */
             was?: components["schemas"]["PaperWas"];
             /** @description dry, wet or leak; dry where nothing is said */
             what?: string;
