@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { DialogTitle } from '@headlessui/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref, useTemplateRef, watch } from 'vue'
 import { api, faultOf, type Problem } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import { fromAddress, later, locked } from '@/outbox/door'
 import { device, flush, outbox, spread } from '@/outbox/useOutbox'
+import PanelDialog from './PanelDialog.vue'
 
 const client = useQueryClient()
 const passcode = ref(fromAddress())
@@ -33,36 +34,31 @@ async function enter() {
 </script>
 
 <template>
-  <Dialog :open="locked && !later" class="relative z-30" @close="later = true">
-    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center overflow-auto p-4">
-      <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" data-door>
-        <DialogTitle class="text-2xl font-semibold">Let this device in</DialogTitle>
-        <p class="mt-1 text-soft">
-          Braxel runs on another machine of this shop. Its passcode is shown there, under Devices.
-        </p>
-        <p v-if="outbox.stored.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
-          {{ outbox.stored.value.length }} {{ outbox.stored.value.length === 1 ? 'entry waits' : 'entries wait' }} on
-          this device. Nothing of it is lost: it is sent once you are in.
-        </p>
-        <form class="mt-4 grid gap-3" novalidate @submit.prevent="enter">
-          <LabelledField label="Passcode" :fault="problem && !problem.errors ? problem.detail : undefined">
-            <input
-              ref="field"
-              v-model="passcode"
-              class="field figures text-3xl tracking-widest"
-              inputmode="numeric"
-              autocomplete="one-time-code"
-              maxlength="12"
-            />
-          </LabelledField>
-          <LabelledField label="What this device is called" :fault="faultOf(problem, 'name')">
-            <input v-model="name" class="field" maxlength="60" />
-          </LabelledField>
-          <button class="button-main min-h-14 text-xl" :disabled="busy">Let it in</button>
-          <button type="button" class="button-plain" @click="later = true">Later: what I enter waits here</button>
-        </form>
-      </DialogPanel>
-    </div>
-  </Dialog>
+  <PanelDialog :open="locked && !later" data-door @close="later = true">
+    <DialogTitle class="text-2xl font-semibold">Let this device in</DialogTitle>
+    <p class="mt-1 text-soft">
+      Braxel runs on another machine of this shop. Its passcode is shown there, under Devices.
+    </p>
+    <p v-if="outbox.stored.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
+      {{ outbox.stored.value.length }} {{ outbox.stored.value.length === 1 ? 'entry waits' : 'entries wait' }} on this
+      device. Nothing of it is lost: it is sent once you are in.
+    </p>
+    <form class="mt-4 grid gap-3" novalidate @submit.prevent="enter">
+      <LabelledField label="Passcode" :fault="problem && !problem.errors ? problem.detail : undefined">
+        <input
+          ref="field"
+          v-model="passcode"
+          class="field figures text-3xl tracking-widest"
+          inputmode="numeric"
+          autocomplete="one-time-code"
+          maxlength="12"
+        />
+      </LabelledField>
+      <LabelledField label="What this device is called" :fault="faultOf(problem, 'name')">
+        <input v-model="name" class="field" maxlength="60" />
+      </LabelledField>
+      <button class="button-main min-h-14 text-xl" :disabled="busy">Let it in</button>
+      <button type="button" class="button-plain" @click="later = true">Later: what I enter waits here</button>
+    </form>
+  </PanelDialog>
 </template>

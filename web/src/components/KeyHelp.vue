@@ -1,38 +1,34 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { DialogTitle } from '@headlessui/vue'
 import { keysHere } from '@/composables/useKeys'
 import KeyCap from './KeyCap.vue'
+import PanelDialog from './PanelDialog.vue'
 
 defineProps<{ open: boolean }>()
 defineEmits<{ close: [] }>()
 </script>
 
 <template>
-  <Dialog :open="open" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="max-h-full w-full max-w-md overflow-auto bg-sheet p-6 shadow-xl">
-        <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
-        <dl class="divide-y divide-rule">
-          <div
-            v-for="key in [
-              ...keysHere.filter((k) => k.does),
-              { keys: ['Ctrl+Z'], does: 'undo what this device entered last' },
-            ]"
-            :key="key.does"
-            class="flex items-center gap-3 py-2"
-          >
-            <dt class="flex w-36 shrink-0 flex-wrap gap-1">
-              <KeyCap v-for="k in key.keys" :key="k">{{ k === ' ' ? 'Space' : k }}</KeyCap>
-            </dt>
-            <dd>{{ key.does }}</dd>
-          </div>
-        </dl>
-        <p class="mt-3 text-soft">
-          Enter and Space press the button that has the focus. In a field of words every key is the field’s.
-        </p>
-        <button class="button-main mt-5 w-full" @click="$emit('close')">Close <KeyCap>Esc</KeyCap></button>
-      </DialogPanel>
-    </div>
-  </Dialog>
+  <PanelDialog :open="open" @close="$emit('close')">
+    <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
+    <dl class="divide-y divide-rule">
+      <div
+        v-for="key in [
+          ...keysHere.filter((k) => k.does),
+          { keys: ['Ctrl+Z'], does: 'undo what this device entered last' },
+        ]"
+        :key="key.does"
+        class="flex items-center gap-3 py-2"
+      >
+        <dt class="flex w-36 shrink-0 flex-wrap gap-1">
+          <KeyCap v-for="k in key.keys" :key="k">{{ k === ' ' ? 'Space' : k }}</KeyCap>
+        </dt>
+        <dd>{{ key.does }}</dd>
+      </div>
+    </dl>
+    <p class="mt-3 text-soft">
+      Enter and Space press the button that has the focus. In a field of words every key is the field’s.
+    </p>
+    <button class="button-main mt-5 w-full" @click="$emit('close')">Close <KeyCap>Esc</KeyCap></button>
+  </PanelDialog>
 </template>

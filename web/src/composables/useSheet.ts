@@ -4,7 +4,7 @@ import { api, ask, type Problem, type Schemas } from '@/api/client'
 import { seen } from '@/outbox/change'
 import { draftSheet, engineWith, headWith } from '@/outbox/draft'
 import { newer } from '@/outbox/news'
-import { drop, outbox, show, tell, type Outcome, type Typed } from '@/outbox/useOutbox'
+import { drop, outbox, show, tell, tellAll, type Outcome, type Typed } from '@/outbox/useOutbox'
 import type { Entry } from '@/outbox/disk'
 
 export type Sheet = Schemas['Sheet']
@@ -65,6 +65,9 @@ export function useSheet(engine: string, session: string) {
     if (!sheet.value?.session.open && kind !== 'tick') return Promise.resolve(finished)
     return tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
   }
+  /** Enters several things of this test at once. */
+  const enterAll = <K extends 'look' | 'move'>(kind: K, bodies: Omit<Of<K>['body'], 'test'>[]) =>
+    tellAll(bodies.map((body) => ({ kind, engine, body: { ...body, test: session } }) as unknown as Typed))
   const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
   const unstrike = (entry: string) => tell({ kind: 'unstrike', engine, body: { entry, test: session } })
   /** A reading was of another cylinder. */
@@ -109,6 +112,7 @@ export function useSheet(engine: string, session: string) {
     sheet,
     draft,
     enter,
+    enterAll,
     strike,
     unstrike,
     move,

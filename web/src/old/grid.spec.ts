@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { blockOf, columnName, emptyRow, headed, heads, isEmpty, pasted, textAt, withText } from './grid'
+import { blockOf, columnName, columnOf, emptyRow, headed, heads, isEmpty, pasted, textAt, withText } from './grid'
 
 const v4 = [1, 3, 2, 4] // two banks: the columns stand as the engine does
 let n = 0
@@ -26,6 +26,10 @@ describe('a cell', () => {
   })
   it('is named as its faults are', () =>
     expect([0, 3, 6, 7, 10].map((c) => columnName(c, v4))).toEqual(['date', 'gauge', '1', '3', 'note']))
+  it('is found by that name again', () => {
+    for (let c = 0; c <= heads.length + v4.length; c++) expect(columnOf(columnName(c, v4), v4)).toBe(c)
+    expect(columnOf('cells', v4)).toBe(0)
+  })
 })
 
 describe('pasting', () => {

@@ -39,6 +39,13 @@ export function withText(row: Row, column: number, text: string): Row {
 export const columnName = (column: number, cylinders: number[]): string =>
   heads[column] ?? String(cylinders[column - heads.length] ?? 'note')
 
+/** The place on the screen of a column by its name; the first where there is none, as of a fault of the whole row. */
+export function columnOf(name: string, cylinders: number[]): number {
+  if (name === 'note') return heads.length + cylinders.length
+  const cylinder = cylinders.indexOf(Number(name))
+  return cylinder < 0 ? Math.max(0, heads.indexOf(name as Head)) : heads.length + cylinder
+}
+
 /** A block as a spreadsheet copies it: tabs between cells, a line a row; a quoted cell may hold tabs and line breaks. */
 export function blockOf(text: string): string[][] {
   const rows: string[][] = [[]]

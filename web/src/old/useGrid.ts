@@ -3,8 +3,7 @@ import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { nanoid } from 'nanoid'
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
-import { askPerson } from '@/outbox/asking'
-import { again, drop, tellAll, type Outcome, type Typed } from '@/outbox/useOutbox'
+import { drop, tellAll, type Typed } from '@/outbox/useOutbox'
 import { emptyRow, isEmpty, type Row } from './grid'
 
 /** What was typed and is not on record yet: rows of new tests, and rows on record that were typed over. It stays on this device. */
@@ -92,7 +91,7 @@ export function useGrid(engine: string) {
     const out = result.value
     if (!out?.entries.length) return { kept: 0, waits: false }
     const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as unknown as Typed)
-    const came = await sureOf(await tellAll(entries))
+    const came = await tellAll(entries)
     refused.value = {}
     for (const [i, outcome] of came.entries()) {
       if (outcome.is !== 'refused') continue
@@ -110,17 +109,4 @@ export function useGrid(engine: string) {
   }
 
   return { query, page, cylinders, rows, hidden, folded, fresh, put, result, away, refused, keep, draft }
-}
-
-/** What may be a slip is asked about once for all of it; if it is so, it is handed in as sure. */
-async function sureOf(came: Outcome[]): Promise<Outcome[]> {
-  const asked = came.filter((o) => o.is === 'refused' && o.answer?.ask)
-  if (asked.length === 0) return came
-  const more = asked.length > 1 ? ` (And ${asked.length - 1} more like it.)` : ''
-  if (!(await askPerson(`${asked[0]!.answer?.why ?? ''}${more}`))) return came
-  for (const one of asked) {
-    await again(one.entry.id, { sure: true })
-    one.is = 'kept'
-  }
-  return came
 }

@@ -75,22 +75,25 @@ const named = (typed: Typed): Entry =>
 
 /** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
 export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
-  const entry = named(typed as unknown as Typed)
-  await write([entry], picture)
-  await flush()
-  const came = await outcome(entry)
-  // What may be a slip of the hand is asked about; if it is so, it is handed in as sure.
-  if (came.is !== 'refused' || !came.answer?.ask || !(await askPerson(came.answer.why ?? ''))) return came
-  await again(entry.id, { sure: true })
-  return outcome(entry)
+  return (await tellAll([typed as unknown as Typed], picture))[0]!
 }
 
-/** Enters several things, all of them on this device's disk before any is on its way. Who enters them has been asked already. */
-export async function tellAll(typed: Typed[]): Promise<Outcome[]> {
+/** Enters several things, all of them on this device's disk before any is on its way. */
+export async function tellAll(typed: Typed[], picture?: Blob): Promise<Outcome[]> {
   const entries = typed.map(named)
-  await write(entries)
+  await write(entries, picture)
   await flush()
-  return Promise.all(entries.map(outcome))
+  return sure(await Promise.all(entries.map(outcome)))
+}
+
+/** What may be a slip of the hand is asked about, once for all of it; if it is so, it is handed in as sure. */
+async function sure(came: Outcome[]): Promise<Outcome[]> {
+  const asked = came.filter((o) => o.is === 'refused' && o.answer?.ask)
+  if (asked.length === 0) return came
+  const more = asked.length > 1 ? ` (And ${asked.length - 1} more like it.)` : ''
+  if (!(await askPerson(`${asked[0]!.answer?.why ?? ''}${more}`))) return came
+  for (const { entry } of asked) await again(entry.id, { sure: true })
+  return Promise.all(came.map((o) => (asked.includes(o) ? outcome(o.entry) : o)))
 }
 
 async function write(entries: Entry[], picture?: Blob) {

@@ -4,7 +4,7 @@ import { RouterLink } from 'vue-router'
 import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
-import { blockOf, columnName, heads, isEmpty, pasted, textAt, withText } from '@/old/grid'
+import { blockOf, columnName, columnOf, heads, isEmpty, pasted, textAt, withText } from '@/old/grid'
 import { useGrid } from '@/old/useGrid'
 
 const props = defineProps<{ engine: string }>()
@@ -187,15 +187,7 @@ useKeys([
     </div>
     <ul v-if="result?.faults.length" class="mt-3" aria-live="polite" data-faults>
       <li v-for="f in result.faults" :key="`${f.row} ${f.column}`">
-        <button
-          class="link min-h-9"
-          @click="
-            focus(
-              places.get(f.row)! - 1,
-              Math.max(0, Array.from({ length: columns }, (_, c) => columnName(c, cylinders)).indexOf(f.column)),
-            )
-          "
-        >
+        <button class="link min-h-9" @click="focus(places.get(f.row)! - 1, columnOf(f.column, cylinders))">
           Row {{ places.get(f.row) }}, {{ f.column }}</button
         >: {{ f.what }}
       </li>

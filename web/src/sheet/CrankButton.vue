@@ -1,17 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
 import type { Starter } from './useCrank'
 
 /** Starts and stops the starter, and says what it may stand. */
 const props = defineProps<{ starter: Starter }>()
 defineEmits<{ press: [] }>()
-const running = computed(() => props.starter.running.value)
-const elapsed = computed(() => props.starter.elapsed.value)
-const unkept = computed(() => props.starter.unkept.value)
-const crank = computed(() => props.starter.crank.value)
-const rest = computed(() => props.starter.rest.value)
-const ran = computed(() => props.starter.ran.value)
+const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same one for as long as it is shown
 </script>
 
 <template>

@@ -8,7 +8,7 @@ import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
-import { drop, tellAll } from '@/outbox/useOutbox'
+import { drop } from '@/outbox/useOutbox'
 import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
 import { small } from './photo'
@@ -59,15 +59,11 @@ function askPlug(c: number) {
 /** The plugs that nobody has spoken of yet look good: said by hand, once for all of them. */
 async function restGood() {
   const finding = plugWords.value[0]
-  if (!finding) return
-  if (!hasPlugs.value || !sheet.value.session.open) return
+  if (!finding || !hasPlugs.value || !sheet.value.session.open) return
   const left = order.value.filter((c) => !plugOf(c))
-  await tellAll(
-    left.map((cylinder) => ({
-      kind: 'look' as const,
-      engine: props.work.engine,
-      body: { test: props.work.session, what: 'plug' as const, cylinder, finding },
-    })),
+  await props.work.enterAll(
+    'look',
+    left.map((cylinder) => ({ what: 'plug', cylinder, finding })),
   )
 }
 

@@ -9,7 +9,6 @@ import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
-import { tellAll } from '@/outbox/useOutbox'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import TickList from './TickList.vue'
 
@@ -73,12 +72,9 @@ const crank = (rule: string) =>
 
 /** The gauge was noted wrongly: the readings that stand with another were made with the one that the head names. */
 const readWith = (o: Schemas['Other']) =>
-  tellAll(
-    o.readings.map((entry) => ({
-      kind: 'move' as const,
-      engine: props.work.engine,
-      body: { entry, test: props.work.session, tester: o.to },
-    })),
+  props.work.enterAll(
+    'move',
+    o.readings.map((entry) => ({ entry, tester: o.to })),
   )
 
 const figures = [

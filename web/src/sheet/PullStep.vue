@@ -71,8 +71,8 @@ const starter = useCrank(props.work, current)
 const kept = ref('')
 useSeat(props.work, () => {
   const crank = starter.crank.value
-  const foot = [sheet.value!.session.conditions?.battery_v && `battery ${sheet.value!.session.conditions.battery_v} V`]
-  const common = { cylinder: current.value, foot: foot.filter(Boolean).join(' · ') }
+  const volts = sheet.value!.session.conditions?.battery_v
+  const common = { cylinder: current.value, foot: volts ? `battery ${volts} V` : '' }
   if (starter.running.value)
     return { ...common, do: 'crank', line: crank.pedal, seconds: crank.seconds, most_s: crank.most_s }
   const rest_s = starter.rest.value > 0 ? restAsked.value : undefined

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
+import PanelDialog from '@/components/PanelDialog.vue'
 
 const props = defineProps<{ what?: string; struck?: string; others?: number[] }>()
 const emit = defineEmits<{ close: []; strike: [why: string]; unstrike: []; move: [cylinder: number] }>()
@@ -24,54 +25,43 @@ function press(event: KeyboardEvent) {
 </script>
 
 <template>
-  <Dialog :open="what !== undefined" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" @keydown="press">
-        <template v-if="struck">
-          <DialogTitle class="text-lg font-semibold">{{ what }} is struck: {{ struck }}</DialogTitle>
-          <button class="button-main mt-3 w-full" @click="$emit('unstrike')">Count it again</button>
-        </template>
-        <template v-if="others?.length && !struck">
-          <DialogTitle as="p" class="text-lg font-semibold">{{ what }}</DialogTitle>
-          <p class="mt-1 text-soft">It was of cylinder</p>
-          <div class="mt-1 mb-4 flex flex-wrap gap-2" data-move>
-            <button
-              v-for="c in others"
-              :key="c"
-              class="figures min-h-11 min-w-11 border border-rule text-lg hover:bg-verdigris-pale"
-              :aria-label="`Move it to cylinder ${c}`"
-              @click="$emit('move', c)"
-            >
-              {{ c }}
-            </button>
-          </div>
-        </template>
-        <component :is="others ? 'p' : DialogTitle" v-if="!struck" class="text-lg font-semibold">
-          Strike {{ what }}: why?
-        </component>
-        <p v-if="!struck" class="text-soft">It stays on record and counts for nothing.</p>
-        <ul v-if="!struck" class="mt-3 grid gap-2">
-          <li v-for="(why, i) in reasons" :key="why">
-            <button
-              class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale"
-              @click="$emit('strike', why)"
-            >
-              <KeyCap>{{ i + 1 }}</KeyCap>{{ why }}
-            </button>
-          </li>
-        </ul>
-        <form v-if="!struck" class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
-          <input
-            v-model="other"
-            class="field"
-            aria-label="Another reason"
-            placeholder="in your words"
-            maxlength="200"
-          />
-          <button class="button-plain">Strike</button>
-        </form>
-      </DialogPanel>
-    </div>
-  </Dialog>
+  <PanelDialog :open="what !== undefined" @close="$emit('close')" @keydown="press">
+    <template v-if="struck">
+      <DialogTitle class="text-lg font-semibold">{{ what }} is struck: {{ struck }}</DialogTitle>
+      <button class="button-main mt-3 w-full" @click="$emit('unstrike')">Count it again</button>
+    </template>
+    <template v-if="others?.length && !struck">
+      <DialogTitle as="p" class="text-lg font-semibold">{{ what }}</DialogTitle>
+      <p class="mt-1 text-soft">It was of cylinder</p>
+      <div class="mt-1 mb-4 flex flex-wrap gap-2" data-move>
+        <button
+          v-for="c in others"
+          :key="c"
+          class="figures min-h-11 min-w-11 border border-rule text-lg hover:bg-verdigris-pale"
+          :aria-label="`Move it to cylinder ${c}`"
+          @click="$emit('move', c)"
+        >
+          {{ c }}
+        </button>
+      </div>
+    </template>
+    <component :is="others ? 'p' : DialogTitle" v-if="!struck" class="text-lg font-semibold">
+      Strike {{ what }}: why?
+    </component>
+    <p v-if="!struck" class="text-soft">It stays on record and counts for nothing.</p>
+    <ul v-if="!struck" class="mt-3 grid gap-2">
+      <li v-for="(why, i) in reasons" :key="why">
+        <button
+          class="flex min-h-11 w-full items-center gap-3 border border-rule px-3 text-left hover:bg-verdigris-pale"
+          @click="$emit('strike', why)"
+        >
+          <KeyCap>{{ i + 1 }}</KeyCap>{{ why }}
+        </button>
+      </li>
+    </ul>
+    <form v-if="!struck" class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
+      <input v-model="other" class="field" aria-label="Another reason" placeholder="in your words" maxlength="200" />
+      <button class="button-plain">Strike</button>
+    </form>
+  </PanelDialog>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { DialogTitle } from '@headlessui/vue'
 import { computed, ref, watch } from 'vue'
 import type { Work } from '@/composables/useSheet'
-import { tellAll } from '@/outbox/useOutbox'
+import PanelDialog from '@/components/PanelDialog.vue'
 
 /** Exchanges all readings of two cylinders that were taken for one another. */
 const props = defineProps<{ open: boolean; work: Work }>()
@@ -23,40 +23,31 @@ const keysOf = (cylinder: number) =>
   ].flatMap((r) => r.key ?? [])
 async function swap() {
   const [one, other] = chosen.value as [number, number]
-  const move = (entry: string, cylinder: number) => ({
-    kind: 'move' as const,
-    engine: props.work.engine,
-    body: { entry, test: props.work.session, cylinder },
-  })
+  const moved = (of: number, cylinder: number) => keysOf(of).map((entry) => ({ entry, cylinder }))
   emit('close')
-  await tellAll([...keysOf(one).map((k) => move(k, other)), ...keysOf(other).map((k) => move(k, one))])
+  await props.work.enterAll('move', [...moved(one, other), ...moved(other, one)])
 }
 </script>
 
 <template>
-  <Dialog :open="open" class="relative z-20" @close="$emit('close')">
-    <div class="fixed inset-0 bg-shade" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="w-full max-w-md bg-sheet p-6 shadow-xl" data-swap>
-        <DialogTitle class="text-lg font-semibold">Which two were swapped?</DialogTitle>
-        <p class="text-soft">
-          All pulls and leak-downs of the one become the other’s. What was looked at stays where it was noted.
-        </p>
-        <div class="mt-3 flex flex-wrap gap-2">
-          <button
-            v-for="c in sheet.cells"
-            :key="c.cylinder"
-            class="choice figures min-w-12 text-lg"
-            :aria-pressed="chosen.includes(c.cylinder)"
-            @click="pick(c.cylinder)"
-          >
-            {{ c.cylinder }}
-          </button>
-        </div>
-        <button class="button-main mt-4 w-full" :disabled="chosen.length < 2" @click="swap">
-          {{ chosen.length < 2 ? 'Choose two' : `Exchange ${chosen[0]} and ${chosen[1]}` }}
-        </button>
-      </DialogPanel>
+  <PanelDialog :open="open" data-swap @close="$emit('close')">
+    <DialogTitle class="text-lg font-semibold">Which two were swapped?</DialogTitle>
+    <p class="text-soft">
+      All pulls and leak-downs of the one become the other’s. What was looked at stays where it was noted.
+    </p>
+    <div class="mt-3 flex flex-wrap gap-2">
+      <button
+        v-for="c in sheet.cells"
+        :key="c.cylinder"
+        class="choice figures min-w-12 text-lg"
+        :aria-pressed="chosen.includes(c.cylinder)"
+        @click="pick(c.cylinder)"
+      >
+        {{ c.cylinder }}
+      </button>
     </div>
-  </Dialog>
+    <button class="button-main mt-4 w-full" :disabled="chosen.length < 2" @click="swap">
+      {{ chosen.length < 2 ? 'Choose two' : `Exchange ${chosen[0]} and ${chosen[1]}` }}
+    </button>
+  </PanelDialog>
 </template>
