@@ -6,18 +6,12 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/sheet"
 	"braxel/internal/server"
 )
-
-func click(t *testing.T, page *rod.Page, selector, words string) {
-	t.Helper()
-	require.NoError(t, see(t, page, selector, words).Click(proto.InputMouseButtonLeft, 1))
-}
 
 // choose picks an entry of the list under that label.
 func choose(t *testing.T, page *rod.Page, label, entry string) {

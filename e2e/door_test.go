@@ -10,7 +10,6 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -56,7 +55,7 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 	require.Len(t, door.Devices, 1)
 	assert.Equal(t, "Ansa’s phone", door.Devices[0].Name)
 	devices := s.open(t, "/devices", 1280, 800)
-	require.NoError(t, see(t, devices, "button", "Shut it out").Click(proto.InputMouseButtonLeft, 1))
+	click(t, devices, "button", "Shut it out")
 	see(t, devices, "[data-device]", "shut out")
 
 	k.pull(t, 172)
@@ -103,6 +102,6 @@ func TestWhatOthersCanReachHasAPasscodeAndACertificateIsWhole(t *testing.T) {
 	assert.Empty(t, door.Passcode, "only its hash is known")
 	page := s.open(t, "/devices", 1280, 800)
 	see(t, page, "p", "It was drawn before Braxel was started")
-	require.NoError(t, see(t, page, "button", "Draw a new passcode").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Draw a new passcode")
 	see(t, page, "[data-passcode]", `^\d{4} \d{4}$`)
 }

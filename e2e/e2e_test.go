@@ -139,6 +139,12 @@ func see(t testing.TB, page *rod.Page, selector, pattern string) *rod.Element {
 	return e
 }
 
+// click presses what shows those words.
+func click(t testing.TB, page *rod.Page, selector, words string) {
+	t.Helper()
+	require.NoError(t, see(t, page, selector, words).Click(proto.InputMouseButtonLeft, 1))
+}
+
 func text(page *rod.Page) string {
 	words, err := page.Context(context.Background()).Timeout(5 * time.Second).Eval(`() => document.body.innerText + '\nfields: ' + [...document.querySelectorAll('input')].map(i => i.value).join(', ') + '\nfocus: ' + document.activeElement.outerHTML.slice(0, 120)`)
 	if err != nil {

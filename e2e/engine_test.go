@@ -4,7 +4,6 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -27,10 +26,10 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	press(t, page, input.ArrowRight, input.ArrowRight, input.ArrowRight)
 	see(t, page, "p", "reads below the least by the builder, 175 psi")
 
-	require.NoError(t, see(t, page, "button", "Note a rebuild").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Note a rebuild")
 	require.NoError(t, see(t, page, "option", "a new build").MustParent().Select([]string{"a new build"}, true, "text"))
 	fill(t, page, "^In your words", "head off, two valves, new gasket")
-	require.NoError(t, see(t, page, "form button", "Keep it").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "form button", "Keep it")
 	see(t, page, "li", "New build: head off, two valves, new gasket")
 
 	var engine server.EnginePage

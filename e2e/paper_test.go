@@ -7,7 +7,6 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -47,7 +46,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
-	require.NoError(t, see(t, page, "a", "Old tests from paper").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "a", "Old tests from paper")
 	see(t, page, "h1", "old tests")
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	paste(t, page, twenty())
@@ -56,12 +55,12 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 
 	// What is typed outlives the page.
 	require.NoError(t, page.Reload())
-	require.NoError(t, see(t, page, "[data-faults] button", "Row 7, 1").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "[data-faults] button", "Row 7, 1")
 	until(t, page, `() => document.activeElement?.value === '17l/172'`)
 	press(t, page, append(digits(171), '/', '1', '7', '2', input.Enter)...)
 	until(t, page, `() => document.activeElement?.dataset.at.startsWith('7 ')`)
 	until(t, page, `() => !document.querySelector('[data-faults]')`)
-	require.NoError(t, see(t, page, "button", "Keep 20 tests").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Keep 20 tests")
 	see(t, page, "[data-word]", "20 tests kept")
 	var engine server.EnginePage
 	s.get(t, "/api/engines/siskin", &engine)
@@ -77,7 +76,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	_, err := page.Eval(`() => document.querySelector('[data-at="19 8"]').focus()`)
 	require.NoError(t, err)
 	press(t, page, append(digits(160), input.Enter)...)
-	require.NoError(t, see(t, page, "button", "Keep this test").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Keep this test")
 	see(t, page, "[data-word]", "One test kept")
 	got := s.sheet(t, "siskin")
 	for _, cell := range got.Cells {
@@ -111,7 +110,7 @@ func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
 	press(t, page, input.ArrowUp)
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	see(t, page, "[data-said]", "Cylinder 5")
-	require.NoError(t, see(t, page, "button", "Keep this test").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Keep this test")
 	see(t, page, "[data-asked]", "2190-04-02 is still to come")
 	press(t, page, input.Enter) // no, mend it
 	see(t, page, "[role=region]", ".")
@@ -124,7 +123,7 @@ func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
 	typed("2.4.2019")
 	press(t, page, input.Enter)
 	see(t, page, "[data-row]", "watch|act")
-	require.NoError(t, see(t, page, "button", "Keep this test").Click(proto.InputMouseButtonLeft, 1))
+	click(t, page, "button", "Keep this test")
 	see(t, page, "[data-word]", "One test kept")
 	s.get(t, "/api/engines/siskin", &engine)
 	require.Len(t, engine.Tests, 1)

@@ -5,7 +5,6 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -51,21 +50,18 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 	k := &keyed{page: page}
 	k.pull(t, 188)
 	until(t, page, kept(1))
-	click := func(selector, text string) {
-		require.NoError(t, see(t, page, selector, text).Click(proto.InputMouseButtonLeft, 1))
-	}
-	click("[data-cylinder='1'] button", "188")
+	click(t, page, "[data-cylinder='1'] button", "188")
 	see(t, page, "[role=dialog]", "It was of cylinder")
-	click("[data-move] button", "^2$")
+	click(t, page, "[data-move] button", "^2$")
 	until(t, page, `() => document.querySelector("[data-cylinder='2'] button")?.innerText === '188' && !document.querySelector("[data-cylinder='1'] button")`)
 	until(t, page, `() => !document.querySelector('[role=dialog]')`)
-	click("[data-cylinder='2'] button", "188")
+	click(t, page, "[data-cylinder='2'] button", "188")
 	see(t, page, "[role=dialog]", "Strike 188")
 	press(t, page, '5')
 	see(t, page, "[data-cylinder='2'] s", "188")
-	click("[data-cylinder='2'] button", "188")
+	click(t, page, "[data-cylinder='2'] button", "188")
 	see(t, page, "[role=dialog]", "is struck: mistyped")
-	click("[role=dialog] button", "Count it again")
+	click(t, page, "[role=dialog] button", "Count it again")
 	until(t, page, `() => !document.querySelector('s')`)
 
 	// The same of a leak-down.
@@ -73,8 +69,8 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 	press(t, page, input.PageDown, input.PageDown)
 	see(t, page, "h2", "Bring 1 to TDC")
 	press(t, page, '9', '5', 'l', input.Enter)
-	click("[data-cylinder='1'] button", "5.0")
-	click("[data-move] button", "^3$")
+	click(t, page, "[data-cylinder='1'] button", "5.0")
+	click(t, page, "[data-move] button", "^3$")
 	see(t, page, "[data-cylinder='3'] button", "5.0")
 	until(t, page, `() => !document.querySelector("[data-cylinder='1'] button")`)
 }
