@@ -122,7 +122,7 @@ func (s *shop) open(t testing.TB, path string, width, height int) *rod.Page {
 	t.Helper()
 	own, err := chrome.Incognito()
 	require.NoError(t, err)
-	page, err := own.Timeout(2 * time.Minute).Page(proto.TargetCreateTarget{})
+	page, err := own.Timeout(3 * time.Minute).Page(proto.TargetCreateTarget{})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
