@@ -32,7 +32,7 @@ func (b *Believed) learnLevel(v *Visit, kept []Hypothesis) {
 			alike += h.Weight
 		}
 	}
-	noise := commonSD*commonSD + v.SD*v.SD + v.Scatter*v.Scatter/float64(len(v.Order))
+	noise := CommonSD*CommonSD + v.SD*v.SD + v.Scatter*v.Scatter/float64(len(v.Order))
 	switch off := common - v.Mean - b.common; {
 	case !b.begun || v.Teaches:
 		gain := b.levelVar / (b.levelVar + noise)

@@ -10,8 +10,8 @@ import (
 func (b *Believed) weigh(v *Visit, r []reading) (kept []Hypothesis, own [][devs]float64) {
 	own = b.work.own[:len(b.Cylinders)]
 	clear(own)
-	prior := commons{mean: v.Mean + b.common, sd: math.Sqrt(commonSD*commonSD + v.SD*v.SD + b.commonVar + b.levelVar)}
-	prior.wide = wideOften
+	prior := commons{mean: v.Mean + b.common, sd: math.Sqrt(CommonSD*CommonSD + v.SD*v.SD + b.commonVar + b.levelVar)}
+	prior.wide = WideOften
 	if len(b.Cylinders) == 1 {
 		prior.wide = wideSingle
 	}
@@ -127,9 +127,9 @@ const (
 // How far one visit moves all readings: a narrow core of battery, heat and weather, and now and then much more. Of a single nobody
 // can tell whether it was the visit or the engine: there it is taken for the visit's less readily.
 const (
-	commonSD   = 0.028
-	commonWide = 0.12
-	wideOften  = 0.1
+	CommonSD   = 0.028
+	CommonWide = 0.12
+	WideOften  = 0.1
 	wideSingle = 0.04
 )
 
@@ -149,7 +149,7 @@ func (p *commons) at(step int) float64 {
 	kept := &p.by[step+commonSteps]
 	if *kept == 0 {
 		d := float64(step)*devStep - p.mean
-		*kept = (1-p.wide)*density(d, p.sd) + p.wide*density(d, math.Hypot(p.sd, commonWide)) + 1e-12
+		*kept = (1-p.wide)*density(d, p.sd) + p.wide*density(d, math.Hypot(p.sd, CommonWide)) + 1e-12
 	}
 	return *kept
 }

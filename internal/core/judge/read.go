@@ -60,9 +60,7 @@ func (h *history) read(s log.Session) map[int]figure {
 	e := h.log.Engine
 	ambient := gas.AmbientOf(e, s.Conditions)
 	rule := protocol.Made(h.log, s, h.own).Pulls
-	for id, one := range reading.Spreads(log.Log{Sessions: []log.Session{s}}) {
-		h.pooled[id] = h.pooled[id].Plus(one)
-	}
+	h.repeated(s)
 	found := map[int]figure{}
 	type oiled struct {
 		pressure units.Pressure
@@ -109,6 +107,13 @@ func (h *history) read(s log.Session) map[int]figure {
 		found[c] = f
 	}
 	return found
+}
+
+// repeated takes in how the pulls of a session repeated, gauge by gauge.
+func (h *history) repeated(s log.Session) {
+	for id, one := range reading.Spreads(log.Log{Sessions: []log.Session{s}}) {
+		h.pooled[id] = h.pooled[id].Plus(one)
+	}
 }
 
 // floor returns the lowest of figures.

@@ -11,6 +11,7 @@ import (
 // way is one thing in which two tests may be unlike, with what that usually does to all readings. A builder may
 // disagree: change the figures.
 type way struct {
+	name  string
 	of    func(log.Session) string
 	level map[string]float64 // logarithm of what compression reads that way, beside the usual way
 	sd    float64            // how far engines and gauges differ in that
@@ -27,6 +28,7 @@ const coldReadsLess = -0.07
 var ways = [...]way{
 	// Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.
 	{
+		name:    "plugs",
 		of:      func(s log.Session) string { return s.Conditions.PlugsOut },
 		finding: "way-changed",
 		sd:      0.04,
@@ -36,6 +38,7 @@ var ways = [...]way{
 	},
 	// Cold rings and bores do not fit, and thick oil slows the starter.
 	{
+		name:    "temp",
 		of:      func(s log.Session) string { return s.Conditions.EngineTemp },
 		finding: "way-changed",
 		level:   map[string]float64{"warm": -0.03, "cold": coldReadsLess},
@@ -48,6 +51,7 @@ var ways = [...]way{
 	},
 	// Closed, the cylinder is not filled.
 	{
+		name:    "throttle",
 		of:      func(s log.Session) string { return s.Conditions.Throttle },
 		finding: "way-changed",
 		level:   map[string]float64{"closed": -0.22},
@@ -57,11 +61,11 @@ var ways = [...]way{
 		},
 	},
 	// Cheap gauges differ by 10 % and more.
-	{of: gauge, finding: "gauge-changed", sd: 0.06, words: func(l log.Log, now, then string) string {
+	{name: "gauge", of: gauge, finding: "gauge-changed", sd: 0.06, words: func(l log.Log, now, then string) string {
 		return fmt.Sprintf("Read on %s, the baseline on %s: gauges differ by 10 %% and more", nameOf(l, now), nameOf(l, then))
 	}},
 	// At the bottom the bore is worn least; swept through TDC the lowest counts.
-	{of: position, finding: "way-changed", leakS: 0.3, words: func(_ log.Log, now, then string) string {
+	{name: "position", of: position, finding: "way-changed", leakS: 0.3, words: func(_ log.Log, now, then string) string {
 		return fmt.Sprintf("Leak-down was done %s, in the baseline %s", positions[now], positions[then])
 	}},
 }

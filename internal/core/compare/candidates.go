@@ -1,0 +1,139 @@
+package compare
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
+)
+
+// Candidate is one engine among several, as its last test shows it.
+type Candidate struct {
+	Engine    string      `json:"engine"`
+	Name      string      `json:"name"`
+	Place     int         `json:"place" doc:"From 1, the best by what is known; 0 where nothing is"`
+	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
+	Sentence  string      `json:"sentence"`
+	SpreadPct *float64    `json:"spread_pct,omitempty" doc:"Lowest below the highest, percent of that"`
+	LeakPct   *float64    `json:"leak_pct,omitempty" doc:"The worst, as the reference tester shows it"`
+	Faulty    float64     `json:"faulty" doc:"How many cylinders are likely at fault"`
+	Lacks     []string    `json:"lacks" doc:"What is missing to judge it"`
+}
+
+// One is an engine with what was judged of it.
+type One struct {
+	Log     log.Log
+	Verdict judge.Verdict
+}
+
+// Rank orders engines as a buyer would: by what they were judged, then by how many cylinders are likely at fault, then by how even
+// they are. One that was never tested has no place.
+func Rank(all []One) []Candidate {
+	out := []Candidate{}
+	for _, one := range all {
+		out = append(out, candidate(one))
+	}
+	slices.SortStableFunc(out, func(a, b Candidate) int {
+		return cmp.Or(
+			cmp.Compare(untested(a), untested(b)),
+			cmp.Compare(a.State.Severity(), b.State.Severity()),
+			cmp.Compare(a.Faulty, b.Faulty),
+			cmp.Compare(value(a.SpreadPct), value(b.SpreadPct)),
+		)
+	})
+	for i := range out {
+		if untested(out[i]) == 0 {
+			out[i].Place = i + 1
+		}
+	}
+	return out
+}
+
+func untested(c Candidate) int {
+	if c.SpreadPct == nil && c.LeakPct == nil {
+		return 1
+	}
+	return 0
+}
+
+func value(v *float64) float64 {
+	if v == nil {
+		return 0
+	}
+	return *v
+}
+
+func candidate(one One) Candidate {
+	l := one.Log
+	c := Candidate{Engine: l.Engine.ID, Name: l.Engine.Name, State: judge.Steady, Sentence: "Not tested yet.", Lacks: []string{}}
+	last, ok := one.Verdict.Latest()
+	i := at(l, last.ID)
+	if !ok || i < 0 {
+		c.Lacks = append(c.Lacks, "any test")
+		return c
+	}
+	c.State, c.Sentence = last.State, last.Sentence
+	for _, cylinder := range last.Cylinders {
+		if b := cylinder.Belief; b != nil {
+			c.Faulty += b.Leaking + b.Short
+		}
+	}
+	s := l.Sessions[i]
+	figures := judge.Figures(l, s)
+	if read := last.Pressures(); len(read) > 0 {
+		spread := reading.Even(read).SpreadPctOfHighest
+		c.SpreadPct = &spread
+	}
+	for _, f := range figures {
+		if f.LeakSE > 0 && (c.LeakPct == nil || f.Leak > *c.LeakPct) {
+			c.LeakPct = &f.Leak
+		}
+	}
+	c.Lacks = append(c.Lacks, lacks(l, s, figures)...)
+	return c
+}
+
+// lacks says what a test leaves open that another buyer's would not.
+func lacks(l log.Log, s log.Session, figures []judge.Figure) []string {
+	var all []string
+	need := func(missing bool, words string) {
+		if missing {
+			all = append(all, words)
+		}
+	}
+	cylinders := len(l.Engine.Cylinders())
+	cranked, leaked, listened, agreed := 0, 0, 0, 0
+	for _, f := range figures {
+		if f.SE > 0 {
+			cranked++
+		}
+		if f.Pulls > 1 {
+			agreed++
+		}
+		if f.LeakSE > 0 {
+			leaked++
+		}
+		if f.Paths != nil {
+			listened++
+		}
+	}
+	hot := slices.ContainsFunc(l.Sessions, func(s log.Session) bool { return s.Conditions.EngineTemp == "hot" })
+	need(!hot, "a test hot: cold, an engine reads lower and less even than it is")
+	need(cranked < cylinders, fmt.Sprintf("compression of %d of %d", cylinders-cranked, cylinders))
+	need(cranked > 0 && agreed < cranked, fmt.Sprintf("a second pull on %d", cranked-agreed))
+	need(leaked < cylinders, fmt.Sprintf("a leak-down of %s", ofAll(cylinders-leaked, cylinders)))
+	need(leaked > 0 && listened < leaked, fmt.Sprintf("where the air escapes, on %d", leaked-listened))
+	need(l.Engine.Limits == nil || l.Engine.Limits.Minimum == nil, "the maker’s minimum: without it only evenness is judged")
+	need(s.Conditions.Throttle != "open" && l.Engine.Fuel != "diesel", "word that the throttle was open")
+	return all
+}
+
+func ofAll(n, all int) string {
+	if n == all {
+		return "any cylinder"
+	}
+	return fmt.Sprintf("%d of %d", n, all)
+}

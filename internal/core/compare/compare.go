@@ -1,0 +1,302 @@
+// Package compare lays tests beside each other: what changed in each cylinder from one to the other, with its doubt, whether a
+// repair helped for sure, what a season cost, and which of several candidates is the best.
+package compare
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+)
+
+// Purpose is what two tests are laid beside each other for.
+type Purpose string
+
+// Repair: something was mended between them. Season: from its start to its end. Builds: of two assemblies of one engine. Gauges: the
+// same engine on two gauges. Change: none of these.
+const (
+	Repair Purpose = "repair"
+	Season Purpose = "season"
+	Builds Purpose = "builds"
+	Gauges Purpose = "gauges"
+	Change Purpose = "change"
+)
+
+// Move is what became of one figure from the earlier test to the later.
+type Move string
+
+// Better and Worse are for sure; Same is within what would matter, for sure; Untold cannot be told from these two tests.
+const (
+	Better Move = "better"
+	Worse  Move = "worse"
+	Same   Move = "same"
+	Untold Move = "untold"
+)
+
+// Moved is how far one figure went, with its doubt. Low and High hold the truth nineteen times in twenty.
+type Moved struct {
+	By     float64 `json:"by"`
+	SE     float64 `json:"se"`
+	Low    float64 `json:"low"`
+	High   float64 `json:"high"`
+	Move   Move    `json:"move" enum:"better,worse,same,untold"`
+	Chance float64 `json:"chance" doc:"How likely chance alone, a slip of testing included, makes such a change"`
+}
+
+// Cylinder is what became of one cylinder; what was not measured at both tests is left out.
+type Cylinder struct {
+	Cylinder    int     `json:"cylinder"`
+	Called      string  `json:"called"`
+	Compression *Moved  `json:"compression,omitempty" doc:"Percent, beyond what all did together"`
+	Leak        *Moved  `json:"leak,omitempty" doc:"Points of reference leak"`
+	Move        Move    `json:"move" enum:"better,worse,same,untold"`
+	Chance      float64 `json:"chance"`
+}
+
+// Result is what two tests of one engine say of each other.
+type Result struct {
+	Purpose   Purpose    `json:"purpose" enum:"repair,season,builds,gauges,change"`
+	From      string     `json:"from" doc:"The earlier test's id"`
+	To        string     `json:"to"`
+	Title     string     `json:"title"`
+	Sentence  string     `json:"sentence"`
+	Notes     []string   `json:"notes" doc:"How alike the two were made, and how sure the sentence is"`
+	Advice    string     `json:"advice,omitzero" doc:"What would tell, where these two cannot"`
+	Between   string     `json:"between,omitzero" doc:"What happened between the two"`
+	Together  *Moved     `json:"together,omitempty" doc:"What all did together: battery, weather and gauge are in it"`
+	Answer    Move       `json:"answer" enum:"better,worse,same,untold"`
+	Cylinders []Cylinder `json:"cylinders"`
+}
+
+// Matters is how much of a change is worth knowing: percent of compression, points of leak. What is surely less is no change. The
+// trade watches a leak from 3 points on; two gauges' divisions make a percent or two.
+const Matters = 3.0
+
+// sure is how seldom chance may make a change that is called sure.
+const sure = 0.01
+
+// Tests compares two sessions of a log, the earlier first whatever the order they are named in.
+func Tests(l log.Log, verdict judge.Verdict, one, other string, own ...protocol.Protocol) (Result, error) {
+	i, j := at(l, one), at(l, other)
+	switch {
+	case i < 0 || j < 0:
+		return Result{}, fmt.Errorf("%s has no such test", l.Engine.Name)
+	case i == j:
+		return Result{}, fmt.Errorf("a test is not compared with itself: choose another")
+	}
+	i, j = min(i, j), max(i, j)
+	p := pair{log: l, from: l.Sessions[i], to: l.Sessions[j], before: verdict.Sessions[i], after: verdict.Sessions[j]}
+	p.sides(own)
+	r := Result{Purpose: p.purpose(), From: p.from.ID, To: p.to.ID, Notes: []string{}, Cylinders: []Cylinder{}, Answer: Untold}
+	p.changes(&r)
+	p.tell(&r)
+	return r, nil
+}
+
+func at(l log.Log, id string) int {
+	return slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == id })
+}
+
+// pair is two sessions of one engine, and what was read at each.
+type pair struct {
+	log           log.Log
+	from, to      log.Session
+	before, after judge.Session
+	a, b          map[int]judge.Figure
+	unlike        []judge.Unlike
+}
+
+func (p *pair) sides(own []protocol.Protocol) {
+	of := func(s log.Session) map[int]judge.Figure {
+		all := map[int]judge.Figure{}
+		for _, f := range judge.Figures(p.log, s, own...) {
+			all[f.Cylinder] = f
+		}
+		return all
+	}
+	p.a, p.b = of(p.from), of(p.to)
+	p.unlike = judge.UnlikeWays(p.log, p.from, p.to)
+}
+
+// purpose says what the two are laid beside each other for, by what lies between them.
+func (p *pair) purpose() Purpose {
+	switch {
+	case p.log.BuildOf(p.from) != p.log.BuildOf(p.to):
+		return Builds
+	case p.repaired():
+		return Repair
+	case p.differ("gauge") && days(p.from.Date, p.to.Date) <= sameVisit && len(p.eventsBetween()) == 0:
+		return Gauges
+	case p.to.Stage == "post-season" || (p.from.Stage == "pre-season" && p.to.Stage == "pre-season") ||
+		(p.from.Stage == "post-season" && p.to.Stage == "pre-season"):
+		return Season
+	}
+	return Change
+}
+
+// sameVisit is how many days two tests may lie apart to be one engine on two gauges.
+const sameVisit = 2
+
+func days(from, to string) float64 {
+	a, _ := time.Parse(time.DateOnly, from)
+	b, _ := time.Parse(time.DateOnly, to)
+	return b.Sub(a).Hours() / 24
+}
+
+// repaired reports whether a test after a repair lies between the two, the later included.
+func (p *pair) repaired() bool {
+	from, to := at(p.log, p.from.ID), at(p.log, p.to.ID)
+	return slices.ContainsFunc(p.log.Sessions[from+1:to+1], func(s log.Session) bool { return s.Stage == "after-repair" })
+}
+
+func (p *pair) differ(what string) bool {
+	return slices.ContainsFunc(p.unlike, func(u judge.Unlike) bool { return u.What == what })
+}
+
+// eventsBetween returns what happened after the earlier test, until the later.
+func (p *pair) eventsBetween() []log.Event {
+	var all []log.Event
+	for _, e := range p.log.Events {
+		if e.Date != "" && e.Date >= p.from.Date && e.Date <= p.to.Date {
+			all = append(all, e)
+		}
+	}
+	return all
+}
+
+// changes weighs each cylinder, and what all did together.
+func (p *pair) changes(r *Result) {
+	var both []int
+	for _, c := range p.log.Engine.Cylinders() {
+		if p.a[c].SE > 0 && p.b[c].SE > 0 {
+			both = append(both, c)
+		}
+	}
+	moved := make([]shift, len(both))
+	for i, c := range both {
+		moved[i] = shift{p.b[c].Log - p.a[c].Log, math.Hypot(p.a[c].SE, p.b[c].SE)}
+	}
+	prior := expected(p.unlike)
+	concern := p.before.InConcern()
+	for _, c := range p.log.Engine.Cylinders() {
+		out := Cylinder{Cylinder: c, Called: p.log.Engine.Called(c), Move: Untold, Chance: 1}
+		looks := 1.0 // how many were looked at to find this one
+		if !slices.Contains(concern, c) {
+			looks = float64(max(1, len(p.log.Engine.Cylinders())))
+		}
+		if i := slices.Index(both, c); i >= 0 {
+			common, se := prior.common(slices.Delete(slices.Clone(moved), i, i+1))
+			out.Compression = p.compression(c, moved[i].by-common, math.Hypot(moved[i].se, se), looks)
+		}
+		out.Leak = p.leak(c, looks)
+		out.join()
+		if out.Compression != nil || out.Leak != nil {
+			r.Cylinders = append(r.Cylinders, out)
+		}
+	}
+	if len(both) > 1 {
+		common, se := prior.common(moved)
+		t := weigh(percent(common), 100*se, 0)
+		t.Chance = chanceOf(t.By-percent(prior.mean), math.Hypot(100*prior.sd, 100*se))
+		if t.Chance < sure {
+			t.Move = better(t.By > 0)
+		}
+		r.Together = &t
+	}
+}
+
+func better(is bool) Move {
+	if is {
+		return Better
+	}
+	return Worse
+}
+
+// compression weighs by how much a cylinder changed beyond what all did, a logarithm.
+func (p *pair) compression(c int, by, se, looks float64) *Moved {
+	slip := failed(p.a[c].Pulls)
+	if by < 0 {
+		slip = failed(p.b[c].Pulls)
+	}
+	m := weigh(percent(by), 100*se, slip)
+	m.settle(looks, by > 0)
+	return &m
+}
+
+// leak weighs by how many points a cylinder leaks more or less, as the reference tester shows it.
+func (p *pair) leak(c int, looks float64) *Moved {
+	a, b := p.a[c], p.b[c]
+	if a.LeakSE == 0 || b.LeakSE == 0 {
+		return nil
+	}
+	share, sd := 0.0, 0.0
+	for _, u := range p.unlike {
+		share += u.Leak
+		sd = math.Hypot(sd, u.LeakSD)
+	}
+	// The earlier leak is brought to the way the later was tested: a cold engine's leaks are larger by a share.
+	then := a.Leak * (1 + share)
+	se := math.Hypot(math.Hypot(a.LeakSE*(1+share), b.LeakSE), sd*then)
+	by := b.Leak - then
+	slip := lifted(a, -by)
+	if by > 0 {
+		slip = lifted(b, by)
+	}
+	m := weigh(by, se, slip)
+	m.settle(looks, by < 0)
+	return &m
+}
+
+// weigh makes a change of what was found, its standard error and the chance that testing went wrong so.
+func weigh(by, se, slip float64) Moved {
+	const z95 = 1.96
+	return Moved{By: by, SE: se, Low: by - z95*se, High: by + z95*se, Move: Untold, Chance: min(1, chanceOf(by, se)+slip)}
+}
+
+// settle says which way a change went, if it can be told; looks is among how many it was found.
+func (m *Moved) settle(looks float64, isBetter bool) {
+	m.Chance = min(1, m.Chance*looks)
+	switch {
+	case m.Chance < sure:
+		m.Move = better(isBetter)
+	case math.Max(math.Abs(m.Low), math.Abs(m.High)) <= Matters:
+		m.Move = Same
+	}
+}
+
+// join says what became of the cylinder as a whole. Compression and leak are measured apart from each other: two that point one way
+// are surer together (Fisher 1925); two that are each sure and point apart leave it untold.
+func (c *Cylinder) join() {
+	comp, leak := c.Compression, c.Leak
+	switch {
+	case comp == nil && leak == nil:
+	case leak == nil:
+		c.Move, c.Chance = comp.Move, comp.Chance
+	case comp == nil:
+		c.Move, c.Chance = leak.Move, leak.Chance
+	case (comp.By > 0) == (leak.By < 0):
+		k := math.Max(comp.Chance*leak.Chance, math.SmallestNonzeroFloat64)
+		c.Chance = math.Min(1, k*(1-math.Log(k)))
+		c.Move = Untold
+		switch {
+		case c.Chance < sure:
+			c.Move = better(comp.By > 0)
+		case comp.Move == Same && leak.Move == Same:
+			c.Move = Same
+		}
+	case comp.Chance < sure && leak.Chance < sure:
+		c.Chance = 1
+	case comp.Chance < sure:
+		c.Move, c.Chance = comp.Move, comp.Chance
+	case leak.Chance < sure:
+		c.Move, c.Chance = leak.Move, leak.Chance
+	case comp.Move == Same && leak.Move == Same:
+		c.Move, c.Chance = Same, math.Min(comp.Chance, leak.Chance)
+	}
+}
+
+func percent(logRatio float64) float64 { return 100 * math.Expm1(logRatio) }

@@ -1,0 +1,269 @@
+package compare
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// shop draws two tests of an engine by a model of its own: readings scatter evenly, not normally, all move by a battery that was
+// charged or not and sinks as it is used, the gauge is read to its division, leaks are written to whole psi.
+type shop struct {
+	*rand.Rand
+	division float64
+	pulls    int
+	leak     bool
+}
+
+func (d shop) session(id, date, stage string, truth []float64, leaks []float64) log.Session {
+	s := log.Session{ID: id, Date: date, Stage: stage, Baseline: id == "a", Conditions: log.Conditions{EngineTemp: "hot", Throttle: "open"}}
+	battery := 1 + 0.04*(d.Float64()-0.5)
+	for i, v := range truth {
+		own := 1 + 0.02*(d.Float64()-0.5) // even from -1 to 1 %: a standard deviation of 0.58 %
+		row := log.Compression{Place: log.Place{Cylinder: i + 1}, Mode: log.Dry, Tester: "g"}
+		for range d.pulls {
+			pull := v * battery * own * (1 + 0.024*(d.Float64()-0.5))
+			row.Pulls = append(row.Pulls, log.Pull{Reading: units.Reading{Value: math.Round(pull/d.division) * d.division, Unit: units.PSI}})
+		}
+		battery -= 0.001
+		s.Compression = append(s.Compression, row)
+		if d.leak {
+			held := math.Round(100 - leaks[i]*(1+0.2*(d.Float64()-0.5)) - 1.5*(d.Float64()-0.5))
+			s.Leakdown = append(s.Leakdown, log.Leakdown{
+				Place: log.Place{Cylinder: i + 1}, Tester: "k", Supply: 100, Held: held, Unit: units.PSI, Position: "tdc",
+				Paths: []log.Path{{Where: log.Crankcase, Level: 1}},
+			})
+		}
+	}
+	return s
+}
+
+func engine(cylinders int) log.Log {
+	var bank []int
+	for c := range cylinders {
+		bank = append(bank, c+1)
+	}
+	return log.Log{
+		Engine: log.Engine{Name: "Siskin", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{bank}}, Fuel: "petrol"},
+		Testers: []log.Tester{
+			{ID: "g", Name: "Gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 2, Unit: units.PSI}},
+			{ID: "k", Kind: log.LeakdownTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}, OrificeMM: 1},
+		},
+	}
+}
+
+func even(n int, v float64) []float64 {
+	all := make([]float64, n)
+	for i := range all {
+		all[i] = v
+	}
+	return all
+}
+
+func (d shop) pairOf(t *testing.T, n int, stage string, from, to, leakFrom, leakTo []float64) Result {
+	t.Helper()
+	l := engine(n)
+	l.Testers[0].Resolution.Value = d.division
+	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", from, leakFrom), d.session("b", "2026-03-01", stage, to, leakTo)}
+	r, err := Tests(l, judge.Log(l), "b", "a")
+	require.NoError(t, err)
+	return r
+}
+
+// Where nothing changed hardly anything is told for sure, whatever the engine and however coarse the gauge; and the bars hold the
+// truth, which is none, nineteen times in twenty.
+func TestNothingChangedIsHardlyEverToldAsAChange(t *testing.T) {
+	for _, n := range []int{2, 4, 8} {
+		for _, division := range []float64{1, 5} {
+			t.Run(fmt.Sprint(n, " by ", division), func(t *testing.T) {
+				d := shop{rand.New(rand.NewPCG(3, uint64(n))), division, 2, true}
+				claims, held, bars := 0, 0, 0
+				const pairs = 150
+				for range pairs {
+					r := d.pairOf(t, n, "", even(n, 170), even(n, 170), even(n, 4), even(n, 4))
+					for _, c := range r.Cylinders {
+						if c.Move == Better || c.Move == Worse {
+							claims++
+						}
+						bars++
+						if c.Compression.Low <= 0 && c.Compression.High >= 0 {
+							held++
+						}
+					}
+				}
+				assert.LessOrEqual(t, claims, pairs*2/100, "of %d pairs", pairs)
+				assert.Greater(t, float64(held)/float64(bars), 0.93)
+			})
+		}
+	}
+}
+
+// A cylinder that came back by a tenth is told in nearly every pair, and only that one.
+func TestARealRepairIsTold(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(5, 1)), 2, 2, true}
+	before, after := even(4, 186), even(4, 186)
+	leaksBefore, leaksAfter := even(4, 3), even(4, 3)
+	before[2], leaksBefore[2] = 169, 14
+	told, others := 0, 0
+	const pairs = 150
+	for range pairs {
+		r := d.pairOf(t, 4, "after-repair", before, after, leaksBefore, leaksAfter)
+		assert.Equal(t, Repair, r.Purpose)
+		if r.Answer == Better {
+			told++
+			assert.Contains(t, r.Sentence, "It helped, for sure. Cylinder 3 came up by")
+		}
+		for _, c := range r.Cylinders {
+			if c.Cylinder != 3 && (c.Move == Better || c.Move == Worse) {
+				others++
+			}
+		}
+	}
+	assert.Greater(t, told, pairs*97/100)
+	assert.LessOrEqual(t, others, pairs*3/100)
+}
+
+// A change inside the noise of a coarse gauge and single pulls is not told, and what would tell it is said.
+func TestAChangeInsideTheNoiseCannotBeTold(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(7, 1)), 5, 1, false}
+	before, after := even(4, 170), even(4, 170)
+	before[1] = 166
+	untold := 0
+	const pairs = 100
+	for range pairs {
+		r := d.pairOf(t, 4, "after-repair", before, after, nil, nil)
+		if r.Answer == Untold {
+			untold++
+			assert.Contains(t, r.Sentence, "Cannot tell whether it helped")
+			assert.Contains(t, r.Advice, "5 psi")
+			assert.Contains(t, r.Advice, "pull until two agree")
+		}
+	}
+	assert.Greater(t, untold, pairs*97/100)
+}
+
+// A single pull is never enough for "for sure", however far the reading moved: one pull in seventy fails.
+func TestASinglePullIsNeverSure(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(9, 1)), 1, 1, false}
+	before := even(4, 180)
+	before[0] = 90
+	r := d.pairOf(t, 4, "after-repair", before, even(4, 180), nil, nil)
+	assert.Equal(t, Untold, r.Answer)
+	d.pulls = 2
+	r = d.pairOf(t, 4, "after-repair", before, even(4, 180), nil, nil)
+	assert.Equal(t, Better, r.Answer)
+}
+
+// What all did together is no cylinder's: a battery that was flat at one of the tests changes the sum and nothing else.
+func TestWhatAllDidTogetherIsTakenOff(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(11, 1)), 1, 2, true}
+	r := d.pairOf(t, 6, "", even(6, 180), even(6, 160), even(6, 4), even(6, 4))
+	require.NotNil(t, r.Together)
+	assert.InDelta(t, 100*(160.0/180-1), r.Together.By, 2)
+	for _, c := range r.Cylinders {
+		assert.InDelta(t, 0, c.Compression.By, 3)
+		assert.NotEqual(t, Worse, c.Move)
+	}
+}
+
+// Better for the one way is worse for the other: the later test worse by what the earlier was better.
+func TestARepairAndItsUndoingMirrorEachOther(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(13, 1)), 1, 2, true}
+	for _, by := range []float64{0.7, 0.85, 0.95, 0.98} {
+		low, leaks := even(4, 180), even(4, 4)
+		low[3] *= by
+		leaks[3] += 100 * (1 - by)
+		l := engine(4)
+		l.Sessions = []log.Session{d.session("a", "2026-01-01", "", low, leaks), d.session("b", "2026-01-05", "", even(4, 180), even(4, 4))}
+		one, err := Tests(l, judge.Log(l), "a", "b")
+		require.NoError(t, err)
+		l.Sessions[0], l.Sessions[1] = l.Sessions[1], l.Sessions[0]
+		l.Sessions[0].Date, l.Sessions[1].Date = "2026-01-01", "2026-01-05"
+		other, err := Tests(l, judge.Log(l), "a", "b")
+		require.NoError(t, err)
+		assert.Equal(t, "b", other.From)
+		assert.InDelta(t, math.Log1p(one.Cylinders[3].Compression.By/100), -math.Log1p(other.Cylinders[3].Compression.By/100), 0.003)
+		assert.InDelta(t, one.Cylinders[3].Leak.By, -other.Cylinders[3].Leak.By, 1e-9)
+		assert.Equal(t, one.Cylinders[3].Move == Better, other.Cylinders[3].Move == Worse)
+	}
+}
+
+// The common shift of many even cylinders is their mean, and its error their standard error, by the closed form.
+func TestCommonOfManyEvenCylindersIsTheirMean(t *testing.T) {
+	var moved []shift
+	for i := range 12 {
+		moved = append(moved, shift{0.02 + 0.001*float64(i%3-1), 0.01})
+	}
+	mean, se := expected(nil).common(moved)
+	assert.InDelta(t, 0.02, mean, 0.001)
+	assert.InDelta(t, 0.01/math.Sqrt(12), se, 0.0008)
+	mean, se = expected(nil).common(nil)
+	assert.InDelta(t, 0, mean, 1e-9)
+	narrow, wide := math.Sqrt2*0.028, math.Sqrt2*0.12
+	assert.InDelta(t, math.Sqrt(0.9*narrow*narrow+0.1*wide*wide), se, 0.003, "with no sibling, what two visits differ by")
+}
+
+func TestTwoGaugesOnOneEngine(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(15, 1)), 1, 2, false}
+	l := engine(6)
+	l.Testers = append(l.Testers, log.Tester{ID: "h", Name: "Other gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}})
+	other := d.session("b", "2026-01-01", "", even(6, 158), nil)
+	for i := range other.Compression {
+		other.Compression[i].Tester = "h"
+	}
+	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", even(6, 170), nil), other}
+	r, err := Tests(l, judge.Log(l), "a", "b")
+	require.NoError(t, err)
+	assert.Equal(t, Gauges, r.Purpose)
+	assert.Regexp(t, `^The Other gauge reads [5-9]\.\d % less than the Gauge`, r.Sentence)
+}
+
+func TestATestIsNotComparedWithItselfNorWithNone(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(15, 1)), 1, 2, false}
+	l := engine(4)
+	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", even(4, 170), nil)}
+	_, err := Tests(l, judge.Log(l), "a", "a")
+	assert.ErrorContains(t, err, "not compared with itself")
+	_, err = Tests(l, judge.Log(l), "a", "x")
+	assert.ErrorContains(t, err, "no such test")
+}
+
+// Of candidates the worse is never ranked before the better, and each says what it lacks.
+func TestCandidatesAreRankedByWhatIsKnown(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(17, 1)), 1, 2, true}
+	make := func(name string, low, leak float64) One {
+		l := engine(4)
+		l.Engine.ID, l.Engine.Name = name, name
+		truth, leaks := even(4, 170), even(4, 4)
+		truth[1] *= low
+		leaks[1] += leak
+		l.Sessions = []log.Session{d.session("a", "2026-01-01", "as-found", truth, leaks)}
+		return One{l, judge.Log(l)}
+	}
+	untested := engine(4)
+	untested.Engine.Name = "never"
+	all := Rank([]One{{untested, judge.Log(untested)}, make("dead", 0.3, 60), make("good", 1, 0), make("tired", 0.88, 12)})
+	var names []string
+	for _, c := range all {
+		names = append(names, c.Name)
+	}
+	assert.Equal(t, []string{"good", "tired", "dead", "never"}, names)
+	assert.Equal(t, []int{1, 2, 3, 0}, []int{all[0].Place, all[1].Place, all[2].Place, all[3].Place})
+	assert.Contains(t, all[0].Lacks, "the maker’s minimum: without it only evenness is judged")
+	assert.Equal(t, []string{"any test"}, all[3].Lacks)
+
+	cold := make("cold", 1, 0)
+	cold.Log.Sessions[0].Conditions.EngineTemp = "cold"
+	cold.Log.Sessions[0].Leakdown = cold.Log.Sessions[0].Leakdown[:3]
+	lacks := Rank([]One{cold})[0].Lacks
+	assert.Contains(t, lacks[0], "a test hot")
+	assert.Contains(t, lacks, "a leak-down of 1 of 4")
+}
