@@ -166,6 +166,7 @@ func TestTheSchemaAndTheGoTypesSayTheSame(t *testing.T) {
 		Builds   []log.Build   `json:"builds"`
 		Events   []log.Event   `json:"events"`
 		Notes    []log.Note    `json:"notes"`
+		PutOff   []log.PutOff  `json:"put_off"`
 		Sessions []log.Session `json:"sessions"`
 	}
 	sameRules(t, "", reflect.TypeFor[bare](), schema, schema["$defs"].(map[string]any))

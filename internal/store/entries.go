@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/plan"
 	"braxel/internal/core/protocol"
 )
 
@@ -342,6 +343,13 @@ func (s *Store) Protocols() []protocol.Protocol {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	return s.shop.Protocols()
+}
+
+// Plans returns the workshop's own rules of how long engines are left between tests.
+func (s *Store) Plans() []plan.Rule {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.shop.Plans()
 }
 
 // Engines returns the ids of all engines.

@@ -132,13 +132,17 @@ func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 		b.Cylinders[0].areaVar += b.leaksVar
 		b.leaksVar = 0
 	}
-	b.suspect(x.Faulty)
+	b.suspect(x.Faulty, nil)
 	return b
 }
 
-// suspect sets every cylinder's chance of a fault, of any place and size.
-func (b *Believed) suspect(faulty float64) {
+// suspect sets the chance of a fault, of any place and size, of some cylinders and of the pairs that they are of; nil is all.
+func (b *Believed) suspect(faulty float64, of []int) {
+	meant := func(i int) bool { return of == nil || slices.Contains(of, i) }
 	for i := range b.Cylinders {
+		if !meant(i) {
+			continue
+		}
 		c := &b.Cylinders[i]
 		c.Sound = 1 - faulty
 		c.place = whereOften
@@ -150,6 +154,9 @@ func (b *Believed) suspect(faulty float64) {
 		}
 	}
 	for i := range b.pairs {
+		if !meant(b.pairs[i].a) && !meant(b.pairs[i].b) {
+			continue
+		}
 		for k := range b.pairs[i].leak {
 			b.pairs[i].leak[k] = faulty * pairShare * fresh[k]
 		}

@@ -1,5 +1,7 @@
 package belief
 
+import "slices"
+
 // Visit is what a visit says, cylinder by cylinder, by index.
 type Visit struct {
 	Order      []int    // the cylinders whose compression was read, in the order of reading
@@ -15,6 +17,7 @@ type Visit struct {
 	VoltsHeld  bool
 	Teaches    bool // it is one of the visits that say what the engine reads when it is right
 	Repaired   bool
+	Touched    []int // by the repair, by index; nil where it is not told: all
 	Marks      [marks]Mark
 	Raw        bool // the head has not run, or the engine is cold: valves let a little by
 }
@@ -56,7 +59,10 @@ const marks = 3
 // Next takes a visit in, and returns what it makes of each cylinder, and what may have gone wrong with the testing.
 func (b *Believed) Next(v *Visit) ([]Told, []Hypothesis) {
 	if v.Repaired {
-		b.mended()
+		if v.Touched != nil && b.begun {
+			b.later()
+		}
+		b.mended(v.Touched)
 	} else if b.begun {
 		b.later()
 	}
@@ -103,10 +109,13 @@ func (b *Believed) Next(v *Visit) ([]Told, []Hypothesis) {
 }
 
 // mended forgets the faults: what was wrong has been seen to, and is believed again only where it is seen again. What it reads
-// may have changed.
-func (b *Believed) mended() {
-	b.suspect(mendedFaulty)
+// may have changed. touched are the cylinders that it was, nil for all.
+func (b *Believed) mended(touched []int) {
+	b.suspect(mendedFaulty, touched)
 	for i := range b.Cylinders {
+		if touched != nil && !slices.Contains(touched, i) {
+			continue
+		}
 		c := &b.Cylinders[i]
 		c.devVar += unlike * unlike
 		c.areaVar += unlikeLeak * unlikeLeak

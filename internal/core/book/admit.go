@@ -11,6 +11,7 @@ import (
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/plan"
 	"braxel/internal/core/protocol"
 	"braxel/internal/core/sheet"
 )
@@ -126,6 +127,11 @@ func Admit(b, shop *Book, e Entry) Answer {
 		return verdictOn(e, admitTester(b, e))
 	case Protocol:
 		return verdictOn(e, admitThing(b.protocols, b, e, func(v protocol.Protocol) string { return v.ID }, protocol.Protocol.Check))
+	case Plan:
+		return verdictOn(e, admitThing(b.plans, b, e, func(v plan.Rule) string { return v.ID }, byFields[plan.Rule]))
+	case PutOff:
+		_, f := read[log.PutOff](&e)
+		return verdictOn(e, f)
 	case Event:
 		_, f := read[log.Event](&e)
 		return verdictOn(e, f)
@@ -345,6 +351,8 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 	if _, there := b.builds[s.Build]; s.Build != "" && !there {
 		f = append(f, log.Fault{At: "/build", What: fmt.Sprintf("there is no build “%.40s” of this engine", s.Build)})
 	}
+	engine, _, _ := b.foldEngine()
+	f = append(f, engine.CheckTouched(s.Touched, "")...)
 	return append(append(f, b.mustHave(shop, s.Gauge, "/gauge")...), b.mustHave(shop, s.Kit, "/kit")...)
 }
 

@@ -9,6 +9,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/plan"
 	"braxel/internal/core/protocol"
 )
 
@@ -21,9 +22,11 @@ type Book struct {
 	builds    things
 	testers   things
 	protocols things
+	plans     things
 	tests     map[string]*test
 	events    []*Entry
 	notes     []*Entry
+	putOff    []*Entry
 	kept      changes
 	marks     map[name][]mark
 	items     map[name]*item // by entry, and by test and key
@@ -61,7 +64,7 @@ func (t things) sorted() []string {
 
 // Of returns an empty book of an engine; of the workshop where engine is "".
 func Of(engine string) *Book {
-	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{},
+	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{},
 		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{}, has: map[log.Place]bool{}}
 }
 
@@ -110,6 +113,14 @@ func (b *Book) place(e *Entry) log.Faults {
 		return addThing[log.Tester](b.testers, e, func(v log.Tester) string { return v.ID })
 	case Protocol:
 		return addThing[protocol.Protocol](b.protocols, e, func(v protocol.Protocol) string { return v.ID })
+	case Plan:
+		return addThing[plan.Rule](b.plans, e, func(v plan.Rule) string { return v.ID })
+	case PutOff:
+		_, faults := read[log.PutOff](e)
+		if len(faults) == 0 {
+			b.putOff = append(b.putOff, e)
+		}
+		return faults
 	case Event:
 		_, faults := read[log.Event](e)
 		if len(faults) == 0 {
@@ -218,6 +229,11 @@ func (b *Book) Protocols() []protocol.Protocol {
 	return foldAll[protocol.Protocol](b.protocols, b.struck)
 }
 
+// Plans returns the workshop's own rules of how long engines are left between tests.
+func (b *Book) Plans() []plan.Rule {
+	return foldAll[plan.Rule](b.plans, b.struck)
+}
+
 // foldAll returns every thing that was not struck whole, in the order of their ids.
 func foldAll[T any](all things, struck func(string) string) []T {
 	ids := all.sorted()
@@ -255,6 +271,9 @@ func (b *Book) Log(shop *Book) log.Log {
 	})
 	slices.SortStableFunc(l.Events, func(a, b log.Event) int { return cmp.Compare(a.Date, b.Date) })
 	l.Notes = happened(b, b.notes, func(e *Entry, v *log.Note) {
+		v.Key, v.Struck = cmp.Or(v.Key, e.ID), cmp.Or(v.Struck, b.struck(e.ID))
+	})
+	l.PutOff = happened(b, b.putOff, func(e *Entry, v *log.PutOff) {
 		v.Key, v.Struck = cmp.Or(v.Key, e.ID), cmp.Or(v.Struck, b.struck(e.ID))
 	})
 	l.Testers = b.Testers()
@@ -318,7 +337,7 @@ func keyOf(e *Entry) string {
 // Behind returns the entries behind the builds, events and notes of the log, by kind and key: what strikes them.
 func (b *Book) Behind() map[string]string {
 	behind := map[string]string{}
-	for kind, entries := range map[string][]*Entry{Event: b.events, Note: b.notes} {
+	for kind, entries := range map[string][]*Entry{Event: b.events, Note: b.notes, PutOff: b.putOff} {
 		for _, e := range entries {
 			name := kind + " " + keyOf(e)
 			if behind[name] == "" {

@@ -24,14 +24,14 @@ type Entry struct {
 	Clock  string         `json:"clock,omitzero" format:"date-time" doc:"What the device's clock said, where that ran ahead"`
 	By     string         `json:"by,omitzero" maxLength:"120" doc:"Who, on which device"`
 	Engine string         `json:"engine,omitzero" maxLength:"120" doc:"Left out for what is the workshop's"`
-	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,kept"`
+	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,put-off,kept"`
 	Body   jsontext.Value `json:"body"`
 	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held when they were changed, as far as it was seen"`
 	Sure   bool           `json:"sure,omitzero" doc:"It was asked about, and is meant"`
 	Doubt  string         `json:"doubt,omitzero" maxLength:"300" doc:"Why the reading was doubted when it came in"`
 }
 
-// Kinds of entry. Engine, Build, Test, Tester and Protocol change fields of the thing they name (RFC 7396; null clears);
+// Kinds of entry. Engine, Build, Test, Tester, Protocol and Plan change fields of the thing they name (RFC 7396; null clears);
 // the first of a thing begins it. Whole is a test with all its readings, from another log or from paper. Kept holds what a log
 // from elsewhere says beside its engine. The others happened, and can be struck.
 const (
@@ -52,6 +52,8 @@ const (
 	AsRead   = "as-read"
 	Tester   = "tester"
 	Protocol = "protocol"
+	Plan     = "plan"
+	PutOff   = "put-off"
 	Kept     = "kept"
 )
 

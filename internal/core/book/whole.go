@@ -87,6 +87,15 @@ func FromLog(l log.Log, b, shop *Book) ([]Entry, []Differing) {
 			fmt.Sprintf("/notes/%d", i),
 		)
 	}
+	for i, one := range l.PutOff {
+		im.take(
+			PutOff,
+			"",
+			im.keyed(&l.PutOff[i].Key, PutOff, i, one),
+			find(have.PutOff, func(h log.PutOff) bool { return h.Key == l.PutOff[i].Key }),
+			fmt.Sprintf("/put_off/%d", i),
+		)
+	}
 	for i, s := range l.Sessions {
 		s = WithKeys(s)
 		if len(log.CheckFields("", s))+len(s.Check(l.Engine, "")) > 0 {
@@ -108,6 +117,9 @@ func (im *importer) keyed(key *string, kind string, i int, one any) any {
 		v.Key = *key
 		return v
 	case log.Note:
+		v.Key = *key
+		return v
+	case log.PutOff:
 		v.Key = *key
 		return v
 	}

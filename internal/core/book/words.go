@@ -69,6 +69,10 @@ func (b *Book) Words(e Entry) string {
 		if v, f := read[log.Event](&e); len(f) == 0 {
 			return v.What
 		}
+	case PutOff:
+		if v, f := read[log.PutOff](&e); len(f) == 0 {
+			return fmt.Sprintf("%s put off until %s: %s", v.Item, v.Until, v.Why)
+		}
 	case Note:
 		if v, f := read[log.Note](&e); len(f) == 0 {
 			return v.Text

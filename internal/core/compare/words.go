@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"braxel/internal/core/judge"
-	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/units"
 )

@@ -131,7 +131,7 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 		Rows: make([][]belief.Part, n), Pulls: make([]int, n), Leaks: make([][]belief.LeakRow, n),
 		Scatter: scatterOf(s), Mean: x.mean, SD: x.sd, LeakMean: math.Log1p(x.leak), LeakSD: x.leakSD,
 		Marks:   [...]belief.Mark{{Points: stopLeak, LostPct: stopLoss}, {Points: limit.leakAct, LostPct: limit.lossAct}, worthKnowing},
-		Teaches: s.Baseline, Repaired: s.Stage == "after-repair",
+		Teaches: s.Baseline, Repaired: s.Stage == "after-repair", Touched: h.touched(s),
 		Raw: s.Stage == "pre-install" || s.Conditions.Cold()}
 	if first && s.Conditions.Cold() {
 		v.LeakMean, v.LeakSD = math.Log(1.33), 0.35
@@ -194,6 +194,17 @@ func (h *history) compare(s log.Session, now map[int]figure, all []unlike) chang
 		out.leakCommon = rise / sound
 	}
 	return out
+}
+
+// touched returns the cylinders that a repair touched, as indices; nil where that is not told.
+func (h *history) touched(s log.Session) []int {
+	var all []int
+	for _, c := range s.Touched {
+		if i := slices.Index(h.order, c); i >= 0 {
+			all = append(all, i)
+		}
+	}
+	return all
 }
 
 // of returns what the visit makes of a cylinder; of one that was not read, nothing.

@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/log"
+	"braxel/internal/core/plan"
 )
 
 // Due is when to test again: by the meter and by the date, whichever comes first. Where a cylinder is on its way to a
@@ -20,47 +21,6 @@ type Due struct {
 	ByDate   string   `json:"by_date,omitzero" format:"date"`
 	LateDate string   `json:"late_date,omitzero" format:"date"`
 	Why      string   `json:"why"`
-}
-
-// stint is how long an engine of one duty is left between tests, by its meter, and in months however little it runs. A
-// builder may disagree: change the row.
-type stint struct {
-	hours, km, events float64
-	months            int
-	words             string
-}
-
-var stints = map[string]stint{
-	"street":     {300, 15000, 0, 12, "a street engine"},
-	"motorcycle": {100, 6000, 0, 12, "a motorcycle"},
-	"work":       {250, 20000, 0, 12, "a working engine"},
-	"marine":     {50, 0, 6, 6, "a boat's engine"},
-	"track-day":  {20, 2000, 5, 12, "an engine for track days"},
-	"circuit":    {10, 1200, 2, 6, "a circuit engine"},
-	"rally":      {15, 1500, 2, 6, "a rally engine"},
-	"drag":       {3, 0, 10, 6, "a drag engine"},
-	"pulling":    {5, 0, 8, 6, "a pulling engine"},
-	"kart":       {4, 0, 3, 6, "a kart's engine"},
-}
-
-// stintOf returns the stint for the engine's duty in its own meter's unit; 0 where that unit has none.
-func stintOf(e log.Engine) (by float64, r stint) {
-	r, ok := stints[e.Duty]
-	if !ok {
-		r = stints["street"]
-	}
-	switch e.MeterUnit {
-	case "h":
-		return r.hours, r
-	case "km":
-		return r.km, r
-	case "mi":
-		const kmPerMile = 1.609344
-		return math.Round(r.km/kmPerMile/100) * 100, r
-	case "runs", "events":
-		return r.events, r
-	}
-	return 0, r
 }
 
 // due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
@@ -74,14 +34,13 @@ func (h *history) due(out *Session, s log.Session, d change, bad []int) {
 		out.Due = &Due{ByDate: addMonths(s.Date, 1), Why: "a fresh build is tested again after its first running"}
 		return
 	}
-	by, r := stintOf(h.log.Engine)
-	due := Due{Why: fmt.Sprintf("%s is tested again after %s, or %d months", r.words, h.meter(by), r.months)}
+	by, months, who := plan.For(h.log.Engine)
+	due := Due{Why: fmt.Sprintf("%s is tested again after %s, or %d months", who, h.meter(by), months)}
 	if by == 0 {
-		due.Why = fmt.Sprintf("%s is tested again after %d months", r.words, r.months)
+		due.Why = fmt.Sprintf("%s is tested again after %d months", who, months)
 	}
-	months := r.months
 	if out.State == Watch {
-		by, months = by/3, max(1, r.months/3)
+		by, months = by/3, max(1, months/3)
 		due.Why = "not enough tests yet to tell how fast it goes: look again at a third of the usual time"
 	}
 	if s.Meter != nil && by > 0 {

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
@@ -70,7 +71,7 @@ func (h *history) session(s log.Session) Session {
 	}
 	if s.Stage == "after-repair" {
 		// What was wrong has been mended; it is believed again only if it is seen again.
-		h.known = map[int]bool{}
+		maps.DeleteFunc(h.known, func(c int, _ bool) bool { return len(s.Touched) == 0 || slices.Contains(s.Touched, c) })
 	}
 	d := h.compare(s, now, unlike)
 	out.Cylinders = h.decide(s, now, d)

@@ -211,9 +211,21 @@ func (s Session) Check(e Engine, at string) Faults {
 		}
 		f = append(f, row.Check(here)...)
 	}
+	f = append(f, e.CheckTouched(s.Touched, at)...)
 	for j, o := range s.Observations {
 		if o.Struck == "" && o.Place != (Place{}) {
 			f = append(f, e.CheckPlace(o.Place, fmt.Sprintf("%s/observations/%d", at, j), false)...)
+		}
+	}
+	return f
+}
+
+// CheckTouched names cylinders that a repair cannot have touched.
+func (e Engine) CheckTouched(cylinders []int, at string) Faults {
+	var f Faults
+	for j, c := range cylinders {
+		if !slices.Contains(e.Cylinders(), c) {
+			f.add(fmt.Sprintf("%s/touched/%d", at, j), "%s has no cylinder %d", e.Name, c)
 		}
 	}
 	return f

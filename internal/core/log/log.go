@@ -27,6 +27,7 @@ type Log struct {
 	Builds   []Build        `json:"builds,omitempty"`
 	Events   []Event        `json:"events,omitempty"`
 	Notes    []Note         `json:"notes,omitempty"`
+	PutOff   []PutOff       `json:"put_off,omitempty"`
 	Sessions []Session      `json:"sessions"`
 	Rest     jsontext.Value `json:",embed" hidden:"true"`
 }
@@ -64,8 +65,17 @@ type Engine struct {
 	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
 	AltitudeM       *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
 	Limits          *Limits        `json:"limits,omitempty"`
+	Plan            *Plan          `json:"plan,omitempty" doc:"How long it is left between tests, if not as others of its duty"`
+	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
 	Archived        bool           `json:"archived,omitzero" doc:"Put away: kept, and off the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Plan is how long an engine is left between tests: by its meter, in its unit, and in months.
+type Plan struct {
+	Every  float64        `json:"every,omitzero" minimum:"0" maximum:"10000000"`
+	Months int            `json:"months,omitzero" minimum:"0" maximum:"120"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Layout says which cylinders stand beside which. Each bank is numbered from the end far from the output (the front)
@@ -137,6 +147,7 @@ type Event struct {
 	Date   string         `json:"date,omitzero" format:"date"`
 	Meter  *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	What   string         `json:"what" minLength:"1" maxLength:"500"`
+	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,first-run,took-water,lost-oil,hit,other" doc:"What of it asks for a test"`
 	Key    string         `json:"key,omitzero" maxLength:"120"`
 	Struck string         `json:"struck,omitzero" maxLength:"200"`
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
@@ -151,6 +162,16 @@ type Note struct {
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
+// PutOff is that something due was put off, until a day and for a reason. Item names it as the diary does.
+type PutOff struct {
+	Item   string         `json:"item" minLength:"1" maxLength:"200"`
+	Until  string         `json:"until" format:"date"`
+	Why    string         `json:"why" minLength:"1" maxLength:"500"`
+	Key    string         `json:"key,omitzero" maxLength:"120"`
+	Struck string         `json:"struck,omitzero" maxLength:"200"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
+}
+
 // Session is one visit to the engine. Baseline marks those that say what this build reads when it is right.
 type Session struct {
 	ID           string         `json:"id" minLength:"1" maxLength:"120"`
@@ -159,6 +180,7 @@ type Session struct {
 	Stage        string         `json:"stage,omitzero" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
 	Meter        *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	Baseline     bool           `json:"baseline,omitzero"`
+	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders that it touched, whose baseline begins anew; none named, all"`
 	Operator     string         `json:"operator,omitzero" maxLength:"120"`
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
 	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`
@@ -380,6 +402,7 @@ func (l Log) Standing() Log {
 	l.Builds = standing(l.Builds, func(b Build) string { return b.Struck })
 	l.Events = standing(l.Events, func(e Event) string { return e.Struck })
 	l.Notes = standing(l.Notes, func(n Note) string { return n.Struck })
+	l.PutOff = standing(l.PutOff, func(p PutOff) string { return p.Struck })
 	l.Sessions = standing(l.Sessions, func(s Session) string { return s.Struck })
 	looked := func(o Observation) string { return o.Struck }
 	for i, s := range l.Sessions {
