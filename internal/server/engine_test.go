@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/server"
 	"braxel/internal/store"
@@ -71,15 +72,22 @@ func TestTheRackPutsTheMostUrgentFirst(t *testing.T) {
 	typed(t, a, "avocet", 180, 182, 178, 180)
 	typed(t, a, "brambling", 180, 182, 178, 180)
 	typed(t, a, "brambling", 180, 182, 20, 180)
+	for engine, test := range map[string]string{"avocet": "s1", "brambling": "s2"} {
+		closed, err := json.Marshal(map[string]any{"entries": []any{typedEntry(engine, "end", book.Test, map[string]any{"id": test, "open": nil})}})
+		require.NoError(t, err)
+		_, _, body := ask(t, a, "POST", "/api/entries", string(closed))
+		require.Contains(t, body, "kept")
+	}
 	var order []string
 	rack := get[server.Rack](t, a, "/api/rack")
 	for _, e := range rack.Engines {
 		order = append(order, e.Name+" "+string(e.State))
 	}
 	assert.Equal(t, []string{"Brambling stop", "Avocet steady", "Crake steady"}, order)
-	assert.Nil(t, rack.Engines[0].Due, "what is to be mended has no date")
-	require.NotNil(t, rack.Engines[1].Due)
-	assert.Equal(t, "2031-08-14", rack.Engines[1].Due.ByDate, "six months, without a meter")
+	require.Len(t, rack.Engines[0].Diary, 2, "its first test was never finished")
+	assert.Equal(t, diary.Mend, rack.Engines[0].Diary[1].Kind, "what is to be mended comes before any date")
+	require.Len(t, rack.Engines[1].Diary, 1)
+	assert.Equal(t, "2031-08-14", rack.Engines[1].Diary[0].By, "six months, without a meter")
 	assert.Contains(t, rack.Engines[2].Sentence, "Not tested yet")
 }
 

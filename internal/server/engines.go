@@ -10,13 +10,20 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
 
+	"braxel/internal/core/book"
+	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/plan"
+	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/sheet"
+	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
+	"braxel/internal/logfile"
 	"braxel/internal/store"
 )
 
@@ -53,6 +60,7 @@ type Bore struct {
 type Test struct {
 	log.Session
 	Testers []string      `json:"testers" doc:"Names of the testers used"`
+	Photos  []string      `json:"photos" doc:"Keys of its pictures"`
 	Verdict judge.Session `json:"verdict"`
 }
 
@@ -72,7 +80,9 @@ type EnginePage struct {
 	Tests    []Test              `json:"tests" doc:"In time order, without their readings"`
 	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
 	Next     *judge.Next         `json:"next,omitempty"`
-	Due      *judge.Due          `json:"due,omitempty"`
+	Diary    []DiaryItem         `json:"diary" doc:"What is due on it"`
+	Strips   strips.Strips       `json:"strips"`
+	Rule     plan.Rule           `json:"rule" doc:"How long engines of its duty are left between tests"`
 	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
@@ -96,13 +106,36 @@ func (h *handlers) engineRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "shop-record", Method: http.MethodGet, Path: "/api/record"}, h.shopRecord)
 }
 
+// download answers with an engine and all its history, in the open format.
+func (h *handlers) download(x fiber.Ctx) error {
+	l, _, err := h.store.Log(x.Context(), unescape(x.Params("engine")))
+	if err != nil {
+		return fiber.NewError(http.StatusNotFound, "there is no engine of that name")
+	}
+	text, err := logfile.Write(l)
+	if err != nil {
+		return err
+	}
+	x.Set("Content-Type", "application/json; charset=utf-8")
+	x.Set("Content-Disposition", `attachment; filename="`+book.EngineID(l)+`.json"`)
+	return x.Send(text)
+}
+
 func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage], error) {
 	v, err := h.store.View(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	p := page(v.Log.Standing(), h.memory(in.ID)(v.Log.Standing(), h.store.Protocols()...))
-	p.Begin = sheet.Begin(v.Log.Standing(), h.now().Format(time.DateOnly), h.store.Protocols())
+	l, own := v.Log.Standing(), h.store.Protocols()
+	verdict := h.memory(in.ID)(l, own...)
+	p := page(l, verdict, own)
+	day, soonEnds := h.today()
+	for _, i := range diary.Of(l, verdict) {
+		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
+	}
+	p.Strips = strips.Of(v.Log, verdict, p.Unit, own...)
+	p.Rule = plan.Of(l.Engine.Duty, h.store.Plans())
+	p.Begin = sheet.Begin(l, day, own)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
 	// What was struck is shown where it stood, so that it can be counted again there.
 	p.Builds, p.Events, p.Notes = v.Log.Builds, v.Log.Events, v.Log.Notes
@@ -118,30 +151,30 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	return &answer[EnginePage]{p}, nil
 }
 
-func page(l log.Log, verdict judge.Verdict) EnginePage {
+func page(l log.Log, verdict judge.Verdict, own []protocol.Protocol) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
 		Unit: sheet.Unit(
 			l,
-		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Open: sheet.Open(l),
+		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),
 	}
 	for i, s := range l.Sessions {
-		names := testerNames(l, s)
+		names, photos := testerNames(l, s), photosOf(s)
 		s.Compression, s.Leakdown, s.Observations = nil, nil, nil
-		p.Tests = append(p.Tests, Test{s, names, verdict.Sessions[i].Brief()})
+		p.Tests = append(p.Tests, Test{s, names, photos, verdict.Sessions[i].Brief()})
 	}
 	last, ok := verdict.Latest()
 	if ok {
 		p.State, p.Sentence, p.Decision, p.Beside = last.State, last.Sentence, last.Decision, last.Beside
 		p.Latest = &last
-		p.Next, p.Due, p.Gaskets = last.Next, last.Due, last.Gaskets()
+		p.Next, p.Gaskets = last.Next, last.Gaskets()
 		p.Caveats = append(p.Caveats, last.Caveats...)
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
-		p.Evenness = append(
-			reading.BySchools(last.Pressures(), l.Engine.Limits, p.Unit),
-			reading.LeaksBySchools(last.Leaks(), l.Engine.Limits)...)
+		way := protocol.Made(l, sessionOf(l, last.ID), own)
+		p.Evenness = append(p.Evenness, reading.BySchools(l.Engine, last.Pressures(), way.Evenness, p.Unit)...)
+		p.Evenness = append(p.Evenness, reading.LeaksBySchools(l.Engine, last.Leaks(), way.LeakWatch)...)
 	}
 	for _, c := range l.Engine.Cylinders() {
 		p.Bores = append(p.Bores, bore(l, last, c, p.Unit))
@@ -165,6 +198,26 @@ func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
 	}
 	return b
+}
+
+func sessionOf(l log.Log, id string) log.Session {
+	for _, s := range l.Sessions {
+		if s.ID == id {
+			return s
+		}
+	}
+	return log.Session{}
+}
+
+// photosOf returns the keys of a session's pictures.
+func photosOf(s log.Session) []string {
+	keys := []string{}
+	for _, o := range s.Observations {
+		if o.Finding == "photo" && o.Key != "" {
+			keys = append(keys, o.Key)
+		}
+	}
+	return keys
 }
 
 func testerNames(l log.Log, s log.Session) []string {

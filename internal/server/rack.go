@@ -6,11 +6,13 @@ import (
 	"log/slog"
 	"net/http"
 	"slices"
+	"strings"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
 
+	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -31,7 +33,10 @@ type RackEngine struct {
 	LastTest  string      `json:"last_test,omitzero" format:"date"`
 	Meter     *float64    `json:"meter,omitempty"`
 	MeterUnit string      `json:"meter_unit,omitzero"`
-	Due       *judge.Due  `json:"due,omitempty"`
+	Place     string      `json:"place,omitzero" enum:"car,stand,sold"`
+	Duty      string      `json:"duty,omitzero"`
+	Words     string      `json:"words,omitzero" doc:"What else it is found by: notes, builds, cylinders' names"`
+	Diary     []DiaryItem `json:"diary" doc:"What is due on it, the most pressing first"`
 	Bores     []RackBore  `json:"bores" doc:"Those that are not steady"`
 	Away      bool        `json:"away,omitzero" doc:"Put away or struck: off the rack"`
 	Pending   bool        `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
@@ -58,29 +63,40 @@ func (h *handlers) rackRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "layouts", Method: http.MethodGet, Path: "/api/layouts"}, h.layouts)
 }
 
-// rackMade is the rack as it was last answered, and the store's stamp that it holds for.
+// rackMade is the rack as it was last answered, and the store's stamp and the day that it holds for: what is due goes by the day.
 type rackMade struct {
 	mu    sync.Mutex
 	stamp int
+	day   string
 	rack  *Rack
 }
 
 func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error) {
+	rack, err := h.racked(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &answer[Rack]{*rack}, nil
+}
+
+// racked returns the rack as it stands now. It is not to be changed.
+func (h *handlers) racked(ctx context.Context) (*Rack, error) {
 	h.lastRack.mu.Lock()
 	defer h.lastRack.mu.Unlock()
 	stamp := h.store.Stamp()
-	if h.lastRack.rack != nil && h.lastRack.stamp == stamp {
-		return &answer[Rack]{*h.lastRack.rack}, nil
+	day, _ := h.today()
+	if h.lastRack.rack != nil && h.lastRack.stamp == stamp && h.lastRack.day == day {
+		return h.lastRack.rack, nil
 	}
 	rack, whole, err := h.makeRack(ctx)
 	if err != nil {
 		return nil, err
 	}
-	h.lastRack.stamp, h.lastRack.rack = stamp, nil
+	h.lastRack.stamp, h.lastRack.day, h.lastRack.rack = stamp, day, nil
 	if whole {
 		h.lastRack.rack = &rack
 	}
-	return &answer[Rack]{rack}, nil
+	return &rack, nil
 }
 
 // makeRack makes the rack of what is kept; whole is false where an engine could not be read or is still being judged, so that it is
@@ -101,17 +117,23 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 		return rack, false, err
 	}
 	whole = true
+	day, soonEnds := h.today()
 	rack = Rack{Shop: h.shop, Engines: []RackEngine{}, Away: []RackEngine{}}
 	for _, m := range made {
 		var one RackEngine
 		switch {
 		case m.Rack == nil:
-			one = RackEngine{ID: m.Engine, Name: cmp.Or(names[m.Engine], m.Engine), State: judge.Retest, Bores: []RackBore{}}
+			one = RackEngine{
+				ID: m.Engine, Name: cmp.Or(names[m.Engine], m.Engine), State: judge.Retest, Bores: []RackBore{}, Diary: []DiaryItem{},
+			}
 		case json.Unmarshal(m.Rack, &one) != nil:
 			one = spoiled(m.Engine)
 		}
 		if one.Pending = !m.Holds; one.Pending {
 			rack.Pending++
+		}
+		for i := range one.Diary {
+			one.Diary[i].Standing = one.Diary[i].On(day, soonEnds)
 		}
 		whole = whole && m.Holds && m.Spreads != nil
 		if one.Away {
@@ -163,6 +185,7 @@ func spoiled(id string) RackEngine {
 		State:    judge.Retest,
 		Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.",
 		Bores:    []RackBore{},
+		Diary:    []DiaryItem{},
 	}
 }
 
@@ -174,8 +197,13 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		row.State, row.Sentence, row.Due = last.State, last.Sentence, last.Due
+		row.State, row.Sentence = last.State, last.Sentence
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter
+	}
+	row.Place, row.Duty, row.Words = e.Stands, e.Duty, wordsOf(l)
+	row.Diary = []DiaryItem{}
+	for _, i := range diary.Of(l, verdict) {
+		row.Diary = append(row.Diary, DiaryItem{Item: i})
 	}
 	row.Bores = []RackBore{}
 	for _, c := range e.Cylinders() {
@@ -184,6 +212,24 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 		}
 	}
 	return row
+}
+
+// wordsOf gathers what an engine is found by beside its name and its owner.
+func wordsOf(l log.Log) string {
+	const enough = 600
+	words := []string{l.Engine.Note}
+	for _, name := range l.Engine.Layout.Names {
+		words = append(words, name)
+	}
+	slices.Sort(words)
+	for _, b := range l.Builds {
+		words = append(words, b.What)
+	}
+	for _, n := range slices.Backward(l.Notes) {
+		words = append(words, n.Text)
+	}
+	runes := []rune(strings.TrimSpace(strings.Join(words, " ")))
+	return string(runes[:min(len(runes), enough)])
 }
 
 func (h *handlers) layouts(context.Context, *struct{}) (*answer[[]layout.Preset], error) {

@@ -111,6 +111,8 @@ func register(app *fiber.App, c Config) huma.API {
 	h.paperRoutes(api)
 	h.seatRoutes(api)
 	h.doorRoutes(api)
+	h.diaryRoutes(app, api)
+	h.compareRoutes(api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)
@@ -119,7 +121,8 @@ func register(app *fiber.App, c Config) huma.API {
 	return api
 }
 
-// schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper from either.
+// schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper, of a comparison or of the plan
+// from either.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	if t.Kind() == reflect.Pointer {
@@ -128,8 +131,10 @@ func schemaName(t reflect.Type, hint string) string {
 	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
 	}
-	if strings.HasSuffix(t.PkgPath(), "/paper") {
-		return "Paper" + name
+	for _, of := range []string{"Paper", "Compare", "Plan", "Strips"} {
+		if strings.HasSuffix(t.PkgPath(), "/"+strings.ToLower(of)) {
+			return of + strings.TrimPrefix(name, of)
+		}
 	}
 	return name
 }

@@ -63,14 +63,14 @@ func CheckEnvelope(e Entry) log.Faults {
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
 		bad("/at", "when was it typed? a date and time such as 2033-04-02T09:14:07.312Z")
 	}
-	workshops := e.Kind == Protocol || e.Kind == Tester
+	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
 		bad("/kind", "“%.40s” is no kind of entry", e.Kind)
 	case e.Engine == "" && !workshops:
 		bad("/engine", "of which engine?")
-	case e.Engine != "" && e.Kind == Protocol:
-		bad("/engine", "a protocol is the workshop's, not an engine's")
+	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan):
+		bad("/engine", "a "+e.Kind+" is the workshop's, not an engine's")
 	}
 	f = append(f, log.CheckFields("", struct {
 		By     string `json:"by,omitzero" maxLength:"120"`

@@ -137,3 +137,59 @@ func ofAll(n, all int) string {
 	}
 	return fmt.Sprintf("%d of %d", n, all)
 }
+
+// Best says in a sentence which of several engines is the best by what is known, and how surely.
+func Best(all []Candidate) string {
+	var judged []Candidate
+	for _, c := range all {
+		if c.Place > 0 {
+			judged = append(judged, c)
+		}
+	}
+	switch {
+	case len(judged) == 0:
+		return "None of them was tested yet."
+	case len(judged) == 1:
+		return judged[0].Name + " alone was tested: nothing can be said of the others."
+	}
+	best, next := judged[0], judged[1]
+	words := fmt.Sprintf("%s stands best, by what is known.", best.Name)
+	if best.State.Severity() >= judge.Act.Severity() {
+		words = fmt.Sprintf("None is good as it stands. %s is the least bad.", best.Name)
+	}
+	const nearly = 0.15 // of a cylinder at fault
+	if best.State == next.State && next.Faulty-best.Faulty < nearly {
+		words = fmt.Sprintf("%s and %s cannot be told apart by what is known.", best.Name, next.Name)
+	}
+	if len(best.Lacks) > 0 {
+		words += fmt.Sprintf(" Before it is paid for, %s lacks %s.", best.Name, best.Lacks[0])
+	}
+	return words
+}
+
+// BaselineOf returns the index of the session that stands for a build: its last hot baseline, else its last baseline, else its first
+// test; -1 where it has none.
+func BaselineOf(l log.Log, build string) int {
+	first, baseline, hot := -1, -1, -1
+	for i, s := range l.Sessions {
+		if l.BuildOf(s) != build || len(s.Compression)+len(s.Leakdown) == 0 {
+			continue
+		}
+		if first < 0 {
+			first = i
+		}
+		if s.Baseline {
+			baseline = i
+			if s.Conditions.EngineTemp == "hot" {
+				hot = i
+			}
+		}
+	}
+	switch {
+	case hot >= 0:
+		return hot
+	case baseline >= 0:
+		return baseline
+	}
+	return first
+}

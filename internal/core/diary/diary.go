@@ -121,6 +121,9 @@ func (d *entries) last(last judge.Session) {
 		return
 	}
 	s := d.log.Sessions[at]
+	if s.Open {
+		return // it is finished first
+	}
 	item := Item{Test: s.ID, Since: s.Date, By: s.Date}
 	switch due := last.Due; {
 	case last.State == judge.Retest:

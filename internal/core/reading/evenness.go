@@ -42,17 +42,23 @@ type School struct {
 	Words string
 	Pct   float64        // spread allowed, % of the highest; 0 where the rule is a fixed spread
 	Fixed units.Pressure // spread allowed, kPa
+	For   func(log.Engine) bool
 }
+
+func diesel(e log.Engine) bool  { return e.Fuel == "diesel" }
+func ignited(e log.Engine) bool { return e.Fuel != "diesel" }
+func raced(e log.Engine) bool   { return e.Raced() }
+func street(e log.Engine) bool  { return !e.Raced() }
 
 // Schools are the rules of evenness in use, the default first.
 var Schools = []School{
 	{ID: "10", Words: "lowest within 10 % of the highest", Pct: 10},
-	{ID: "5", Words: "lowest within 5 % of the highest, fresh race engine", Pct: 5},
+	{ID: "5", Words: "lowest within 5 % of the highest, fresh race engine", Pct: 5, For: raced},
 	{ID: "15", Words: "lowest within 15 % of the highest", Pct: 15},
-	{ID: "25", Words: "lowest within 25 % of the highest, old service limit", Pct: 25},
-	{ID: "7psi", Words: "no more than 7 psi apart, new engine", Fixed: psi(7)},
-	{ID: "10psi", Words: "no more than 10 psi apart", Fixed: psi(10)},
-	{ID: "50psi", Words: "no more than 50 psi apart, diesel", Fixed: psi(50)},
+	{ID: "25", Words: "lowest within 25 % of the highest, old service limit", Pct: 25, For: street},
+	{ID: "7psi", Words: "no more than 7 psi apart, new engine", Fixed: psi(7), For: ignited},
+	{ID: "10psi", Words: "no more than 10 psi apart", Fixed: psi(10), For: ignited},
+	{ID: "50psi", Words: "no more than 50 psi apart, diesel", Fixed: psi(50), For: diesel},
 }
 
 func psi(v float64) units.Pressure { return units.Reading{Value: v, Unit: units.PSI}.Pressure() }
@@ -63,21 +69,34 @@ type Judgement struct {
 	Words  string `json:"words" doc:"The rule, with the base that its percentage is counted from"`
 	Passes bool   `json:"passes"`
 	Says   string `json:"says" doc:"The figure against the limit"`
+	Own    bool   `json:"own,omitzero" doc:"The engine is tested by it: the protocol's, the maker's or the builder's"`
 }
 
-// BySchools returns what every school says of the readings (gauge kPa), figures shown in the unit u, the maker's or
-// builder's own minimum and spread last where they are known.
-func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement {
-	e := Even(readings)
+// BySchools returns what every school that can apply to an engine says of its readings (gauge kPa), figures shown in the unit u, and
+// the maker's or builder's own minimum and spread where they are known; own is the school that the engine is tested by. Of one reading
+// nobody can say how even it is.
+func BySchools(engine log.Engine, readings []float64, own string, u units.Unit) []Judgement {
+	e, limits := Even(readings), engine.Limits
+	several := len(readings) > 1
 	var all []Judgement
 	for _, s := range Schools {
-		all = append(all, spreadBy(s, e, u))
+		if several && (s.ID == own || s.For == nil || s.For(engine)) {
+			j := spreadBy(s, e, u)
+			j.Own = s.ID == own
+			all = append(all, j)
+		}
 	}
-	if limits == nil {
+	if limits == nil || len(readings) == 0 {
 		return all
 	}
+	return append(all, byOwnLimits(*limits, e, several, u)...)
+}
+
+// byOwnLimits returns what the maker's or the builder's own figures say of readings.
+func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Judgement {
+	var all []Judgement
 	source := limits.By()
-	if limits.SpreadMaximumPct > 0 {
+	if several && limits.SpreadMaximumPct > 0 {
 		all = append(
 			all,
 			spreadBy(
@@ -91,7 +110,7 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 			),
 		)
 	}
-	if limits.SpreadMaximum != nil {
+	if several && limits.SpreadMaximum != nil {
 		all = append(
 			all,
 			spreadBy(
@@ -110,12 +129,15 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 		all = append(
 			all,
 			Judgement{
-				"own-minimum",
-				fmt.Sprintf("none below %s, by %s", limits.Minimum, source),
-				e.Lowest >= float64(at),
-				"lowest " + show(e.Lowest, u),
+				School: "own-minimum",
+				Words:  fmt.Sprintf("none below %s, by %s", limits.Minimum, source),
+				Passes: e.Lowest >= float64(at),
+				Says:   "lowest " + show(e.Lowest, u),
 			},
 		)
+	}
+	for i := range all {
+		all[i].Own = true
 	}
 	return all
 }
@@ -124,42 +146,46 @@ func BySchools(readings []float64, limits *log.Limits, u units.Unit) []Judgement
 type LeakSchool struct {
 	ID, Words string
 	Most      float64
+	For       func(log.Engine) bool
 }
 
 // LeakSchools are the rules of leak-down in use.
 var LeakSchools = []LeakSchool{
-	{"leak-10", "leak to 10 % fine, street", 10},
-	{"leak-15", "leak to 15 % watched, street", 15},
-	{"leak-5", "leak to 5 %, fresh race engine", 5},
-	{"leak-8", "leak to 8 %, race engine", 8},
+	{"leak-10", "leak to 10 % fine, street", 10, street},
+	{"leak-15", "leak to 15 % watched, street", 15, street},
+	{"leak-5", "leak to 5 %, fresh race engine", 5, raced},
+	{"leak-8", "leak to 8 %, race engine", 8, raced},
 }
 
-// LeaksBySchools returns what every school says of the leaks (percent of the supply), the maker's or builder's own limit
-// last where it is known; nothing where no cylinder was leaked down.
-func LeaksBySchools(leaks []float64, limits *log.Limits) []Judgement {
+// LeaksBySchools returns what every school that can apply to an engine says of its leaks (percent of the supply), and the maker's or
+// builder's own limit where it is known; own is the leak from which the engine's protocol watches. Nothing where no cylinder was leaked
+// down.
+func LeaksBySchools(engine log.Engine, leaks []float64, own float64) []Judgement {
 	if len(leaks) == 0 {
 		return nil
 	}
-	schools := LeakSchools
-	if limits != nil && limits.LeakMaximumPct > 0 {
-		schools = append(
-			schools[:len(schools):len(schools)],
-			LeakSchool{"own-leak", fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By()), limits.LeakMaximumPct},
-		)
-	}
 	worst := floats.Max(leaks)
+	by := func(s LeakSchool, is bool) Judgement {
+		return Judgement{School: s.ID, Words: s.Words, Passes: worst <= s.Most, Says: fmt.Sprintf("worst %.1f %%", worst), Own: is}
+	}
 	var all []Judgement
-	for _, s := range schools {
-		all = append(all, Judgement{s.ID, s.Words, worst <= s.Most, fmt.Sprintf("worst %.1f %%", worst)})
+	for _, s := range LeakSchools {
+		if s.For(engine) || s.Most == own {
+			all = append(all, by(s, s.Most == own))
+		}
+	}
+	if limits := engine.Limits; limits != nil && limits.LeakMaximumPct > 0 {
+		words := fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By())
+		all = append(all, by(LeakSchool{ID: "own-leak", Words: words, Most: limits.LeakMaximumPct}, true))
 	}
 	return all
 }
 
 func spreadBy(s School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
-		return Judgement{s.ID, s.Words, e.SpreadPctOfHighest <= s.Pct, fmt.Sprintf("%.1f %% below it", e.SpreadPctOfHighest)}
+		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: fmt.Sprintf("%.1f %% below it", e.SpreadPctOfHighest)}
 	}
-	return Judgement{s.ID, s.Words, e.Spread <= float64(s.Fixed)+1e-9, show(e.Spread, u) + " apart"}
+	return Judgement{School: s.ID, Words: s.Words, Passes: e.Spread <= float64(s.Fixed)+1e-9, Says: show(e.Spread, u) + " apart"}
 }
 
 // show writes a pressure in kPa as a gauge of that unit would: whole psi and kPa, tenths of bar.

@@ -55,14 +55,14 @@ func TestSchoolsDisagreeAboutTheSameSet(t *testing.T) {
 	set := []float64{1200, 1180, 1104, 1190} // 8 % below the highest, 13.9 psi apart
 	says := map[string]bool{}
 	limits := &log.Limits{Source: "builder", Minimum: &units.Reading{Value: 11.5, Unit: units.Bar}, SpreadMaximumPct: 7}
-	for _, j := range reading.BySchools(set, limits, units.PSI) {
+	for _, j := range reading.BySchools(log.Engine{Limits: limits}, set, "10", units.PSI) {
 		says[j.School] = j.Passes
 	}
-	assert.Equal(t, map[string]bool{"10": true, "5": false, "15": true, "25": true, "7psi": false, "10psi": false, "50psi": true, "own-pct": false, "own-minimum": false}, says)
+	assert.Equal(t, map[string]bool{"10": true, "15": true, "25": true, "7psi": false, "10psi": false, "own-pct": false, "own-minimum": false}, says)
 }
 
 func TestEveryPercentageNamesItsBase(t *testing.T) {
-	for _, j := range reading.BySchools([]float64{1000, 900}, &log.Limits{SpreadMaximumPct: 7}, units.PSI) {
+	for _, j := range reading.BySchools(log.Engine{Limits: &log.Limits{SpreadMaximumPct: 7}}, []float64{1000, 900}, "10", units.PSI) {
 		if strings.Contains(j.Says, "%") {
 			assert.Contains(t, j.Words, "of the highest")
 			assert.Equal(t, "10.0 % below it", j.Says)
@@ -72,11 +72,11 @@ func TestEveryPercentageNamesItsBase(t *testing.T) {
 
 func TestTheWorstLeakIsHeldToEachSchool(t *testing.T) {
 	passes := map[string]bool{}
-	for _, j := range reading.LeaksBySchools([]float64{3, 9, 4}, &log.Limits{LeakMaximumPct: 12}) {
+	for _, j := range reading.LeaksBySchools(log.Engine{Limits: &log.Limits{LeakMaximumPct: 12}}, []float64{3, 9, 4}, 10) {
 		passes[j.School] = j.Passes
 	}
-	assert.Equal(t, map[string]bool{"leak-10": true, "leak-15": true, "leak-5": false, "leak-8": false, "own-leak": true}, passes)
-	assert.Empty(t, reading.LeaksBySchools(nil, nil), "nothing is said of what was not done")
+	assert.Equal(t, map[string]bool{"leak-10": true, "leak-15": true, "own-leak": true}, passes)
+	assert.Empty(t, reading.LeaksBySchools(log.Engine{}, nil, 10), "nothing is said of what was not done")
 }
 
 // A limit is to be kept, not to be undercut: what stands exactly on it passes, by any school.
@@ -95,20 +95,22 @@ func TestWhatStandsOnTheLimitPasses(t *testing.T) {
 		return false
 	}
 	for _, school := range []string{"10", "own-pct", "own-spread", "own-minimum"} {
-		assert.True(t, passes(reading.BySchools([]float64{1000, 900}, own, units.Bar), school), school)
-		assert.False(t, passes(reading.BySchools([]float64{1000, 899}, own, units.Bar), school), school)
+		assert.True(t, passes(reading.BySchools(log.Engine{Limits: own}, []float64{1000, 900}, "10", units.Bar), school), school)
+		assert.False(t, passes(reading.BySchools(log.Engine{Limits: own}, []float64{1000, 899}, "10", units.Bar), school), school)
 	}
-	assert.True(t, passes(reading.LeaksBySchools([]float64{4, 12}, own), "own-leak"))
-	assert.False(t, passes(reading.LeaksBySchools([]float64{4, 12.1}, own), "own-leak"))
+	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12}, 10), "own-leak"))
+	assert.False(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12.1}, 10), "own-leak"))
 	seven := 7 * 6.894757293168361
-	assert.True(t, passes(reading.BySchools([]float64{1000, 1000 - seven}, nil, units.PSI), "7psi"))
-	assert.Len(t, reading.BySchools([]float64{1000, 990}, &log.Limits{}, units.PSI), len(reading.Schools), "limits that nobody gave say nothing")
-	assert.Len(t, reading.LeaksBySchools([]float64{4}, &log.Limits{}), len(reading.LeakSchools))
+	assert.True(t, passes(reading.BySchools(log.Engine{}, []float64{1000, 1000 - seven}, "10", units.PSI), "7psi"))
+	bare := log.Engine{}
+	unsaid := log.Engine{Limits: &log.Limits{}}
+	assert.Equal(t, reading.BySchools(bare, []float64{1000, 990}, "10", units.PSI), reading.BySchools(unsaid, []float64{1000, 990}, "10", units.PSI))
+	assert.Equal(t, reading.LeaksBySchools(bare, []float64{4}, 10), reading.LeaksBySchools(unsaid, []float64{4}, 10))
 }
 
 func TestAFigureIsSaidAsItsGaugeShowsIt(t *testing.T) {
 	says := func(u units.Unit) string {
-		return reading.BySchools([]float64{1000, 862}, nil, u)[4].Says
+		return reading.BySchools(log.Engine{}, []float64{1000, 862}, "10", u)[3].Says
 	}
 	assert.Equal(t, "138 kPa apart", says(units.KPa))
 	assert.Equal(t, "20 psi apart", says(units.PSI))
@@ -204,4 +206,29 @@ func TestTheDifferenceOfTwoGaugesByHand(t *testing.T) {
 	}
 	_, err = reading.CheckGauges([]float64{100}, []float64{100})
 	assert.ErrorContains(t, err, "two pairs")
+}
+
+// Only what can apply is said: no spread of a diesel for a petrol engine, no evenness of one reading; and what the engine is tested by
+// is marked, whatever it is.
+func TestOnlySchoolsThatCanApply(t *testing.T) {
+	of := func(e log.Engine, own string, readings ...float64) (ids, marked []string) {
+		for _, j := range append(reading.BySchools(e, readings, own, units.PSI), reading.LeaksBySchools(e, []float64{4}, 8)...) {
+			ids = append(ids, j.School)
+			if j.Own {
+				marked = append(marked, j.School)
+			}
+		}
+		return ids, marked
+	}
+	minimum := &log.Limits{Minimum: &units.Reading{Value: 9, Unit: units.Bar}, SpreadMaximumPct: 7}
+	ids, marked := of(log.Engine{Duty: "drag"}, "5", 1000, 990)
+	assert.Equal(t, []string{"10", "5", "15", "7psi", "10psi", "leak-5", "leak-8"}, ids)
+	assert.Equal(t, []string{"5", "leak-8"}, marked)
+	ids, _ = of(log.Engine{Fuel: "diesel"}, "50psi", 2800, 2700)
+	assert.Equal(t, []string{"10", "15", "25", "50psi", "leak-10", "leak-15", "leak-8"}, ids)
+	ids, marked = of(log.Engine{Limits: minimum}, "10", 1000)
+	assert.Equal(t, []string{"own-minimum", "leak-10", "leak-15", "leak-8"}, ids, "a single")
+	assert.Equal(t, []string{"own-minimum", "leak-8"}, marked)
+	ids, _ = of(log.Engine{}, "50psi", 1000, 990)
+	assert.Contains(t, ids, "50psi", "by choice of whoever tests it")
 }

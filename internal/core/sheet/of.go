@@ -109,9 +109,9 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out.LeakAsked = p.Leakdown == protocol.Always ||
 		(p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
-		out.Evenness = reading.BySchools(readings, l.Engine.Limits, unit)
+		out.Evenness = reading.BySchools(l.Engine, readings, p.Evenness, unit)
 	}
-	out.Evenness = append(out.Evenness, reading.LeaksBySchools(out.Verdict.Leaks(), l.Engine.Limits)...)
+	out.Evenness = append(out.Evenness, reading.LeaksBySchools(l.Engine, out.Verdict.Leaks(), p.LeakWatch)...)
 	out.Session.Compression, out.Session.Leakdown = nil, nil
 	return out, nil
 }

@@ -4,6 +4,38 @@
  */
 
 export interface paths {
+    "/api/calendar-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renew-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{device}": {
         parameters: {
             query?: never;
@@ -14,6 +46,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["change-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["diary"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -666,6 +714,118 @@ export interface components {
             /** @description Readings of the other of the same pressures, in the same unit */
             other: number[];
         };
+        CompareCandidate: {
+            engine: string;
+            /**
+             * Format: double
+             * @description How many cylinders are likely at fault
+             */
+            faulty: number;
+            /** @description What is missing to judge it */
+            lacks: string[];
+            /**
+             * Format: double
+             * @description The worst, as the reference tester shows it
+             */
+            leak_pct?: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description From 1, the best by what is known; 0 where nothing is
+             */
+            place: number;
+            sentence: string;
+            /**
+             * Format: double
+             * @description Lowest below the highest, percent of that
+             */
+            spread_pct?: number;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+        };
+        CompareColumn: {
+            about: string;
+            bores: components["schemas"]["Bore"][];
+            /** @description What the build was */
+            build?: string;
+            /** Format: date */
+            date?: string;
+            engine: string;
+            gauge?: string;
+            layout: components["schemas"]["Layout"];
+            /** Format: double */
+            meter?: number;
+            meter_unit?: string;
+            name: string;
+            /** @description As it stands in the address */
+            pick: string;
+            stage?: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            temp?: string;
+            test?: string;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        CompareCylinder: {
+            called: string;
+            /** Format: double */
+            chance: number;
+            /** @description Percent, beyond what all did together */
+            compression?: components["schemas"]["CompareMoved"];
+            /** Format: int64 */
+            cylinder: number;
+            /** @description Points of reference leak */
+            leak?: components["schemas"]["CompareMoved"];
+            /** @enum {string} */
+            move: "better" | "worse" | "same" | "untold";
+        };
+        CompareMoved: {
+            /** Format: double */
+            by: number;
+            /**
+             * Format: double
+             * @description How likely chance alone, a slip of testing included, makes such a change
+             */
+            chance: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** @enum {string} */
+            move: "better" | "worse" | "same" | "untold";
+            /** Format: double */
+            se: number;
+        };
+        ComparePage: {
+            columns: components["schemas"]["CompareColumn"][];
+            /** @description The engines in order, where there are several */
+            rank: components["schemas"]["CompareCandidate"][];
+            /** @description What the first and the last say of each other, where both are of one engine */
+            result?: components["schemas"]["CompareResult"];
+            sentence: string;
+            title: string;
+        };
+        CompareResult: {
+            /** @description What would tell, where these two cannot */
+            advice?: string;
+            /** @enum {string} */
+            answer: "better" | "worse" | "same" | "untold";
+            /** @description What happened between the two */
+            between?: string;
+            cylinders: components["schemas"]["CompareCylinder"][];
+            /** @description The earlier test's id */
+            from: string;
+            /** @description How alike the two were made, and how sure the sentence is */
+            notes: string[];
+            /** @enum {string} */
+            purpose: "repair" | "season" | "builds" | "gauges" | "change";
+            sentence: string;
+            title: string;
+            to: string;
+            /** @description What all did together: battery, weather and gauge are in it */
+            together?: components["schemas"]["CompareMoved"];
+        };
         Compression: {
             /** Format: int64 */
             cylinder?: number;
@@ -787,6 +947,75 @@ export interface components {
             /** @description It is the one that asks */
             this: boolean;
         };
+        DiaryItem: {
+            /**
+             * Format: date
+             * @description The day on which it is due; left out where only the meter tells
+             */
+            by?: string;
+            engine: string;
+            id: string;
+            /** @enum {string} */
+            kind: "finish" | "mend" | "retest" | "after" | "test" | "first";
+            /**
+             * Format: double
+             * @description The reading of the meter at which it is due
+             */
+            meter?: number;
+            name: string;
+            owner?: string;
+            /**
+             * Format: date
+             * @description Until when it was put off
+             */
+            put_off?: string;
+            put_off_key?: string;
+            put_off_why?: string;
+            /** @description The meter has come that far */
+            reached?: boolean;
+            /** Format: date */
+            since?: string;
+            /** @enum {string} */
+            standing: "overdue" | "now" | "soon" | "later" | "put off";
+            /** @description The test that it comes from */
+            test?: string;
+            unit?: string;
+            /** @description What to do, in a few words */
+            what: string;
+            why: string;
+        };
+        DiaryPage: {
+            /** @description The path under which a calendar subscribes to the diary */
+            calendar?: string;
+            items: components["schemas"]["DiaryItem"][];
+            /** Format: int64 */
+            pending?: number;
+            /** @description How long engines of each duty are left between tests */
+            rules: components["schemas"]["DiaryRule"][];
+            /** Format: date */
+            today: string;
+            /** @description The addresses by which other devices reach it */
+            ways: string[];
+        };
+        DiaryRule: {
+            /**
+             * Format: double
+             * @description Runs or events
+             */
+            events?: number;
+            /** Format: double */
+            hours?: number;
+            /**
+             * @description The duty
+             * @enum {string}
+             */
+            id: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
+            /** Format: double */
+            km?: number;
+            /** Format: int64 */
+            months: number;
+            own?: boolean;
+        };
         DoorPage: {
             devices: components["schemas"]["Device"][];
             in: boolean;
@@ -844,6 +1073,13 @@ export interface components {
             name: string;
             note?: string;
             owner?: string;
+            /**
+             * @description Where the engine is
+             * @enum {string}
+             */
+            place?: "car" | "stand" | "sold";
+            /** @description How long it is left between tests, if not as others of its duty */
+            plan?: components["schemas"]["Plan"];
             /** @description How it is tested, by the protocol's id */
             protocol?: string;
             /** Format: double */
@@ -876,7 +1112,8 @@ export interface components {
             clashes: string[];
             /** @description Run it or not */
             decision?: string;
-            due?: components["schemas"]["Due"];
+            /** @description What is due on it */
+            diary: components["schemas"]["DiaryItem"][];
             engine: components["schemas"]["Engine"];
             /** @description What each school says of the last test */
             evenness: components["schemas"]["Judgement"][];
@@ -889,9 +1126,12 @@ export interface components {
             notes: components["schemas"]["Note"][];
             /** @description The test that is not finished */
             open?: string;
+            /** @description How long engines of its duty are left between tests */
+            rule: components["schemas"]["PlanRule"];
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
+            strips: components["schemas"]["Strips"];
             /** @description Why the engine as a whole was struck */
             struck?: string;
             /** @description In time order, without their readings */
@@ -910,7 +1150,7 @@ export interface components {
             passcode: string;
         };
         EntriesIn: {
-            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
             sheet?: components["schemas"]["SheetAt"];
         };
         EntriesOut: {
@@ -979,6 +1219,11 @@ export interface components {
             /** Format: date */
             date?: string;
             key?: string;
+            /**
+             * @description What of it asks for a test
+             * @enum {string}
+             */
+            kind?: "ran-hot" | "over-revved" | "first-run" | "took-water" | "lost-oil" | "hit" | "other";
             /** Format: double */
             meter?: number;
             struck?: string;
@@ -1119,6 +1364,8 @@ export interface components {
             then?: components["schemas"]["Next"][];
         };
         Judgement: {
+            /** @description The engine is tested by it: the protocol's, the maker's or the builder's */
+            own?: boolean;
             passes: boolean;
             /** @description The figure against the limit */
             says: string;
@@ -1441,6 +1688,30 @@ export interface components {
             /** Format: double */
             torque_nm: number;
         };
+        Plan: {
+            /** Format: double */
+            every?: number;
+            /** Format: int64 */
+            months?: number;
+        };
+        PlanRule: {
+            /**
+             * Format: double
+             * @description Runs or events
+             */
+            events?: number;
+            /** Format: double */
+            hours?: number;
+            /**
+             * @description The duty
+             * @enum {string}
+             */
+            id: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
+            /** Format: double */
+            km?: number;
+            /** Format: int64 */
+            months: number;
+        };
         Preset: {
             /** @description The usual firing orders, commonest first */
             firings: components["schemas"]["Firing"][];
@@ -1556,6 +1827,14 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        PutOff: {
+            item: string;
+            key?: string;
+            struck?: string;
+            /** Format: date */
+            until: string;
+            why: string;
+        };
         Rack: {
             /** @description Put away or struck */
             away: components["schemas"]["RackEngine"][];
@@ -1579,7 +1858,9 @@ export interface components {
             away?: boolean;
             /** @description Those that are not steady */
             bores: components["schemas"]["RackBore"][];
-            due?: components["schemas"]["Due"];
+            /** @description What is due on it, the most pressing first */
+            diary: components["schemas"]["DiaryItem"][];
+            duty?: string;
             id: string;
             /** Format: date */
             last_test?: string;
@@ -1591,11 +1872,15 @@ export interface components {
             owner?: string;
             /** @description It is being judged anew; what is said is what was said before */
             pending?: boolean;
+            /** @enum {string} */
+            place?: "car" | "stand" | "sold";
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
             /** Format: int64 */
             tests: number;
+            /** @description What else it is found by: notes, builds, cylinders' names */
+            words?: string;
         };
         RatioIn: {
             /** Format: double */
@@ -1770,6 +2055,8 @@ export interface components {
             struck?: string;
             /** @description What has been done of the lists before and after the test */
             ticks?: string[];
+            /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+            touched?: number[];
         };
         Sheet: {
             about: string;
@@ -1850,6 +2137,110 @@ export interface components {
              */
             turn_deg: number;
         };
+        Strips: {
+            /** @description What all cylinders did together */
+            all: components["schemas"]["StripsStrip"];
+            /** @description Every test has a meter, and it never runs backwards */
+            by_meter?: boolean;
+            marks: components["schemas"]["StripsMark"][];
+            /** @description Builds and seasons, to look at by themselves */
+            spans: components["schemas"]["StripsSpan"][];
+            /** @description In the layout's order */
+            strips: components["schemas"]["StripsStrip"][];
+            /** @description In time order, the struck ones too */
+            visits: components["schemas"]["StripsVisit"][];
+        };
+        StripsMark: {
+            /**
+             * Format: int64
+             * @description Index of the visit that it lies before; 0 where it has its own place
+             */
+            before?: number;
+            /** Format: date */
+            date?: string;
+            /** @enum {string} */
+            kind: "build" | "event" | "gauge" | "repair";
+            /** Format: double */
+            meter?: number;
+            words: string;
+        };
+        StripsPoint: {
+            /** @description The first of its build: what is changed is counted from it */
+            baseline?: boolean;
+            /** Format: double */
+            change_pct?: number;
+            /** @description Struck, or not believed until it is tested again */
+            faint?: boolean;
+            /**
+             * Format: double
+             * @description The worst attempt, where a repeat leaked less
+             */
+            first_leak_pct?: number;
+            /**
+             * @description Where air was heard that tells something
+             * @enum {string}
+             */
+            heard?: "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour";
+            /**
+             * Format: int64
+             * @description The neighbour's number
+             */
+            heard_at?: number;
+            /**
+             * Format: double
+             * @description As the reference tester shows it
+             */
+            leak_pct?: number;
+            /** @description The change is more than the measuring makes */
+            outside?: boolean;
+            /** @description As the sheet shows it */
+            reading?: string;
+            /** Format: double */
+            se_pct?: number;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /**
+             * Format: int64
+             * @description Index into visits
+             */
+            visit: number;
+        };
+        StripsSpan: {
+            /** Format: int64 */
+            from: number;
+            id: string;
+            /** @enum {string} */
+            kind: "build" | "season";
+            name: string;
+            /**
+             * Format: int64
+             * @description The last visit of it
+             */
+            to: number;
+        };
+        StripsStrip: {
+            /** Format: double */
+            band_pct: number;
+            called: string;
+            /** Format: int64 */
+            cylinder: number;
+            fan?: components["schemas"]["Fan"];
+            points: components["schemas"]["StripsPoint"][];
+        };
+        StripsVisit: {
+            baseline?: boolean;
+            build?: string;
+            /** Format: date */
+            date: string;
+            id: string;
+            /** Format: double */
+            meter?: number;
+            stage?: string;
+            /** @enum {string} */
+            state: "steady" | "retest" | "watch" | "act" | "stop";
+            struck?: string;
+            temp?: string;
+        };
         StrokeIn: {
             /** Format: double */
             bore_mm: number;
@@ -1913,6 +2304,8 @@ export interface components {
             /** @description Begun here and not finished yet */
             open?: boolean;
             operator?: string;
+            /** @description Keys of its pictures */
+            photos: string[];
             /**
              * @description Where the engine is
              * @enum {string}
@@ -1933,6 +2326,8 @@ export interface components {
             testers: string[];
             /** @description What has been done of the lists before and after the test */
             ticks?: string[];
+            /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+            touched?: number[];
             verdict: components["schemas"]["JudgedSession"];
         };
         Tester: {
@@ -2171,6 +2566,13 @@ export interface components {
                 name?: string | null;
                 note?: string | null;
                 owner?: string | null;
+                /**
+                 * @description Where the engine is
+                 * @enum {string|null}
+                 */
+                place?: "car" | "stand" | "sold" | null;
+                /** @description How long it is left between tests, if not as others of its duty */
+                plan?: components["schemas"]["Plan"];
                 /** @description How it is tested, by the protocol's id */
                 protocol?: string | null;
                 /** Format: double */
@@ -2345,6 +2747,47 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        plan_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /**
+                 * Format: double
+                 * @description Runs or events
+                 */
+                events?: number | null;
+                /** Format: double */
+                hours?: number | null;
+                /**
+                 * @description The duty
+                 * @enum {string|null}
+                 */
+                id?: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work" | null;
+                /** Format: double */
+                km?: number | null;
+                /** Format: int64 */
+                months?: number | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plan";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
         protocol_entry: {
             /**
              * Format: date-time
@@ -2407,6 +2850,30 @@ export interface components {
              * @enum {string}
              */
             kind: "pull";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        put_off_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["PutOff"];
+            /** @description Who, on which device */
+            by?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put-off";
             /** @description It was asked about, and is meant */
             sure?: boolean;
             was?: {
@@ -2481,6 +2948,8 @@ export interface components {
                 struck?: string | null;
                 /** @description What has been done of the lists before and after the test */
                 ticks?: string[] | null;
+                /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+                touched?: number[] | null;
             };
             /** @description Who, on which device */
             by?: string;
@@ -2622,6 +3091,65 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "renew-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: {
+                /** @description engine, engine:test or engine@build */
+                of?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "change-device": {
         parameters: {
             query?: never;
@@ -2643,6 +3171,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    diary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryPage"];
+                };
             };
             /** @description Error */
             default: {

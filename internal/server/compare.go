@@ -1,0 +1,160 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"braxel/internal/core/compare"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/sheet"
+	"braxel/internal/core/units"
+)
+
+// ComparePage lays tests beside each other.
+type ComparePage struct {
+	Title    string              `json:"title"`
+	Sentence string              `json:"sentence"`
+	Columns  []CompareColumn     `json:"columns"`
+	Result   *compare.Result     `json:"result,omitempty" doc:"What the first and the last say of each other, where both are of one engine"`
+	Rank     []compare.Candidate `json:"rank" doc:"The engines in order, where there are several"`
+}
+
+// CompareColumn is one test as it is laid beside others.
+type CompareColumn struct {
+	Pick   string      `json:"pick" doc:"As it stands in the address"`
+	Engine string      `json:"engine"`
+	Name   string      `json:"name"`
+	About  string      `json:"about"`
+	Test   string      `json:"test,omitzero"`
+	Date   string      `json:"date,omitzero" format:"date"`
+	Meter  *float64    `json:"meter,omitempty"`
+	Unit   string      `json:"meter_unit,omitzero"`
+	Stage  string      `json:"stage,omitzero"`
+	Temp   string      `json:"temp,omitzero"`
+	Build  string      `json:"build,omitzero" doc:"What the build was"`
+	Gauge  string      `json:"gauge,omitzero"`
+	State  judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
+	Layout log.Layout  `json:"layout"`
+	Press  units.Unit  `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Bores  []Bore      `json:"bores"`
+}
+
+// mostPicks is as many as can be laid beside each other and still be read.
+const mostPicks = 8
+
+func (h *handlers) compareRoutes(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/api/compare"}, h.compare)
+}
+
+// pick is what an address names: an engine's last test, one test of it, or the baseline of one of its builds.
+type pick struct{ engine, test, build string }
+
+// readPick reads "engine", "engine:test" or "engine@build".
+func readPick(text string) pick {
+	if engine, test, ok := strings.Cut(text, ":"); ok {
+		return pick{engine: engine, test: test}
+	}
+	engine, build, _ := strings.Cut(text, "@")
+	return pick{engine: engine, build: build}
+}
+
+func (h *handlers) compare(ctx context.Context, in *struct {
+	Of []string `query:"of" minItems:"1" maxItems:"8" maxLength:"260" doc:"engine, engine:test or engine@build"`
+}) (*answer[ComparePage], error) {
+	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
+	var engines []string
+	logs, verdicts := map[string]log.Log{}, map[string]judge.Verdict{}
+	for _, text := range in.Of[:min(len(in.Of), mostPicks)] {
+		p := readPick(text)
+		if _, have := logs[p.engine]; !have {
+			l, own, err := h.read(ctx, p.engine)
+			if err != nil {
+				return nil, refuse(err)
+			}
+			logs[p.engine], verdicts[p.engine] = l, h.recall(p.engine)(l, own...)
+			engines = append(engines, p.engine)
+		}
+		column, err := columnOf(logs[p.engine], verdicts[p.engine], p)
+		if err != nil {
+			return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
+		}
+		column.Pick = text
+		page.Columns = append(page.Columns, column)
+	}
+	if len(engines) > 1 {
+		var all []compare.One
+		for _, id := range engines {
+			all = append(all, compare.One{Log: logs[id], Verdict: verdicts[id]})
+		}
+		page.Rank = compare.Rank(all)
+		page.Title, page.Sentence = "Engines side by side", compare.Best(page.Rank)
+		return &answer[ComparePage]{page}, nil
+	}
+	l := logs[engines[0]]
+	slices.SortStableFunc(page.Columns, func(a, b CompareColumn) int { return strings.Compare(a.Date, b.Date) })
+	first, last := page.Columns[0], page.Columns[len(page.Columns)-1]
+	page.Title = l.Engine.Name
+	if first.Test == "" || last.Test == "" || first.Test == last.Test {
+		page.Sentence = "Choose a second test of it, or another engine, to lay beside."
+		return &answer[ComparePage]{page}, nil
+	}
+	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Protocols()...)
+	if err != nil {
+		return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
+	}
+	page.Title, page.Sentence, page.Result = r.Title, r.Sentence, &r
+	return &answer[ComparePage]{page}, nil
+}
+
+// columnOf lays one test: the one that is named, the baseline of a build, hot before cold, or the last.
+func columnOf(l log.Log, verdict judge.Verdict, p pick) (CompareColumn, error) {
+	c := CompareColumn{
+		Engine: l.Engine.ID, Name: l.Engine.Name, About: layout.Describe(l.Engine), Unit: l.Engine.MeterUnit, State: judge.Steady,
+		Layout: l.Engine.Layout, Press: sheet.Unit(l), Bores: []Bore{},
+	}
+	at := -1
+	switch {
+	case p.test != "":
+		at = slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == p.test })
+		if at < 0 {
+			return c, fmt.Errorf("%s has no test “%.60s”: it may have been struck", l.Engine.Name, p.test)
+		}
+	case p.build != "":
+		if at = compare.BaselineOf(l, p.build); at < 0 {
+			return c, fmt.Errorf("%s has no test of a build “%.60s”", l.Engine.Name, p.build)
+		}
+	default:
+		last, ok := verdict.Latest()
+		if !ok {
+			return c, nil
+		}
+		at = slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == last.ID })
+	}
+	s, judged := l.Sessions[at], verdict.Sessions[at]
+	c.Test, c.Date, c.Meter, c.Stage, c.Temp = s.ID, s.Date, s.Meter, s.Stage, s.Conditions.EngineTemp
+	c.State, c.Gauge = judged.State, judge.GaugeOf(l, s)
+	for _, b := range l.Builds {
+		if b.ID == l.BuildOf(s) {
+			c.Build = b.What
+		}
+	}
+	leaks := map[int]*float64{}
+	for _, f := range judge.Figures(l, s) {
+		if f.LeakSE > 0 {
+			leaks[f.Cylinder] = &f.Leak
+		}
+	}
+	for _, n := range l.Engine.Cylinders() {
+		b := bore(l, judged, n, c.Press)
+		b.LeakPct = leaks[n]
+		c.Bores = append(c.Bores, b)
+	}
+	return c, nil
+}

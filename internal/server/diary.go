@@ -1,0 +1,143 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"crypto/rand"
+	"crypto/subtle"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
+
+	"braxel/internal/core/diary"
+	"braxel/internal/core/plan"
+	"braxel/internal/logfile"
+)
+
+// DiaryPage is what is due on all engines, the most pressing first.
+type DiaryPage struct {
+	Today    string      `json:"today" format:"date"`
+	Items    []DiaryItem `json:"items"`
+	Rules    []DiaryRule `json:"rules" doc:"How long engines of each duty are left between tests"`
+	Calendar string      `json:"calendar,omitzero" doc:"The path under which a calendar subscribes to the diary"`
+	Ways     []string    `json:"ways" doc:"The addresses by which other devices reach it"`
+	Pending  int         `json:"pending,omitzero"`
+}
+
+// DiaryItem is something due, and where it stands today.
+type DiaryItem struct {
+	diary.Item
+	Standing diary.Standing `json:"standing" enum:"overdue,now,soon,later,put off"`
+}
+
+// DiaryRule is a rule of the plan, and whether the workshop made it its own.
+type DiaryRule struct {
+	plan.Rule
+	Own bool `json:"own,omitzero"`
+}
+
+const calendarPath = "/calendar/"
+
+func (h *handlers) diaryRoutes(app *fiber.App, api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "diary", Method: http.MethodGet, Path: "/api/diary"}, h.diary)
+	huma.Register(api, huma.Operation{
+		OperationID: "renew-calendar", Method: http.MethodPost, Path: "/api/calendar-key", DefaultStatus: http.StatusNoContent,
+	}, h.renewCalendar)
+	app.Get("/api/engines/:engine/log.json", h.download)
+	app.Get("/api/diary.ics", h.downloadCalendar)
+	app.Get(calendarPath+":key", h.subscribed)
+}
+
+// standings are the order of what is due.
+var standings = []diary.Standing{diary.Overdue, diary.Now, diary.Soon, diary.Later, diary.Off}
+
+// today returns the day, and the last one that counts as soon.
+func (h *handlers) today() (day, soonEnds string) {
+	const soonDays = 30
+	now := h.now()
+	return now.Format(time.DateOnly), now.AddDate(0, 0, soonDays).Format(time.DateOnly)
+}
+
+func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], error) {
+	rack, err := h.racked(ctx)
+	if err != nil {
+		return nil, err
+	}
+	day, _ := h.today()
+	page := DiaryPage{Today: day, Items: []DiaryItem{}, Rules: []DiaryRule{}, Ways: []string{}, Pending: rack.Pending}
+	for _, e := range rack.Engines {
+		page.Items = append(page.Items, e.Diary...)
+	}
+	slices.SortStableFunc(page.Items, func(a, b DiaryItem) int {
+		return cmp.Or(
+			cmp.Compare(slices.Index(standings, a.Standing), slices.Index(standings, b.Standing)),
+			cmp.Compare(urgent(a), urgent(b)),
+			cmp.Compare(cmp.Or(a.PutOff, a.By, "9999"), cmp.Or(b.PutOff, b.By, "9999")),
+		)
+	})
+	own := h.store.Plans()
+	for _, r := range plan.All(own) {
+		mine := slices.ContainsFunc(own, func(o plan.Rule) bool { return o.ID == r.ID })
+		page.Rules = append(page.Rules, DiaryRule{r, mine})
+	}
+	key, err := h.store.CalendarKey(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if key != "" {
+		page.Calendar = calendarPath + key + ".ics"
+	}
+	if h.ways != nil {
+		page.Ways = append(page.Ways, h.ways()...)
+	}
+	return &answer[DiaryPage]{page}, nil
+}
+
+// urgent puts what is to be mended before what is to be tested, whatever its day.
+func urgent(i DiaryItem) int {
+	if i.Kind == diary.Mend {
+		return 0
+	}
+	return 1
+}
+
+func (h *handlers) renewCalendar(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	return nil, h.store.SetCalendarKey(ctx, rand.Text(), h.now())
+}
+
+// downloadCalendar answers with the diary as a file.
+func (h *handlers) downloadCalendar(x fiber.Ctx) error {
+	x.Set("Content-Disposition", `attachment; filename="braxel-diary.ics"`)
+	return h.sendCalendar(x)
+}
+
+// subscribed answers a calendar that knows the secret address: it has no cookie, and cannot type a passcode.
+func (h *handlers) subscribed(x fiber.Ctx) error {
+	key, err := h.store.CalendarKey(x.Context())
+	if err != nil {
+		return err
+	}
+	if key == "" || subtle.ConstantTimeCompare([]byte(x.Params("key")), []byte(key+".ics")) != 1 {
+		return fiber.NewError(http.StatusNotFound, "there is no calendar at this address: it may have been renewed, see the Diary")
+	}
+	return h.sendCalendar(x)
+}
+
+func (h *handlers) sendCalendar(x fiber.Ctx) error {
+	rack, err := h.racked(x.Context())
+	if err != nil {
+		return err
+	}
+	var items []diary.Item
+	for _, e := range rack.Engines {
+		for _, i := range e.Diary {
+			items = append(items, i.Item)
+		}
+	}
+	x.Set("Content-Type", "text/calendar; charset=utf-8")
+	x.Set("Cache-Control", "no-cache")
+	return x.SendString(logfile.Calendar(h.shop, items, h.now()))
+}
