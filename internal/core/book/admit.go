@@ -70,7 +70,7 @@ func CheckEnvelope(e Entry) log.Faults {
 	case e.Engine == "" && !workshops:
 		bad("/engine", "of which engine?")
 	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan):
-		bad("/engine", "a "+e.Kind+" is the workshop's, not an engine's")
+		bad("/engine", "a %s is the workshop's, not an engine's", e.Kind)
 	}
 	f = append(f, log.CheckFields("", struct {
 		By     string `json:"by,omitzero" maxLength:"120"`
