@@ -28,6 +28,7 @@ import (
 
 // listen holds the flags of a server.
 type listen struct {
+	now              func() time.Time // the demo's own clock
 	data, bind, shop string
 	port             int
 	names            []string
@@ -71,7 +72,7 @@ func serveCommand() *cobra.Command {
 }
 
 func demoCommand() *cobra.Command {
-	f := &listen{shop: demo.Shop}
+	f := &listen{shop: demo.Shop, now: demo.Clock()}
 	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Start Braxel on fresh demo data",
@@ -99,6 +100,14 @@ func demoCommand() *cobra.Command {
 	return c
 }
 
+// clock returns what tells the day: the machine's own, but for the demo's.
+func (f *listen) clock() func() time.Time {
+	if f.now != nil {
+		return f.now
+	}
+	return time.Now
+}
+
 // serve answers until it is told to stop, and prints its address once it can be reached.
 func (f *listen) serve(ctx context.Context, s *store.Store) error {
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
@@ -116,7 +125,7 @@ func (f *listen) serve(ctx context.Context, s *store.Store) error {
 	}
 	ways := func() []string { return server.Ways(scheme, port) }
 	app, err := server.New(server.Config{
-		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: time.Now, Door: door, Ways: ways, Secure: f.cert != "",
+		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "",
 	})
 	if err != nil {
 		return err

@@ -7,6 +7,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"strings"
+	"time"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
@@ -14,6 +15,12 @@ import (
 
 // Shop is the workshop's name.
 const Shop = "Tarn Hollow Engine Works"
+
+// Clock is the workshop's own: a day in May 2033, and on from there as the real one goes.
+func Clock() func() time.Time {
+	begun, day := time.Now(), time.Date(2033, time.May, 14, 9, 0, 0, 0, time.Local)
+	return func() time.Time { return day.Add(time.Since(begun)) }
+}
 
 // story is an engine with what was done to it; the readings are drawn from it with the scatter of real gauges, the
 // same each time.
@@ -23,6 +30,7 @@ type story struct {
 	kit     log.Tester
 	builds  []log.Build
 	events  []log.Event
+	notes   []log.Note
 	healthy map[int]cylinder // what each cylinder reads when it is right
 	visits  []visit
 }
@@ -41,6 +49,9 @@ type visit struct {
 	oilCC             float64
 	gauge             *log.Tester
 	noLeakdown        bool
+	id                string // s1, s2, … where there is none
+	touched           []int
+	place             string
 	note              string
 	seen              []log.Observation
 }
@@ -56,7 +67,7 @@ type fault struct {
 // Logs returns the workshop's engines, each with its history.
 func Logs() []log.Log {
 	var all []log.Log
-	for _, s := range []story{heron(), bittern(), dunlin(), curlew(), gannet(), wren(), kestrel()} {
+	for _, s := range []story{heron(), bittern(), dunlin(), curlew(), gannet(), wren(), kestrel(), osprey(), plover()} {
 		all = append(all, s.log())
 	}
 	return all
@@ -74,14 +85,23 @@ func (s story) log() log.Log {
 		Testers: []log.Tester{s.gauge},
 		Builds:  s.builds,
 		Events:  s.events,
+		Notes:   s.notes,
 	}
 	if s.kit.ID != "" {
 		l.Testers = append(l.Testers, s.kit)
 	}
-	for i, v := range s.visits {
+	numbered := 0
+	for _, v := range s.visits {
+		draw := draw
+		if v.id == "" {
+			numbered++
+			v.id = fmt.Sprintf("s%d", numbered)
+		} else { // one that came in later moves no other's readings
+			draw = rand.New(rand.NewPCG(seed.Sum64(), uint64(len(l.Sessions))+8))
+		}
 		one := log.Session{
-			ID: fmt.Sprintf("s%d", i+1), Date: v.date, Build: s.builds[len(s.builds)-1].ID, Stage: v.stage, Meter: &v.meter,
-			Baseline: v.baseline, Operator: "Ansa", Note: v.note, Observations: v.seen,
+			ID: v.id, Date: v.date, Stage: v.stage, Meter: &v.meter, Baseline: v.baseline, Touched: v.touched, Place: v.place,
+			Operator: "Ansa", Note: v.note, Observations: v.seen,
 			Conditions: log.Conditions{
 				EngineTemp: v.temp,
 				AltitudeM:  s.engine.AltitudeM,
@@ -91,6 +111,7 @@ func (s story) log() log.Log {
 				Cranking:   log.Cranking{Rule: "plateau"},
 			},
 		}
+		one.Build = l.BuildOf(one)
 		gauge := s.gauge
 		if v.gauge != nil {
 			gauge = *v.gauge
@@ -99,7 +120,7 @@ func (s story) log() log.Log {
 			}
 		}
 		for _, c := range s.engine.Cylinders() {
-			one.Compression = append(one.Compression, s.pulls(draw, c, log.Dry, v, gauge))
+			one.Compression = append(one.Compression, s.rows(draw, c, v, gauge)...)
 		}
 		for _, c := range v.wet {
 			one.Compression = append(one.Compression, s.pulls(draw, c, log.Wet, v, gauge))
@@ -119,6 +140,20 @@ func order(e log.Engine) []int {
 		return e.FiringOrder
 	}
 	return e.Cylinders()
+}
+
+// rows draws the dry pulls of a cylinder; of a rotor those of its three faces.
+func (s story) rows(draw *rand.Rand, c int, v visit, gauge log.Tester) []log.Compression {
+	if s.engine.Kind != log.Rotary {
+		return []log.Compression{s.pulls(draw, c, log.Dry, v, gauge)}
+	}
+	var all []log.Compression
+	for face := 1; face <= 3; face++ {
+		row := s.pulls(draw, c, log.Dry, v, gauge)
+		row.Place = log.Place{Rotor: c, Face: face}
+		all = append(all, row)
+	}
+	return all
 }
 
 // pulls draws what the gauge shows: pulls until two agree, read to its division.
@@ -177,5 +212,8 @@ var (
 	longHose    = log.Tester{ID: "long-hose", Name: "Long-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
 	shortHose   = log.Tester{ID: "short-hose", Name: "Short-hose gauge", Kind: log.CompressionTester, Resolution: psi(2), Range: psi(300)}
 	dieselGauge = log.Tester{ID: "diesel-gauge", Name: "Diesel gauge", Kind: log.CompressionTester, Resolution: psi(5), Range: psi(1000)}
-	twoDial     = log.Tester{ID: "two-dial-kit", Name: "Two-dial kit", Kind: log.LeakdownTester, Resolution: psi(1), OrificeMM: 1}
+	faceTester  = log.Tester{
+		ID: "face-tester", Name: "Rotary tester", Kind: log.RotaryTester, Resolution: &units.Reading{Value: 5, Unit: units.KPa},
+	}
+	twoDial = log.Tester{ID: "two-dial-kit", Name: "Two-dial kit", Kind: log.LeakdownTester, Resolution: psi(1), OrificeMM: 1}
 )

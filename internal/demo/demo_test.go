@@ -24,6 +24,8 @@ func TestEachEngineTellsItsStory(t *testing.T) {
 		"Gannet":  {judge.Act, "bent_rod", []int{4}},
 		"Wren":    {judge.Act, "rings_bore", []int{1}},
 		"Kestrel": {judge.Steady, "healthy", []int{}},
+		"Osprey":  {judge.Retest, "rings_bore", []int{4}},
+		"Plover":  {judge.Act, "rings_bore", []int{2}},
 	}
 	for _, l := range demo.Logs() {
 		last, ok := judge.Log(l).Latest()

@@ -1,6 +1,9 @@
 package demo
 
-import "braxel/internal/core/log"
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
 
 // heron is a hill-climb four whose exhaust valve in 3 is going.
 func heron() story {
@@ -12,17 +15,25 @@ func heron() story {
 			Name: "Heron", Owner: "Tarn Hollow hill-climb", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4}}},
 			FiringOrder: []int{1, 3, 4, 2}, FiringIntervals: []float64{180, 180, 180, 180}, Rotation: "clockwise",
 			BoreMM: 87, StrokeMM: 91, RodMM: 149, Ratio: 11.4, IntakeCloses: of(62.0), Fuel: "petrol", Induction: "natural",
-			RingPack: "conventional", Duty: "circuit", MeterUnit: "h", AltitudeM: of(210.0),
+			RingPack: "conventional", Duty: "circuit", MeterUnit: "h", AltitudeM: of(210.0), Stands: "car",
 			Limits: &log.Limits{Source: "builder", Minimum: psi(165), SpreadMaximumPct: 7, LeakMaximumPct: 10},
 		},
 		gauge: longHose, kit: twoDial,
-		builds:  []log.Build{{ID: "b1", Date: "2031-02-11", What: "new rings, valve job"}},
-		events:  []log.Event{{Date: "2032-06-20", Meter: of(31.5), What: "missed shift on the ridge climb"}},
+		builds: []log.Build{{ID: "b1", Date: "2031-02-11", What: "new rings, valve job"}},
+		events: []log.Event{
+			{Date: "2031-06-20", Meter: of(9.0), What: "intake seat of 2 lapped", Kind: "other"},
+			{Date: "2032-06-20", Meter: of(31.5), What: "missed shift on the ridge climb"},
+		},
+		notes:   []log.Note{{Date: "2031-02-11", Text: "block 4471, rings gapped at 0.40 mm"}},
 		healthy: map[int]cylinder{1: {189, 3}, 2: {186, 3.4}, 3: {187, 3.6}, 4: {190, 3.2}},
 		visits: []visit{
 			{date: "2031-02-14", stage: "pre-install", temp: "cold", baseline: true, all: -1},
 			{date: "2031-03-22", stage: "after-running", temp: "hot", meter: 2.5, baseline: true},
-			{date: "2031-06-14", stage: "service", temp: "hot", meter: 9},
+			{
+				date: "2031-06-14", stage: "service", temp: "hot", meter: 9,
+				wrong: map[int]fault{2: {lost: 5.5, leak: 8, heard: []log.Path{{Where: log.Intake, Level: 2}}}},
+			},
+			{id: "r1", date: "2031-06-28", stage: "after-repair", temp: "hot", meter: 9.5, touched: []int{2}, all: 0.3},
 			{date: "2031-09-20", stage: "post-season", temp: "hot", meter: 17.5, all: 1},
 			{date: "2032-03-06", stage: "pre-season", temp: "cold", meter: 18, all: -2},
 			{date: "2032-05-15", stage: "between-runs", temp: "hot", meter: 26, all: 0.5, wrong: valve(0.8, 0.8, 1)},
@@ -56,7 +67,7 @@ func bittern() story {
 			Name: "Bittern", Owner: "Marit, sprint boat", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}, AngleDeg: 90},
 			FiringOrder: []int{1, 8, 4, 3, 6, 5, 7, 2}, FiringIntervals: []float64{90, 90, 90, 90, 90, 90, 90, 90}, Rotation: "clockwise",
 			BoreMM: 101, StrokeMM: 84.2, RodMM: 152, Ratio: 10.6, IntakeCloses: of(66.0), Fuel: "petrol", Induction: "natural",
-			Duty: "marine", MeterUnit: "h", AltitudeM: of(180.0),
+			Duty: "marine", MeterUnit: "h", AltitudeM: of(180.0), Stands: "car",
 		},
 		gauge: longHose, kit: twoDial,
 		builds: []log.Build{
@@ -78,6 +89,14 @@ func bittern() story {
 			8: {173, 4.6},
 		},
 		visits: []visit{
+			{
+				id: "p1", date: "2031-04-18", stage: "as-found", temp: "hot", meter: 212, baseline: true, all: -7,
+				wrong: map[int]fault{3: {lost: 9, leak: 9}, 6: {lost: 6, leak: 6}},
+			},
+			{
+				id: "p2", date: "2031-09-26", stage: "post-season", temp: "hot", meter: 231, all: -8,
+				wrong: map[int]fault{3: {lost: 12, leak: 13}, 6: {lost: 8, leak: 9}},
+			},
 			{date: "2032-02-14", stage: "pre-install", temp: "hot", baseline: true},
 			{date: "2032-02-21", stage: "after-running", temp: "hot", meter: 3, baseline: true},
 			{date: "2032-04-03", stage: "dyno", temp: "hot", meter: 9, all: -0.5},
@@ -111,7 +130,7 @@ func dunlin() story {
 				4,
 				2,
 			}, Rotation: "clockwise", BoreMM: 80, StrokeMM: 79.5, RodMM: 131, Ratio: 9.8, IntakeCloses: of(52.0),
-			Fuel: "petrol", Induction: "natural", Duty: "street", MeterUnit: "km", AltitudeM: of(210.0),
+			Fuel: "petrol", Induction: "natural", Duty: "street", MeterUnit: "km", AltitudeM: of(210.0), Stands: "stand",
 		},
 		gauge: longHose, kit: twoDial,
 		builds:  []log.Build{{ID: "b1", Date: "2033-03-28", What: "full rebuild, rings not bedded yet"}},
@@ -223,6 +242,51 @@ func kestrel() story {
 			{date: "2031-10-04", stage: "post-season", temp: "hot", meter: 19800, baseline: true},
 			{date: "2032-10-09", stage: "post-season", temp: "hot", meter: 27300, all: 0.5},
 			{date: "2033-05-01", stage: "pre-season", temp: "hot", meter: 27300, all: -0.5},
+		},
+	}
+}
+
+// osprey is a flat six on a stand, offered for sale: cold, cranked with a loose starter, uneven as such engines are.
+func osprey() story {
+	return story{
+		engine: log.Engine{
+			Name: "Osprey", Owner: "Ilo, for sale", Kind: log.FourStroke,
+			Layout:      log.Layout{Banks: [][]int{{1, 2, 3}, {4, 5, 6}}, AngleDeg: 180},
+			FiringOrder: []int{1, 6, 2, 4, 3, 5}, FiringIntervals: []float64{120, 120, 120, 120, 120, 120}, Rotation: "clockwise",
+			BoreMM: 95, StrokeMM: 70.4, RodMM: 127, Ratio: 9.8, IntakeCloses: of(54.0), Fuel: "petrol", Induction: "natural", Duty: "track-day",
+			MeterUnit: "km", AltitudeM: of(210.0), Stands: "stand", Protocol: "stand",
+		},
+		gauge: shortHose, kit: twoDial,
+		notes:   []log.Note{{Date: "2033-05-06", Text: "seller says 90 000 km and stood two winters"}},
+		healthy: map[int]cylinder{1: {150, 7}, 2: {146, 8}, 3: {149, 7}, 4: {148, 8}, 5: {145, 9}, 6: {151, 6}},
+		visits: []visit{
+			{
+				date: "2033-05-06", stage: "as-found", temp: "cold", meter: 90000, baseline: true, place: "stand", wet: []int{4, 5}, oilCC: 5,
+				wrong: map[int]fault{4: {lost: 15, leak: 6, oil: 0.7}},
+				seen: []log.Observation{{What: "plug", Place: log.Place{Cylinder: 4}, Finding: "oily"}},
+			},
+		},
+	}
+}
+
+// plover is a sand racer's two-rotor: one rotor has gone even and low.
+func plover() story {
+	worn := func(lost float64) map[int]fault { return map[int]fault{2: {lost: lost}} }
+	return story{
+		engine: log.Engine{
+			Name: "Plover", Owner: "Tuuli, sand racer", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}, Rotation: "clockwise",
+			Fuel: "petrol", Induction: "natural", Duty: "circuit", MeterUnit: "h", AltitudeM: of(180.0), Stands: "car",
+			Limits: &log.Limits{Source: "builder", Minimum: &units.Reading{Value: 590, Unit: units.KPa}, AtRPM: 250},
+		},
+		gauge:   faceTester,
+		builds:  []log.Build{{ID: "b1", Date: "2031-05-20", What: "new apex seals"}},
+		healthy: map[int]cylinder{1: {840, 0}, 2: {830, 0}},
+		visits: []visit{
+			{date: "2031-05-28", stage: "after-running", temp: "hot", meter: 2, baseline: true},
+			{date: "2031-10-02", stage: "post-season", temp: "hot", meter: 14, all: -0.5},
+			{date: "2032-04-20", stage: "pre-season", temp: "hot", meter: 14.5, all: 0.5, wrong: worn(3)},
+			{date: "2032-10-08", stage: "post-season", temp: "hot", meter: 27, wrong: worn(11)},
+			{date: "2033-04-30", stage: "pre-season", temp: "hot", meter: 28, all: -0.5, wrong: worn(22)},
 		},
 	}
 }

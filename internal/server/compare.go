@@ -66,7 +66,7 @@ func readPick(text string) pick {
 }
 
 func (h *handlers) compare(ctx context.Context, in *struct {
-	Of []string `query:"of" minItems:"1" maxItems:"8" maxLength:"260" doc:"engine, engine:test or engine@build"`
+	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string

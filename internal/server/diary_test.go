@@ -127,7 +127,7 @@ func TestThePlansRulesAreTheWorkshops(t *testing.T) {
 
 func compared(t *testing.T, a *fiber.App, picks ...string) server.ComparePage {
 	t.Helper()
-	q := url.Values{"of": {strings.Join(picks, ",")}}
+	q := url.Values{"of": picks}
 	return get[server.ComparePage](t, a, "/api/compare?"+q.Encode())
 }
 

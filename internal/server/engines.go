@@ -13,6 +13,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/compare"
 	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
@@ -82,6 +83,7 @@ type EnginePage struct {
 	Next     *judge.Next         `json:"next,omitempty"`
 	Diary    []DiaryItem         `json:"diary" doc:"What is due on it"`
 	Strips   strips.Strips       `json:"strips"`
+	Offers   []compare.Offer     `json:"offers" doc:"What of it may be laid beside what"`
 	Rule     plan.Rule           `json:"rule" doc:"How long engines of its duty are left between tests"`
 	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
 	Caveats  []string            `json:"caveats"`
@@ -92,7 +94,7 @@ type EnginePage struct {
 	Clashes  []string            `json:"clashes" doc:"Fields that two changed without sight of each other"`
 	Unplaced int                 `json:"unplaced" doc:"Entries that stand nowhere but in the record"`
 	Struck   string              `json:"struck,omitzero" doc:"Why the engine as a whole was struck"`
-	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key"`
+	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key; the one that began it, as engine"`
 }
 
 // EngineIn names the engine in the path.
@@ -134,6 +136,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
 	}
 	p.Strips = strips.Of(v.Log, verdict, p.Unit, own...)
+	p.Offers = compare.Offers(l)
 	p.Rule = plan.Of(l.Engine.Duty, h.store.Plans())
 	p.Begin = sheet.Begin(l, day, own)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind

@@ -51,6 +51,8 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Seat', bare: true },
     },
+    { path: '/diary', component: () => import('./pages/DiaryPage.vue'), meta: { title: 'Diary' } },
+    { path: '/compare', component: () => import('./pages/ComparePage.vue'), meta: { title: 'Compare' } },
     { path: '/gauges', component: () => import('./pages/GaugesPage.vue'), meta: { title: 'Gauges' } },
     { path: '/protocols', component: () => import('./pages/ProtocolsPage.vue'), meta: { title: 'Protocols' } },
     { path: '/sums/:sum?', component: () => import('./pages/SumsPage.vue'), meta: { title: 'Sums' } },

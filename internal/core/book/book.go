@@ -334,9 +334,13 @@ func keyOf(e *Entry) string {
 	return cmp.Or(body.Key, e.ID)
 }
 
-// Behind returns the entries behind the builds, events and notes of the log, by kind and key: what strikes them.
+// Behind returns the entries behind the builds, events, notes and put-offs of the log, by kind and key, and the one that began the
+// engine by its kind: what strikes them.
 func (b *Book) Behind() map[string]string {
 	behind := map[string]string{}
+	if len(b.engine) > 0 {
+		behind[Engine] = b.engine[0].ID
+	}
 	for kind, entries := range map[string][]*Entry{Event: b.events, Note: b.notes, PutOff: b.putOff} {
 		for _, e := range entries {
 			name := kind + " " + keyOf(e)

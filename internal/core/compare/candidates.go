@@ -162,7 +162,7 @@ func Best(all []Candidate) string {
 		words = fmt.Sprintf("%s and %s cannot be told apart by what is known.", best.Name, next.Name)
 	}
 	if len(best.Lacks) > 0 {
-		words += fmt.Sprintf(" Before it is paid for, %s lacks %s.", best.Name, best.Lacks[0])
+		words += fmt.Sprintf(" To be surer of %s: %s.", best.Name, best.Lacks[0])
 	}
 	return words
 }

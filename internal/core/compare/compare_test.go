@@ -267,3 +267,30 @@ func TestCandidatesAreRankedByWhatIsKnown(t *testing.T) {
 	assert.Contains(t, lacks[0], "a test hot")
 	assert.Contains(t, lacks, "a leak-down of 1 of 4")
 }
+
+// An engine's history suggests what may be laid beside what: each repair, each season, its builds, cold beside hot.
+func TestOffers(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(19, 1)), 1, 2, false}
+	l := engine(2)
+	l.Engine.ID = "siskin"
+	l.Builds = []log.Build{{ID: "b1", Date: "2025-01-01"}, {ID: "b2", Date: "2026-01-01"}}
+	for _, s := range []struct{ id, date, stage, temp string }{
+		{"s0", "2025-05-01", "service", "hot"}, {"a", "2026-02-01", "pre-install", "cold"}, {"s2", "2026-03-01", "pre-season", "hot"},
+		{"s3", "2026-06-01", "between-runs", "hot"}, {"s4", "2026-06-09", "after-repair", "hot"}, {"s5", "2026-10-01", "post-season", "hot"},
+	} {
+		one := d.session(s.id, s.date, s.stage, even(2, 170), nil)
+		one.Conditions.EngineTemp, one.Baseline = s.temp, s.id == "a" || s.id == "s2"
+		l.Sessions = append(l.Sessions, one)
+	}
+	assert.Equal(t, []Offer{
+		{"Did the repair help? 2026-06-09", []string{"siskin:s3", "siskin:s4"}},
+		{"What season 2026 cost", []string{"siskin:a", "siskin:s5"}},
+		{"Its 2 builds, by their baselines", []string{"siskin@b1", "siskin@b2"}},
+		{"Its cold baseline beside its hot one", []string{"siskin:a", "siskin:s2"}},
+	}, Offers(l))
+	assert.Equal(t, 2, BaselineOf(l, "b2"), "hot before cold")
+	assert.Equal(t, 0, BaselineOf(l, "b1"), "without a baseline, the first test")
+	assert.Equal(t, -1, BaselineOf(l, "b9"))
+	l.Sessions[4].Open = true
+	assert.Len(t, Offers(l), 3, "what is not finished is not compared")
+}

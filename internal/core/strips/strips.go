@@ -8,6 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/stat"
 
+	"braxel/internal/core/belief"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/protocol"
@@ -189,7 +190,8 @@ func (d *drawing) visit(i int, s log.Session, read map[int]judge.Figure) {
 		if now.CommonPct == nil {
 			p.Change, p.Baseline = new(float64), true
 		} else {
-			p.SE = *now.CommonSEPct
+			// A visit moves all readings by so much by itself.
+			p.SE = math.Hypot(*now.CommonSEPct, 100*belief.CommonSD)
 			p.Outside = math.Abs(*p.Change) > outside*p.SE
 		}
 		d.out.All.Points = append(d.out.All.Points, p)

@@ -20,6 +20,17 @@ export const wheelQuery = (engine: string) => ({
   queryFn: () => ask(api.GET('/api/engines/{engine}/wheel', { params: { path: { engine } } })),
 })
 
+export const diaryQuery = {
+  queryKey: ['diary'],
+  queryFn: () => ask(api.GET('/api/diary')),
+}
+
+export const compareQuery = (of: string[]) => ({
+  queryKey: ['compare', ...of],
+  queryFn: () => ask(api.GET('/api/compare', { params: { query: { of } } })),
+  enabled: of.length > 0,
+})
+
 export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/door')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 

@@ -797,6 +797,10 @@ export interface components {
             /** Format: double */
             se: number;
         };
+        CompareOffer: {
+            of: string[];
+            title: string;
+        };
         ComparePage: {
             columns: components["schemas"]["CompareColumn"][];
             /** @description The engines in order, where there are several */
@@ -1097,7 +1101,7 @@ export interface components {
             about: string;
             /** @description The head of the next test, filled from the last */
             begin: components["schemas"]["Session"];
-            /** @description The entries behind builds, events and notes, by kind and key */
+            /** @description The entries behind builds, events and notes, by kind and key; the one that began it, as engine */
             behind: {
                 [key: string]: string;
             };
@@ -1124,6 +1128,8 @@ export interface components {
             latest?: components["schemas"]["JudgedSession"];
             next?: components["schemas"]["Next"];
             notes: components["schemas"]["Note"][];
+            /** @description What of it may be laid beside what */
+            offers: components["schemas"]["CompareOffer"][];
             /** @description The test that is not finished */
             open?: string;
             /** @description How long engines of its duty are left between tests */

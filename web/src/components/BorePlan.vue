@@ -21,9 +21,12 @@ const props = defineProps<{
   current?: number
   gaskets?: [number, number][]
   mini?: boolean
+  /** Its figures are to be read, and nothing is to be pressed. */
+  still?: boolean
 }>()
 const emit = defineEmits<{ pick: [cylinder: number] }>()
 
+const quiet = computed(() => props.mini || props.still)
 const drawing = computed(() => plan(props.layout, props.gaskets ?? []))
 const byCylinder = computed(() => new Map(props.bores.map((b) => [b.cylinder, b])))
 
@@ -46,8 +49,10 @@ function words(cylinder: number): string {
   <svg
     :viewBox="`0 0 ${drawing.width} ${drawing.height}`"
     class="block w-full"
-    :role="mini ? 'img' : 'group'"
-    :aria-label="mini ? 'Bore plan' : 'Bore plan, front at the left'"
+    :role="quiet ? 'img' : 'group'"
+    :aria-label="
+      still ? bores.map((b) => words(b.cylinder)).join('; ') : mini ? 'Bore plan' : 'Bore plan, front at the left'
+    "
   >
     <path v-for="(block, i) in drawing.blocks" :key="i" :d="block" class="fill-none stroke-rule" stroke-width="1.2" />
     <template v-if="!mini">
@@ -79,18 +84,18 @@ function words(cylinder: number): string {
       v-for="b in drawing.bores"
       :key="b.cylinder"
       :transform="`translate(${b.x} ${b.y})`"
-      :role="mini ? undefined : 'button'"
-      :tabindex="mini ? undefined : 0"
-      :aria-pressed="mini ? undefined : current === b.cylinder"
+      :role="quiet ? undefined : 'button'"
+      :tabindex="quiet ? undefined : 0"
+      :aria-pressed="quiet ? undefined : current === b.cylinder"
       class="outline-none"
       :class="{
-        'cursor-pointer [&:focus-visible>.ring]:stroke-verdigris [&:focus-visible>.ring]:[stroke-width:9]': !mini,
+        'cursor-pointer [&:focus-visible>.ring]:stroke-verdigris [&:focus-visible>.ring]:[stroke-width:9]': !quiet,
       }"
-      @click="!mini && emit('pick', b.cylinder)"
-      @keydown.enter.prevent="!mini && emit('pick', b.cylinder)"
-      @keydown.space.prevent="!mini && emit('pick', b.cylinder)"
+      @click="!quiet && emit('pick', b.cylinder)"
+      @keydown.enter.prevent="!quiet && emit('pick', b.cylinder)"
+      @keydown.space.prevent="!quiet && emit('pick', b.cylinder)"
     >
-      <title v-if="!mini">{{ words(b.cylinder) }}</title>
+      <title v-if="!quiet">{{ words(b.cylinder) }}</title>
       <circle r="50" class="ring fill-none stroke-track" stroke-width="8" />
       <path
         v-if="byCylinder.get(b.cylinder)?.leak"
@@ -98,6 +103,12 @@ function words(cylinder: number): string {
         class="fill-none"
         :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'stroke-act' : 'stroke-steady'"
         stroke-width="8"
+      />
+      <path
+        v-if="layout.rotors"
+        d="M0 -58Q46 -14 50 29Q0 50 -50 29Q-46 -14 0 -58Z"
+        class="fill-none stroke-rule"
+        stroke-width="1.4"
       />
       <circle
         r="46"

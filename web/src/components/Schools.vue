@@ -1,23 +1,35 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import SchoolRow from './SchoolRow.vue'
 
-defineProps<{ judgements: Schemas['Judgement'][]; beside?: string }>()
+/** What each school says: the one that this engine is tested by, and its own limits, stand out; the others fold away. */
+const props = defineProps<{ judgements: Schemas['Judgement'][]; beside?: string }>()
+const own = computed(() => props.judgements.filter((j) => j.own))
+const others = computed(() => props.judgements.filter((j) => !j.own))
 </script>
 
 <template>
   <section>
-    <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">By each school</h2>
+    <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">
+      {{ own.length ? 'By the rules that it is tested by' : 'By each school' }}
+    </h2>
     <p v-if="beside" class="mt-2 border-l-4 border-verdigris pl-3" data-beside>{{ beside }}</p>
-    <dl>
-      <div
-        v-for="j in judgements"
-        :key="j.school"
-        class="grid grid-cols-[1fr_auto_3.2rem] items-baseline gap-x-4 border-b border-track py-0.5 text-[0.92rem]"
-      >
-        <dt>{{ j.words }}</dt>
-        <dd class="figures text-[0.85rem] text-soft">{{ j.says }}</dd>
-        <dd class="text-right" :class="j.passes ? 'text-soft' : 'font-semibold'">{{ j.passes ? 'holds' : 'fails' }}</dd>
-      </div>
+    <dl v-if="own.length" data-own>
+      <SchoolRow v-for="j in own" :key="j.school" :judgement="j" />
+    </dl>
+    <details v-if="own.length && others.length">
+      <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">
+        {{ others.length }} other {{ others.length === 1 ? 'school' : 'schools' }},
+        {{ others.filter((j) => !j.passes).length || 'none' }} of which
+        {{ others.filter((j) => !j.passes).length === 1 ? 'fails' : 'fail' }} it
+      </summary>
+      <dl>
+        <SchoolRow v-for="j in others" :key="j.school" :judgement="j" />
+      </dl>
+    </details>
+    <dl v-else-if="others.length">
+      <SchoolRow v-for="j in others" :key="j.school" :judgement="j" />
     </dl>
   </section>
 </template>

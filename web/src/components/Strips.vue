@@ -1,193 +1,413 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
-import { max, median, min } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
-import { computed, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { signed } from '@/composables/useFormat'
-import { ruleOf, times } from './strips'
+import StripsReadOut from './StripsReadOut.vue'
+import StripsTable from './StripsTable.vue'
 import { filled } from './state'
+import {
+  axisOf,
+  behindOf,
+  heightOf,
+  letterOf,
+  risesIn,
+  setRules,
+  stemOf,
+  visitWords,
+  wordsOf,
+  type Point,
+} from './strips'
 
 const props = defineProps<{ page: Schemas['EnginePage']; current?: number }>()
 const emit = defineEmits<{ pick: [cylinder: number] }>()
+const router = useRouter()
 
+const strips = computed(() => props.page.strips)
+const unit = computed(() => props.page.engine.meter_unit ?? '')
 const box = useTemplateRef<HTMLElement>('box')
 const { width } = useElementSize(box)
-const left = 44
-const right = 76
+const left = 46
+const right = 74
 
-const time = computed(() => times(props.page))
-// Where a cylinder is on its way somewhere, the axis goes on as far as its fan, but no further than half of what has been.
+// What is looked at: all, or one season or build by itself; by the meter where it rises, or by the date.
+const byDate = ref(false)
+const several = props.page.strips.spans.flatMap((s, i) => (s.kind === 'build' ? [i] : []))
+const span = ref(several.at(-1)) // of several builds the last one first
+const behind = ref('')
+const axis = computed(() => axisOf(strips.value, { byMeter: !byDate.value, span: span.value }, unit.value))
+const canMeter = computed(() => risesIn(strips.value, axis.value.shown))
+const seasons = computed(() => strips.value.spans.flatMap((s, i) => (s.kind === 'season' ? [{ ...s, i }] : [])))
+const builds = computed(() => strips.value.spans.flatMap((s, i) => (s.kind === 'build' ? [{ ...s, i }] : [])))
+const build = computed(() => builds.value.find((b) => b.i === span.value))
+const olds = computed(() => builds.value.filter((b) => build.value && b.id !== build.value.id))
+watch(span, () => (behind.value = ''))
+
+const x = computed(() => {
+  const { from, to } = axis.value
+  return scaleLinear()
+    .domain([from, Math.max(to, ahead.value, from + 1e-6)])
+    .range([left + 12, Math.max(width.value - right, left + 60)])
+})
+const last = computed(() => axis.value.shown.includes(strips.value.visits.length - 1))
+/** Where a cylinder is on its way somewhere, the axis goes on as far as its fan, but no further than a fifth of what has been. */
 const ahead = computed(() => {
-  const fans = props.page.tests.at(-1)?.verdict.cylinders.flatMap((c) => c.fan ?? []) ?? []
-  if (!time.value.byMeter || fans.length === 0) return 0
-  const [from, to] = [min(time.value.at)!, max(time.value.at)!]
-  return Math.min(
-    max(fans, (f) => f.ahead_meter)!,
-    to + 0.35 * (to - from),
-  )
+  const fans = strips.value.strips.flatMap((s) => (s.fan && last.value ? [s.fan.ahead_meter] : []))
+  const { from, to, byMeter } = axis.value
+  return byMeter && fans.length ? Math.min(Math.max(...fans), to + 0.2 * (to - from)) : 0
 })
-const x = computed(() =>
-  scaleLinear()
-    .domain([min(time.value.at) ?? 0, Math.max(max(time.value.at) ?? 1, ahead.value)])
-    .range([left + 14, Math.max(width.value - right, left + 60)]),
+
+/** Each strip as it is drawn: first what all did together, then each cylinder; of each the points that are shown. */
+const drawn = computed(() =>
+  (strips.value.strips.length > 1 ? [strips.value.all, ...strips.value.strips] : strips.value.strips).map((s) => {
+    const points = s.points.filter((p) => axis.value.at.has(p.visit))
+    const runs: Point[][] = []
+    for (const p of points.filter((p) => !p.faint && p.change_pct !== undefined)) {
+      const before = runs.at(-1)?.at(-1)
+      const same = before && strips.value.visits[before.visit]!.build === strips.value.visits[p.visit]!.build
+      if (same) runs.at(-1)!.push(p)
+      else runs.push([p])
+    }
+    return { ...s, points, runs, last: points.filter((p) => !p.faint).at(-1) }
+  }),
 )
 
-/** Each strip: first what all did together, then each cylinder. */
-const strips = computed(() => {
-  const cylinders = props.page.bores.map((b) => b.cylinder)
-  return [0, ...cylinders].map((cylinder) => {
-    const points = props.page.tests.flatMap((test, i) => {
-      const own = test.verdict.cylinders.find((c) => c.cylinder === cylinder)
-      const change = cylinder === 0 ? test.verdict.common_change_pct : own?.compression_change_pct
-      const read = cylinder === 0 ? test.verdict.cylinders.length > 0 : own !== undefined
-      if (!read) return []
-      const se = (cylinder === 0 ? test.verdict.common_change_se_pct : own?.compression_change_se_pct) ?? undefined
-      return [
-        {
-          at: time.value.at[i]!,
-          change: change ?? 0,
-          se,
-          state: own?.state ?? 'steady',
-          cold: test.conditions?.engine_temp === 'cold',
-        },
-      ]
-    })
-    const fan = time.value.byMeter
-      ? props.page.tests.at(-1)?.verdict.cylinders.find((c) => c.cylinder === cylinder)?.fan
-      : undefined
-    return { cylinder, points, fan, band: 2 * (median(points, (p) => p.se) ?? 1.2) }
-  })
-})
-
-// How far the strips reach above and below the baseline: what is lost needs the room.
+// How far the strips reach above and below the baseline: what is lost needs the room; what lost more than that stands at the bottom.
+const deepest = 24
 const above = computed(
-  () => Math.max(4, ...strips.value.flatMap((s) => [s.band, ...s.points.map((p) => p.change)])) * 1.15,
+  () =>
+    1.2 *
+    Math.min(15, Math.max(4, ...drawn.value.flatMap((s) => [s.band_pct, ...s.points.map((p) => p.change_pct ?? 0)]))),
 )
-const reach = computed(() => {
-  const all = strips.value.flatMap((s) => [s.band, ...s.points.map((p) => -p.change)])
-  const fans = strips.value.flatMap((s) => (s.fan ? [Math.abs(fanEnd(s.fan).low)] : []))
-  const far = Math.max(6, ...all) * 1.15
-  return Math.max(far, Math.min(1.3 * far, ...(fans.length ? fans : [0])))
-})
-const height = computed(() => (strips.value.length > 7 ? 54 : 78))
+const reach = computed(
+  () =>
+    1.15 *
+    Math.min(
+      deepest,
+      Math.max(6, ...drawn.value.flatMap((s) => [s.band_pct, ...s.points.map((p) => -(p.change_pct ?? 0))])),
+    ),
+)
+const height = computed(() => heightOf(strips.value.strips.length))
 const y = computed(() =>
   scaleLinear()
     .domain([above.value, -reach.value])
-    .range([4, height.value - 4]),
+    .range([5, height.value * 0.74])
+    .clamp(true),
 )
-const path = line<{ at: number; change: number }>(
-  (p) => x.value(p.at),
-  (p) => y.value(p.change),
+const at = (p: Point) => x.value(axis.value.at.get(p.visit)!)
+const path = line<Point>(at, (p) => y.value(p.change_pct!))
+const laid = computed(() =>
+  behind.value ? behindOf(strips.value, axis.value, behind.value) : new Map<number, number>(),
 )
-/** Where a fan ends, and between which two changes: at the end of the axis, or where it leaves its strip. */
-function fanEnd(f: Schemas['Fan'], deepest = Infinity) {
-  const along = (ahead.value - f.meter) / (f.ahead_meter - f.meter)
-  const down = (deepest + f.change_pct) / (f.change_pct - f.low_pct)
-  const share = Math.max(0.05, Math.min(1, along, down))
-  const to = (change: number) => f.change_pct + share * (change - f.change_pct)
-  return { at: f.meter + share * (f.ahead_meter - f.meter), low: to(f.low_pct), high: to(f.high_pct) }
+function behindPath(s: (typeof drawn.value)[number]): string {
+  const all = [strips.value.all, ...strips.value.strips].find((o) => o.cylinder === s.cylinder)!
+  const points = all.points.filter((p) => laid.value.has(p.visit) && p.change_pct !== undefined && !p.faint)
+  return (
+    line<Point>(
+      (p) => Math.min(x.value(laid.value.get(p.visit)!), width.value - right),
+      (p) => y.value(p.change_pct!),
+    )(points) ?? ''
+  )
 }
+
+/** A fan ends at the end of the axis, or where it leaves its strip. */
 function fanOf(f: Schemas['Fan']): string {
-  const end = fanEnd(f, reach.value)
-  return `M${x.value(f.meter)} ${y.value(f.change_pct)}L${x.value(end.at)} ${y.value(end.low)}V${y.value(end.high)}Z`
+  const along = (ahead.value - f.meter) / (f.ahead_meter - f.meter)
+  const down = (reach.value + f.change_pct) / (f.change_pct - f.low_pct)
+  const share = Math.max(0.05, Math.min(1, along, down))
+  const to = (change: number) => y.value(f.change_pct + share * (change - f.change_pct))
+  const end = x.value(f.meter + share * (f.ahead_meter - f.meter))
+  return `M${x.value(f.meter)} ${y.value(f.change_pct)}L${end} ${to(f.low_pct)}V${to(f.high_pct)}Z`
 }
-const last = (s: (typeof strips.value)[number]) => s.points.at(-1)
+
+const top = computed(() => (rules.value.length ? 34 : 12))
+const rules = computed(() => axis.value.rules.map((r) => ({ ...r, x: x.value(r.at) })))
+const ruleWords = computed(() => setRules(rules.value, width.value))
+const dot = computed(() => Math.max(1.6, Math.min(3.6, (width.value - left - right) / axis.value.shown.length / 3)))
+const stem = computed(() => Math.max(1.5, Math.min(8, (width.value - left - right) / axis.value.shown.length / 3)))
+
+// One test is read out across all strips, by the pointer or by the arrow keys.
+const read = ref<number>()
+const shownAt = computed(() => (read.value === undefined ? -1 : axis.value.shown.indexOf(read.value)))
+watch(axis, () => (read.value = undefined))
+function point(event: PointerEvent) {
+  const where = event.offsetX
+  if (where < left || where > width.value - right + 20) return (read.value = undefined)
+  const near = (i: number) => Math.abs(x.value(axis.value.at.get(i)!) - where)
+  read.value = axis.value.shown.reduce((a, b) => (near(b) < near(a) ? b : a))
+}
+function key(event: KeyboardEvent) {
+  const end = axis.value.shown.length - 1
+  const to: Record<string, number> = {
+    ArrowRight: shownAt.value < 0 ? end : Math.min(end, shownAt.value + 1),
+    ArrowLeft: shownAt.value < 0 ? end : Math.max(0, shownAt.value - 1),
+    Home: 0,
+    End: end,
+  }
+  if (event.key in to) read.value = axis.value.shown[to[event.key]!]
+  else if (event.key === 'Escape' && read.value !== undefined) read.value = undefined
+  else if (event.key === 'Enter' && read.value !== undefined) open()
+  else return
+  event.preventDefault()
+}
+function open() {
+  const v = strips.value.visits[read.value!]!
+  if (!v.struck) void router.push(`/engines/${props.page.engine.id}/tests/${encodeURIComponent(v.id)}/findings`)
+}
+/** The read-out as a screen reader says it. */
+const said = computed(() => {
+  if (read.value === undefined) return 'Arrow keys read out one test after the other'
+  const cells = drawn.value.flatMap((s) => {
+    const p = s.points.find((p) => p.visit === read.value)
+    return p ? [`${s.cylinder ? s.called : 'all'}: ${wordsOf(p)}`] : []
+  })
+  return [visitWords(strips.value.visits[read.value]!, unit.value), ...cells].join('. ')
+})
 </script>
 
 <template>
-  <section ref="box" aria-label="Compression against its baseline">
-    <header class="flex flex-wrap items-baseline gap-x-4 text-[0.9rem]">
-      <h2 class="font-semibold">Compression against its baseline</h2>
-      <p class="text-soft">band: within the gauge’s doubt<template v-if="ahead">; fan: where it is going</template></p>
-      <p class="ml-auto flex items-center gap-1.5 text-soft">
-        <span class="size-2.5 rounded-full border border-ink" aria-hidden="true" /> cold
+  <section ref="box" aria-label="Compression and leak, test by test" class="min-w-0" data-strips>
+    <header class="flex flex-wrap items-center gap-x-4 gap-y-1 text-[0.9rem]">
+      <h2 class="font-semibold">Every test, cylinder by cylinder</h2>
+      <p class="flex flex-wrap items-center gap-x-1 print:hidden sm:ml-auto">
+        <template v-if="canMeter && unit">
+          <button class="choice min-h-11 px-2" :aria-pressed="!byDate" @click="byDate = false">by {{ unit }}</button>
+          <button class="choice min-h-11 px-2" :aria-pressed="byDate" @click="byDate = true">by date</button>
+        </template>
+        <label v-if="strips.spans.length" class="flex items-center">
+          <span class="sr-only">Show</span>
+          <select v-model="span" class="field min-h-11 w-auto max-w-48">
+            <option :value="undefined">all of it</option>
+            <optgroup v-if="seasons.length" label="Season">
+              <option v-for="s in seasons" :key="s.i" :value="s.i">season {{ s.name }}</option>
+            </optgroup>
+            <optgroup v-if="builds.length" label="Build">
+              <option v-for="b in builds" :key="b.i" :value="b.i">{{ b.name }}</option>
+            </optgroup>
+          </select>
+        </label>
+        <label v-if="olds.length" class="flex items-center">
+          <span class="sr-only">Lay behind it</span>
+          <select v-model="behind" class="field min-h-11 w-auto max-w-48">
+            <option value="">no build behind it</option>
+            <option v-for="b in olds" :key="b.id" :value="b.id">behind it: {{ b.name }}</option>
+          </select>
+        </label>
+      </p>
+      <p class="basis-full text-soft">
+        compression in its band of doubt · stems: leak, 20 % a third of a strip · letters: where heard · hollow: cold ·
+        faint: struck or doubted<template v-if="ahead"> · fan: where it is going</template>
       </p>
     </header>
-    <svg v-if="width > 0" :width="width" :height="strips.length * height + 54" class="block" role="group">
-      <g v-for="rule in time.rules" :key="rule.words + rule.at">
-        <line
-          :x1="x(rule.at)"
-          :x2="x(rule.at)"
-          y1="20"
-          :y2="strips.length * height + 22"
-          class="stroke-verdigris"
-          stroke-dasharray="1.5 3.5"
-        />
-        <text :x="ruleOf(x(rule.at), width, rule.words)" y="15" class="fill-verdigris text-[13px]">
-          {{ rule.words }}
-        </text>
-      </g>
-      <g
-        v-for="(s, i) in strips"
-        :key="s.cylinder"
-        :transform="`translate(0 ${i * height + 20})`"
-        class="cursor-pointer"
-        @click="s.cylinder && emit('pick', s.cylinder)"
+    <div
+      v-if="width > 0 && axis.shown.length"
+      class="relative"
+      role="slider"
+      tabindex="0"
+      aria-label="Tests"
+      aria-valuemin="1"
+      :aria-valuemax="axis.shown.length"
+      :aria-valuenow="shownAt < 0 ? axis.shown.length : shownAt + 1"
+      :aria-valuetext="said"
+      @keydown="key"
+      @blur="read = undefined"
+    >
+      <svg
+        :width="width"
+        :height="drawn.length * height + top + 26"
+        class="block touch-pan-y"
+        aria-hidden="true"
+        @pointermove="point"
+        @pointerdown="point"
+        @pointerleave="read = undefined"
+        @dblclick="read !== undefined && open()"
       >
-        <rect
-          x="0"
-          y="0"
-          :width="width"
-          :height="height"
-          :class="s.cylinder && current === s.cylinder ? 'fill-verdigris-pale/50' : 'fill-transparent'"
-        />
-        <rect
-          :x="left + 14"
-          :width="Math.max(width - left - right, 0)"
-          :y="y(s.band)"
-          :height="y(-s.band) - y(s.band)"
-          class="fill-verdigris-pale"
-        />
-        <line :x1="left" :x2="width" :y1="height" :y2="height" class="stroke-track" />
+        <g v-for="rule in rules" :key="rule.kind + rule.words + rule.at">
+          <line
+            :x1="rule.x"
+            :x2="rule.x"
+            :y1="top - 14"
+            :y2="drawn.length * height + top"
+            class="stroke-verdigris"
+            :stroke-dasharray="rule.kind === 'build' ? undefined : '1.5 3.5'"
+            :stroke-width="rule.kind === 'build' ? 1.6 : 1"
+          />
+        </g>
         <text
-          x="14"
-          :y="y(0) + 6"
-          class="fill-ink font-semibold"
-          :class="s.cylinder ? 'text-[18px]' : 'text-[14px]'"
+          v-for="w in ruleWords"
+          :key="w.words + w.x"
+          :x="w.x"
+          :y="13 + w.row * 14"
+          class="fill-verdigris text-[13px]"
+        >
+          {{ w.words }}
+        </text>
+        <rect
+          v-if="read !== undefined"
+          :x="x(axis.at.get(read)!) - 9"
+          :y="top - 12"
+          width="18"
+          :height="drawn.length * height + 12"
+          class="fill-sheet stroke-verdigris"
+        />
+        <g
+          v-for="(s, i) in drawn"
+          :key="s.cylinder"
+          :transform="`translate(0 ${i * height + top})`"
+          :data-strip="s.cylinder || 'all'"
+          :class="{ 'cursor-pointer': s.cylinder }"
+          @click="s.cylinder && emit('pick', s.cylinder)"
+        >
+          <rect
+            x="0"
+            y="1"
+            :width="width"
+            :height="height - 2"
+            :class="s.cylinder && current === s.cylinder ? 'fill-verdigris-pale/45' : 'fill-transparent'"
+          />
+          <rect
+            :x="left + 6"
+            :width="Math.max(x(axis.to) - left, 0)"
+            :y="y(s.band_pct)"
+            :height="y(-s.band_pct) - y(s.band_pct)"
+            class="fill-verdigris-pale"
+          />
+          <line :x1="left" :x2="width" :y1="height" :y2="height" class="stroke-track" />
+          <text
+            x="20"
+            :y="height / 2 + 6"
+            class="fill-ink font-semibold"
+            :class="s.cylinder ? 'text-[19px]' : 'text-[14px]'"
+            text-anchor="middle"
+          >
+            {{ s.cylinder || 'all' }}
+          </text>
+          <path v-if="s.fan && ahead" :d="fanOf(s.fan)" class="fill-watch/45" data-fan />
+          <path
+            v-if="behind"
+            :d="behindPath(s)"
+            class="fill-none stroke-soft"
+            stroke-width="1.1"
+            stroke-dasharray="5 3"
+            data-behind
+          />
+          <g v-for="p in s.points" :key="p.visit" :opacity="p.faint ? 0.4 : 1">
+            <template v-if="p.leak_pct !== undefined">
+              <line
+                v-if="p.first_leak_pct !== undefined"
+                :x1="at(p)"
+                :x2="at(p)"
+                :y1="height - stemOf(p.first_leak_pct, height)"
+                :y2="height"
+                class="stroke-soft"
+                :stroke-width="stem / 2"
+                opacity="0.5"
+              />
+              <rect
+                :x="at(p) - stem / 2"
+                :y="height - stemOf(p.leak_pct, height)"
+                :width="stem"
+                :height="stemOf(p.leak_pct, height)"
+                :class="{
+                  'fill-steady': !filled(p.state),
+                  'fill-watch': p.state === 'watch',
+                  'fill-act': p.state === 'act',
+                  'fill-stop': p.state === 'stop',
+                }"
+                data-stem
+              />
+              <text
+                v-if="letterOf(p) && stem > 2"
+                :x="at(p) + stem / 2 + 2"
+                :y="height - 3"
+                class="figures fill-ink text-[12px] font-semibold"
+              >
+                {{ letterOf(p) }}
+              </text>
+            </template>
+          </g>
+          <path
+            v-for="run in s.runs"
+            :key="run[0]!.visit"
+            :d="path(run) ?? ''"
+            class="fill-none stroke-ink"
+            stroke-width="1.2"
+          />
+          <g v-for="p in s.points" :key="p.visit" :opacity="p.faint ? 0.4 : 1">
+            <template v-if="p.change_pct !== undefined">
+              <circle
+                v-if="p.outside && !filled(p.state)"
+                :cx="at(p)"
+                :cy="y(p.change_pct)"
+                :r="dot + (dot > 2.4 ? 3 : 1.2)"
+                class="fill-none stroke-ink"
+                data-outside
+              />
+              <circle
+                :cx="at(p)"
+                :cy="y(p.change_pct)"
+                :r="filled(p.state) ? dot + 1.4 : dot"
+                stroke-width="1.3"
+                :class="{
+                  'fill-paper': strips.visits[p.visit]!.temp === 'cold',
+                  'fill-ink': strips.visits[p.visit]!.temp !== 'cold' && !filled(p.state),
+                  'stroke-ink': !filled(p.state),
+                  'stroke-watch': p.state === 'watch',
+                  'stroke-act': p.state === 'act',
+                  'stroke-stop': p.state === 'stop',
+                  'fill-watch': p.state === 'watch' && strips.visits[p.visit]!.temp !== 'cold',
+                  'fill-act': p.state === 'act' && strips.visits[p.visit]!.temp !== 'cold',
+                  'fill-stop': p.state === 'stop' && strips.visits[p.visit]!.temp !== 'cold',
+                }"
+              />
+            </template>
+          </g>
+          <template v-if="s.last">
+            <text
+              :x="width"
+              :y="s.last.leak_pct === undefined ? height / 2 + 5 : height * 0.42"
+              text-anchor="end"
+              class="figures text-[13px]"
+              :class="filled(s.last.state) ? 'fill-ink font-semibold' : 'fill-soft'"
+            >
+              {{ s.last.change_pct === undefined ? '' : `${signed(s.last.change_pct)} %` }}
+            </text>
+            <text
+              v-if="s.last.leak_pct !== undefined"
+              :x="width"
+              :y="height - 7"
+              text-anchor="end"
+              class="figures text-[13px]"
+              :class="filled(s.last.state) ? 'fill-ink font-semibold' : 'fill-soft'"
+            >
+              {{ s.last.leak_pct.toFixed(0) }} %
+            </text>
+          </template>
+        </g>
+        <text
+          v-for="tick in x.ticks(Math.max(2, Math.min(6, width / 120)))"
+          :key="tick"
+          :x="x(tick)"
+          :y="drawn.length * height + top + 20"
           text-anchor="middle"
+          class="figures fill-soft text-[12px]"
         >
-          {{ s.cylinder || 'all' }}
+          {{ axis.label(tick) }}
         </text>
-        <path v-if="s.fan" :d="fanOf(s.fan)" class="fill-watch/45" data-fan />
-        <path :d="path(s.points) ?? ''" class="fill-none stroke-ink" stroke-width="1.2" />
-        <circle
-          v-for="p in s.points"
-          :key="p.at"
-          :cx="x(p.at)"
-          :cy="y(p.change)"
-          :r="filled(p.state) ? 5 : 3.4"
-          stroke-width="1.3"
-          :class="{
-            'fill-paper stroke-ink': p.cold && !filled(p.state),
-            'fill-ink stroke-ink': !p.cold && !filled(p.state),
-            'fill-watch stroke-watch': p.state === 'watch',
-            'fill-act stroke-act': p.state === 'act',
-            'fill-stop stroke-stop': p.state === 'stop',
-          }"
-        />
-        <text
-          v-if="last(s)"
-          :x="width"
-          :y="y(0) + 6"
-          text-anchor="end"
-          class="figures text-[13px]"
-          :class="filled(last(s)!.state) ? 'fill-ink font-semibold' : 'fill-soft'"
-        >
-          {{ signed(last(s)!.change) }} %
-        </text>
-      </g>
-      <text
-        v-for="tick in x.ticks(Math.min(6, width / 110))"
-        :key="tick"
-        :x="x(tick)"
-        :y="strips.length * height + 44"
-        text-anchor="middle"
-        class="figures fill-soft text-[12px]"
-      >
-        {{ time.label(tick) }}
-      </text>
-    </svg>
+      </svg>
+      <StripsReadOut
+        v-if="read !== undefined"
+        :visit="strips.visits[read]!"
+        :unit="unit"
+        :strips="drawn"
+        :at="read"
+        :x="x(axis.at.get(read)!)"
+        :width="width"
+      />
+    </div>
+    <StripsTable :strips="drawn" :visits="strips.visits" :shown="axis.shown" :unit="unit" />
   </section>
 </template>

@@ -1,129 +1,174 @@
 <script setup lang="ts">
-import { nanoid } from 'nanoid'
-import { computed, reactive, ref } from 'vue'
-import { RouterLink } from 'vue-router'
-import { faultOf, type Problem, type Schemas } from '@/api/client'
-import { longDate, today } from '@/composables/useFormat'
-import { problemOf } from '@/composables/useSheet'
-import { drop, tell } from '@/outbox/useOutbox'
-import FigureField from './FigureField.vue'
-import LabelledField from './LabelledField.vue'
+import { computed, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { longDate } from '@/composables/useFormat'
+import { tell } from '@/outbox/useOutbox'
+import HappenedForm from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
 
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
+const router = useRouter()
 const engine = props.page.engine.id!
+const unit = computed(() => props.page.engine.meter_unit ?? '')
 
-/** Tests, builds and events on one line of time, the latest first. */
+/** Tests, builds, events and lines of the notebook on one line of time, the latest first. */
 const items = computed(() => {
+  const p = props.page
+  const happened = (
+    kind: string,
+    key: string | undefined,
+    words: string,
+    date = '',
+    struck?: string,
+    meter?: number,
+  ) => ({
+    kind,
+    date,
+    meter,
+    words,
+    struck,
+    entry: p.behind[`${kind} ${key ?? ''}`] ?? '',
+  })
   const all = [
-    ...props.page.tests.map((test) => ({ date: test.date, meter: test.meter, test })),
-    ...(props.page.builds ?? []).map((b) => ({
-      date: b.date ?? '',
-      meter: undefined,
-      words: `New build: ${b.what}`,
-      struck: b.struck,
-      entry: behind('build', b.id),
-    })),
-    ...(props.page.events ?? []).map((e) => ({
-      date: e.date ?? '',
-      meter: e.meter,
-      words: e.what,
-      struck: e.struck,
-      entry: behind('event', e.key),
-    })),
+    ...p.tests.map((test) => ({ kind: 'test', date: test.date, meter: test.meter, test })),
+    ...p.strips.visits
+      .filter((v) => v.struck)
+      .map((v) => ({
+        kind: 'test',
+        date: v.date,
+        meter: v.meter,
+        words: `A test, struck: ${v.struck}`,
+        struck: v.struck,
+        entry: '',
+      })),
+    ...(p.builds ?? []).map((b) => happened('build', b.id, `New build: ${b.what || b.id}`, b.date, b.struck)),
+    ...(p.events ?? []).map((e) => happened('event', e.key, e.what, e.date, e.struck, e.meter)),
+    ...(p.notes ?? []).map((n) => happened('note', n.key, n.text, n.date, n.struck)),
   ]
   return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
 })
 
-const behind = (kind: string, key?: string) => props.page.behind[`${kind} ${key ?? ''}`] ?? ''
+// What is shown of it: everything, what happened, or tests of one stage.
+const show = ref('')
+const stages = computed(() => [...new Set(props.page.tests.flatMap((t) => t.stage ?? []))])
+const shown = computed(() =>
+  items.value.filter((i) => {
+    if (show.value === '') return true
+    if (show.value === 'happened') return !('test' in i)
+    if (show.value === 'photos') return 'test' in i && i.test.photos.length > 0
+    return 'test' in i && i.test.stage === show.value
+  }),
+)
+const photos = computed(() => props.page.tests.some((t) => t.photos.length > 0))
+const photoOf = (test: string, key: string) =>
+  `/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`
+
+// Tests are ticked to be laid side by side.
+const chosen = ref<string[]>([])
+const only = computed(() =>
+  chosen.value.length === 1 ? props.page.tests.find((t) => t.id === chosen.value[0]) : undefined,
+)
+const compare = () =>
+  router.push({ path: '/compare', query: { of: chosen.value.map((id) => `${engine}:${id}`).join(',') } })
+
+/** Whether a test says what this build reads when it is right, is decided by hand here. */
+const mark = (test: Schemas['Test']) =>
+  tell({
+    kind: 'test',
+    engine,
+    body: { id: test.id, baseline: test.baseline ? null : true },
+    was: { baseline: test.baseline ?? null },
+  } as unknown as Parameters<typeof tell>[0])
 const adding = ref(false)
-const form = reactive({ kind: 'event', date: today(), meter: undefined as number | undefined, what: '' })
-const problem = ref<Problem>()
 const waits = ref('')
-async function keep() {
-  const { date } = form
-  const what = form.what.trim()
-  const { meter } = form
-  if (Number.isNaN(meter)) return // its field says so
-  const outcome =
-    form.kind === 'build'
-      ? await tell({ kind: 'build', engine, body: { id: `b-${nanoid(6)}`, date, what } })
-      : await tell({ kind: 'event', engine, body: { date, what, meter } })
-  if (outcome.is === 'refused') {
-    problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
-  }
-  waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
-  Object.assign(form, { what: '', meter: undefined })
-  problem.value = undefined
-  adding.value = false
-}
 </script>
 
 <template>
   <section>
     <div class="flex flex-wrap items-center gap-x-6 border-b border-rule pb-1">
-      <h2 class="font-semibold">Tests, builds, events</h2>
-      <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
-      <RouterLink :to="`/engines/${engine}/record`" class="link ml-auto flex min-h-11 items-center">Record</RouterLink>
-      <button class="link min-h-11" :aria-expanded="adding" @click="adding = !adding">
-        Note a rebuild or an event
-      </button>
-    </div>
-    <form
-      v-if="adding"
-      class="grid max-w-4xl gap-3 py-3 md:grid-cols-[9rem_10rem_7rem_1fr_auto] md:items-end"
-      @submit.prevent="keep"
-    >
-      <LabelledField label="What it was">
-        <select v-model="form.kind" class="field">
-          <option value="event">an event</option>
-          <option value="build">a new build</option>
+      <h2 class="font-semibold">Tests, builds, events, notes</h2>
+      <label v-if="items.length > 4" class="flex items-center print:hidden">
+        <span class="sr-only">Show</span>
+        <select v-model="show" class="field min-h-11 w-auto">
+          <option value="">all of it</option>
+          <option v-for="s in stages" :key="s" :value="s">tests {{ s.replace('-', ' ') }}</option>
+          <option value="happened">builds, events, notes</option>
+          <option v-if="photos" value="photos">tests with photos</option>
         </select>
-      </LabelledField>
-      <LabelledField label="Date" :fault="faultOf(problem, 'date')"
-        ><input v-model="form.date" type="date" class="field figures"
-      /></LabelledField>
-      <FigureField
-        v-if="form.kind === 'event'"
-        v-model="form.meter"
-        :label="`Meter, ${page.engine.meter_unit ?? 'h'}`"
-        :fault="faultOf(problem, 'meter')"
-      />
-      <LabelledField label="In your words" :fault="faultOf(problem, 'what')"
-        ><input v-model="form.what" class="field" maxlength="200" required
-      /></LabelledField>
-      <button class="button-main">Keep it</button>
-      <p v-if="form.kind === 'build'" class="text-soft sm:col-span-full">
-        A new build begins a new baseline: the next test is held against nothing older.
-      </p>
-      <p v-if="problem && !problem.errors" role="alert" class="font-semibold sm:col-span-full">{{ problem.detail }}</p>
-    </form>
-    <ol>
-      <li v-for="(item, i) in items" :key="i" class="border-b border-rule">
-        <RouterLink
-          v-if="'test' in item"
-          :to="`/engines/${engine}/tests/${item.test.id}/${item.test.open ? '' : 'findings'}`"
-          class="grid gap-x-5 py-2 hover:bg-sheet md:grid-cols-[9.5rem_6rem_11rem_5.5rem_minmax(0,1fr)] md:items-center"
+      </label>
+      <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
+      <span class="ml-auto flex flex-wrap gap-x-6 print:hidden">
+        <button v-if="only" class="link min-h-11" data-baseline @click="mark(only)">
+          {{ only.baseline ? 'It is no baseline' : 'Make it a baseline' }}
+        </button>
+        <button v-if="chosen.length > 1" class="button-main" @click="compare">
+          Compare the {{ chosen.length }} chosen
+        </button>
+        <RouterLink :to="`/engines/${engine}/record`" class="link flex min-h-11 items-center"
+          >Record of changes</RouterLink
         >
-          <span>{{ longDate(item.date) }}</span>
-          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
-          <span class="text-soft"
-            >{{ item.test.stage?.replace('-', ' ')
-            }}<template v-if="item.test.conditions?.engine_temp"
-              >, {{ item.test.conditions.engine_temp }}</template
-            ></span
+        <button class="link min-h-11" :aria-expanded="adding" @click="adding = !adding">
+          Note a rebuild, an event or a line
+        </button>
+      </span>
+    </div>
+    <p v-if="page.offers.length" class="flex flex-wrap gap-x-6 print:hidden" data-offers>
+      <RouterLink
+        v-for="o in page.offers"
+        :key="o.title"
+        class="link flex min-h-11 items-center"
+        :to="{ path: '/compare', query: { of: o.of.join(',') } }"
+        >{{ o.title }}</RouterLink
+      >
+    </p>
+    <HappenedForm
+      v-if="adding"
+      :engine="engine"
+      :unit="unit || 'h'"
+      :today="page.begin.date"
+      @kept="(words) => ((waits = words), (adding = false))"
+    />
+    <ol>
+      <li v-for="(item, i) in shown" :key="i" class="border-b border-rule">
+        <div v-if="'test' in item" class="flex items-center gap-x-3 hover:bg-sheet">
+          <label class="flex size-11 shrink-0 cursor-pointer items-center justify-center print:hidden">
+            <input v-model="chosen" type="checkbox" :value="item.test.id" class="size-5 accent-verdigris" />
+            <span class="sr-only">Compare the test of {{ longDate(item.date) }}</span>
+          </label>
+          <RouterLink
+            :to="`/engines/${engine}/tests/${encodeURIComponent(item.test.id)}/${item.test.open ? '' : 'findings'}`"
+            class="grid min-w-0 grow gap-x-5 py-2 md:grid-cols-[9rem_5.5rem_10.5rem_5.5rem_minmax(0,1fr)] md:items-center"
           >
-          <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
-          <span>{{ item.test.verdict.sentence }}</span>
-        </RouterLink>
+            <span>{{ longDate(item.date) }}</span>
+            <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
+            <span class="text-soft"
+              >{{ item.test.stage?.replace('-', ' ')
+              }}<template v-if="item.test.conditions?.engine_temp"
+                >, {{ item.test.conditions.engine_temp }}</template
+              ></span
+            >
+            <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
+            <span>{{ item.test.verdict.sentence }}</span>
+          </RouterLink>
+          <img
+            v-for="key in item.test.photos.slice(0, 3)"
+            :key="key"
+            :src="photoOf(item.test.id, key)"
+            alt="photo of this test"
+            class="size-12 shrink-0 object-cover max-md:hidden"
+            loading="lazy"
+          />
+          <span v-if="item.test.baseline" class="shrink-0 text-[0.95rem] text-soft">baseline</span>
+        </div>
         <p
           v-else
-          class="grid gap-x-5 py-2 text-verdigris md:grid-cols-[9.5rem_6rem_minmax(0,1fr)_auto] md:items-center"
+          class="grid gap-x-5 py-2 md:grid-cols-[12.5rem_5.5rem_minmax(0,1fr)_auto] md:items-center md:pl-0"
+          :class="item.kind === 'note' ? '' : 'text-verdigris'"
         >
-          <span>{{ item.date ? longDate(item.date) : '' }}</span>
-          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : page.engine.meter_unit }}</span>
+          <span class="md:pl-14">{{ item.date ? longDate(item.date) : '' }}</span>
+          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
           <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
           <StrikeLine :engine="engine" :entry="item.entry" :words="item.words" :struck="item.struck" />
         </p>

@@ -14,6 +14,8 @@ const { undo } = useUndo()
 const { all } = outbox
 const places = [
   { to: '/', name: 'Rack' },
+  { to: '/diary', name: 'Diary' },
+  { to: '/compare', name: 'Compare' },
   { to: '/gauges', name: 'Gauges' },
   { to: '/sums', name: 'Sums' },
 ]
@@ -23,7 +25,7 @@ const places = [
   <header class="border-b border-rule print:hidden">
     <div class="mx-auto flex min-h-11 max-w-[1920px] flex-wrap items-center gap-x-6 px-4 sm:px-6">
       <RouterLink to="/" class="py-2 text-lg font-semibold">Braxel</RouterLink>
-      <nav aria-label="Main" class="flex flex-wrap gap-x-5">
+      <nav aria-label="Main" class="flex flex-wrap gap-x-5 max-md:order-last max-md:basis-full">
         <RouterLink
           v-for="p in places"
           :key="p.to"

@@ -73,6 +73,8 @@ const names: Record<Entry['kind'], string> = {
   move: 'a move',
   'as-read': 'a confirmation',
   tester: 'a tester',
+  plan: 'a rule of the plan',
+  'put-off': 'a putting off',
   protocol: 'a protocol',
 }
 

@@ -19,7 +19,8 @@ function refresh(client: QueryClient, news: News) {
     const key = ['sheet', news.sheet.engine.id, news.sheet.session.id]
     client.setQueryData(key, newer(client, key, news.sheet))
   }
-  if (news.engines.length) void client.invalidateQueries({ queryKey: ['rack'] })
+  if (news.engines.length)
+    for (const key of ['rack', 'diary', 'compare']) void client.invalidateQueries({ queryKey: [key] })
   for (const engine of news.engines) {
     if (engine === '') {
       for (const key of ['testers', 'protocols', 'record', 'engine']) void client.invalidateQueries({ queryKey: [key] })

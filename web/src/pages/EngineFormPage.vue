@@ -44,6 +44,8 @@ const form = reactive<Engine>({
   meter_unit: 'h',
 })
 const problem = ref<Problem>()
+/** How long it is left between tests, if not as others of its duty. */
+const plan = reactive({ every: undefined as number | undefined, months: undefined as number | undefined })
 const limits = reactive({
   source: '',
   nominal: '',
@@ -57,6 +59,7 @@ const limits = reactive({
 const state = () => ({
   form: { ...form },
   limits: { ...limits },
+  plan: { ...plan },
   group: group.value,
   banks: banks.value,
   order: order.value,
@@ -67,6 +70,7 @@ const state = () => ({
 const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof state>) => {
   Object.assign(form, typed.form)
   Object.assign(limits, typed.limits)
+  Object.assign(plan, typed.plan)
   group.value = typed.group
   banks.value = typed.banks
   order.value = typed.order
@@ -145,6 +149,7 @@ watch(
     group.value = banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
     order.value = e.firing_order?.join(' ') ?? ''
     intervals.value = e.firing_intervals_deg
+    Object.assign(plan, { every: e.plan?.every, months: e.plan?.months })
     const own = e.limits
     Object.assign(limits, {
       source: own?.source ?? '',
@@ -223,7 +228,15 @@ const fits = () => intervals.value?.length === numbers(order.value).length || ne
 
 /** What was typed as a figure and is none: nothing of it is left out in silence. Fields of figures say so themselves. */
 function noFigures(): Problem['errors'] {
-  const fields = [...figures.map((f) => form[f.key]), angle.value, limits.minimum, limits.spread, limits.leak]
+  const fields = [
+    ...figures.map((f) => form[f.key]),
+    angle.value,
+    limits.minimum,
+    limits.spread,
+    limits.leak,
+    plan.every,
+    plan.months,
+  ]
   const was = kept.data.value?.engine.limits?.compression_nominal
   const asItWas = was && limits.nominal === `${was.value} ${was.unit}`
   return [
@@ -249,6 +262,7 @@ async function save() {
     firing_order: numbers(order.value),
     firing_intervals_deg: fits() ? intervals.value : undefined,
     limits: ownLimits(),
+    plan: plan.every || plan.months ? { ...kept.data.value?.engine.plan, ...plan } : undefined,
   }
   delete whole.id
   const was = props.engine ? kept.data.value?.engine : undefined
@@ -269,6 +283,13 @@ async function save() {
   await drop(outcome.entry.id)
 }
 
+/** What others of its duty go by. */
+const usual = computed(() => {
+  const r = kept.data.value?.rule
+  if (!r || kept.data.value?.engine.duty !== form.duty) return 'by its duty'
+  const by = { h: r.hours, km: r.km, runs: r.events, events: r.events, mi: undefined }[form.meter_unit ?? 'h']
+  return `${by ? `every ${by} ${form.meter_unit} or ` : 'every '}${r.months} months`
+})
 usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : ['New engine']))
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
@@ -433,6 +454,21 @@ useKeys([
                 <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
               </select>
             </LabelledField>
+          </div>
+        </fieldset>
+        <fieldset>
+          <legend class="font-semibold">
+            How long it is left between tests<span class="font-normal text-soft">
+              · else {{ usual }}, as others used for the same</span
+            >
+          </legend>
+          <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
+            <FigureField
+              v-model="plan.every"
+              :label="`Its own: every … ${form.meter_unit ?? ''}`"
+              :fault="faultOf(problem, 'plan.every')"
+            />
+            <FigureField v-model="plan.months" label="or months" :fault="faultOf(problem, 'plan.months')" />
           </div>
         </fieldset>
         <p v-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>

@@ -8,18 +8,18 @@ import CauseList from '@/components/CauseList.vue'
 import HowItCame from '@/components/HowItCame.vue'
 import OtherFaults from '@/components/OtherFaults.vue'
 import BorePlan from '@/components/BorePlan.vue'
-import DueLine from '@/components/DueLine.vue'
+import DiaryLines from '@/diary/DiaryLines.vue'
+import EngineCare from '@/components/EngineCare.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
-import StrikeLine from '@/components/StrikeLine.vue'
 import Strips from '@/components/Strips.vue'
 import Timeline from '@/components/Timeline.vue'
 import { startTest } from '@/composables/startTest'
 import { longDate, signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { engineWith } from '@/outbox/draft'
-import { outbox, tell, waitingOf } from '@/outbox/useOutbox'
+import { outbox, waitingOf } from '@/outbox/useOutbox'
 
 const props = defineProps<{ engine: string }>()
 const router = useRouter()
@@ -28,8 +28,6 @@ const query = useQuery(engineQuery(props.engine))
 const page = computed(() => query.data.value)
 /** An engine that was entered here and that the server has not heard of yet. */
 const entered = computed(() => engineWith(undefined, props.engine, outbox.waiting.value))
-const putAway = (archived: boolean) =>
-  tell({ kind: 'engine', engine: props.engine, body: { archived }, was: { archived: !archived || null } })
 const current = ref<number>()
 
 const read = computed(() => page.value?.tests.filter((t) => t.verdict.cylinders.length > 0 && !t.verdict.partial) ?? [])
@@ -42,7 +40,9 @@ const bores = computed(() =>
   })),
 )
 /** The longest row of bores: each is as wide as a thumb at least, and the plan is pushed along where the screen is narrower. */
-const inRow = computed(() => Math.max(1, ...(page.value?.engine.layout.banks?.map((b) => b.length) ?? [])))
+const inRow = computed(() =>
+  Math.max(1, ...(page.value?.engine.layout.banks?.map((b) => b.length) ?? []), page.value?.engine.layout.rotors ?? 0),
+)
 const picked = computed(() => bores.value.find((b) => b.cylinder === current.value))
 const pick = (cylinder: number) => (current.value = current.value === cylinder ? undefined : cylinder)
 
@@ -90,8 +90,8 @@ useKeys([
       <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
-        <DueLine v-if="page.due" class="ml-2 text-soft" :due="page.due" :unit="page.engine.meter_unit" />
       </p>
+      <DiaryLines class="mt-1" :items="page.diary" :today="page.begin.date" />
       <p v-if="page.struck" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
         This engine was struck: {{ page.struck }}.
         <RouterLink :to="`/engines/${engine}/record`" class="link">Its record</RouterLink>
@@ -155,22 +155,9 @@ useKeys([
       />
     </div>
 
-    <section v-if="page.engine.note || page.notes.length" class="mt-8">
-      <h2 class="border-b border-rule pb-1 font-semibold">Notebook</h2>
-      <p v-if="page.engine.note" class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
-      <p v-for="n in page.notes" :key="n.key" class="mt-2">
-        <span v-if="n.date" class="mr-3 text-soft">{{ longDate(n.date) }}</span><span
-          class="mr-3"
-          :class="{ 'text-soft line-through': n.struck }"
-          >{{ n.text }}</span
-        >
-        <StrikeLine
-          :engine="engine"
-          :entry="page.behind[`note ${n.key ?? ''}`] ?? ''"
-          :words="n.text"
-          :struck="n.struck"
-        />
-      </p>
+    <section v-if="page.engine.note" class="mt-8">
+      <h2 class="border-b border-rule pb-1 font-semibold">What is to be known of it</h2>
+      <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
     </section>
 
     <Timeline class="mt-10" :page="page" />
@@ -181,10 +168,8 @@ useKeys([
       <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center"
         >The helper’s screen</RouterLink
       >
-      <button class="link min-h-11" @click="putAway(!page.engine.archived)">
-        {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
-      </button>
     </p>
+    <EngineCare :page="page" />
   </main>
   <main v-else-if="entered" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6" data-entered>
     <h1 class="text-3xl font-semibold">{{ entered.name }}</h1>

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, useTemplateRef } from 'vue'
+import { useIntersectionObserver } from '@vueuse/core'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { rackQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
-import DueLine from '@/components/DueLine.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import StateMark from '@/components/StateMark.vue'
 import { startTest } from '@/composables/startTest'
 import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
+import { dueWords } from '@/diary/words'
 import { outbox } from '@/outbox/useOutbox'
+import { byDue, finds, none, places, picks, type Pick } from '@/rack/find'
 
 const router = useRouter()
 const rack = useQuery(rackQuery)
@@ -23,65 +25,134 @@ const entered = computed(() => {
   return [...new Map(begun.map((w) => [w.entry.engine!, (w.entry.body as { name?: string }).name ?? '']))]
 })
 const find = ref('')
+const pick = ref<Pick>({ ...none })
 const at = ref(-1)
 const field = useTemplateRef<HTMLInputElement>('field')
 
-const shown = computed(() => {
-  const words = find.value.toLowerCase().trim()
-  const all = rack.data.value?.engines ?? []
-  return words
-    ? all.filter((e) => `${e.name} ${e.owner ?? ''} ${e.about} ${e.state}`.toLowerCase().includes(words))
-    : all
-})
+const engines = computed(() => rack.data.value?.engines ?? [])
+const owners = computed(() => [...new Set(engines.value.flatMap((e) => e.owner ?? []))].sort())
+const states = ['stop', 'act', 'watch', 'retest', 'steady'] as const
+const counts = computed(() =>
+  Object.fromEntries(states.map((s) => [s, engines.value.filter((e) => e.tests && e.state === s).length])),
+)
+const away = computed(() => (pick.value.place === 'away' ? (rack.data.value?.away ?? []) : engines.value))
+const matched = computed(() => away.value.filter((e) => finds(e, find.value) && picks(e, pick.value)))
+const shown = computed(() => (pick.value.order === 'due' ? [...matched.value].sort(byDue) : matched.value))
+/** On a phone the rest of the filters is shown when it is asked for. */
+const more = ref(false)
+const narrowed = computed(() => find.value.trim() !== '' || JSON.stringify(pick.value) !== JSON.stringify(none))
+
+// So many are drawn as can be seen, and more as one comes to them.
+const some = 40
+const drawn = ref(some)
+watch([find, pick], () => ((drawn.value = some), (at.value = -1)), { deep: true })
+const end = useTemplateRef<HTMLElement>('end')
+useIntersectionObserver(end, ([entry]) => entry?.isIntersecting && (drawn.value += some), { rootMargin: '800px' })
 
 function move(by: number) {
   at.value = Math.max(0, Math.min(shown.value.length - 1, at.value + by))
+  if (at.value >= drawn.value - 5) drawn.value += some
   document.getElementById(`engine-${at.value}`)?.focus()
 }
-const chosen = () => shown.value[Math.max(at.value, 0)]
+const focused = () => shown.value[Math.max(at.value, 0)]
+
+// Engines are ticked to be laid side by side.
+const chosen = ref<string[]>([])
+const compare = () => router.push({ path: '/compare', query: { of: chosen.value.join(',') } })
 
 useKeys([
   { keys: ['/'], does: 'find an engine', run: () => field.value?.focus() },
   { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inText: true },
   { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inText: true },
   { keys: ['Enter'], does: 'open the engine' },
-  { keys: ['t'], does: 'test the engine', run: () => chosen() && startTest(router, client, chosen()!.id) },
+  { keys: ['t'], does: 'test the engine', run: () => focused() && startTest(router, client, focused()!.id) },
   { keys: ['n'], does: 'new engine', run: () => router.push('/new-engine') },
 ])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
-    <div class="mb-4 flex flex-wrap items-center gap-3">
+    <div class="mb-3 flex flex-wrap items-center gap-3">
       <h1 class="sr-only">Rack</h1>
       <label
-        class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-sm"
+        class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-md"
       >
-        <span class="sr-only">Find an engine</span>
+        <span class="sr-only">Find an engine by name, owner, number or note</span>
         <input
           ref="field"
           v-model="find"
           type="search"
-          placeholder="Find an engine"
-          class="grow bg-transparent py-2 outline-none placeholder:text-soft"
-          @input="at = -1"
-          @keydown.enter="chosen() && router.push(`/engines/${chosen()!.id}`)"
+          placeholder="Find by name, owner, number or note"
+          class="min-w-0 grow bg-transparent py-2 outline-none placeholder:text-soft"
+          @keydown.enter="focused() && router.push(`/engines/${focused()!.id}`)"
         />
         <KeyCap class="max-sm:hidden">/</KeyCap>
       </label>
-      <RouterLink to="/new-engine" class="button-main ml-auto"
+      <button v-if="chosen.length > 1" class="button-main" :disabled="chosen.length > 8" @click="compare">
+        {{ chosen.length > 8 ? 'Eight at most' : `Compare the ${chosen.length} chosen` }}
+      </button>
+      <RouterLink to="/new-engine" class="ml-auto" :class="chosen.length > 1 ? 'button-plain' : 'button-main'"
         >New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink
       >
+    </div>
+    <div v-if="engines.length > 2" class="mb-4 flex flex-wrap items-center gap-2 print:hidden" data-filters>
+      <template v-for="s in states" :key="s">
+        <button
+          v-if="counts[s]"
+          class="choice"
+          :aria-pressed="pick.state === s"
+          @click="pick.state = pick.state === s ? '' : s"
+        >
+          {{ s }} <span class="figures text-soft">{{ counts[s] }}</span>
+        </button>
+      </template>
+      <button class="choice sm:hidden" :aria-expanded="more" @click="more = !more">more</button>
+      <span class="contents" :class="{ 'max-sm:hidden': !more }">
+        <label v-if="owners.length > 1">
+          <span class="sr-only">Owner</span>
+          <select v-model="pick.owner" class="field w-auto max-w-48">
+            <option value="">any owner</option>
+            <option v-for="o in owners" :key="o">{{ o }}</option>
+          </select>
+        </label>
+        <label>
+          <span class="sr-only">Where it stands</span>
+          <select v-model="pick.place" class="field w-auto">
+            <option value="">anywhere</option>
+            <option v-for="(words, key) in places" :key="key" :value="key">{{ words }}</option>
+          </select>
+        </label>
+        <label>
+          <span class="sr-only">What is due</span>
+          <select v-model="pick.due" class="field w-auto">
+            <option value="">due or not</option>
+            <option value="overdue">due now or overdue</option>
+            <option value="soon">due within a month</option>
+          </select>
+        </label>
+        <label>
+          <span class="sr-only">Order</span>
+          <select v-model="pick.order" class="field w-auto">
+            <option value="">worst first</option>
+            <option value="due">what is due first</option>
+          </select>
+        </label>
+      </span>
+      <button v-if="narrowed" class="link min-h-11 px-2" @click="((find = ''), (pick = { ...none }))">
+        all {{ engines.length }} again
+      </button>
     </div>
 
     <p v-if="rack.isError.value" role="alert" class="py-8">
       Braxel cannot be reached. It will be asked again in a moment.
     </p>
-    <p v-else-if="rack.data.value && rack.data.value.engines.length + entered.length === 0" class="py-10 text-xl">
+    <p v-else-if="rack.data.value && engines.length + entered.length === 0" class="py-10 text-xl">
       No engine yet. <RouterLink to="/new-engine" class="link">Enter the first one</RouterLink>, crank it, and its first
       test becomes the baseline.
     </p>
-    <p v-else-if="rack.data.value && shown.length === 0" class="py-8">No engine of that name.</p>
+    <p v-else-if="rack.data.value && shown.length === 0" class="py-8">
+      {{ find.trim() ? 'No engine of that name, owner, number or note.' : 'No such engine.' }}
+    </p>
 
     <p v-if="rack.data.value?.pending" role="status" class="mb-4 text-lg" data-pending>
       {{ rack.data.value.pending }} {{ rack.data.value.pending === 1 ? 'engine is' : 'engines are' }} being judged. What
@@ -96,48 +167,78 @@ useKeys([
       </li>
     </ol>
     <ol class="border-t border-rule">
-      <li v-for="(e, i) in shown" :key="e.id" class="border-b border-rule">
+      <li
+        v-for="(e, i) in shown.slice(0, drawn)"
+        :key="e.id"
+        class="flex items-center border-b border-rule hover:bg-sheet [content-visibility:auto] [contain-intrinsic-size:auto_6rem]"
+      >
+        <label class="flex w-11 shrink-0 cursor-pointer items-center justify-center self-stretch print:hidden">
+          <input v-model="chosen" type="checkbox" :value="e.id" class="size-5 accent-verdigris" />
+          <span class="sr-only">Compare {{ e.name }}</span>
+        </label>
         <RouterLink
           :id="`engine-${i}`"
           :to="`/engines/${e.id}`"
-          class="grid grid-cols-[5.5rem_1fr] items-center gap-x-5 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[9rem_1fr_auto]"
+          class="grid min-w-0 grow grid-cols-[4.5rem_1fr] items-center gap-x-4 gap-y-1 py-3 sm:grid-cols-[9rem_1fr_15rem] sm:gap-x-5"
           @focus="at = i"
         >
-          <div class="flex h-16 items-center justify-center overflow-hidden max-sm:row-span-2">
-            <BorePlan v-if="e.layout.banks?.length" mini :layout="e.layout" :bores="e.bores" class="max-h-16" />
+          <div class="flex h-16 items-center justify-center overflow-hidden sm:row-span-2">
+            <BorePlan
+              v-if="e.layout.banks?.length || e.layout.rotors"
+              mini
+              :layout="e.layout"
+              :bores="e.bores"
+              class="max-h-16"
+            />
           </div>
-          <div class="min-w-0">
+          <div class="min-w-0 sm:self-end">
             <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
               <span class="text-2xl font-semibold">{{ e.name }}</span>
               <span v-if="e.pending" class="text-soft">being judged</span>
               <StateMark v-else-if="e.tests" :state="e.state" />
               <span class="text-soft"
-                >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template></span
+                >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template
+                ><template v-if="e.place"> · {{ places[e.place] }}</template></span
               >
             </p>
-            <p class="text-lg" :class="{ 'text-soft': e.pending }">{{ e.sentence }}</p>
           </div>
-          <p class="text-soft sm:text-right">
-            <template v-if="e.last_test">
-              {{ longDate(e.last_test) }}
-              <span v-if="e.meter !== undefined" class="sm:block"
-                >at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</span
+          <p
+            class="text-lg max-sm:order-3 max-sm:col-span-2 sm:col-start-2 sm:row-start-2 sm:self-start"
+            :class="{ 'text-soft': e.pending }"
+          >
+            {{ e.sentence }}
+          </p>
+          <p
+            class="text-soft max-sm:order-4 max-sm:col-span-2 sm:col-start-3 sm:row-span-2 sm:row-start-1 sm:text-right"
+          >
+            <span
+              v-if="e.diary[0]"
+              class="sm:block"
+              :class="{ 'font-semibold text-ink': e.diary[0].standing === 'overdue' }"
+              data-due
+              ><span class="inline-block first-letter:uppercase">{{ dueWords(e.diary[0]) }}</span></span
+            >
+            <span v-if="e.last_test" class="text-[0.95rem] sm:block">
+              tested {{ longDate(e.last_test)
+              }}<template v-if="e.meter !== undefined">
+                at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</template
               >
-              <DueLine v-if="e.due" short class="sm:block" :due="e.due" :unit="e.meter_unit" />
-            </template>
+            </span>
           </p>
         </RouterLink>
       </li>
     </ol>
-    <details v-if="rack.data.value?.away.length" class="mt-6">
-      <summary class="min-h-11 content-center text-soft">{{ rack.data.value.away.length }} put away or struck</summary>
-      <ul>
-        <li v-for="e in rack.data.value.away" :key="e.id">
-          <RouterLink :to="`/engines/${e.id}`" class="link flex min-h-11 items-center">{{ e.name }}</RouterLink>
-        </li>
-      </ul>
-    </details>
-    <p class="mt-6 flex gap-x-6 print:hidden">
+    <p v-if="drawn < shown.length" ref="end" class="py-4 text-soft">
+      <button class="link min-h-11" @click="drawn += some">{{ shown.length - drawn }} more</button>
+    </p>
+    <p class="mt-6 flex flex-wrap gap-x-6 print:hidden">
+      <button
+        v-if="rack.data.value?.away.length && pick.place !== 'away'"
+        class="link min-h-11"
+        @click="pick = { ...none, place: 'away' }"
+      >
+        {{ rack.data.value.away.length }} put away or deleted
+      </button>
       <RouterLink to="/seat" class="link flex min-h-11 items-center">The helper’s screen</RouterLink>
       <RouterLink to="/devices" class="link flex min-h-11 items-center">Devices</RouterLink>
     </p>

@@ -50,6 +50,12 @@ function figure(field: string, event: Event, keep: (value: number | null) => unk
   if (!Number.isNaN(value)) return keep(value)
   faults[field] = noFigure(text)
 }
+/** A cylinder that the repair touched, or not after all. */
+function touch(cylinder: number) {
+  const now = s.value.touched ?? []
+  const next = now.includes(cylinder) ? now.filter((c) => c !== cylinder) : [...now, cylinder].sort((a, b) => a - b)
+  return set({ touched: next.length ? next : null } as unknown as Head)
+}
 const word = (event: Event) => (event.target as HTMLSelectElement).value
 
 function protocol(id: string) {
@@ -156,6 +162,23 @@ useKeys([
           <option v-for="x in stages" :key="x" :value="x">{{ x.replaceAll('-', ' ') }}</option>
         </select>
       </LabelledField>
+      <fieldset v-if="s.stage === 'after-repair'" class="col-span-2" data-touched>
+        <legend class="text-[0.95rem] text-soft">
+          Cylinders that the repair touched: their baseline begins anew; none picked, all
+        </legend>
+        <div class="mt-1 flex flex-wrap gap-2">
+          <button
+            v-for="cell in sheet.cells"
+            :key="cell.cylinder"
+            type="button"
+            class="choice figures min-w-11"
+            :aria-pressed="s.touched?.includes(cell.cylinder) ?? false"
+            @click="touch(cell.cylinder)"
+          >
+            {{ cell.cylinder }}
+          </button>
+        </div>
+      </fieldset>
       <LabelledField label="Where it is">
         <select class="field" :value="s.place" @change="set({ place: word($event) as Head['place'] })">
           <option value="car">in the car or boat</option>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { DialogTitle } from '@headlessui/vue'
+import { ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import { tell, type Typed } from '@/outbox/useOutbox'
+import PanelDialog from './PanelDialog.vue'
+
+/** Where an engine is, putting it away, and taking it off for good once a copy of it was offered. */
+const props = defineProps<{ page: Schemas['EnginePage'] }>()
+const engine = props.page.engine.id!
+const set = (body: object, was: object) => tell({ kind: 'engine', engine, body, was } as Typed<'engine'>)
+const putAway = () =>
+  set({ archived: props.page.engine.archived ? null : true }, { archived: props.page.engine.archived ?? null })
+const stands = (event: Event) =>
+  set({ place: (event.target as HTMLSelectElement).value || null }, { place: props.page.engine.place ?? null })
+const asking = ref(false)
+const saved = ref(false)
+const strike = ref('')
+function ask() {
+  saved.value = false
+  strike.value = ''
+  asking.value = true
+}
+function takeOff() {
+  asking.value = false
+  void tell({
+    kind: 'strike',
+    engine,
+    body: { entry: props.page.behind.engine!, why: strike.value.trim() || 'deleted' },
+  })
+}
+</script>
+
+<template>
+  <div class="mt-2 flex flex-wrap items-center gap-x-6 gap-y-2 print:hidden" data-care>
+    <label class="flex items-center gap-2">
+      <span class="text-soft">It stands</span>
+      <select class="field w-auto" :value="page.engine.place ?? ''" @change="stands">
+        <option value="">nobody said where</option>
+        <option value="car">in the car or boat</option>
+        <option value="stand">on a stand</option>
+        <option value="sold">elsewhere: it was sold</option>
+      </select>
+    </label>
+    <a :href="`/api/engines/${encodeURIComponent(engine)}/log.json`" download class="link flex min-h-11 items-center"
+      >Save its whole history</a
+    >
+    <button class="link min-h-11" @click="putAway">
+      {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
+    </button>
+    <button v-if="!page.struck" class="link min-h-11" @click="ask">Delete it</button>
+  </div>
+  <PanelDialog :open="asking" @close="asking = false">
+    <DialogTitle class="text-xl font-semibold">Delete {{ page.engine.name }}?</DialogTitle>
+    <p class="mt-2">
+      It goes off the rack with its {{ page.tests.length }} {{ page.tests.length === 1 ? 'test' : 'tests' }}. Save a
+      copy first: it can be read in again, here or elsewhere.
+    </p>
+    <a
+      :href="`/api/engines/${encodeURIComponent(engine)}/log.json`"
+      download
+      class="button-main mt-3 w-full"
+      @click="saved = true"
+      >Save its whole history</a
+    >
+    <label class="mt-4 block">
+      <span class="text-[0.95rem] text-soft">Why it goes</span>
+      <input v-model="strike" class="field" maxlength="200" autocomplete="off" />
+    </label>
+    <div class="mt-3 flex gap-3">
+      <button class="button-plain grow" @click="asking = false">Keep it</button>
+      <button class="button-plain grow" data-delete @click="takeOff">
+        {{ saved ? 'Delete it' : 'Delete it without a copy' }}
+      </button>
+    </div>
+    <p class="mt-2 text-[0.95rem] text-soft">Its entries stay in the record: it can be counted again there.</p>
+  </PanelDialog>
+</template>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { nanoid } from 'nanoid'
+import { reactive, ref } from 'vue'
+import { faultOf, type Problem } from '@/api/client'
+import { today as todayHere } from '@/composables/useFormat'
+import { problemOf } from '@/composables/useSheet'
+import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import FigureField from './FigureField.vue'
+import LabelledField from './LabelledField.vue'
+
+/** Notes what happened between tests: an event, a rebuild, a line of the notebook. */
+const props = defineProps<{ engine: string; unit: string; today: string }>()
+const emit = defineEmits<{ kept: [words: string] }>()
+const form = reactive({
+  kind: 'event',
+  asks: '',
+  date: [todayHere(), props.today].sort().at(-1)!,
+  meter: undefined as number | undefined,
+  what: '',
+})
+const problem = ref<Problem>()
+/** What of an event asks for a test; left open, its words say it. */
+const asks = [
+  ['', 'nothing beyond its words'],
+  ['ran-hot', 'it ran hot, or lost water'],
+  ['over-revved', 'it was over-revved'],
+  ['first-run', 'its first run'],
+  ['took-water', 'it took water in'],
+  ['lost-oil', 'it ran without oil'],
+  ['hit', 'it was hit, or dropped'],
+  ['other', 'nothing: no test is due for it'],
+] as const
+
+async function keep() {
+  const { date, meter } = form
+  const what = form.what.trim()
+  if (Number.isNaN(meter)) return // its field says so
+  const body =
+    form.kind === 'build'
+      ? { id: `b-${nanoid(6)}`, date, what }
+      : form.kind === 'note'
+        ? { date, text: what }
+        : { date, what, meter, ...(form.asks ? { kind: form.asks } : {}) }
+  const outcome = await tell({ kind: form.kind, engine: props.engine, body } as Typed<'event'>)
+  if (outcome.is === 'refused') {
+    problem.value = problemOf(outcome)
+    return drop(outcome.entry.id)
+  }
+  Object.assign(form, { what: '', meter: undefined, asks: '' })
+  problem.value = undefined
+  emit('kept', outcome.is === 'waiting' ? 'It waits to be sent.' : '')
+}
+</script>
+
+<template>
+  <form
+    class="grid max-w-5xl gap-3 py-3 md:grid-cols-[9rem_10rem_7rem_1fr_auto] md:items-end"
+    novalidate
+    @submit.prevent="keep"
+  >
+    <LabelledField label="What it was">
+      <select v-model="form.kind" class="field">
+        <option value="event">an event</option>
+        <option value="build">a new build</option>
+        <option value="note">a line of notes</option>
+      </select>
+    </LabelledField>
+    <LabelledField label="Date" :fault="faultOf(problem, 'date')"
+      ><input v-model="form.date" type="date" class="field figures"
+    /></LabelledField>
+    <FigureField
+      v-if="form.kind === 'event'"
+      v-model="form.meter"
+      :label="`Meter, ${unit}`"
+      :fault="faultOf(problem, 'meter')"
+    />
+    <LabelledField label="In your words" :fault="faultOf(problem, 'what') ?? faultOf(problem, 'text')"
+      ><input v-model="form.what" class="field" :maxlength="form.kind === 'note' ? 1000 : 200" required
+    /></LabelledField>
+    <button class="button-main">Keep it</button>
+    <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="md:col-span-3">
+      <select v-model="form.asks" class="field">
+        <option v-for="[key, words] in asks" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </LabelledField>
+    <p v-if="form.kind === 'build'" class="text-soft sm:col-span-full">
+      A new build begins a new baseline: the next test is held against nothing older. What came before stays, and can be
+      laid behind it.
+    </p>
+    <p v-if="problem && !problem.errors" role="alert" class="font-semibold sm:col-span-full">{{ problem.detail }}</p>
+  </form>
+</template>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { DialogTitle } from '@headlessui/vue'
+import { reactive, ref } from 'vue'
+import { faultOf, type Problem, type Schemas } from '@/api/client'
+import LabelledField from '@/components/LabelledField.vue'
+import PanelDialog from '@/components/PanelDialog.vue'
+import { problemOf } from '@/composables/useSheet'
+import { drop, tell } from '@/outbox/useOutbox'
+
+/** Puts something due off, until a day and for a reason; takes that back. */
+const props = defineProps<{ item: Schemas['DiaryItem']; today: string }>()
+const asking = ref(false)
+const problem = ref<Problem>()
+const form = reactive({ until: '', why: '' })
+
+function ask() {
+  const in30 = new Date(`${props.today}T00:00:00Z`)
+  in30.setUTCDate(in30.getUTCDate() + 30)
+  form.until ||= in30.toISOString().slice(0, 10)
+  asking.value = true
+}
+async function keep() {
+  const { until } = form
+  const outcome = await tell({
+    kind: 'put-off',
+    engine: props.item.engine,
+    body: { item: props.item.id, until, why: form.why.trim() },
+  })
+  if (outcome.is === 'refused') {
+    problem.value = problemOf(outcome)
+    return drop(outcome.entry.id)
+  }
+  problem.value = undefined
+  asking.value = false
+  form.why = ''
+}
+const back = () =>
+  tell({ kind: 'strike', engine: props.item.engine, body: { entry: props.item.put_off_key!, why: 'due after all' } })
+</script>
+
+<template>
+  <button v-if="item.standing === 'put off'" class="link -my-2 min-h-11" @click="back">
+    due after all<span class="sr-only">: {{ item.name }}</span>
+  </button>
+  <button v-else class="link -my-2 min-h-11" @click="ask">
+    put off<span class="sr-only">: {{ item.name }}, {{ item.what }}</span>
+  </button>
+  <PanelDialog :open="asking" @close="asking = false">
+    <form class="grid gap-3" novalidate @submit.prevent="keep">
+      <DialogTitle class="text-xl font-semibold">{{ item.name }}: {{ item.what }}</DialogTitle>
+      <LabelledField label="Put off until" :fault="faultOf(problem, 'until')">
+        <input v-model="form.until" type="date" class="field figures" />
+      </LabelledField>
+      <LabelledField label="Why" :fault="faultOf(problem, 'why')">
+        <input v-model="form.why" class="field" maxlength="500" autocomplete="off" />
+      </LabelledField>
+      <button class="button-main">Put it off</button>
+    </form>
+  </PanelDialog>
+</template>

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '@/api/client'
+import { diaryQuery } from '@/api/queries'
+import PlanRules from '@/diary/PlanRules.vue'
+import PutOff from '@/diary/PutOff.vue'
+import { whenOf } from '@/diary/words'
+import { startTest } from '@/composables/startTest'
+import { longDate } from '@/composables/useFormat'
+import { usePageTitle } from '@/composables/usePageTitle'
+
+type Item = Schemas['DiaryItem']
+const router = useRouter()
+const client = useQueryClient()
+const diary = useQuery(diaryQuery)
+const owner = ref('')
+const owners = computed(() => [...new Set((diary.data.value?.items ?? []).flatMap((i) => i.owner ?? []))].sort())
+const items = computed(() => (diary.data.value?.items ?? []).filter((i) => !owner.value || i.owner === owner.value))
+
+const heads: Record<Item['standing'], string> = {
+  overdue: 'Overdue',
+  now: 'Today',
+  soon: 'Within a month',
+  later: 'Later',
+  'put off': 'Put off',
+}
+const groups = computed(() =>
+  (Object.keys(heads) as Item['standing'][])
+    .map((standing) => ({ standing, items: items.value.filter((i) => i.standing === standing) }))
+    .filter((g) => g.items.length),
+)
+const steps: Partial<Record<Item['kind'], string>> = { mend: 'findings' }
+/** Where one goes to see to it: what was found, or a test. */
+const see = (i: Item) =>
+  i.kind === 'mend' && i.test
+    ? router.push(`/engines/${i.engine}/tests/${encodeURIComponent(i.test)}/${steps.mend}`)
+    : startTest(router, client, i.engine)
+
+const problem = ref('')
+const copied = ref(false)
+async function renew() {
+  problem.value = ''
+  try {
+    await ask(api.POST('/api/calendar-key'))
+    await client.invalidateQueries({ queryKey: ['diary'] })
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+const addresses = computed(() => {
+  const d = diary.data.value
+  if (!d?.calendar) return []
+  return (d.ways.length ? d.ways : [location.origin]).map((w) => w.replace(/\/$/, '') + d.calendar)
+})
+async function copy(text: string) {
+  await navigator.clipboard?.writeText(text)
+  copied.value = true
+}
+usePageTitle(() => ['Diary'])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
+    <header class="flex flex-wrap items-baseline gap-x-6 gap-y-2">
+      <h1 class="text-3xl font-semibold">Diary</h1>
+      <p v-if="diary.data.value" class="text-soft">{{ longDate(diary.data.value.today) }}</p>
+      <label v-if="owners.length > 1" class="ml-auto flex items-center gap-2 print:hidden">
+        <span class="text-soft">of</span>
+        <select v-model="owner" class="field w-auto">
+          <option value="">all owners</option>
+          <option v-for="o in owners" :key="o">{{ o }}</option>
+        </select>
+      </label>
+    </header>
+    <p v-if="diary.isError.value" role="alert" class="py-8">
+      Braxel cannot be reached. It will be asked again in a moment.
+    </p>
+    <p v-if="diary.data.value?.pending" role="status" class="mt-2">
+      {{ diary.data.value.pending }} engines are being judged: what is due on them may change.
+    </p>
+    <p v-if="diary.data.value && items.length === 0" class="py-8 text-xl">
+      Nothing is due. What is tested, run hot or over-revved shows here when it asks for a test.
+    </p>
+    <section v-for="g in groups" :key="g.standing" class="mt-6" :data-standing="g.standing">
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ heads[g.standing] }}</h2>
+      <ol>
+        <li
+          v-for="i in g.items"
+          :key="i.engine + i.id"
+          class="grid items-baseline gap-x-6 border-b border-track py-2 md:grid-cols-[12rem_minmax(0,1fr)_14rem_13rem]"
+          data-item
+        >
+          <p>
+            <RouterLink :to="`/engines/${i.engine}`" class="text-xl font-semibold hover:underline">{{
+              i.name
+            }}</RouterLink>
+            <span v-if="i.owner" class="block text-soft">{{ i.owner }}</span>
+          </p>
+          <p>
+            <b class="inline-block font-semibold first-letter:uppercase">{{ i.what }}</b>: {{ i.why
+            }}<template v-if="!/[.!?]$/.test(i.why)">.</template>
+            <span v-if="i.standing === 'put off'" class="block text-soft">{{ i.put_off_why }}</span>
+          </p>
+          <p :class="i.standing === 'overdue' ? 'font-semibold' : 'text-soft'">{{ whenOf(i) }}</p>
+          <p class="flex gap-x-5 print:hidden md:justify-end">
+            <button class="link min-h-11" @click="see(i)">
+              {{ i.kind === 'mend' ? 'what was found' : i.kind === 'finish' ? 'go on' : 'test'
+              }}<span class="sr-only">: {{ i.name }}</span>
+            </button>
+            <PutOff :item="i" :today="diary.data.value!.today" />
+          </p>
+        </li>
+      </ol>
+    </section>
+
+    <section class="mt-10 max-w-3xl print:hidden" data-calendar>
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">In your calendar</h2>
+      <p class="mt-2">
+        <a href="/api/diary.ics" class="link inline-flex min-h-11 items-center" download>Download it once, as a file</a
+        >, or subscribe to an address that is asked again and again:
+      </p>
+      <ul v-if="addresses.length">
+        <li v-for="a in addresses" :key="a" class="flex flex-wrap items-center gap-x-4">
+          <code class="figures text-[0.9rem] break-all" data-address>{{ a }}</code>
+          <button class="link min-h-11" @click="copy(a)">{{ copied ? 'copied' : 'copy' }}</button>
+        </li>
+      </ul>
+      <p class="mt-1">
+        <button class="button-plain" @click="renew">
+          {{ addresses.length ? 'Renew the address' : 'Make an address' }}
+        </button>
+        <span class="ml-4 text-soft">
+          Whoever has it reads the diary, and nothing else.
+          {{ addresses.length ? 'Renewed, the old one answers nobody.' : '' }}
+        </span>
+      </p>
+      <p v-if="problem" role="alert" class="font-semibold">{{ problem }}</p>
+    </section>
+    <PlanRules v-if="diary.data.value" class="mt-10" :rules="diary.data.value.rules" />
+  </main>
+</template>
