@@ -30,11 +30,14 @@ type view struct {
 
 var views = []view{
 	{name: "rack", path: "/", selector: "li", shows: "Bittern"},
-	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Compression against its baseline"},
+	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Every test, cylinder by cylinder"},
 	{name: "engine-curlew", path: "/engines/curlew", selector: "section", shows: "Why, and what would settle it"},
-	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Compression against its baseline", dark: true},
+	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Every test, cylinder by cylinder", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
-	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern},
+	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern, unshown: true},
+	{name: "compare", path: "/compare?of=heron:s3&of=heron:r1", selector: "[data-sentence]", shows: "It helped, for sure"},
+	{name: "candidates", path: "/compare?of=osprey&of=kestrel", selector: "[data-rank] li", shows: "a test hot", unshown: true},
+	{name: "diary", path: "/diary", selector: "[data-item]", shows: "Dunlin"},
 	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
 	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil},
 	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3", prepare: openHow},
@@ -48,7 +51,7 @@ var views = []view{
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
 	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron", unshown: true},
 	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron},
-	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron},
+	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron, unshown: true},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 

@@ -263,7 +263,7 @@ func osprey() story {
 			{
 				date: "2033-05-06", stage: "as-found", temp: "cold", meter: 90000, baseline: true, place: "stand", wet: []int{4, 5}, oilCC: 5,
 				wrong: map[int]fault{4: {lost: 15, leak: 6, oil: 0.7}},
-				seen: []log.Observation{{What: "plug", Place: log.Place{Cylinder: 4}, Finding: "oily"}},
+				seen:  []log.Observation{{What: "plug", Place: log.Place{Cylinder: 4}, Finding: "oily"}},
 			},
 		},
 	}

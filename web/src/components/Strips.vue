@@ -35,10 +35,16 @@ const right = 74
 
 // What is looked at: all, or one season or build by itself; by the meter where it rises, or by the date.
 const byDate = ref(false)
-const several = props.page.strips.spans.flatMap((s, i) => (s.kind === 'build' ? [i] : []))
-const span = ref(several.at(-1)) // of several builds the last one first
+const picked = ref<number | 'all'>()
+/** Of several builds the last one, until something else is picked. */
+const span = computed({
+  get: () => picked.value ?? builds.value.at(-1)?.i ?? 'all',
+  set: (value) => (picked.value = value),
+})
 const behind = ref('')
-const axis = computed(() => axisOf(strips.value, { byMeter: !byDate.value, span: span.value }, unit.value))
+const axis = computed(() =>
+  axisOf(strips.value, { byMeter: !byDate.value, span: span.value === 'all' ? undefined : span.value }, unit.value),
+)
 const canMeter = computed(() => risesIn(strips.value, axis.value.shown))
 const seasons = computed(() => strips.value.spans.flatMap((s, i) => (s.kind === 'season' ? [{ ...s, i }] : [])))
 const builds = computed(() => strips.value.spans.flatMap((s, i) => (s.kind === 'build' ? [{ ...s, i }] : [])))
@@ -180,7 +186,7 @@ const said = computed(() => {
         <label v-if="strips.spans.length" class="flex items-center">
           <span class="sr-only">Show</span>
           <select v-model="span" class="field min-h-11 w-auto max-w-48">
-            <option :value="undefined">all of it</option>
+            <option value="all">all of it</option>
             <optgroup v-if="seasons.length" label="Season">
               <option v-for="s in seasons" :key="s.i" :value="s.i">season {{ s.name }}</option>
             </optgroup>

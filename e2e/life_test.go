@@ -1,0 +1,256 @@
+package e2e
+
+import (
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/emersion/go-ical"
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/server"
+)
+
+// tested tells of a whole finished test, each cylinder pulled twice, and leaked down where leaks are given.
+func (s *shop) tested(t *testing.T, engine, id, date string, head map[string]any, psi, leaks []int) {
+	t.Helper()
+	body := map[string]any{"id": id, "date": date, "conditions": map[string]any{"engine_temp": "hot", "throttle": "open"}}
+	for k, v := range head {
+		body[k] = v
+	}
+	entry := func(name, kind string, body map[string]any) map[string]any {
+		return map[string]any{"id": engine + "-" + id + "-" + name, "engine": engine, "kind": kind, "sure": true, "body": body}
+	}
+	all := []map[string]any{entry("head", "test", body)}
+	for i, v := range psi {
+		for k := range 2 {
+			all = append(all, entry(fmt.Sprintf("p%d-%d", i, k), "pull",
+				map[string]any{"test": id, "cylinder": i + 1, "mode": "dry", "tester": "long-hose", "value": v, "unit": "psi"}))
+		}
+	}
+	for i, v := range leaks {
+		all = append(all, entry(fmt.Sprintf("l%d", i), "leakdown", map[string]any{
+			"test": id, "cylinder": i + 1, "tester": "two-dial-kit", "supply": 100, "pct": v, "unit": "psi",
+			"paths": []any{map[string]any{"where": "crankcase", "level": 1}}}))
+	}
+	s.tell(t, all...)
+}
+
+func option(t *testing.T, page *rod.Page, words string) {
+	t.Helper()
+	require.NoError(t, see(t, page, "option", words).MustParent().Select([]string{words}, true, "text"))
+}
+
+// A rebuild resets the comparison and keeps the past: the new build is held against itself, and the old one lies behind it.
+func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	see(t, page, "[data-decision]", "Do not run it again")
+	click(t, page, "button", "Note a rebuild")
+	option(t, page, "a new build")
+	see(t, page, "p", "What came before stays")
+	fill(t, page, "^In your words", "bored, new valves")
+	click(t, page, "form button", "Keep it")
+	see(t, page, "li", "New build: bored, new valves")
+	s.tested(t, "heron", "n1", "2033-05-14", map[string]any{"meter": 41, "baseline": true}, []int{200, 199, 201, 200}, []int{2, 2, 2, 2})
+	s.tested(t, "heron", "n2", "2033-06-20", map[string]any{"meter": 47}, []int{200, 199, 200, 200}, []int{2, 2, 3, 2})
+	see(t, page, "header p", "Nothing has moved since the baseline")
+
+	until(t, page, `() => document.querySelector('[role=slider]')?.getAttribute('aria-valuemax') === '2'`)
+	option(t, page, "behind it: new rings, valve job")
+	until(t, page, `() => document.querySelector('[data-strip="3"] [data-behind]')?.getAttribute('d').length > 20`)
+	option(t, page, "all of it")
+	until(t, page, `() => document.querySelector('[role=slider]')?.getAttribute('aria-valuemax') === '12'`)
+	see(t, page, "li", "21 August 2032")
+	click(t, page, "[data-offers] a", "Its 2 builds, by their baselines")
+	see(t, page, "[data-column]", "bored, new valves")
+	see(t, page, "[data-sentence]", "It helped|Cannot tell|All came up")
+}
+
+// A real repair helped, for sure; one inside the noise cannot be told, and what would tell is said. The comparison is chosen on the
+// timeline, and its address can be kept.
+func TestDidTheRepairHelp(t *testing.T) {
+	s := demo(t)
+	for engine, low := range map[string]int{"serin": 150, "siskin": 176} {
+		s.tell(t, map[string]any{"id": engine + "-1", "engine": engine, "kind": "engine", "body": map[string]any{
+			"name": strings.ToUpper(engine[:1]) + engine[1:], "kind": "four-stroke", "layout": map[string]any{"banks": [][]int{{1, 2, 3, 4}}}}})
+		s.tested(t, engine, "before", "2033-04-01", map[string]any{"baseline": true}, []int{180, 180, low, 180}, nil)
+		s.tested(t, engine, "after", "2033-04-20", map[string]any{"stage": "after-repair"}, []int{179, 180, 180, 181}, nil)
+	}
+	compare := func(engine string) *rod.Page {
+		page := s.open(t, "/engines/"+engine, 1280, 800)
+		for _, date := range []string{"20 April 2033", "1 April 2033"} {
+			click(t, page, "label", "Compare the test of "+date)
+		}
+		click(t, page, "button", "Compare the 2 chosen")
+		see(t, page, "[data-sentence]", ".")
+		return page
+	}
+	page := compare("serin")
+	see(t, page, "[data-sentence]", `^It helped, for sure\. Cylinder 3 came up by (19|2\d)\.\d %`)
+	see(t, page, "tr[data-move=better] th", "3")
+	address := page.MustInfo().URL
+	require.NoError(t, page.Navigate("about:blank"))
+	require.NoError(t, page.Navigate(address))
+	see(t, page, "[data-sentence]", "^It helped, for sure")
+
+	page = compare("siskin")
+	see(t, page, "[data-sentence]", "^Cannot tell whether it helped")
+	see(t, page, "[data-advice]", "test once more")
+	until(t, page, `() => !document.querySelector('tr[data-move=better], tr[data-move=worse]')`)
+}
+
+// One test is read out across all strips by the arrow keys, in words too, and opened by Enter.
+func TestAStripIsReadByKeyboard(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	see(t, page, "[data-strips] h2", "Every test")
+	until(t, page, `() => document.querySelectorAll('[data-stem]').length >= 36`)
+	page.MustEval(`() => document.querySelector('[role=slider]').focus()`)
+	said := func(pattern string) {
+		t.Helper()
+		until(t, page, fmt.Sprintf(`() => /%s/.test(document.querySelector('[role=slider]').getAttribute('aria-valuetext'))`, pattern))
+	}
+	press(t, page, input.ArrowLeft)
+	said(`21 August 2032 · 41 h.*3: 169 psi, −8\.\d %, leaks 14 %, at the exhaust, act`)
+	press(t, page, input.ArrowLeft, input.ArrowLeft)
+	said(`26 June 2032 · 32 h.*3: .*watch`)
+	see(t, page, "[data-readout]", "26 June 2032")
+	press(t, page, input.Home)
+	said(`14 February 2031.*its baseline`)
+	see(t, page, "h2", "Every test") // the page's own arrow keys left the plan alone
+	until(t, page, `() => !document.querySelector('[data-strip] rect.fill-verdigris-pale\\/45')`)
+	press(t, page, input.End, input.Enter)
+	see(t, page, "[data-sentence]", "Cylinder 3")
+	until(t, page, `() => location.pathname.endsWith('/tests/s9/findings')`)
+	require.NoError(t, page.Navigate(s.url+"/engines/heron"))
+	click(t, page, "summary", "The same in figures")
+	see(t, page, "[data-strips] td", `14\.\d % leak`)
+}
+
+// calendar returns what a calendar at an address lists, read by another library than the one that wrote it: the summary by UID.
+func calendar(t *testing.T, address string) map[string]string {
+	t.Helper()
+	answer, err := http.Get(address) //nolint:gosec // the test's own server
+	require.NoError(t, err)
+	defer func() { _ = answer.Body.Close() }()
+	text, err := io.ReadAll(answer.Body)
+	require.NoError(t, err)
+	require.Equal(t, 200, answer.StatusCode, string(text))
+	cal, err := ical.NewDecoder(strings.NewReader(string(text))).Decode()
+	require.NoError(t, err)
+	all := map[string]string{}
+	for _, e := range cal.Events() {
+		uid, err := e.Props.Text(ical.PropUID)
+		require.NoError(t, err)
+		all[uid], err = e.Props.Text(ical.PropSummary)
+		require.NoError(t, err)
+	}
+	return all
+}
+
+// What is due is put off for a reason, subscribed to, and keeps its UID through an edit; testing does it.
+func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/diary", 1280, 800)
+	see(t, page, "[data-standing=overdue] [data-item]", "Dunlin")
+	click(t, page, "button", `put off\s*: Dunlin`)
+	click(t, page, "[role=dialog] button", "Put it off")
+	see(t, page, "[role=dialog] [data-fault]", ".")
+	fill(t, page, "^Why", "waits for its gearbox")
+	click(t, page, "[role=dialog] button", "Put it off")
+	see(t, page, `[data-standing="put off"] [data-item]`, "waits for its gearbox")
+
+	click(t, page, "button", "Make an address")
+	address := see(t, page, "[data-address]", "/calendar/").MustText()
+	before := calendar(t, address)
+	assert.Contains(t, before, "dunlin.test.s1@braxel")
+	s.tell(t, map[string]any{"id": "edit-1", "engine": "dunlin", "kind": "test", "body": map[string]any{"id": "s1", "date": "2033-04-03", "note": "a day later"}},
+		map[string]any{"id": "edit-2", "engine": "dunlin", "kind": "engine", "body": map[string]any{"name": "Dunlin II"}})
+	after := calendar(t, address)
+	for uid := range before {
+		assert.Contains(t, after, uid)
+	}
+	assert.Equal(t, "Dunlin II: test it", after["dunlin.test.s1@braxel"])
+	click(t, page, "button", "Renew the address")
+	until(t, page, fmt.Sprintf(`() => document.querySelector('[data-address]').innerText !== %q`, address))
+	answer, err := http.Get(address) //nolint:gosec // the test's own server
+	require.NoError(t, err)
+	_ = answer.Body.Close()
+	assert.Equal(t, 404, answer.StatusCode)
+
+	s.tested(t, "dunlin", "hot", "2033-05-14", map[string]any{"meter": 300, "stage": "after-running", "baseline": true}, []int{172, 173, 171, 172}, nil)
+	until(t, page, `() => ![...document.querySelectorAll('[data-standing="put off"] [data-item]')].some(i => i.innerText.includes('Dunlin'))`)
+	assert.NotContains(t, calendar(t, s.url+"/api/diary.ics"), "dunlin.test.s1@braxel")
+
+	// A rule of the plan is changed, and what is due goes by it.
+	var diary server.DiaryPage
+	s.get(t, "/api/diary", &diary)
+	click(t, page, "summary", "How long engines are left")
+	click(t, page, "button", `change\s*the rule for street`)
+	require.NoError(t, page.MustElement("[data-plan] tbody tr td:nth-of-type(4) input").SelectAllText())
+	require.NoError(t, page.MustElement("[data-plan] tbody tr td:nth-of-type(4) input").Input("3"))
+	click(t, page, "[data-plan] button", "keep")
+	see(t, page, "[data-plan] th", "street · ours")
+	see(t, page, "[data-item]", "12 months|3 months")
+	until(t, page, `() => [...document.querySelectorAll('[data-item]')].some(i => i.innerText.includes('Dunlin') && /14 August 2033/.test(i.innerText))`)
+}
+
+// The rack is picked from by state and words, and several are laid side by side.
+func TestTheRackIsPickedFrom(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/", 1280, 800)
+	names := func(want ...string) {
+		t.Helper()
+		until(t, page, fmt.Sprintf(`() => JSON.stringify([...document.querySelectorAll('ol li a p > span.text-2xl')].map(e => e.innerText)) === '["%s"]'`, strings.Join(want, `","`)))
+	}
+	names("Bittern", "Gannet", "Heron", "Plover", "Wren", "Osprey", "Curlew", "Dunlin", "Kestrel")
+	click(t, page, "button", `^retest`)
+	names("Osprey")
+	click(t, page, "button", `^retest`)
+	press(t, page, '/')
+	require.NoError(t, page.InsertText("4471"))
+	names("Heron")
+	require.NoError(t, page.MustElement("input[type=search]").SelectAllText())
+	require.NoError(t, page.InsertText("tuuli rotor"))
+	names("Plover")
+	click(t, page, "button", "all 9 again")
+	option(t, page, "what is due first")
+	until(t, page, `() => document.querySelector('ol li a p > span.text-2xl').innerText === 'Wren'`)
+	for _, name := range []string{"Osprey", "Kestrel"} {
+		click(t, page, "label", "Compare "+name)
+	}
+	click(t, page, "button", "Compare the 2 chosen")
+	see(t, page, "[data-sentence]", "Kestrel stands best")
+	see(t, page, "[data-rank] li", "a test hot")
+}
+
+// An engine is sold, put away, and deleted, but not before a copy of it was offered; the record brings it back.
+func TestAnEngineIsDeletedOnlyAfterACopyWasOffered(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/wren", 1280, 800)
+	see(t, page, "[data-due]", "See to it")
+	option(t, page, "elsewhere: it was sold")
+	until(t, page, `() => !document.querySelector('[data-due]')`)
+	click(t, page, "button", "Delete it")
+	see(t, page, "[role=dialog] a", "Save its whole history")
+	see(t, page, "[data-delete]", "Delete it without a copy")
+	click(t, page, "[data-delete]", "Delete it")
+	see(t, page, "[role=alert]", "This engine was struck: deleted")
+	require.NoError(t, page.Navigate(s.url+"/"))
+	see(t, page, "li", "Heron")
+	until(t, page, `() => ![...document.querySelectorAll('li')].some(e => e.innerText.includes('Wren'))`)
+	click(t, page, "button", "1 put away or deleted")
+	see(t, page, "li", "Wren")
+	answer, err := http.Get(s.url + "/api/engines/wren/log.json")
+	require.NoError(t, err)
+	defer func() { _ = answer.Body.Close() }()
+	text, err := io.ReadAll(answer.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), `"name": "Wren"`)
+}
