@@ -40,6 +40,7 @@ type Told struct {
 	Pair                  int // the index of the neighbour that it most likely leaks into, -1 for none
 	PairChance            float64
 	Change, ChangeSE      float64        // of compression against what is expected of it, the others' offset taken off; SE 0: not read
+	Among                 float64        // the same change, by the offset that all tell, its own reading among them
 	Rise, RiseSE          float64        // of leak, points
 	Expected              float64        // leak when sound, percent
 	Order                 float64        // how far its reading was moved by what went wrong with the testing, beside what moved all
@@ -99,7 +100,9 @@ func (b *Believed) Next(v *Visit) ([]Told, []Hypothesis) {
 		told[i] = b.tell(i, v, &asLeak[i], &all[i], &post[i])
 		for _, h := range kept {
 			told[i].Order += h.Weight * h.shape[i]
+			told[i].Among -= h.Weight * (h.Common + h.shape[i])
 		}
+		told[i].Among += all[i].dev
 	}
 	b.learn(v, told, kept, factor)
 	b.made = levelOf(all, told, v)

@@ -32,6 +32,10 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 	case Note:
 		v, _ := read[log.Note](&e)
 		return b.toCome(around, v.Date)
+	case PutOff:
+		if v, _ := read[log.PutOff](&e); v.Until <= around.Now.Format(time.DateOnly) {
+			return log.Faults{{At: "/until", What: v.Until + " is not to come: it would be due at once. Is that the day?"}}
+		}
 	case Build:
 		v, _ := read[log.Build](&e)
 		return b.toCome(around, v.Date)

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"time"
 
+	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/protocol"
@@ -131,8 +132,7 @@ func (p *pair) purpose() Purpose {
 		return Repair
 	case p.differ("gauge") && days(p.from.Date, p.to.Date) <= sameVisit && len(p.eventsBetween()) == 0:
 		return Gauges
-	case p.to.Stage == "post-season" || (p.from.Stage == "pre-season" && p.to.Stage == "pre-season") ||
-		(p.from.Stage == "post-season" && p.to.Stage == "pre-season"):
+	case p.to.Stage == "post-season", p.from.Stage == "post-season" && p.to.Stage == "pre-season":
 		return Season
 	}
 	return Change
@@ -157,11 +157,12 @@ func (p *pair) differ(what string) bool {
 	return slices.ContainsFunc(p.unlike, func(u judge.Unlike) bool { return u.What == what })
 }
 
-// eventsBetween returns what happened after the earlier test, until the later.
+// eventsBetween returns what was done after the earlier test, until the later: not what asks for a test itself, as an engine that
+// ran hot does.
 func (p *pair) eventsBetween() []log.Event {
 	var all []log.Event
 	for _, e := range p.log.Events {
-		if e.Date != "" && e.Date >= p.from.Date && e.Date <= p.to.Date {
+		if e.Date != "" && e.Date >= p.from.Date && e.Date <= p.to.Date && !diary.Asks(e) {
 			all = append(all, e)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/units"
 )
@@ -140,9 +141,9 @@ func (p *pair) moved(r *Result) string {
 	case len(words) > 0:
 		words = append(words, "Of the others no change can be told.")
 	case len(of(rest, Same)) == len(rest):
-		words = append(words, fmt.Sprintf("No cylinder changed by more than %s.", within(rest)))
+		words = append(words, fmt.Sprintf("No %s changed by more than %s.", strings.ToLower(p.noun()), within(rest)))
 	default:
-		words = append(words, "No change of any cylinder can be told for sure. "+p.untold(rest))
+		words = append(words, "No change of any "+strings.ToLower(p.noun())+" can be told for sure. "+p.untold(rest))
 	}
 	return strings.Join(words, " ")
 }
@@ -151,7 +152,7 @@ func (p *pair) moved(r *Result) string {
 func (p *pair) gauges(r *Result) string {
 	t := r.Together
 	if t == nil {
-		return "One cylinder alone cannot tell two gauges apart from two visits."
+		return "One "+strings.ToLower(p.noun())+" alone cannot tell two gauges apart from two visits."
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	way := "more"
@@ -173,7 +174,7 @@ func (p *pair) changed(all []Cylinder) string {
 		if all[0].Move == Worse {
 			verb = "lost"
 		}
-		return fmt.Sprintf("Cylinders %s %s.", list(all), verb)
+		return fmt.Sprintf("%ss %s %s.", p.noun(), list(all), verb)
 	}
 	var words []string
 	for _, c := range all {
@@ -188,9 +189,9 @@ func (p *pair) changed(all []Cylinder) string {
 		if m := c.Leak; m != nil && (m.Move == c.Move || len(parts) == 0 || math.Abs(m.By) > 2*m.SE) {
 			parts = append(parts, fmt.Sprintf("its leak went from %.0f %% to %.0f %%", p.a[c.Cylinder].Leak, p.b[c.Cylinder].Leak))
 		}
-		subject := "Cylinder " + c.Called + " "
+		subject := p.noun() + " " + c.Called + " "
 		if strings.HasPrefix(parts[0], "its") {
-			parts[0], subject = "of cylinder "+c.Called+strings.TrimPrefix(parts[0], "its leak"), "The leak "
+			parts[0], subject = "of "+strings.ToLower(p.noun())+" "+c.Called+strings.TrimPrefix(parts[0], "its leak"), "The leak "
 		}
 		words = append(words, subject+strings.Join(parts, ", and ")+".")
 	}
@@ -208,11 +209,19 @@ func (p *pair) untold(all []Cylinder) string {
 func (p *pair) names(all []Cylinder) string {
 	switch {
 	case len(all) > 1 && len(all) == len(p.log.Engine.Cylinders()):
-		return "Each cylinder"
+		return "Each " + strings.ToLower(p.noun())
 	case len(all) == 1:
-		return "Cylinder " + all[0].Called
+		return p.noun() + " " + all[0].Called
 	}
-	return "Cylinders " + list(all)
+	return p.noun() + "s " + list(all)
+}
+
+// noun is what the engine has several of.
+func (p *pair) noun() string {
+	if p.log.Engine.Kind == log.Rotary {
+		return "Rotor"
+	}
+	return "Cylinder"
 }
 
 func list(all []Cylinder) string {
@@ -228,9 +237,9 @@ func (p *pair) called(cylinders []int) string {
 	for _, c := range cylinders {
 		names = append(names, p.log.Engine.Called(c))
 	}
-	word := "cylinders "
+	word := strings.ToLower(p.noun()) + "s "
 	if len(names) == 1 {
-		word = "cylinder "
+		word = strings.ToLower(p.noun()) + " "
 	}
 	return word + and(names)
 }

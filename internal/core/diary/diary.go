@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
@@ -125,7 +126,10 @@ func (d *entries) last(last judge.Session) {
 		return // it is finished first
 	}
 	item := Item{Test: s.ID, Since: s.Date, By: s.Date}
-	switch due := last.Due; {
+	switch due, unread := last.Due, unread(d.log.Engine, last); {
+	case len(unread) > 0 && last.State == judge.Steady:
+		item.Kind, item.What = Retest, "test the rest"
+		item.Why = fmt.Sprintf("of %s nothing was read, so nothing is known", strings.Join(unread, ", "))
 	case last.State == judge.Retest:
 		item.Kind, item.What, item.Why = Retest, "test it again", last.Sentence
 	case last.State.Severity() >= judge.Act.Severity():
@@ -138,6 +142,17 @@ func (d *entries) last(last judge.Session) {
 		item.Kind, item.What, item.Why, item.By, item.Meter = Test, "test it", due.Why, due.ByDate, due.ByMeter
 	}
 	d.add(item, s.ID)
+}
+
+// unread returns the cylinders that a test says nothing of, as they are called.
+func unread(e log.Engine, s judge.Session) []string {
+	var names []string
+	for _, c := range e.Cylinders() {
+		if !slices.ContainsFunc(s.Cylinders, func(j judge.Cylinder) bool { return j.Cylinder == c }) {
+			names = append(names, e.Called(c))
+		}
+	}
+	return names
 }
 
 // after adds what happened since the last test and asks for one.

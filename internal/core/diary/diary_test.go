@@ -161,3 +161,12 @@ func TestWhatHasNothingDue(t *testing.T) {
 	assert.Empty(t, due(l))
 	assert.Equal(t, []Kind{First}, kinds(due(siskin())))
 }
+
+// A test that was finished with a cylinder unread is no test of a year: the rest is due at once.
+func TestTheRestOfATestIsDue(t *testing.T) {
+	all := due(siskin(tested("s1", "2026-03-01", 2, 180, 180, 181)))
+	require.Equal(t, []Kind{Retest}, kinds(all))
+	assert.Equal(t, "test the rest", all[0].What)
+	assert.Equal(t, "of 4 nothing was read, so nothing is known", all[0].Why)
+	assert.Equal(t, "2026-03-01", all[0].By)
+}

@@ -54,6 +54,12 @@ func ruleOf(e log.Event) (rule, bool) {
 	return rule{}, false
 }
 
+// Asks reports whether an event asks for a test.
+func Asks(e log.Event) bool {
+	_, asks := ruleOf(e)
+	return asks
+}
+
 // later returns the date some days on; "" where it is none.
 func later(date string, days int) string {
 	d, err := time.Parse(time.DateOnly, date)

@@ -131,12 +131,21 @@ func (h *history) figures(c int, f figure, d change) Cylinder {
 	}
 	out.Chance = of(e.Leaking + e.Short)
 	if e.ChangeSE > 0 {
-		out.ChangePct, out.ChangeSEPct = of(percent(e.Change)), of(100*e.ChangeSE)
+		out.ChangePct, out.ChangeSEPct = of(percent(h.changeShown(e))), of(100*e.ChangeSE)
 	}
 	if e.RiseSE > 0 {
 		out.LeakChange, out.LeakChangeSE = of(e.Rise), of(e.RiseSE)
 	}
 	return out
+}
+
+// changeShown returns the change of a cylinder as it is shown, a logarithm. Of two cylinders each is judged by the other alone; where
+// the other is the bad one, the sound one is shown by what both tell, or it would seem to have gained half of what the other lost.
+func (h *history) changeShown(e *belief.Told) float64 {
+	if len(h.order) == 2 && e.Sound >= likely && math.Abs(e.Among) < math.Abs(e.Change) {
+		return e.Among
+	}
+	return e.Change
 }
 
 // facts returns what the visit says of the engine as a whole, once its cylinders' states are known.

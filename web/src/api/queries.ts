@@ -1,11 +1,14 @@
 import { queryOptions } from '@tanstack/vue-query'
 import { api, ask } from './client'
 
+/** What is due goes by the day: a page that stays open asks again now and then. */
+const dayLong = 10 * 60_000
+
 /** While engines are being judged anew, the rack is asked for again and again. */
 export const rackQuery = queryOptions({
   queryKey: ['rack'],
   queryFn: () => ask(api.GET('/api/rack')),
-  refetchInterval: (query) => (query.state.data?.pending ? 1500 : false),
+  refetchInterval: (query) => (query.state.data?.pending ? 1500 : dayLong),
 })
 
 export const layoutsQuery = { queryKey: ['layouts'], queryFn: () => ask(api.GET('/api/layouts')), staleTime: Infinity }
@@ -23,6 +26,7 @@ export const wheelQuery = (engine: string) => ({
 export const diaryQuery = {
   queryKey: ['diary'],
   queryFn: () => ask(api.GET('/api/diary')),
+  refetchInterval: dayLong,
 }
 
 export const compareQuery = (of: string[]) => ({

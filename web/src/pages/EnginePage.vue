@@ -104,7 +104,7 @@ useKeys([
     </header>
 
     <div class="mt-5 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)] lg:grid-rows-[auto_1fr]">
-      <div>
+      <div :class="{ 'lg:row-span-2 lg:row-start-1': read.length < 2 }">
         <div class="overflow-x-auto">
           <BorePlan
             :layout="page.engine.layout"
@@ -140,7 +140,7 @@ useKeys([
         :current="current"
         @pick="pick"
       />
-      <p v-else class="max-w-md text-lg text-soft">
+      <p v-else class="max-w-md text-lg text-soft lg:col-start-2 lg:row-start-1">
         {{
           read.length
             ? 'One test so far: the baseline. From the second on, each cylinder is drawn here against it.'
@@ -149,7 +149,7 @@ useKeys([
       </p>
       <Schools
         v-if="page.evenness.length && read.length"
-        class="lg:col-start-1"
+        :class="read.length > 1 ? 'lg:col-start-1' : 'self-start lg:col-start-2 lg:row-start-2'"
         :judgements="page.evenness"
         :beside="page.beside"
       />
