@@ -152,7 +152,7 @@ func (p *pair) moved(r *Result) string {
 func (p *pair) gauges(r *Result) string {
 	t := r.Together
 	if t == nil {
-		return "One "+strings.ToLower(p.noun())+" alone cannot tell two gauges apart from two visits."
+		return "One " + strings.ToLower(p.noun()) + " alone cannot tell two gauges apart from two visits."
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	way := "more"

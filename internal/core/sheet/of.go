@@ -287,8 +287,31 @@ func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
 		s.Conditions.Throttle = "none" // it breathes freely
 	}
 	s.Build = l.BuildOf(s)
-	s.Baseline = !slices.ContainsFunc(l.Sessions, func(one log.Session) bool { return l.BuildOf(one) == s.Build && one.Baseline })
+	beginBuild(&s, l)
 	return s
+}
+
+// beginBuild says whether a test is one of its build's baseline: the first of a build, which has not run since, and the first hot one
+// after that.
+func beginBuild(s *log.Session, l log.Log) {
+	tests, baselines, hot := 0, 0, false
+	for _, one := range l.Sessions {
+		if l.BuildOf(one) != s.Build {
+			continue
+		}
+		tests++
+		if one.Baseline {
+			baselines++
+			hot = hot || one.Conditions.EngineTemp == "hot"
+		}
+	}
+	if tests == 0 && len(l.Sessions) > 0 {
+		s.Stage, s.Conditions.EngineTemp = "pre-install", "cold"
+	}
+	if s.Stage == "after-running" {
+		s.Conditions.EngineTemp = "hot"
+	}
+	s.Baseline = baselines == 0 || (s.Stage == "after-running" && !hot)
 }
 
 // Doubts returns why a pull should be looked at again before it counts, or "". The test is one of the log's, the place one of
