@@ -45,10 +45,13 @@ export default defineConfig({
         clientsClaim: true,
         skipWaiting: true,
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
-        navigateFallbackDenylist: [/^\/api\//],
+        navigateFallbackDenylist: [/^\/api\//, /^\/calendar\//],
         runtimeCaching: [
           {
-            urlPattern: ({ url, request }) => request.method === 'GET' && url.pathname.startsWith('/api/') && !url.pathname.endsWith('/changes'),
+            urlPattern: ({ url, request }) =>
+              request.method === 'GET' &&
+              url.pathname.startsWith('/api/') &&
+              !/\/changes$|\.(json|ics)$/.test(url.pathname),
             handler: 'NetworkFirst',
             options: { cacheName: 'answers', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
           },
@@ -59,5 +62,9 @@ export default defineConfig({
   ],
   resolve: { alias: { '@': join(import.meta.dirname, 'src') } },
   build: { target: 'es2022', assetsInlineLimit: 0, modulePreload: { polyfill: false } },
-  server: { proxy: { '/api': { target: 'http://127.0.0.1:8314', headers: { origin: 'http://127.0.0.1:8314' }, changeOrigin: true } } },
+  server: {
+    proxy: {
+      '/api': { target: 'http://127.0.0.1:8314', headers: { origin: 'http://127.0.0.1:8314' }, changeOrigin: true },
+    },
+  },
 })

@@ -56,13 +56,19 @@ func (h *handlers) compareRoutes(api huma.API) {
 // pick is what an address names: an engine's last test, one test of it, or the baseline of one of its builds.
 type pick struct{ engine, test, build string }
 
-// readPick reads "engine", "engine:test" or "engine@build".
-func readPick(text string) pick {
-	if engine, test, ok := strings.Cut(text, ":"); ok {
-		return pick{engine: engine, test: test}
+// readPick reads "engine", "engine:test" or "engine@build". What others have named may hold those signs itself: the engine is the
+// shortest part before one that there is.
+func readPick(text string, has func(engine string) bool) pick {
+	for i, sign := range text {
+		if (sign == ':' || sign == '@') && has(text[:i]) && !has(text) {
+			rest := text[i+1:]
+			if sign == ':' {
+				return pick{engine: text[:i], test: rest}
+			}
+			return pick{engine: text[:i], build: rest}
+		}
 	}
-	engine, build, _ := strings.Cut(text, "@")
-	return pick{engine: engine, build: build}
+	return pick{engine: text}
 }
 
 func (h *handlers) compare(ctx context.Context, in *struct {
@@ -72,7 +78,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	var engines []string
 	logs, verdicts := map[string]log.Log{}, map[string]judge.Verdict{}
 	for _, text := range in.Of[:min(len(in.Of), mostPicks)] {
-		p := readPick(text)
+		p := readPick(text, h.store.Has)
 		if _, have := logs[p.engine]; !have {
 			l, own, err := h.read(ctx, p.engine)
 			if err != nil {

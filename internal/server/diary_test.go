@@ -180,3 +180,17 @@ func TestAnEngineIsDownloadedAsItsLog(t *testing.T) {
 	status, _, _ = ask(t, a, "GET", "/api/engines/nobody/log.json", "")
 	assert.Equal(t, 404, status)
 }
+
+// What others named may hold the signs that part an engine from its test.
+func TestAPickNamesWhatThereIs(t *testing.T) {
+	a := app(t)
+	entry := `{"entries":[{"id":"odd-1","at":"2031-02-14T08:00:00Z","engine":"odd:one@two","kind":"engine","body":` + four + `},
+		{"id":"odd-2","at":"2031-02-14T08:00:01Z","engine":"odd:one@two","kind":"test","body":{"id":"a:b@c, d","date":"2031-02-14"}}]}`
+	status, _, body := ask(t, a, "POST", "/api/entries", entry)
+	require.Equal(t, 200, status, body)
+	require.NotContains(t, body, "refused")
+	page := compared(t, a, "odd:one@two:a:b@c, d")
+	assert.Equal(t, "a:b@c, d", page.Columns[0].Test)
+	page = compared(t, a, "odd:one@two")
+	assert.Equal(t, "odd:one@two", page.Columns[0].Engine)
+}

@@ -119,7 +119,7 @@ func (h *handlers) download(x fiber.Ctx) error {
 		return err
 	}
 	x.Set("Content-Type", "application/json; charset=utf-8")
-	x.Set("Content-Disposition", `attachment; filename="`+book.EngineID(l)+`.json"`)
+	x.Set("Content-Disposition", `attachment; filename="`+book.Slug(l.Engine.Name, "engine")+`.json"`)
 	return x.Send(text)
 }
 

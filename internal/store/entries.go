@@ -352,6 +352,14 @@ func (s *Store) Plans() []plan.Rule {
 	return s.shop.Plans()
 }
 
+// Has reports whether there is an engine of that id.
+func (s *Store) Has(engine string) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	_, known := s.revisions[engine]
+	return known && engine != ""
+}
+
 // Engines returns the ids of all engines.
 func (s *Store) Engines() []string {
 	s.mu.Lock()

@@ -166,7 +166,7 @@ func LeaksBySchools(engine log.Engine, leaks []float64, own float64) []Judgement
 	}
 	worst := floats.Max(leaks)
 	by := func(s LeakSchool, is bool) Judgement {
-		return Judgement{School: s.ID, Words: s.Words, Passes: worst <= s.Most, Says: fmt.Sprintf("worst %.1f %%", worst), Own: is}
+		return Judgement{School: s.ID, Words: s.Words, Passes: worst <= s.Most+1e-9, Says: fmt.Sprintf("worst %.1f %%", worst), Own: is}
 	}
 	var all []Judgement
 	for _, s := range LeakSchools {

@@ -100,6 +100,8 @@ func TestWhatStandsOnTheLimitPasses(t *testing.T) {
 	}
 	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12}, 10), "own-leak"))
 	assert.False(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12.1}, 10), "own-leak"))
+	held := 100 * (100 - 95.0) / 100.0000000001
+	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Duty: "drag"}, []float64{held + 1e-10}, 5), "leak-5"), "a division is no leak")
 	seven := 7 * 6.894757293168361
 	assert.True(t, passes(reading.BySchools(log.Engine{}, []float64{1000, 1000 - seven}, "10", units.PSI), "7psi"))
 	bare := log.Engine{}

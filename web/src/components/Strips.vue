@@ -210,7 +210,7 @@ const said = computed(() => {
     </header>
     <div
       v-if="width > 0 && axis.shown.length"
-      class="relative"
+      class="relative mt-1 outline-offset-0"
       role="slider"
       tabindex="0"
       aria-label="Tests"
@@ -224,7 +224,8 @@ const said = computed(() => {
       <svg
         :width="width"
         :height="drawn.length * height + top + 26"
-        class="block touch-pan-y"
+        :viewBox="`0 0 ${width} ${drawn.length * height + top + 26}`"
+        class="block h-auto max-w-full touch-pan-y"
         aria-hidden="true"
         @pointermove="point"
         @pointerdown="point"

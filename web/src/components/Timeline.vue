@@ -70,8 +70,7 @@ const chosen = ref<string[]>([])
 const only = computed(() =>
   chosen.value.length === 1 ? props.page.tests.find((t) => t.id === chosen.value[0]) : undefined,
 )
-const compare = () =>
-  router.push({ path: '/compare', query: { of: chosen.value.map((id) => `${engine}:${id}`).join(',') } })
+const compare = () => router.push({ path: '/compare', query: { of: chosen.value.map((id) => `${engine}:${id}`) } })
 
 /** Whether a test says what this build reads when it is right, is decided by hand here. */
 const mark = (test: Schemas['Test']) =>
@@ -119,7 +118,7 @@ const waits = ref('')
         v-for="o in page.offers"
         :key="o.title"
         class="link flex min-h-11 items-center"
-        :to="{ path: '/compare', query: { of: o.of.join(',') } }"
+        :to="{ path: '/compare', query: { of: o.of } }"
         >{{ o.title }}</RouterLink
       >
     </p>

@@ -17,12 +17,7 @@ type Column = Schemas['CompareColumn']
 const route = useRoute()
 const router = useRouter()
 /** What is laid side by side stands in the address, so that it can be kept and sent. */
-const picks = computed(() =>
-  [route.query.of ?? []]
-    .flat()
-    .flatMap((t) => (t ?? '').split(','))
-    .filter(Boolean),
-)
+const picks = computed(() => [route.query.of ?? []].flat().flatMap((t) => t || []))
 const page = useQuery(computed(() => compareQuery(picks.value)))
 const rack = useQuery(rackQuery)
 
@@ -50,7 +45,7 @@ const answers = { better: 'yes', worse: 'worse', same: 'no change', untold: 'can
 const engine = ref('')
 const chosen = useQuery(computed(() => ({ ...engineQuery(engine.value), enabled: engine.value !== '' })))
 const test = ref('')
-const go = (all: string[]) => router.push({ path: '/compare', query: all.length ? { of: all.join(',') } : {} })
+const go = (all: string[]) => router.push({ path: '/compare', query: all.length ? { of: all } : {} })
 function add() {
   if (!engine.value) return
   void go([...picks.value, test.value ? `${engine.value}${test.value}` : engine.value])

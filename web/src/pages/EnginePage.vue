@@ -103,7 +103,9 @@ useKeys([
       </p>
     </header>
 
-    <div class="mt-5 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)] lg:grid-rows-[auto_1fr]">
+    <div
+      class="mt-5 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,9fr)_minmax(0,10fr)] lg:grid-rows-[auto_1fr] print:grid-cols-2"
+    >
       <div :class="{ 'lg:row-span-2 lg:row-start-1': read.length < 2 }">
         <div class="overflow-x-auto">
           <BorePlan

@@ -58,7 +58,7 @@ const focused = () => shown.value[Math.max(at.value, 0)]
 
 // Engines are ticked to be laid side by side.
 const chosen = ref<string[]>([])
-const compare = () => router.push({ path: '/compare', query: { of: chosen.value.join(',') } })
+const compare = () => router.push({ path: '/compare', query: { of: chosen.value } })
 
 useKeys([
   { keys: ['/'], does: 'find an engine', run: () => field.value?.focus() },
