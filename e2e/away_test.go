@@ -171,7 +171,7 @@ func TestACylinderIsNotTakenFromUnderItsReadingsUnasked(t *testing.T) {
 	fill(t, page, "^Numbers, from the front", "1 2 3")
 	fill(t, page, "^Firing order", "1 3 2")
 	press(t, page, input.Enter)
-	see(t, page, "[data-asked]", "readings in 9 tests are of cylinders that the engine would no longer have")
+	see(t, page, "[data-asked]", "readings in 10 tests are of cylinders that the engine would no longer have")
 	click(t, page, "button", "It is so: keep it")
 	see(t, page, "header p", "Heron")
 	require.NoError(t, page.KeyActions().Press(input.ControlLeft).Type('z').Do())

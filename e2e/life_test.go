@@ -167,6 +167,8 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 	see(t, page, `[data-standing="put off"] [data-item]`, "waits for its gearbox")
 
 	click(t, page, "button", "Make an address")
+	// No other device is let in here: the address is this machine's own.
+	see(t, page, "[data-address]", "^"+s.url+"/calendar/")
 	address := see(t, page, "[data-address]", "/calendar/").MustText()
 	before := calendar(t, address)
 	assert.Contains(t, before, "dunlin.test.s1@braxel")

@@ -90,7 +90,7 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 	if key != "" {
 		page.Calendar = calendarPath + key + ".ics"
 	}
-	if h.ways != nil {
+	if h.door != nil {
 		page.Ways = append(page.Ways, h.ways()...)
 	}
 	return &answer[DiaryPage]{page}, nil
