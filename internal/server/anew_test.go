@@ -49,7 +49,7 @@ func fleet(t *testing.T, engines int) (*store.Store, *fiber.App) {
 	return s, a
 }
 
-func rackOf(t *testing.T, a *fiber.App) (r server.Rack) {
+func rackOf(t testing.TB, a *fiber.App) (r server.Rack) {
 	t.Helper()
 	status, _, body := ask(t, a, http.MethodGet, "/api/rack", "")
 	require.Equal(t, 200, status, body)

@@ -105,6 +105,8 @@ func BenchmarkAnswers(b *testing.B) {
 	rack(0) // every engine is judged once
 	nothing := func(int) {}
 	b.Run("rack", func(b *testing.B) { p95(b, nothing, rack) })
+	b.Run("diary", func(b *testing.B) { p95(b, nothing, get("/api/diary?%d")) })
+	b.Run("compare", func(b *testing.B) { p95(b, nothing, get("/api/compare?of=engine-%d:s3&of=engine-7:s30")) })
 	b.Run("engine", func(b *testing.B) { p95(b, nothing, get("/api/engines/engine-%d")) })
 	b.Run("sheet", func(b *testing.B) { p95(b, nothing, get("/api/engines/engine-%d/sessions/s40/sheet")) })
 	// A test is typed into one engine's open sheet, 32 readings, and then another's.
@@ -123,4 +125,74 @@ func BenchmarkAnswers(b *testing.B) {
 			require.Contains(b, body, `"result":"kept"`)
 		})
 	})
+}
+
+// fleetOf returns a data directory of so many engines with three tests each.
+func fleetOf(b *testing.B, engines int) string {
+	b.Helper()
+	dir, err := tempDir()
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = os.RemoveAll(dir) })
+	s, err := store.Open(dir)
+	require.NoError(b, err)
+	defer func() { require.NoError(b, s.Close()) }()
+	gauge := book.Entry{ID: "shop-gauge", At: "2030-01-01T00:00:00.000Z", Kind: book.Tester, Body: jsontext.Value(`{"id":"shop","name":"Shop gauge","kind":"compression"}`)}
+	_, err = s.Append(b.Context(), []book.Entry{gauge}, time.Now())
+	require.NoError(b, err)
+	for n := range engines {
+		short := history(n)[:1+3*33]
+		answers, err := s.Append(b.Context(), short, time.Now().AddDate(20, 0, 0))
+		require.NoError(b, err)
+		require.Equal(b, book.IsKept, answers[len(answers)-1].Result)
+	}
+	return dir
+}
+
+// BenchmarkGrowth tells what ten times as many engines cost: nothing may grow faster than its work.
+func BenchmarkGrowth(b *testing.B) {
+	for _, engines := range []int{500, 5000} {
+		b.Run(fmt.Sprint(engines), func(b *testing.B) {
+			dir := fleetOf(b, engines)
+			ms := func(name string, do func()) {
+				start := time.Now()
+				do()
+				b.ReportMetric(float64(time.Since(start).Microseconds())/1000, name+"-ms")
+			}
+			var s *store.Store
+			ms("start", func() {
+				var err error
+				s, err = store.Open(dir)
+				require.NoError(b, err)
+			})
+			a, err := server.New(server.Config{Store: s, Files: fstest.MapFS{}, Now: time.Now})
+			require.NoError(b, err)
+			get := func(path string) func() {
+				return func() {
+					status, _, body := ask(b, a, http.MethodGet, path, "")
+					require.Equal(b, 200, status, body)
+				}
+			}
+			ms("all-judged", func() {
+				for get("/api/rack")(); rackOf(b, a).Pending > 0; {
+					time.Sleep(10 * time.Millisecond)
+				}
+			})
+			ms("rack", get("/api/rack"))
+			ms("diary", get("/api/diary"))
+			ms("calendar", get("/api/diary.ics"))
+			ms("rack-after-a-reading", func() {
+				status, _, body := ask(b, a, http.MethodPost, "/api/entries", `{"entries":[{"id":"one-more","at":"2031-06-01T00:00:00Z","engine":"engine-7","kind":"pull","sure":true,"body":{"test":"s3","cylinder":1,"mode":"dry","tester":"shop","value":171,"unit":"psi"}}]}`)
+				require.Equal(b, 200, status, body)
+				get("/api/rack")()
+			})
+			ms("one-engine", get("/api/engines/engine-9"))
+			var m runtime.MemStats
+			runtime.GC()
+			runtime.ReadMemStats(&m)
+			b.ReportMetric(float64(m.HeapAlloc)/1e6, "heap-MB")
+			b.ReportMetric(0, "ns/op")
+			require.NoError(b, a.Shutdown())
+			require.NoError(b, s.Close())
+		})
+	}
 }
