@@ -84,7 +84,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 			if err != nil {
 				return nil, refuse(err)
 			}
-			logs[p.engine], verdicts[p.engine] = l, h.recall(p.engine)(l, own...)
+			logs[p.engine], verdicts[p.engine] = l, h.memory(p.engine)(l, own...)
 			engines = append(engines, p.engine)
 		}
 		column, err := columnOf(logs[p.engine], verdicts[p.engine], p)

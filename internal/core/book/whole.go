@@ -69,33 +69,9 @@ func FromLog(l log.Log, b, shop *Book) ([]Entry, []Differing) {
 	for i, one := range l.Builds {
 		im.take(Build, one.ID, one, find(have.Builds, func(h log.Build) bool { return h.ID == one.ID }), fmt.Sprintf("/builds/%d", i))
 	}
-	for i, one := range l.Events {
-		im.take(
-			Event,
-			"",
-			im.keyed(&l.Events[i].Key, Event, i, one),
-			find(have.Events, func(h log.Event) bool { return h.Key == l.Events[i].Key }),
-			fmt.Sprintf("/events/%d", i),
-		)
-	}
-	for i, one := range l.Notes {
-		im.take(
-			Note,
-			"",
-			im.keyed(&l.Notes[i].Key, Note, i, one),
-			find(have.Notes, func(h log.Note) bool { return h.Key == l.Notes[i].Key }),
-			fmt.Sprintf("/notes/%d", i),
-		)
-	}
-	for i, one := range l.PutOff {
-		im.take(
-			PutOff,
-			"",
-			im.keyed(&l.PutOff[i].Key, PutOff, i, one),
-			find(have.PutOff, func(h log.PutOff) bool { return h.Key == l.PutOff[i].Key }),
-			fmt.Sprintf("/put_off/%d", i),
-		)
-	}
+	takeAll(im, Event, l.Events, have.Events, "/events", func(v *log.Event) *string { return &v.Key })
+	takeAll(im, Note, l.Notes, have.Notes, "/notes", func(v *log.Note) *string { return &v.Key })
+	takeAll(im, PutOff, l.PutOff, have.PutOff, "/put_off", func(v *log.PutOff) *string { return &v.Key })
 	for i, s := range l.Sessions {
 		s = WithKeys(s)
 		if len(log.CheckFields("", s))+len(s.Check(l.Engine, "")) > 0 {
@@ -107,23 +83,15 @@ func FromLog(l log.Log, b, shop *Book) ([]Entry, []Differing) {
 	return im.entries, im.differs
 }
 
-// keyed gives an event or a note that has no key one made of what it says and where it stands.
-func (im *importer) keyed(key *string, kind string, i int, one any) any {
-	if *key == "" {
-		*key = NameOf(kind, im.engine, fmt.Sprint(i), string(raw(one)))
+// takeAll takes in what happened. One that has no key is given one made of what it says and where it stands.
+func takeAll[T any](im *importer, kind string, all, have []T, at string, key func(*T) *string) {
+	for i := range all {
+		if k := key(&all[i]); *k == "" {
+			*k = NameOf(kind, im.engine, fmt.Sprint(i), string(raw(all[i])))
+		}
+		there := find(have, func(h T) bool { return *key(&h) == *key(&all[i]) })
+		im.take(kind, "", all[i], there, fmt.Sprintf("%s/%d", at, i))
 	}
-	switch v := one.(type) {
-	case log.Event:
-		v.Key = *key
-		return v
-	case log.Note:
-		v.Key = *key
-		return v
-	case log.PutOff:
-		v.Key = *key
-		return v
-	}
-	return one
 }
 
 // take adds an entry for what the book has not, and says where it has it otherwise.
