@@ -74,10 +74,16 @@ func readPick(text string, has func(engine string) bool) pick {
 func (h *handlers) compare(ctx context.Context, in *struct {
 	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
+	if len(in.Of) == 0 || in.Of[0] == "" {
+		return nil, refuse(log.Faults{{At: "/of", What: "name what is to be compared: an engine, or a test of one"}})
+	}
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string
 	logs, verdicts := map[string]log.Log{}, map[string]judge.Verdict{}
-	for _, text := range in.Of[:min(len(in.Of), mostPicks)] {
+	for i, text := range in.Of[:min(len(in.Of), mostPicks)] {
+		if slices.Contains(in.Of[:i], text) {
+			continue
+		}
 		p := readPick(text, h.store.Has)
 		if _, have := logs[p.engine]; !have {
 			l, own, err := h.read(ctx, p.engine)

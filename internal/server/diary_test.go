@@ -165,6 +165,13 @@ func TestTestsAndEnginesAreComparedByTheirAddress(t *testing.T) {
 	assert.Equal(t, "Siskin", page.Rank[0].Name)
 	assert.Contains(t, page.Sentence, "Siskin alone was tested")
 
+	for _, none := range []string{"", "?of="} {
+		status, _, body := ask(t, a, "GET", "/api/compare"+none, "")
+		assert.Equal(t, 422, status, body)
+		assert.Contains(t, body, "name what is to be compared")
+	}
+	page = compared(t, a, "siskin:s2", "siskin:s2", "siskin:s3")
+	assert.Len(t, page.Columns, 2, "the same twice is once")
 	for _, bad := range []string{"nobody", "siskin:s9", "siskin@b9"} {
 		status, _, body := ask(t, a, "GET", "/api/compare?of="+url.QueryEscape(bad), "")
 		assert.Contains(t, []int{404, 422}, status, "%s: %s", bad, body)

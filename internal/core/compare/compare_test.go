@@ -294,3 +294,14 @@ func TestOffers(t *testing.T) {
 	l.Sessions[4].Open = true
 	assert.Len(t, Offers(l), 3, "what is not finished is not compared")
 }
+
+// What a repair mended and what it hurt are both said, and the hurt decides.
+func TestARepairThatHurtsAnother(t *testing.T) {
+	d := shop{rand.New(rand.NewPCG(23, 1)), 1, 2, true}
+	before, after, leaksBefore, leaksAfter := even(4, 180), even(4, 180), even(4, 3), even(4, 3)
+	before[2], leaksBefore[2] = 150, 16
+	after[0], leaksAfter[0] = 150, 16
+	r := d.pairOf(t, 4, "after-repair", before, after, leaksBefore, leaksAfter)
+	assert.Equal(t, Worse, r.Answer)
+	assert.Regexp(t, `^It helped in part\. Cylinder 3 came up by .* Cylinder 1 lost .* That is new\.`, r.Sentence)
+}

@@ -91,9 +91,11 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 			others = append(others, c)
 		}
 	}
-	better, worse := of(asked, Better), of(asked, Worse)
+	better, worse, hurt := of(asked, Better), of(asked, Worse), of(others, Worse)
 	var words []string
 	switch {
+	case len(hurt) > 0 && len(better) > 0 && len(worse) == 0:
+		words = append(words, "It helped in part. "+p.changed(better))
 	case len(worse) > 0 && len(better) > 0:
 		words = append(words, "It helped in part. "+p.changed(better)+" "+p.changed(worse))
 	case len(worse) > 0:
@@ -111,7 +113,7 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 	default:
 		words = append(words, "Cannot tell whether it helped. "+p.untold(asked))
 	}
-	if hurt := of(others, Worse); len(hurt) > 0 {
+	if len(hurt) > 0 {
 		words = append(words, p.changed(hurt)+" That is new.")
 		r.Answer = Worse
 	}

@@ -75,6 +75,22 @@ describe('the axis', () => {
     expect(risesIn(all, [0])).toBe(false)
   })
 
+  it('leaves what happened on an older build out, though the meter came to the same figure', () => {
+    const all = strips(
+      [
+        { date: '2031-01-01', meter: 0, build: 'b1' },
+        { date: '2032-01-01', meter: 0, build: 'b2' },
+        { date: '2032-06-01', meter: 9, build: 'b2' },
+      ],
+      [
+        { kind: 'event', words: 'hot day', meter: 5, date: '2031-03-01' },
+        { kind: 'event', words: 'missed shift', meter: 5, date: '2032-03-01' },
+      ],
+      [{ kind: 'build', id: 'b2', name: 'new', from: 1, to: 2 }],
+    )
+    expect(axisOf(all, { byMeter: true, span: 0 }, 'h').rules.map((r) => r.words)).toEqual(['missed shift'])
+  })
+
   it('lays an older build behind, counted from its first test', () => {
     const all = strips([
       { date: '2031-01-01', meter: 100, build: 'b1' },

@@ -28,7 +28,10 @@ export function axisOf(strips: Strips, view: View, unit: string) {
   const values = [...at.values()]
   const from = Math.min(...values)
   const to = Math.max(...values)
-  const rules = strips.marks.flatMap((m) => {
+  // A meter may begin anew with a build: what happened on an older one does not stand among the newer one's tests.
+  const dates = shown.map((i) => strips.visits[i]!.date)
+  const within = (m: Mark) => !m.date || (m.date >= dates[0]! && m.date <= dates.at(-1)!)
+  const rules = strips.marks.filter(within).flatMap((m) => {
     const where = placeOf(m, strips, at, byMeter)
     return where === undefined || where < from || where > to ? [] : [{ kind: m.kind, words: m.words, at: where }]
   })
