@@ -16,7 +16,7 @@ func rising(all []Visit) bool {
 	return len(all) > 1 && *all[0].Meter < *all[len(all)-1].Meter
 }
 
-// marks notes what happened between the tests: events, builds, repairs, other gauges.
+// marks notes what happened between the tests: events, builds, repairs, other gauges, the turn of a season.
 func (d *drawing) marks() {
 	for _, e := range d.log.Events {
 		if e.Struck == "" && (e.Date != "" || e.Meter != nil) {
@@ -32,6 +32,9 @@ func (d *drawing) marks() {
 		if i > 0 && v.Build != d.out.Visits[i-1].Build {
 			d.out.Marks = append(d.out.Marks, Mark{Kind: "build", Words: d.built(v.Build), Before: i})
 		}
+		if i > 0 && year(v) != year(d.out.Visits[i-1]) {
+			d.out.Marks = append(d.out.Marks, Mark{Kind: "season", Words: year(v), Before: i})
+		}
 		if i > 0 && s.Stage == "after-repair" {
 			d.out.Marks = append(d.out.Marks, Mark{Kind: "repair", Words: "repair", Before: i})
 		}
@@ -43,6 +46,14 @@ func (d *drawing) marks() {
 			gauge = now
 		}
 	}
+}
+
+// year returns the year of a visit, which is its season; "" where its date is none.
+func year(v Visit) string {
+	if len(v.Date) < 4 {
+		return ""
+	}
+	return v.Date[:4]
 }
 
 // built says what a build was.
@@ -70,8 +81,8 @@ func (d *drawing) spans() {
 		if v.Build != "" {
 			put(&builds, "build", v.Build, d.built(v.Build), i)
 		}
-		if len(v.Date) >= 4 {
-			put(&seasons, "season", v.Date[:4], v.Date[:4], i)
+		if y := year(v); y != "" {
+			put(&seasons, "season", y, y, i)
 		}
 	}
 	for _, all := range [][]Span{seasons, builds} {

@@ -66,7 +66,7 @@ type Point struct {
 
 // Mark is something that happened at one place of the axis: before a visit, or at a date and a meter of its own.
 type Mark struct {
-	Kind   string   `json:"kind" enum:"build,event,gauge,repair"`
+	Kind   string   `json:"kind" enum:"build,event,gauge,repair,season"`
 	Words  string   `json:"words"`
 	Before int      `json:"before,omitzero" doc:"Index of the visit that it lies before; 0 where it has its own place"`
 	Date   string   `json:"date,omitzero" format:"date"`

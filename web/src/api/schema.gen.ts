@@ -2165,7 +2165,7 @@ export interface components {
             /** Format: date */
             date?: string;
             /** @enum {string} */
-            kind: "build" | "event" | "gauge" | "repair";
+            kind: "build" | "event" | "gauge" | "repair" | "season";
             /** Format: double */
             meter?: number;
             words: string;

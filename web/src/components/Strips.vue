@@ -129,9 +129,16 @@ function fanOf(f: Schemas['Fan']): string {
   return `M${x.value(f.meter)} ${y.value(f.change_pct)}L${end} ${to(f.low_pct)}V${to(f.high_pct)}Z`
 }
 
-const top = computed(() => (rules.value.length ? 34 : 12))
+const top = computed(() => (ruleWords.value.length ? 34 : 12))
+const foot = computed(() => (seasonWords.value.length ? 40 : 26))
 const rules = computed(() => axis.value.rules.map((r) => ({ ...r, x: x.value(r.at) })))
-const ruleWords = computed(() => setRules(rules.value, width.value))
+const seasonWords = computed(() => rules.value.filter((r) => r.kind === 'season'))
+const ruleWords = computed(() =>
+  setRules(
+    rules.value.filter((r) => r.kind !== 'season'),
+    width.value,
+  ),
+)
 const dot = computed(() => Math.max(1.6, Math.min(3.6, (width.value - left - right) / axis.value.shown.length / 3)))
 const stem = computed(() => Math.max(1.5, Math.min(8, (width.value - left - right) / axis.value.shown.length / 3)))
 
@@ -223,8 +230,8 @@ const said = computed(() => {
     >
       <svg
         :width="width"
-        :height="drawn.length * height + top + 26"
-        :viewBox="`0 0 ${width} ${drawn.length * height + top + 26}`"
+        :height="drawn.length * height + top + foot"
+        :viewBox="`0 0 ${width} ${drawn.length * height + top + foot}`"
         class="block h-auto max-w-full touch-pan-y"
         aria-hidden="true"
         @pointermove="point"
@@ -238,11 +245,20 @@ const said = computed(() => {
             :x2="rule.x"
             :y1="top - 14"
             :y2="drawn.length * height + top"
-            class="stroke-verdigris"
+            :class="rule.kind === 'season' ? 'stroke-rule' : 'stroke-verdigris'"
             :stroke-dasharray="rule.kind === 'build' ? undefined : '1.5 3.5'"
             :stroke-width="rule.kind === 'build' ? 1.6 : 1"
           />
         </g>
+        <text
+          v-for="w in seasonWords"
+          :key="w.words"
+          :x="w.x + 4"
+          :y="drawn.length * height + top + 36"
+          class="figures fill-soft text-[12px]"
+        >
+          {{ w.words }}
+        </text>
         <text
           v-for="w in ruleWords"
           :key="w.words + w.x"
