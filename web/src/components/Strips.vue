@@ -5,22 +5,10 @@ import { line } from 'd3-shape'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
-import { signed } from '@/composables/useFormat'
+import StripRow from './StripRow.vue'
 import StripsReadOut from './StripsReadOut.vue'
 import StripsTable from './StripsTable.vue'
-import { filled } from './state'
-import {
-  axisOf,
-  behindOf,
-  heightOf,
-  letterOf,
-  risesIn,
-  setRules,
-  stemOf,
-  visitWords,
-  wordsOf,
-  type Point,
-} from './strips'
+import { axisOf, behindOf, heightOf, risesIn, setRules, visitWords, wordsOf, type Point } from './strips'
 
 const props = defineProps<{ page: Schemas['EnginePage']; current?: number }>()
 const emit = defineEmits<{ pick: [cylinder: number] }>()
@@ -104,7 +92,6 @@ const y = computed(() =>
     .clamp(true),
 )
 const at = (p: Point) => x.value(axis.value.at.get(p.visit)!)
-const path = line<Point>(at, (p) => y.value(p.change_pct!))
 const laid = computed(() =>
   behind.value ? behindOf(strips.value, axis.value, behind.value) : new Map<number, number>(),
 )
@@ -284,131 +271,21 @@ const said = computed(() => {
           :class="{ 'cursor-pointer': s.cylinder }"
           @click="s.cylinder && emit('pick', s.cylinder)"
         >
-          <rect
-            x="0"
-            y="1"
+          <StripRow
+            :strip="s"
+            :height="height"
+            :left="left"
             :width="width"
-            :height="height - 2"
-            :class="s.cylinder && current === s.cylinder ? 'fill-verdigris-pale/45' : 'fill-transparent'"
+            :end="x(axis.to)"
+            :at="at"
+            :y="y"
+            :dot="dot"
+            :stem="stem"
+            :current="s.cylinder > 0 && current === s.cylinder"
+            :cold="(p) => strips.visits[p.visit]!.temp === 'cold'"
+            :fan="s.fan && ahead ? fanOf(s.fan) : undefined"
+            :behind="behind ? behindPath(s) : undefined"
           />
-          <rect
-            :x="left + 6"
-            :width="Math.max(x(axis.to) - left, 0)"
-            :y="y(s.band_pct)"
-            :height="y(-s.band_pct) - y(s.band_pct)"
-            class="fill-verdigris-pale"
-          />
-          <line :x1="left" :x2="width" :y1="height" :y2="height" class="stroke-track" />
-          <text
-            x="20"
-            :y="height / 2 + 6"
-            class="fill-ink font-semibold"
-            :class="s.cylinder ? 'text-[19px]' : 'text-[14px]'"
-            text-anchor="middle"
-          >
-            {{ s.cylinder || 'all' }}
-          </text>
-          <path v-if="s.fan && ahead" :d="fanOf(s.fan)" class="fill-watch/45" data-fan />
-          <path
-            v-if="behind"
-            :d="behindPath(s)"
-            class="fill-none stroke-soft"
-            stroke-width="1.1"
-            stroke-dasharray="5 3"
-            data-behind
-          />
-          <g v-for="p in s.points" :key="p.visit" :opacity="p.faint ? 0.4 : 1">
-            <template v-if="p.leak_pct !== undefined">
-              <line
-                v-if="p.first_leak_pct !== undefined"
-                :x1="at(p)"
-                :x2="at(p)"
-                :y1="height - stemOf(p.first_leak_pct, height)"
-                :y2="height"
-                class="stroke-soft"
-                :stroke-width="stem / 2"
-                opacity="0.5"
-              />
-              <rect
-                :x="at(p) - stem / 2"
-                :y="height - stemOf(p.leak_pct, height)"
-                :width="stem"
-                :height="stemOf(p.leak_pct, height)"
-                :class="{
-                  'fill-steady': !filled(p.state),
-                  'fill-watch': p.state === 'watch',
-                  'fill-act': p.state === 'act',
-                  'fill-stop': p.state === 'stop',
-                }"
-                data-stem
-              />
-              <text
-                v-if="letterOf(p) && stem > 2"
-                :x="at(p) + stem / 2 + 2"
-                :y="height - 3"
-                class="figures fill-ink text-[12px] font-semibold"
-              >
-                {{ letterOf(p) }}
-              </text>
-            </template>
-          </g>
-          <path
-            v-for="run in s.runs"
-            :key="run[0]!.visit"
-            :d="path(run) ?? ''"
-            class="fill-none stroke-ink"
-            stroke-width="1.2"
-          />
-          <g v-for="p in s.points" :key="p.visit" :opacity="p.faint ? 0.4 : 1">
-            <template v-if="p.change_pct !== undefined">
-              <circle
-                v-if="p.outside && !filled(p.state)"
-                :cx="at(p)"
-                :cy="y(p.change_pct)"
-                :r="dot + (dot > 2.4 ? 3 : 1.2)"
-                class="fill-none stroke-ink"
-                data-outside
-              />
-              <circle
-                :cx="at(p)"
-                :cy="y(p.change_pct)"
-                :r="filled(p.state) ? dot + 1.4 : dot"
-                stroke-width="1.3"
-                :class="{
-                  'fill-paper': strips.visits[p.visit]!.temp === 'cold',
-                  'fill-ink': strips.visits[p.visit]!.temp !== 'cold' && !filled(p.state),
-                  'stroke-ink': !filled(p.state),
-                  'stroke-watch': p.state === 'watch',
-                  'stroke-act': p.state === 'act',
-                  'stroke-stop': p.state === 'stop',
-                  'fill-watch': p.state === 'watch' && strips.visits[p.visit]!.temp !== 'cold',
-                  'fill-act': p.state === 'act' && strips.visits[p.visit]!.temp !== 'cold',
-                  'fill-stop': p.state === 'stop' && strips.visits[p.visit]!.temp !== 'cold',
-                }"
-              />
-            </template>
-          </g>
-          <template v-if="s.last">
-            <text
-              :x="width"
-              :y="s.last.leak_pct === undefined ? height / 2 + 5 : height * 0.42"
-              text-anchor="end"
-              class="figures text-[13px]"
-              :class="filled(s.last.state) ? 'fill-ink font-semibold' : 'fill-soft'"
-            >
-              {{ s.last.change_pct === undefined ? '' : `${signed(s.last.change_pct)} %` }}
-            </text>
-            <text
-              v-if="s.last.leak_pct !== undefined"
-              :x="width"
-              :y="height - 7"
-              text-anchor="end"
-              class="figures text-[13px]"
-              :class="filled(s.last.state) ? 'fill-ink font-semibold' : 'fill-soft'"
-            >
-              {{ s.last.leak_pct.toFixed(0) }} %
-            </text>
-          </template>
         </g>
         <text
           v-for="tick in x.ticks(Math.max(2, Math.min(6, width / 120)))"
