@@ -19,12 +19,12 @@ import (
 	workshop "braxel/internal/demo"
 )
 
-// many writes a file of 200 engines' logs, some 3.5 MB, and returns its path.
-func many(b *testing.B) string {
+// many writes a file of so many engines' logs, of 200 some 3.5 MB, and returns its path.
+func many(b *testing.B, engines int) string {
 	b.Helper()
 	var text bytes.Buffer
 	logs := workshop.Logs()
-	for n := range 200 {
+	for n := range engines {
 		l := logs[n%len(logs)]
 		l.Engine.Name = fmt.Sprintf("%s %d", l.Engine.Name, n)
 		require.NoError(b, json.NewEncoder(&text).Encode(l))
@@ -36,7 +36,7 @@ func many(b *testing.B) string {
 }
 
 func BenchmarkImport(b *testing.B) {
-	file := many(b)
+	file := many(b, 200)
 	for b.Loop() {
 		out, err := exec.Command(binary, "import", file, "--data", b.TempDir()).CombinedOutput()
 		require.NoError(b, err, string(out))
@@ -49,7 +49,7 @@ var resident = regexp.MustCompile(`VmRSS:\s+(\d+) kB`)
 
 // BenchmarkStart starts the program on 200 engines and asks for the rack.
 func BenchmarkStart(b *testing.B) {
-	file, data := many(b), b.TempDir()
+	file, data := many(b, 200), b.TempDir()
 	out, err := exec.Command(binary, "import", file, "--data", data).CombinedOutput()
 	require.NoError(b, err, string(out))
 	port := freePort(b)
@@ -87,6 +87,49 @@ func BenchmarkStart(b *testing.B) {
 	b.ReportMetric(0, "ns/op")
 	b.ReportMetric(took.Seconds()/float64(b.N), "s/first-answer")
 	b.ReportMetric(float64(memory)/1000, "MB-resident")
+}
+
+// BenchmarkRackOf500 opens a rack of 500 engines in a browser, and tells how long it takes until it is shown, and until what is typed
+// into its search has narrowed it.
+func BenchmarkRackOf500(b *testing.B) {
+	file, data := many(b, 500), b.TempDir()
+	out, err := exec.Command(binary, "import", file, "--data", data).CombinedOutput()
+	require.NoError(b, err, string(out))
+	s := serve(b, 0, "serve", "--data", data)
+	var rack struct{ Pending int }
+	for s.get(b, "/api/rack", &rack); rack.Pending > 0; s.get(b, "/api/rack", &rack) {
+		rack.Pending = 0 // it is left out of an answer where it is none
+	}
+	shown, narrowed, longest := 0.0, 0.0, 0.0
+	for b.Loop() {
+		page := s.open(b, "/", 1280, 800)
+		start := time.Now()
+		require.NoError(b, page.Navigate(s.url+"/"))
+		see(b, page, "li", "Bittern")
+		shown += time.Since(start).Seconds()
+		took := page.MustEval(`async () => {
+			const field = document.querySelector('input[type=search]')
+			let longest = 0
+			new PerformanceObserver((l) => l.getEntries().forEach((e) => (longest = Math.max(longest, e.duration)))).observe({ type: 'longtask', buffered: false })
+			const start = performance.now()
+			for (const typed of ['h', 'he', 'heron', 'heron 3', 'heron 30']) {
+				field.value = typed
+				field.dispatchEvent(new Event('input', { bubbles: true }))
+				await new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
+			}
+			for (let y = 0; y < 40; y++) {
+				scrollBy(0, 600)
+				await new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
+			}
+			return [(performance.now() - start) / 45, longest]
+		}`)
+		narrowed += took.Get("0").Num()
+		longest = max(longest, took.Get("1").Num())
+	}
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(shown/float64(b.N), "s/shown")
+	b.ReportMetric(narrowed/float64(b.N), "ms/step")
+	b.ReportMetric(longest, "ms/longest-task")
 }
 
 // BenchmarkFirstScreen adds up, compressed, the script and style that the rack loads before it shows anything.
