@@ -50,14 +50,14 @@ useKeys([
         <table class="w-full min-w-[38rem]">
           <thead class="text-left text-[0.9rem] text-soft">
             <tr class="border-b border-rule">
-              <th class="py-1 font-normal">cylinder</th>
-              <th class="pr-5 font-normal">dry, {{ sheet.unit }}</th>
-              <th class="pr-5 font-normal">baseline</th>
-              <th class="pr-5 font-normal">change</th>
-              <th class="pr-5 font-normal">wet</th>
-              <th class="pr-5 font-normal">leak</th>
-              <th class="pr-5 font-normal">like 100 psi, 1 mm</th>
-              <th class="pr-5 font-normal">heard at</th>
+              <th class="py-1 pr-4 font-normal">cylinder</th>
+              <th class="pr-4 font-normal whitespace-nowrap">dry, {{ sheet.unit }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">baseline</th>
+              <th class="pr-4 font-normal whitespace-nowrap">change</th>
+              <th class="pr-4 font-normal whitespace-nowrap">wet</th>
+              <th class="pr-4 font-normal whitespace-nowrap">leak</th>
+              <th class="pr-4 font-normal whitespace-nowrap">like 100 psi, 1 mm</th>
+              <th class="pr-4 font-normal whitespace-nowrap">heard at</th>
             </tr>
           </thead>
           <tbody>
@@ -68,20 +68,20 @@ useKeys([
               :class="{ 'font-semibold': r.judged && r.judged.state !== 'steady' }"
             >
               <th scope="row" class="figures py-2 text-left text-xl font-semibold">{{ r.cylinder }}</th>
-              <td class="pr-5 whitespace-nowrap figures text-xl">{{ r.reading?.value ?? '–' }}</td>
-              <td class="pr-5 whitespace-nowrap figures text-soft">{{ r.baseline?.value ?? '–' }}</td>
-              <td class="pr-5 whitespace-nowrap figures">
+              <td class="pr-4 whitespace-nowrap figures text-xl">{{ r.reading?.value ?? '–' }}</td>
+              <td class="pr-4 whitespace-nowrap figures text-soft">{{ r.baseline?.value ?? '–' }}</td>
+              <td class="pr-4 whitespace-nowrap figures">
                 {{
                   r.judged?.compression_change_pct === undefined ? '–' : `${signed(r.judged.compression_change_pct)} %`
                 }}
               </td>
-              <td class="pr-5 whitespace-nowrap figures">
+              <td class="pr-4 whitespace-nowrap figures">
                 {{ r.wet?.gain_pct === undefined ? '–' : `+${r.wet.gain_pct.toFixed(0)} %` }}
               </td>
-              <td class="pr-5 whitespace-nowrap figures">
+              <td class="pr-4 whitespace-nowrap figures">
                 {{ r.leak?.leak_pct === undefined ? '–' : `${r.leak.leak_pct.toFixed(1)} %` }}
               </td>
-              <td class="pr-5 whitespace-nowrap figures text-soft">
+              <td class="pr-4 whitespace-nowrap figures text-soft">
                 {{ r.attempt?.reference_leak_pct === undefined ? '–' : `${r.attempt.reference_leak_pct.toFixed(1)} %` }}
               </td>
               <td>{{ r.attempt?.heard ?? '–' }}</td>
@@ -91,9 +91,7 @@ useKeys([
             <tr>
               <th scope="row" class="py-2 text-left font-normal text-soft" colspan="3">all together</th>
               <td class="figures pr-5 whitespace-nowrap">{{ signed(sheet.verdict.common_change_pct!) }} %</td>
-              <td class="text-soft" colspan="4">
-                taken off each cylinder’s change: battery, heat, weather or gauge do that
-              </td>
+              <td class="text-soft" colspan="4">taken off each: battery, heat, weather or gauge</td>
             </tr>
           </tfoot>
         </table>
