@@ -108,6 +108,8 @@ type pair struct {
 	from, to      log.Session
 	before, after judge.Session
 	a, b          map[int]judge.Figure
+	earlier       map[int]judge.Figure // the test before the earlier one, which may bear out what that read; likewise the one after the later
+	later         map[int]judge.Figure
 	unlike        []judge.Unlike
 }
 
@@ -120,7 +122,19 @@ func (p *pair) sides(own []protocol.Protocol) {
 		return all
 	}
 	p.a, p.b = of(p.from), of(p.to)
+	i, j := at(p.log, p.from.ID), at(p.log, p.to.ID)
+	if i > 0 && p.from.Stage != "after-repair" && p.sameWay(p.log.Sessions[i-1], p.from) {
+		p.earlier = of(p.log.Sessions[i-1])
+	}
+	if j+1 < len(p.log.Sessions) && p.log.Sessions[j+1].Stage != "after-repair" && p.sameWay(p.to, p.log.Sessions[j+1]) {
+		p.later = of(p.log.Sessions[j+1])
+	}
 	p.unlike = judge.UnlikeWays(p.log, p.from, p.to)
+}
+
+// sameWay reports whether two tests of one build were made alike.
+func (p *pair) sameWay(one, next log.Session) bool {
+	return p.log.BuildOf(one) == p.log.BuildOf(next) && len(judge.UnlikeWays(p.log, one, next)) == 0
 }
 
 // purpose says what the two are laid beside each other for, by what lies between them.
@@ -201,7 +215,7 @@ func (p *pair) changes(r *Result) {
 	}
 	if len(both) > 1 {
 		common, se := prior.common(moved)
-		t := weigh(percent(common), 100*se, 0)
+		t := weigh(percent(common), 100*se, 0, 1)
 		t.Chance = chanceOf(t.By-percent(prior.mean), math.Hypot(100*prior.sd, 100*se))
 		if t.Chance < sure {
 			t.Move = better(t.By > 0)
@@ -219,12 +233,13 @@ func better(is bool) Move {
 
 // compression weighs by how much a cylinder changed beyond what all did, a logarithm.
 func (p *pair) compression(c int, by, se, looks float64) *Moved {
-	slip := failed(p.a[c].Pulls)
+	a, b := p.a[c], p.b[c]
+	slip := failed(a, p.earlier[c].SE > 0 && p.earlier[c].Log < a.Log+2*a.SE)
 	if by < 0 {
-		slip = failed(p.b[c].Pulls)
+		slip = failed(b, p.later[c].SE > 0 && p.later[c].Log < b.Log+2*b.SE)
 	}
-	m := weigh(percent(by), 100*se, slip)
-	m.settle(looks, by > 0)
+	m := weigh(percent(by), 100*se, slip, looks)
+	m.settle(by > 0)
 	return &m
 }
 
@@ -243,24 +258,24 @@ func (p *pair) leak(c int, looks float64) *Moved {
 	then := a.Leak * (1 + share)
 	se := math.Hypot(math.Hypot(a.LeakSE*(1+share), b.LeakSE), sd*then)
 	by := b.Leak - then
-	slip := lifted(a, -by)
+	slip := lifted(a, -by, p.earlier[c].LeakSE > 0 && p.earlier[c].Leak > a.Leak-2*a.LeakSE)
 	if by > 0 {
-		slip = lifted(b, by)
+		slip = lifted(b, by, p.later[c].LeakSE > 0 && p.later[c].Leak > b.Leak-2*b.LeakSE)
 	}
-	m := weigh(by, se, slip)
-	m.settle(looks, by < 0)
+	m := weigh(by, se, slip, looks)
+	m.settle(by < 0)
 	return &m
 }
 
-// weigh makes a change of what was found, its standard error and the chance that testing went wrong so.
-func weigh(by, se, slip float64) Moved {
+// weigh makes a change of what was found, its standard error and the chance that testing went wrong so. looks is among how many
+// cylinders it was looked for: scatter has so many chances to make one, while a slip is this cylinder's own.
+func weigh(by, se, slip, looks float64) Moved {
 	const z95 = 1.96
-	return Moved{By: by, SE: se, Low: by - z95*se, High: by + z95*se, Move: Untold, Chance: min(1, chanceOf(by, se)+slip)}
+	return Moved{By: by, SE: se, Low: by - z95*se, High: by + z95*se, Move: Untold, Chance: min(1, looks*chanceOf(by, se)+slip)}
 }
 
-// settle says which way a change went, if it can be told; looks is among how many it was found.
-func (m *Moved) settle(looks float64, isBetter bool) {
-	m.Chance = min(1, m.Chance*looks)
+// settle says which way a change went, if it can be told.
+func (m *Moved) settle(isBetter bool) {
 	switch {
 	case m.Chance < sure:
 		m.Move = better(isBetter)
@@ -270,7 +285,8 @@ func (m *Moved) settle(looks float64, isBetter bool) {
 }
 
 // join says what became of the cylinder as a whole. Compression and leak are measured apart from each other: two that point one way
-// are surer together (Fisher 1925); two that are each sure and point apart leave it untold.
+// are surer together (Fisher 1925), and one that is sure by itself is enough (Bonferroni, of two); two that are each sure and point
+// apart leave it untold.
 func (c *Cylinder) join() {
 	comp, leak := c.Compression, c.Leak
 	switch {
@@ -281,7 +297,7 @@ func (c *Cylinder) join() {
 		c.Move, c.Chance = leak.Move, leak.Chance
 	case (comp.By > 0) == (leak.By < 0):
 		k := math.Max(comp.Chance*leak.Chance, math.SmallestNonzeroFloat64)
-		c.Chance = math.Min(1, k*(1-math.Log(k)))
+		c.Chance = min(1, k*(1-math.Log(k)), 2*min(comp.Chance, leak.Chance))
 		c.Move = Untold
 		switch {
 		case c.Chance < sure:

@@ -71,19 +71,23 @@ func chanceOf(by, se float64) float64 {
 	return 2 * distuv.UnitNormal.Survival(math.Abs(by)/se)
 }
 
+// alone is the chance that one reading which nothing confirms is a slip: a pull that failed, dirt on a seat, TDC missed, the tester's
+// seal. It is more than what is called sure, so that one reading is never that, however far it stands off.
+const alone = 0.015
+
 // failed is the chance that a row of pulls reads low by the gauge's own failing: 1.5 % of single pulls, a tenth of that where two
-// agree (the judge's table).
-func failed(pulls int) float64 {
-	if pulls < 2 {
-		return 0.015
+// agree, or another test bears it out (the judge's table).
+func failed(f judge.Figure, borneOut bool) float64 {
+	if f.Pulls < 2 && !borneOut {
+		return alone
 	}
-	return 0.0015
+	return alone / 10
 }
 
-// lifted is the chance that a leak-down reads so many points too high by dirt, TDC missed or the tester's seal: dirt in 3.5 % of
-// attempts, mostly within 8 points, a fifth of that where it was repeated; the seal in 0.8 %, half where it hissed at the plug hole,
-// hardly where somebody listened and it did not (the judge's table).
-func lifted(f judge.Figure, points float64) float64 {
+// lifted is the chance that a leak-down reads so many points too high: by dirt or TDC missed in 3.5 % of attempts, mostly within 8
+// points, a fifth of that where it was repeated or another test bears it out; by the tester's seal in 0.8 %, half where it hissed at the
+// plug hole, hardly where somebody listened and it did not (the judge's table).
+func lifted(f judge.Figure, points float64, borneOut bool) float64 {
 	const (
 		dirty, dirtReach = 0.035, 4.0
 		repeated         = 0.2
@@ -91,7 +95,8 @@ func lifted(f judge.Figure, points float64) float64 {
 		sealUnheard      = 0.002
 	)
 	dirt := dirty * math.Exp(-math.Max(points, 0)/dirtReach)
-	if f.Attempts > 1 {
+	again := f.Attempts > 1 || borneOut
+	if again {
 		dirt *= repeated
 	}
 	tester := seal
@@ -102,6 +107,9 @@ func lifted(f judge.Figure, points float64) float64 {
 		if p.Where == log.PlugHole {
 			tester = sealHeard
 		}
+	}
+	if !again {
+		return max(alone, dirt+tester)
 	}
 	return dirt + tester
 }

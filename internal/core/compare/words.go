@@ -27,8 +27,11 @@ func (p *pair) tell(r *Result) {
 	case Season, Change:
 		r.Answer = answerOf(r.Cylinders)
 		r.Sentence = p.moved(r)
+		if t := r.Together; told(t) && (r.Answer == Untold || r.Answer == Same) {
+			r.Answer = t.Move
+		}
 	}
-	if together := p.together(r); together != "" {
+	if together := p.together(r); together != "" && (r.Purpose == Repair || r.Purpose == Builds || !told(r.Together)) {
 		r.Notes = append(r.Notes, together)
 	}
 	r.Notes = append(r.Notes, p.alike())
@@ -127,6 +130,9 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 func (p *pair) moved(r *Result) string {
 	worse, better := of(r.Cylinders, Worse), of(r.Cylinders, Better)
 	var words []string
+	if told(r.Together) {
+		words = append(words, p.together(r))
+	}
 	if len(worse) > 0 {
 		words = append(words, p.changed(worse))
 	}
@@ -279,6 +285,9 @@ func bounds(all []Cylinder, join string) string {
 	return strings.Join(words, " "+join+" ")
 }
 
+// told reports whether what all did is more than the testing usually makes.
+func told(t *Moved) bool { return t != nil && (t.Move == Better || t.Move == Worse) }
+
 // together says what all did, where it is more than nothing.
 func (p *pair) together(r *Result) string {
 	t := r.Together
@@ -291,7 +300,7 @@ func (p *pair) together(r *Result) string {
 	}
 	cause := "battery, heat, weather or gauge can do that, and it is taken off each cylinder's change"
 	if t.Move != Untold {
-		cause = "that is more than battery, heat, weather or gauge usually do; it is taken off each cylinder's change"
+		cause = "that is more than battery, heat or weather usually do"
 	}
 	return fmt.Sprintf("All %s together by %.1f %%: %s.", way, math.Abs(t.By), cause)
 }
