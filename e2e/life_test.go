@@ -4,12 +4,14 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 
 	"github.com/emersion/go-ical"
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -255,4 +257,52 @@ func TestAnEngineIsDeletedOnlyAfterACopyWasOffered(t *testing.T) {
 	text, err := io.ReadAll(answer.Body)
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `"name": "Wren"`)
+}
+
+// What happened is put right where it stands: the new line counts, the old one is struck and stays; a build is changed field by field.
+func TestWhatHappenedIsPutRight(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	click(t, page, "button", `change\s*missed shift`)
+	fill(t, page, "^In your words", "missed shift, second to first")
+	click(t, page, "form button", "Keep it")
+	see(t, page, "li", "missed shift, second to first")
+	see(t, page, "button", `count it again\s*missed shift on the ridge climb`)
+	click(t, page, "button", `change\s*New build: new rings`)
+	fill(t, page, "^In your words", "new rings, valve job, decked")
+	require.NoError(t, page.Navigate(s.url+"/"))
+	require.NoError(t, page.Navigate(s.url+"/engines/heron"))
+	click(t, page, "button", `change\s*New build: new rings`)
+	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === 'new rings, valve job, decked')`) // nothing typed is lost
+	click(t, page, "form button", "Keep it")
+	see(t, page, "li", "New build: new rings, valve job, decked")
+	var engine server.EnginePage
+	s.get(t, "/api/engines/heron", &engine)
+	require.Len(t, engine.Builds, 1)
+	assert.Equal(t, "2031-02-11", engine.Builds[0].Date, "what was not touched stays")
+	struck := map[string]string{}
+	for _, e := range engine.Events {
+		struck[e.What] = e.Struck
+	}
+	assert.Equal(t, map[string]string{"intake seat of 2 lapped": "", "missed shift on the ridge climb": "put right", "missed shift, second to first": ""}, struck)
+}
+
+// An engine fits two sheets of paper, and its findings say what all did together.
+func TestAnEngineOnPaperAndWhatAllDid(t *testing.T) {
+	s := demo(t)
+	page := s.open(t, "/engines/bittern", 1280, 800)
+	see(t, page, "[data-strips] h2", "Every test")
+	see(t, page, "li", "New build: bored")
+	print, err := page.PDF(&proto.PagePrintToPDF{})
+	require.NoError(t, err)
+	text, err := io.ReadAll(print)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, len(regexp.MustCompile(`/Type /Page\b`).FindAll(text, -1)), 2)
+	require.NoError(t, page.Navigate(s.url+"/engines/curlew/tests/s7/findings"))
+	see(t, page, "tfoot tr", `all together\s*−8\.\d %`)
+	// No two cells of a row run into each other.
+	until(t, page, `() => [...document.querySelectorAll('table tr')].every((row) => {
+		const words = [...row.cells].map((c) => { const r = document.createRange(); r.selectNodeContents(c); return r.getBoundingClientRect() })
+		return words.every((w, i) => i === 0 || w.width === 0 || words[i - 1].width === 0 || w.left - words[i - 1].right > 8)
+	})`)
 }

@@ -2,22 +2,40 @@
 import { nanoid } from 'nanoid'
 import { reactive, ref } from 'vue'
 import { faultOf, type Problem } from '@/api/client'
+import { useDraft } from '@/composables/useDraft'
 import { today as todayHere } from '@/composables/useFormat'
 import { problemOf } from '@/composables/useSheet'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import FigureField from './FigureField.vue'
 import LabelledField from './LabelledField.vue'
 
-/** Notes what happened between tests: an event, a rebuild, a line of the notebook. */
-const props = defineProps<{ engine: string; unit: string; today: string }>()
+/** What is noted already, to be put right: what it says, and the entry behind it; of a build its id. */
+export interface Happened {
+  kind: string
+  entry: string
+  id?: string
+  date: string
+  meter?: number
+  what: string
+  asks?: string
+}
+
+/** Notes what happened between tests: an event, a rebuild, a line of the notebook; or puts one right. */
+const props = defineProps<{ engine: string; unit: string; today: string; was?: Happened }>()
 const emit = defineEmits<{ kept: [words: string] }>()
 const form = reactive({
-  kind: 'event',
-  asks: '',
-  date: [todayHere(), props.today].sort().at(-1)!,
-  meter: undefined as number | undefined,
-  what: '',
+  kind: props.was?.kind ?? 'event',
+  asks: props.was?.asks ?? '',
+  date: props.was?.date ?? [todayHere(), props.today].sort().at(-1)!,
+  meter: props.was?.meter,
+  what: props.was?.what ?? '',
 })
+const draft = useDraft(
+  `happened ${props.engine} ${props.was?.entry ?? ''}`,
+  () => ({ ...form }),
+  (typed) => Object.assign(form, typed),
+)
+draft.begin()
 const problem = ref<Problem>()
 /** What of an event asks for a test; left open, its words say it. */
 const asks = [
@@ -35,19 +53,26 @@ async function keep() {
   const { date, meter } = form
   const what = form.what.trim()
   if (Number.isNaN(meter)) return // its field says so
+  const { was } = props
   const body =
     form.kind === 'build'
-      ? { id: `b-${nanoid(6)}`, date, what }
+      ? { id: was?.id ?? `b-${nanoid(6)}`, date, what }
       : form.kind === 'note'
         ? { date, text: what }
         : { date, what, meter, ...(form.asks ? { kind: form.asks } : {}) }
-  const outcome = await tell({ kind: form.kind, engine: props.engine, body } as Typed<'event'>)
+  const before = was?.kind === 'build' ? { was: { date: was.date || null, what: was.what } } : {}
+  const outcome = await tell({ kind: form.kind, engine: props.engine, body, ...before } as Typed<'event'>)
   if (outcome.is === 'refused') {
     problem.value = problemOf(outcome)
     return drop(outcome.entry.id)
   }
+  // A build is changed field by field; what happened is written anew, and the line that was wrong is struck.
+  if (was && was.kind !== 'build') {
+    void tell({ kind: 'strike', engine: props.engine, body: { entry: was.entry, why: 'put right' } })
+  }
   Object.assign(form, { what: '', meter: undefined, asks: '' })
   problem.value = undefined
+  draft.done()
   emit('kept', outcome.is === 'waiting' ? 'It waits to be sent.' : '')
 }
 </script>
@@ -58,7 +83,7 @@ async function keep() {
     novalidate
     @submit.prevent="keep"
   >
-    <LabelledField label="What it was">
+    <LabelledField v-if="!was" label="What it was">
       <select v-model="form.kind" class="field">
         <option value="event">an event</option>
         <option value="build">a new build</option>
@@ -83,7 +108,7 @@ async function keep() {
         <option v-for="[key, words] in asks" :key="key" :value="key">{{ words }}</option>
       </select>
     </LabelledField>
-    <p v-if="form.kind === 'build'" class="text-soft sm:col-span-full">
+    <p v-if="form.kind === 'build' && !was" class="text-soft sm:col-span-full">
       A new build begins a new baseline: the next test is held against nothing older. What came before stays, and can be
       laid behind it.
     </p>

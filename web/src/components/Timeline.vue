@@ -4,7 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
-import HappenedForm from './HappenedForm.vue'
+import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
 
@@ -12,6 +12,18 @@ const props = defineProps<{ page: Schemas['EnginePage'] }>()
 const router = useRouter()
 const engine = props.page.engine.id!
 const unit = computed(() => props.page.engine.meter_unit ?? '')
+
+/** A line of it: a test, or what happened between tests, in words. */
+interface Line {
+  kind: string
+  date: string
+  meter?: number
+  test?: Schemas['Test']
+  words: string
+  struck?: string
+  entry: string
+  was?: Happened
+}
 
 /** Tests, builds, events and lines of the notebook on one line of time, the latest first. */
 const items = computed(() => {
@@ -23,16 +35,21 @@ const items = computed(() => {
     date = '',
     struck?: string,
     meter?: number,
-  ) => ({
-    kind,
-    date,
-    meter,
-    words,
-    struck,
-    entry: p.behind[`${kind} ${key ?? ''}`] ?? '',
-  })
-  const all = [
-    ...p.tests.map((test) => ({ kind: 'test', date: test.date, meter: test.meter, test })),
+    asks?: string,
+  ) => {
+    const entry = p.behind[`${kind} ${key ?? ''}`] ?? ''
+    return {
+      kind,
+      date,
+      meter,
+      words: kind === 'build' ? `New build: ${words || key}` : words,
+      struck,
+      entry,
+      was: { kind, entry, id: key, date, meter, what: words, asks },
+    }
+  }
+  const all: Line[] = [
+    ...p.tests.map((test) => ({ kind: 'test', date: test.date, meter: test.meter, test, words: '', entry: '' })),
     ...p.strips.visits
       .filter((v) => v.struck)
       .map((v) => ({
@@ -43,8 +60,8 @@ const items = computed(() => {
         struck: v.struck,
         entry: '',
       })),
-    ...(p.builds ?? []).map((b) => happened('build', b.id, `New build: ${b.what || b.id}`, b.date, b.struck)),
-    ...(p.events ?? []).map((e) => happened('event', e.key, e.what, e.date, e.struck, e.meter)),
+    ...(p.builds ?? []).map((b) => happened('build', b.id, b.what ?? '', b.date, b.struck)),
+    ...(p.events ?? []).map((e) => happened('event', e.key, e.what, e.date, e.struck, e.meter, e.kind)),
     ...(p.notes ?? []).map((n) => happened('note', n.key, n.text, n.date, n.struck)),
   ]
   return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
@@ -56,9 +73,9 @@ const stages = computed(() => [...new Set(props.page.tests.flatMap((t) => t.stag
 const shown = computed(() =>
   items.value.filter((i) => {
     if (show.value === '') return true
-    if (show.value === 'happened') return !('test' in i)
-    if (show.value === 'photos') return 'test' in i && i.test.photos.length > 0
-    return 'test' in i && i.test.stage === show.value
+    if (show.value === 'happened') return !i.test
+    if (show.value === 'photos') return i.test && i.test.photos.length > 0
+    return i.test?.stage === show.value
   }),
 )
 const photos = computed(() => props.page.tests.some((t) => t.photos.length > 0))
@@ -81,6 +98,8 @@ const mark = (test: Schemas['Test']) =>
     was: { baseline: test.baseline ?? null },
   } as unknown as Parameters<typeof tell>[0])
 const adding = ref(false)
+/** The entry that is being put right. */
+const editing = ref('')
 const waits = ref('')
 </script>
 
@@ -131,7 +150,7 @@ const waits = ref('')
     />
     <ol>
       <li v-for="(item, i) in shown" :key="i" class="border-b border-rule">
-        <div v-if="'test' in item" class="flex items-center gap-x-3 hover:bg-sheet">
+        <div v-if="item.test" class="flex items-center gap-x-3 hover:bg-sheet">
           <label class="flex size-11 shrink-0 cursor-pointer items-center justify-center print:hidden">
             <input v-model="chosen" type="checkbox" :value="item.test.id" class="size-5 accent-verdigris" />
             <span class="sr-only">Compare the test of {{ longDate(item.date) }}</span>
@@ -161,16 +180,35 @@ const waits = ref('')
           />
           <span v-if="item.test.baseline" class="shrink-0 text-[0.95rem] text-soft">baseline</span>
         </div>
-        <p
-          v-else
-          class="grid gap-x-5 py-2 md:grid-cols-[12.5rem_5.5rem_minmax(0,1fr)_auto] md:items-center md:pl-0"
-          :class="item.kind === 'note' ? '' : 'text-verdigris'"
-        >
-          <span class="md:pl-14">{{ item.date ? longDate(item.date) : '' }}</span>
-          <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
-          <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
-          <StrikeLine :engine="engine" :entry="item.entry" :words="item.words" :struck="item.struck" />
-        </p>
+        <template v-else>
+          <p
+            class="grid gap-x-5 py-2 md:grid-cols-[12.5rem_5.5rem_minmax(0,1fr)_auto] md:items-center md:pl-0"
+            :class="item.kind === 'note' ? '' : 'text-verdigris'"
+          >
+            <span class="md:pl-14">{{ item.date ? longDate(item.date) : '' }}</span>
+            <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
+            <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
+            <span class="flex gap-x-5 justify-self-end">
+              <button
+                v-if="item.was && item.entry && !item.struck"
+                class="link min-h-11 print:hidden"
+                :aria-expanded="editing === item.entry"
+                @click="editing = editing === item.entry ? '' : item.entry"
+              >
+                change<span class="sr-only"> {{ item.words }}</span>
+              </button>
+              <StrikeLine :engine="engine" :entry="item.entry" :words="item.words" :struck="item.struck" />
+            </span>
+          </p>
+          <HappenedForm
+            v-if="item.was && editing === item.entry && item.entry"
+            :engine="engine"
+            :unit="unit || 'h'"
+            :today="page.begin.date"
+            :was="item.was"
+            @kept="(words) => ((waits = words), (editing = ''))"
+          />
+        </template>
       </li>
     </ol>
   </section>
