@@ -78,40 +78,40 @@ async function keep() {
 </script>
 
 <template>
-  <form
-    class="grid max-w-5xl gap-3 py-3 md:grid-cols-[9rem_10rem_7rem_1fr_auto] md:items-end"
-    novalidate
-    @submit.prevent="keep"
-  >
-    <LabelledField v-if="!was" label="What it was">
+  <form class="flex max-w-5xl flex-wrap items-end gap-3 py-3" novalidate @submit.prevent="keep">
+    <LabelledField v-if="!was" label="What it was" class="w-36">
       <select v-model="form.kind" class="field">
         <option value="event">an event</option>
         <option value="build">a new build</option>
         <option value="note">a line of notes</option>
       </select>
     </LabelledField>
-    <LabelledField label="Date" :fault="faultOf(problem, 'date')"
+    <LabelledField label="Date" class="w-40" :fault="faultOf(problem, 'date')"
       ><input v-model="form.date" type="date" class="field figures"
     /></LabelledField>
     <FigureField
       v-if="form.kind === 'event'"
       v-model="form.meter"
+      class="w-28"
       :label="`Meter, ${unit}`"
       :fault="faultOf(problem, 'meter')"
     />
-    <LabelledField label="In your words" :fault="faultOf(problem, 'what') ?? faultOf(problem, 'text')"
+    <LabelledField
+      label="In your words"
+      class="min-w-60 grow"
+      :fault="faultOf(problem, 'what') ?? faultOf(problem, 'text')"
       ><input v-model="form.what" class="field" :maxlength="form.kind === 'note' ? 1000 : 200" required
     /></LabelledField>
     <button class="button-main">Keep it</button>
-    <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="md:col-span-3">
+    <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
         <option v-for="[key, words] in asks" :key="key" :value="key">{{ words }}</option>
       </select>
     </LabelledField>
-    <p v-if="form.kind === 'build' && !was" class="text-soft sm:col-span-full">
+    <p v-if="form.kind === 'build' && !was" class="basis-full text-soft">
       A new build begins a new baseline: the next test is held against nothing older. What came before stays, and can be
       laid behind it.
     </p>
-    <p v-if="problem && !problem.errors" role="alert" class="font-semibold sm:col-span-full">{{ problem.detail }}</p>
+    <p v-if="problem && !problem.errors" role="alert" class="basis-full font-semibold">{{ problem.detail }}</p>
   </form>
 </template>
