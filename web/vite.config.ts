@@ -53,7 +53,8 @@ export default defineConfig({
               url.pathname.startsWith('/api/') &&
               !/\/changes$|\.(json|ics)$/.test(url.pathname),
             handler: 'NetworkFirst',
-            options: { cacheName: 'answers', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
+            // Another name whenever the answers' shape changes: what an older page was told this one cannot read.
+            options: { cacheName: 'answers-11', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
           },
         ],
       },

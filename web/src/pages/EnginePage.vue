@@ -59,6 +59,7 @@ useKeys([
   { keys: ['w'], does: 'crank wheel', run: () => router.push(`/engines/${props.engine}/wheel`) },
   { keys: ['ArrowRight'], does: 'next cylinder', run: () => move(1) },
   { keys: ['ArrowLeft'], does: 'cylinder before', run: () => move(-1) },
+  { keys: ['Tab'], does: 'to the strips: there the arrow keys read out test after test, and Enter opens it' },
   { keys: ['Escape'], does: 'back to the rack', run: () => router.push('/') },
 ])
 </script>
