@@ -27,7 +27,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	see(t, page, "p", "reads below the least by the builder, 175 psi")
 
 	click(t, page, "button", "Note a rebuild")
-	require.NoError(t, see(t, page, "option", "a new build").MustParent().Select([]string{"a new build"}, true, "text"))
+	option(t, page, "a new build")
 	fill(t, page, "^In your words", "head off, two valves, new gasket")
 	click(t, page, "form button", "Keep it")
 	see(t, page, "li", "New build: head off, two valves, new gasket")
@@ -53,7 +53,7 @@ func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
 	fill(t, page, "^Air pressure", "4")
 	press(t, page, input.Tab)
 	see(t, page, "[data-fault]", "40")
-	require.NoError(t, see(t, page, "option", "after so many beats").MustParent().Select([]string{"after so many beats"}, true, "text"))
+	option(t, page, "after so many beats")
 	fill(t, page, "^Beats for each", "8")
 	press(t, page, input.Tab)
 	see(t, page, "p", "Crank 8 beats each")

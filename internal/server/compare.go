@@ -46,9 +46,6 @@ type CompareColumn struct {
 	Bores  []Bore      `json:"bores"`
 }
 
-// mostPicks is as many as can be laid beside each other and still be read.
-const mostPicks = 8
-
 func (h *handlers) compareRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/api/compare"}, h.compare)
 }
@@ -72,7 +69,7 @@ func readPick(text string, has func(engine string) bool) pick {
 }
 
 func (h *handlers) compare(ctx context.Context, in *struct {
-	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"engine, engine:test or engine@build"`
+	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"As many as can be read beside each other: engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
 	if len(in.Of) == 0 || in.Of[0] == "" {
 		return nil, refuse(log.Faults{{At: "/of", What: "name what is to be compared: an engine, or a test of one"}})
@@ -80,7 +77,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string
 	logs, verdicts := map[string]log.Log{}, map[string]judge.Verdict{}
-	for i, text := range in.Of[:min(len(in.Of), mostPicks)] {
+	for i, text := range in.Of {
 		if slices.Contains(in.Of[:i], text) {
 			continue
 		}
@@ -134,7 +131,7 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick) (CompareColumn, error) {
 	at := -1
 	switch {
 	case p.test != "":
-		at = slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == p.test })
+		at = l.At(p.test)
 		if at < 0 {
 			return c, fmt.Errorf("%s has no test “%.60s”: it may have been struck", l.Engine.Name, p.test)
 		}
@@ -147,7 +144,7 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick) (CompareColumn, error) {
 		if !ok {
 			return c, nil
 		}
-		at = slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == last.ID })
+		at = l.At(last.ID)
 	}
 	s, judged := l.Sessions[at], verdict.Sessions[at]
 	c.Test, c.Date, c.Meter, c.Stage, c.Temp = s.ID, s.Date, s.Meter, s.Stage, s.Conditions.EngineTemp

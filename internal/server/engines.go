@@ -175,7 +175,7 @@ func page(l log.Log, verdict judge.Verdict, own []protocol.Protocol) EnginePage 
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
-		way := protocol.Made(l, sessionOf(l, last.ID), own)
+		way := protocol.Made(l, l.Sessions[l.At(last.ID)], own)
 		p.Evenness = append(p.Evenness, reading.BySchools(l.Engine, last.Pressures(), way.Evenness, p.Unit)...)
 		p.Evenness = append(p.Evenness, reading.LeaksBySchools(l.Engine, last.Leaks(), way.LeakWatch)...)
 	}
@@ -201,15 +201,6 @@ func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
 	}
 	return b
-}
-
-func sessionOf(l log.Log, id string) log.Session {
-	for _, s := range l.Sessions {
-		if s.ID == id {
-			return s
-		}
-	}
-	return log.Session{}
 }
 
 // photosOf returns the keys of a session's pictures.

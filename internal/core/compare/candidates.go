@@ -70,7 +70,7 @@ func candidate(one One) Candidate {
 	l := one.Log
 	c := Candidate{Engine: l.Engine.ID, Name: l.Engine.Name, State: judge.Steady, Sentence: "Not tested yet.", Lacks: []string{}}
 	last, ok := one.Verdict.Latest()
-	i := at(l, last.ID)
+	i := l.At(last.ID)
 	if !ok || i < 0 {
 		c.Lacks = append(c.Lacks, "any test")
 		return c

@@ -82,7 +82,7 @@ const sure = 0.01
 
 // Tests compares two sessions of a log, the earlier first whatever the order they are named in.
 func Tests(l log.Log, verdict judge.Verdict, one, other string, own ...protocol.Protocol) (Result, error) {
-	i, j := at(l, one), at(l, other)
+	i, j := l.At(one), l.At(other)
 	switch {
 	case i < 0 || j < 0:
 		return Result{}, fmt.Errorf("%s has no such test", l.Engine.Name)
@@ -96,10 +96,6 @@ func Tests(l log.Log, verdict judge.Verdict, one, other string, own ...protocol.
 	p.changes(&r)
 	p.tell(&r)
 	return r, nil
-}
-
-func at(l log.Log, id string) int {
-	return slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == id })
 }
 
 // pair is two sessions of one engine, and what was read at each.
@@ -122,7 +118,7 @@ func (p *pair) sides(own []protocol.Protocol) {
 		return all
 	}
 	p.a, p.b = of(p.from), of(p.to)
-	i, j := at(p.log, p.from.ID), at(p.log, p.to.ID)
+	i, j := p.log.At(p.from.ID), p.log.At(p.to.ID)
 	if i > 0 && p.from.Stage != "after-repair" && p.sameWay(p.log.Sessions[i-1], p.from) {
 		p.earlier = of(p.log.Sessions[i-1])
 	}
@@ -163,7 +159,7 @@ func days(from, to string) float64 {
 
 // repaired reports whether a test after a repair lies between the two, the later included.
 func (p *pair) repaired() bool {
-	from, to := at(p.log, p.from.ID), at(p.log, p.to.ID)
+	from, to := p.log.At(p.from.ID), p.log.At(p.to.ID)
 	return slices.ContainsFunc(p.log.Sessions[from+1:to+1], func(s log.Session) bool { return s.Stage == "after-repair" })
 }
 

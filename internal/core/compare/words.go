@@ -149,9 +149,9 @@ func (p *pair) moved(r *Result) string {
 	case len(words) > 0:
 		words = append(words, "Of the others no change can be told.")
 	case len(of(rest, Same)) == len(rest):
-		words = append(words, fmt.Sprintf("No %s changed by more than %s.", strings.ToLower(p.noun()), within(rest)))
+		words = append(words, fmt.Sprintf("No %s changed by more than %s.", strings.ToLower(p.log.Engine.Noun()), within(rest)))
 	default:
-		words = append(words, "No change of any "+strings.ToLower(p.noun())+" can be told for sure. "+p.untold(rest))
+		words = append(words, "No change of any "+strings.ToLower(p.log.Engine.Noun())+" can be told for sure. "+p.untold(rest))
 	}
 	return strings.Join(words, " ")
 }
@@ -160,7 +160,7 @@ func (p *pair) moved(r *Result) string {
 func (p *pair) gauges(r *Result) string {
 	t := r.Together
 	if t == nil {
-		return "One " + strings.ToLower(p.noun()) + " alone cannot tell two gauges apart from two visits."
+		return "One " + strings.ToLower(p.log.Engine.Noun()) + " alone cannot tell two gauges apart from two visits."
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	way := "more"
@@ -182,7 +182,7 @@ func (p *pair) changed(all []Cylinder) string {
 		if all[0].Move == Worse {
 			verb = "lost"
 		}
-		return fmt.Sprintf("%ss %s %s.", p.noun(), list(all), verb)
+		return fmt.Sprintf("%ss %s %s.", p.log.Engine.Noun(), list(all), verb)
 	}
 	var words []string
 	for _, c := range all {
@@ -197,9 +197,9 @@ func (p *pair) changed(all []Cylinder) string {
 		if m := c.Leak; m != nil && (m.Move == c.Move || len(parts) == 0 || math.Abs(m.By) > 2*m.SE) {
 			parts = append(parts, fmt.Sprintf("its leak went from %.0f %% to %.0f %%", p.a[c.Cylinder].Leak, p.b[c.Cylinder].Leak))
 		}
-		subject := p.noun() + " " + c.Called + " "
+		subject := p.log.Engine.Noun() + " " + c.Called + " "
 		if strings.HasPrefix(parts[0], "its") {
-			parts[0], subject = "of "+strings.ToLower(p.noun())+" "+c.Called+strings.TrimPrefix(parts[0], "its leak"), "The leak "
+			parts[0], subject = "of "+strings.ToLower(p.log.Engine.Noun())+" "+c.Called+strings.TrimPrefix(parts[0], "its leak"), "The leak "
 		}
 		words = append(words, subject+strings.Join(parts, ", and ")+".")
 	}
@@ -217,19 +217,11 @@ func (p *pair) untold(all []Cylinder) string {
 func (p *pair) names(all []Cylinder) string {
 	switch {
 	case len(all) > 1 && len(all) == len(p.log.Engine.Cylinders()):
-		return "Each " + strings.ToLower(p.noun())
+		return "Each " + strings.ToLower(p.log.Engine.Noun())
 	case len(all) == 1:
-		return p.noun() + " " + all[0].Called
+		return p.log.Engine.Noun() + " " + all[0].Called
 	}
-	return p.noun() + "s " + list(all)
-}
-
-// noun is what the engine has several of.
-func (p *pair) noun() string {
-	if p.log.Engine.Kind == log.Rotary {
-		return "Rotor"
-	}
-	return "Cylinder"
+	return p.log.Engine.Noun() + "s " + list(all)
 }
 
 func list(all []Cylinder) string {
@@ -237,7 +229,7 @@ func list(all []Cylinder) string {
 	for _, c := range all {
 		names = append(names, c.Called)
 	}
-	return and(names)
+	return log.And(names)
 }
 
 func (p *pair) called(cylinders []int) string {
@@ -245,18 +237,11 @@ func (p *pair) called(cylinders []int) string {
 	for _, c := range cylinders {
 		names = append(names, p.log.Engine.Called(c))
 	}
-	word := strings.ToLower(p.noun()) + "s "
+	word := strings.ToLower(p.log.Engine.Noun()) + "s "
 	if len(names) == 1 {
-		word = strings.ToLower(p.noun()) + " "
+		word = strings.ToLower(p.log.Engine.Noun()) + " "
 	}
-	return word + and(names)
-}
-
-func and(names []string) string {
-	if len(names) < 2 {
-		return strings.Join(names, "")
-	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return word + log.And(names)
 }
 
 // within says between which bounds cylinders stood for sure.
@@ -392,7 +377,7 @@ func (p *pair) advice(asked []Cylinder) string {
 	}
 	words := "It cannot be told from one test on each side"
 	if len(reasons) > 0 {
-		words = "It cannot be told " + and(reasons)
+		words = "It cannot be told " + log.And(reasons)
 	}
 	next := "test once more, the same way"
 	switch {

@@ -117,7 +117,7 @@ func (d *entries) add(i Item, anchor string) {
 
 // last adds what the last test asks for: to mend, to repeat, or the next one in its time.
 func (d *entries) last(last judge.Session) {
-	at := slices.IndexFunc(d.log.Sessions, func(s log.Session) bool { return s.ID == last.ID })
+	at := d.log.At(last.ID)
 	if at < 0 || last.Partial {
 		return
 	}

@@ -171,7 +171,7 @@ func (h *history) placed(where []int, now map[int]figure) []string {
 	for _, c := range where {
 		paths = append(paths, now[c].paths...)
 	}
-	if loud, ok := loudest(paths); ok {
+	if loud, ok := Loudest(paths); ok {
 		return []string{"at-" + loud.Where}
 	}
 	if len(paths) > 0 {

@@ -110,8 +110,5 @@ func GaugeOf(l log.Log, s log.Session) string {
 	return nameOf(l, id)
 }
 
-// Loudest returns where air was heard loudest beside the oil filler and the tester's own seal, which tell nothing.
-func Loudest(paths []log.Path) (log.Path, bool) { return loudest(paths) }
-
 // InConcern returns the cylinders that a session was judged to watch or worse.
 func (s Session) InConcern() []int { return slices.Clip(s.atLeast(Watch)) }

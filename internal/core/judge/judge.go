@@ -262,9 +262,9 @@ func (h *history) remember(out Session, s log.Session, d change) {
 	h.define(s)
 }
 
-// loudest returns where air was heard loudest beside the oil filler and the tester's own seal, which tell nothing; false
+// Loudest returns where air was heard loudest beside the oil filler and the tester's own seal, which tell nothing; false
 // where it was heard nowhere else.
-func loudest(paths []log.Path) (loud log.Path, ok bool) {
+func Loudest(paths []log.Path) (loud log.Path, ok bool) {
 	for _, p := range paths {
 		p.Level = max(p.Level, 1)
 		if p.Where != log.Crankcase && p.Where != log.PlugHole && p.Level > loud.Level {
@@ -276,7 +276,7 @@ func loudest(paths []log.Path) (loud log.Path, ok bool) {
 
 // at says where the air was heard that tells something, as its place and in words: " at the exhaust".
 func at(paths []log.Path) (where, words string) {
-	loud, ok := loudest(paths)
+	loud, ok := Loudest(paths)
 	switch {
 	case ok && loud.Where == log.Neighbour && loud.Cylinder > 0:
 		return loud.Where, fmt.Sprintf(" at the plug hole of %d", loud.Cylinder)

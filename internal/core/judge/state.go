@@ -347,7 +347,7 @@ func coldExplains(e *belief.Told, f figure) bool {
 
 // ringsOnly reports whether air was heard nowhere but at the oil filler, or nobody listened.
 func ringsOnly(f figure) bool {
-	loud, heard := loudest(f.paths)
+	loud, heard := Loudest(f.paths)
 	return !heard || loud.Level == 1 && loud.Where != log.Coolant && loud.Where != log.Neighbour
 }
 
@@ -381,7 +381,7 @@ func (d change) confirmed(c int, f figure) bool {
 // borneOut reports whether something else than its figure says that a cylinder leaks: its place was heard, or compression shows it.
 func (d change) borneOut(c int, f figure) bool {
 	e := d.of(c)
-	_, heard := loudest(f.paths)
+	_, heard := Loudest(f.paths)
 	return heard || (e.ChangeSE > 0 && e.Change < -surely*e.ChangeSE)
 }
 

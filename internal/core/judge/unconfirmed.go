@@ -22,7 +22,7 @@ func (h *history) unconfirmed(s log.Session, out Session) Session {
 	if len(words) == 0 {
 		return out
 	}
-	out.Sentence += fmt.Sprintf(" %s %s, which nobody has confirmed: it counts for nothing yet.", h.noun(), strings.Join(words, ", "))
+	out.Sentence += fmt.Sprintf(" %s %s, which nobody has confirmed: it counts for nothing yet.", h.log.Engine.Noun(), strings.Join(words, ", "))
 	if out.State.Severity() < Watch.Severity() {
 		out.State = Retest
 		out.Decision = fmt.Sprintf("Do not go by this before %s is pulled again, or confirmed as read.", strings.Join(at, ", "))

@@ -144,23 +144,7 @@ func (h *history) names(all []int) string {
 	for _, c := range all {
 		each = append(each, h.called(c))
 	}
-	return and(each)
-}
-
-// noun is what the engine's numbers count.
-func (h *history) noun() string {
-	if h.log.Engine.Kind == log.Rotary {
-		return "Rotor"
-	}
-	return "Cylinder"
-}
-
-// and joins words as one says them: a; a and b; a, b and c.
-func and(each []string) string {
-	if len(each) < 2 {
-		return strings.Join(each, "")
-	}
-	return strings.Join(each[:len(each)-1], ", ") + " and " + each[len(each)-1]
+	return log.And(each)
 }
 
 // sentence says what a session tells: each fault, what may be the testing, what did not move, what was not compared.
@@ -178,7 +162,7 @@ func (h *history) sentence(s Session, d change) string {
 	switch {
 	case alike:
 		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
-			parts = append(parts, fmt.Sprintf("Every %s %s.", strings.ToLower(h.noun()), h.words(last)))
+			parts = append(parts, fmt.Sprintf("Every %s %s.", strings.ToLower(h.log.Engine.Noun()), h.words(last)))
 		}
 	default:
 		const most = 3 // a sheet of many faults is read in the list
@@ -204,7 +188,7 @@ func (h *history) faultWords(f Fault, all Session) string {
 	for i, c := range f.Cylinders {
 		name := h.called(c)
 		if i == 0 {
-			name = h.noun() + " " + name
+			name = h.log.Engine.Noun() + " " + name
 		}
 		var words []string
 		facts := all.Of(c).Facts
@@ -219,7 +203,7 @@ func (h *history) faultWords(f Fault, all Session) string {
 		if len(words) == 0 {
 			continue
 		}
-		each = append(each, name+" "+and(words))
+		each = append(each, name+" "+log.And(words))
 	}
 	out := strings.Join(each, "; ") + "."
 	if f.State == Retest {

@@ -252,6 +252,14 @@ func Join(numbers []int, sep string) string {
 	return strings.Trim(strings.ReplaceAll(fmt.Sprint(numbers), " ", sep), "[]")
 }
 
+// And joins words as one says them: a; a and b; a, b and c.
+func And(each []string) string {
+	if len(each) < 2 {
+		return strings.Join(each, "")
+	}
+	return strings.Join(each[:len(each)-1], ", ") + " and " + each[len(each)-1]
+}
+
 // Check returns what is wrong with a leak-down row, its pointers below at.
 func (r Leakdown) Check(at string) Faults {
 	var f Faults

@@ -356,6 +356,11 @@ func (l Log) Tester(id string) (Tester, bool) {
 	return Tester{}, false
 }
 
+// At returns the index of the log's session of that id, -1 where there is none.
+func (l Log) At(id string) int {
+	return slices.IndexFunc(l.Sessions, func(s Session) bool { return s.ID == id })
+}
+
 // Called returns what a cylinder is called: its number, and the owner's own name where it has one.
 func (e Engine) Called(cylinder int) string {
 	number := strconv.Itoa(cylinder)
@@ -363,6 +368,14 @@ func (e Engine) Called(cylinder int) string {
 		return number + " (" + name + ")"
 	}
 	return number
+}
+
+// Noun is what the engine's numbers count.
+func (e Engine) Noun() string {
+	if e.Kind == Rotary {
+		return "Rotor"
+	}
+	return "Cylinder"
 }
 
 // Place returns the place of a cylinder's number on this engine; of a rotary's, the rotor.

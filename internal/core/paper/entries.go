@@ -17,7 +17,7 @@ type Entry struct {
 
 // entries returns what puts a test on record: the whole of it where it is new, else what is otherwise than it stands there.
 func (t *test) entries(l log.Log) []Entry {
-	i := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == t.name() })
+	i := l.At(t.name())
 	if i < 0 {
 		return []Entry{{t.key, book.Whole, book.WithKeys(t.session(l))}}
 	}

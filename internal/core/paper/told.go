@@ -111,7 +111,7 @@ func (t *test) name() string { return cmp.Or(t.id, "paper-"+t.key) }
 // session returns the test as it would stand.
 func (t *test) session(l log.Log) log.Session {
 	s := t.head
-	if i := slices.IndexFunc(l.Sessions, func(o log.Session) bool { return o.ID == t.id }); t.id != "" && i >= 0 {
+	if i := l.At(t.id); t.id != "" && i >= 0 {
 		have := l.Sessions[i]
 		have.Date, have.Meter, have.Note = cmp.Or(s.Date, have.Date), s.Meter, s.Note
 		have.Conditions.EngineTemp = s.Conditions.EngineTemp

@@ -2,6 +2,7 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -44,23 +45,26 @@ var called = map[string]string{
 
 // All returns every rule, a workshop's own in the place of the built-in one of its duty.
 func All(own []Rule) []Rule {
-	all := slices.Clone(BuiltIn)
-	for i, r := range all {
-		if k := slices.IndexFunc(own, func(o Rule) bool { return o.ID == r.ID }); k >= 0 {
-			all[i] = own[k]
-		}
+	all := make([]Rule, len(BuiltIn))
+	for i, r := range BuiltIn {
+		all[i] = Of(r.ID, own)
 	}
 	return all
 }
 
-// Of returns the rule of a duty; the street's where the duty has none.
+// Of returns the rule of a duty, the workshop's own before the built-in one; the street's where the duty has none.
 func Of(duty string, own []Rule) Rule {
-	all := All(own)
-	if i := slices.IndexFunc(all, func(r Rule) bool { return r.ID == duty }); i >= 0 {
-		return all[i]
+	duty = cmp.Or(duty, street)
+	for _, rules := range [][]Rule{own, BuiltIn} {
+		if i := slices.IndexFunc(rules, func(r Rule) bool { return r.ID == duty }); i >= 0 {
+			return rules[i]
+		}
 	}
-	return all[0]
+	return Of(street, own)
 }
+
+// street is the duty of an engine that nobody gave one.
+const street = "street"
 
 // by returns the rule's figure for a meter's unit, 0 where it has none.
 func (r Rule) by(unit string) float64 {
@@ -81,19 +85,12 @@ func (r Rule) by(unit string) float64 {
 // Applied returns the log with the workshop's rule as its engine's own, where the engine has none and the workshop has one for its
 // duty.
 func Applied(l log.Log, own []Rule) log.Log {
-	i := slices.IndexFunc(own, func(r Rule) bool { return r.ID == dutyOf(l.Engine) })
+	i := slices.IndexFunc(own, func(r Rule) bool { return r.ID == cmp.Or(l.Engine.Duty, street) })
 	if l.Engine.Plan != nil || i < 0 {
 		return l
 	}
 	l.Engine.Plan = &log.Plan{Every: own[i].by(l.Engine.MeterUnit), Months: own[i].Months}
 	return l
-}
-
-func dutyOf(e log.Engine) string {
-	if e.Duty == "" {
-		return "street"
-	}
-	return e.Duty
 }
 
 // For returns how long an engine is left between tests, in its own meter's unit, 0 where it is not known by that, and in months; and

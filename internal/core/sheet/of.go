@@ -146,7 +146,7 @@ func asked(wet []WetCell) []Cell {
 }
 
 func find(l log.Log, session string) (int, error) {
-	at := slices.IndexFunc(l.Sessions, func(s log.Session) bool { return s.ID == session })
+	at := l.At(session)
 	if at < 0 {
 		return 0, fmt.Errorf("test %q of %s: %w", session, l.Engine.Name, ErrUnknown)
 	}

@@ -3127,7 +3127,7 @@ export interface operations {
     compare: {
         parameters: {
             query?: {
-                /** @description engine, engine:test or engine@build */
+                /** @description As many as can be read beside each other: engine, engine:test or engine@build */
                 of?: string[];
             };
             header?: never;

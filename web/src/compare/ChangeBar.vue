@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { signed } from '@/composables/useFormat'
 
 /** A change with its doubt: the dot is what was found, the line holds the truth nineteen times in twenty. */
-defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>; digits: number; unit: string }>()
+defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>; unit: string }>()
 </script>
 
 <template>
@@ -25,9 +25,9 @@ defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>
       />
     </svg>
     <span class="figures" :class="moved.move === 'better' || moved.move === 'worse' ? 'font-semibold' : 'text-soft'">
-      {{ signed(moved.by, digits) }} {{ unit
+      {{ signed(moved.by) }} {{ unit
       }}<span class="block text-[0.85rem] font-normal text-soft sm:sr-only"
-        >from {{ signed(moved.low, digits) }} to {{ signed(moved.high, digits) }}</span
+        >from {{ signed(moved.low) }} to {{ signed(moved.high) }}</span
       >
     </span>
   </span>

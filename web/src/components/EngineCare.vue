@@ -13,6 +13,7 @@ const putAway = () =>
   set({ archived: props.page.engine.archived ? null : true }, { archived: props.page.engine.archived ?? null })
 const stands = (event: Event) =>
   set({ place: (event.target as HTMLSelectElement).value || null }, { place: props.page.engine.place ?? null })
+const history = `/api/engines/${encodeURIComponent(engine)}/log.json`
 const asking = ref(false)
 const saved = ref(false)
 const strike = ref('')
@@ -42,9 +43,7 @@ function takeOff() {
         <option value="sold">elsewhere: it was sold</option>
       </select>
     </label>
-    <a :href="`/api/engines/${encodeURIComponent(engine)}/log.json`" download class="link flex min-h-11 items-center"
-      >Save its whole history</a
-    >
+    <a :href="history" download class="link flex min-h-11 items-center">Save its whole history</a>
     <button class="link min-h-11" @click="putAway">
       {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
     </button>
@@ -56,13 +55,7 @@ function takeOff() {
       It goes off the rack with its {{ page.tests.length }} {{ page.tests.length === 1 ? 'test' : 'tests' }}. Save a
       copy first: it can be read in again, here or elsewhere.
     </p>
-    <a
-      :href="`/api/engines/${encodeURIComponent(engine)}/log.json`"
-      download
-      class="button-main mt-3 w-full"
-      @click="saved = true"
-      >Save its whole history</a
-    >
+    <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">Save its whole history</a>
     <label class="mt-4 block">
       <span class="text-[0.95rem] text-soft">Why it goes</span>
       <input v-model="strike" class="field" maxlength="200" autocomplete="off" />

@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
+import { photoAddress } from '@/sheet/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
@@ -79,9 +80,6 @@ const shown = computed(() =>
   }),
 )
 const photos = computed(() => props.page.tests.some((t) => t.photos.length > 0))
-const photoOf = (test: string, key: string) =>
-  `/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`
-
 // Tests are ticked to be laid side by side.
 const chosen = ref<string[]>([])
 const only = computed(() =>
@@ -173,7 +171,7 @@ const waits = ref('')
           <img
             v-for="key in item.test.photos.slice(0, 3)"
             :key="key"
-            :src="photoOf(item.test.id, key)"
+            :src="photoAddress(engine, item.test.id, key)"
             alt="photo of this test"
             class="size-12 shrink-0 object-cover max-md:hidden"
             loading="lazy"

@@ -10,7 +10,7 @@ import ChangeBar from '@/compare/ChangeBar.vue'
 import RankTable from '@/compare/RankTable.vue'
 import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
-import { longDate, signed } from '@/composables/useFormat'
+import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
 
 type Column = Schemas['CompareColumn']
@@ -150,10 +150,10 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
               {{ bore(last, c.cylinder)?.reading ?? '–' }} · {{ bore(last, c.cylinder)?.leak_pct?.toFixed(0) ?? '–' }} %
             </td>
             <td class="px-3">
-              <ChangeBar v-if="c.compression" :moved="c.compression" :scale="scale" :digits="1" unit="%" />
+              <ChangeBar v-if="c.compression" :moved="c.compression" :scale="scale" unit="%" />
             </td>
             <td class="px-3">
-              <ChangeBar v-if="c.leak" :moved="c.leak" :scale="scale" :digits="1" unit="pts" />
+              <ChangeBar v-if="c.leak" :moved="c.leak" :scale="scale" unit="pts" />
             </td>
             <td
               class="px-3 text-right"
@@ -166,7 +166,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             <th class="py-2 text-left font-normal text-soft">all together</th>
             <td colspan="2" class="max-sm:hidden"></td>
             <td class="px-3">
-              <ChangeBar :moved="result.together" :scale="scale" :digits="1" unit="%" />
+              <ChangeBar :moved="result.together" :scale="scale" unit="%" />
             </td>
             <td colspan="2" class="max-sm:hidden"></td>
           </tr>
@@ -210,8 +210,5 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
         </li>
       </ul>
     </section>
-    <p v-if="result?.together && Math.abs(result.together.by) >= 1" class="sr-only">
-      All together {{ signed(result.together.by) }} percent
-    </p>
   </main>
 </template>

@@ -31,11 +31,10 @@ const groups = computed(() =>
     .map((standing) => ({ standing, items: items.value.filter((i) => i.standing === standing) }))
     .filter((g) => g.items.length),
 )
-const steps: Partial<Record<Item['kind'], string>> = { mend: 'findings' }
 /** Where one goes to see to it: what was found, or a test. */
 const see = (i: Item) =>
   i.kind === 'mend' && i.test
-    ? router.push(`/engines/${i.engine}/tests/${encodeURIComponent(i.test)}/${steps.mend}`)
+    ? router.push(`/engines/${i.engine}/tests/${encodeURIComponent(i.test)}/findings`)
     : startTest(router, client, i.engine)
 
 const problem = ref('')

@@ -11,7 +11,7 @@ import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
 import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
-import { small } from './photo'
+import { photoAddress, small } from './photo'
 import { useMarks } from './useMarks'
 
 type Observation = Schemas['Observation']
@@ -240,7 +240,7 @@ useKeys([
         >
           <img
             v-if="o.finding === 'photo'"
-            :src="`/api/engines/${encodeURIComponent(work.engine)}/sessions/${encodeURIComponent(work.session)}/photos/${o.key}`"
+            :src="photoAddress(work.engine, work.session, o.key ?? '')"
             :alt="o.note || 'photo of this test'"
             class="h-20"
           />

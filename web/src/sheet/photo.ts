@@ -12,3 +12,7 @@ export async function small(file: File): Promise<Blob> {
     canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/jpeg', 0.82),
   )
 }
+
+/** Where the picture of a test is to be had. */
+export const photoAddress = (engine: string, test: string, key: string) =>
+  `/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`
