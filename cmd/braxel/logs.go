@@ -92,6 +92,7 @@ func importCommand() *cobra.Command {
 		Short: "Bring logs, or another data file's book, into the data file; nothing that is there is replaced",
 		Args:  args(cobra.MinimumNArgs(1)),
 	}
+	c.Flags().Bool("dry-run", false, "say what would come in, and leave the data file as it is")
 	withStore(c, store.Open, func(ctx context.Context, s *store.Store, files []string) error {
 		var refused []error
 		for _, file := range files {

@@ -1,0 +1,665 @@
+package table
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Column is what a column of the sheet was taken to hold; of a turned one, a row.
+type Column struct {
+	Index    int        `json:"index"`
+	Header   string     `json:"header"`
+	Means    Means      `json:"means" enum:"date,reading,cylinder,kind,meter,note,supply,held,place,level,unit,attempt,engine,visit,stage,temp,gauge,operator,skip"`
+	Cylinder string     `json:"cylinder,omitzero" maxLength:"12" doc:"Of a reading: whose, where the column says it"`
+	Kind     string     `json:"kind,omitzero" enum:"dry,wet,leak"`
+	Unit     units.Unit `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
+	Percent  bool       `json:"percent,omitzero"`
+
+	pull  int
+	meter string
+	date  string
+	temp  string
+}
+
+// Visit tells tests of one day apart by a name that the sheet gives them.
+const Visit Means = "visit"
+
+// says are what stands over the whole sheet, or over a part of it.
+type says struct {
+	engine, date, kind, temp, gauge, operator, note, meter, stage string
+	unit                                                          units.Unit
+	celsius                                                       *float64
+	percent                                                       bool
+	supply                                                        string
+	more                                                          []string // what else its titles say
+}
+
+// line is a row of the sheet as it is read; of a turned one, a column.
+type line struct {
+	n     int // as a spreadsheet counts it
+	cells []string
+}
+
+func (l line) at(i int) string {
+	if i < len(l.cells) {
+		return strings.TrimSpace(l.cells[i])
+	}
+	return ""
+}
+
+// filled returns how many cells say something, and the first that does.
+func (l line) filled() (n, first int) {
+	first = -1
+	for i := range l.cells {
+		if l.at(i) == "" {
+			continue
+		}
+		if n++; first < 0 {
+			first = i
+		}
+	}
+	return n, first
+}
+
+// turn lays a sheet on its side: its columns become lines.
+func turn(lines []line) []line {
+	width := 0
+	for _, l := range lines {
+		width = max(width, len(l.cells))
+	}
+	all := make([]line, width)
+	for c := range all {
+		all[c].n = c + 1
+		for _, l := range lines {
+			all[c].cells = append(all[c].cells, l.at(c))
+		}
+	}
+	return all
+}
+
+// Headings are looked for this far down a sheet.
+const titlesAtMost = 40
+
+var aSmallNumber = regexp.MustCompile(`^\d{1,2}$`)
+
+// headScore says how much a line looks like headings: a point for each cell that is one, less one for each that is data.
+func headScore(l line) float64 {
+	score, dates := 0.0, 0
+	numbered := map[int]bool{}
+	for i := range l.cells {
+		text := l.at(i)
+		if n, err := strconv.Atoi(text); err == nil && aSmallNumber.MatchString(text) {
+			numbered[n] = true
+		} else if isDateText(fold(text)) {
+			dates++
+		}
+	}
+	counted := len(numbered) > 0
+	for n := range len(numbered) {
+		counted = counted && numbered[n+1]
+	}
+	first := headingOf(l.at(0))
+	for i := range l.cells {
+		text := l.at(i)
+		switch {
+		case text == "":
+		case isFormula(text):
+			score--
+		case aSmallNumber.MatchString(text):
+			if counted {
+				score++
+			} else {
+				score--
+			}
+		case isDateText(fold(text)):
+			if dates > 1 || first.means == Cylinder {
+				score++
+			} else {
+				score--
+			}
+		default:
+			score += headingPoints(text)
+		}
+	}
+	return score
+}
+
+var dataLike = regexp.MustCompile(`^[~≈<>]?\s*[\d.,]+(?:\s*/\s*[\d.,]+)*\s*(?:psi|bar|kpa|%|kg/cm2)?$`)
+
+func headingPoints(text string) float64 {
+	if dataLike.MatchString(fold(text)) {
+		return -1
+	}
+	h := headingOf(text)
+	known := h.means != "" || h.cylinder != "" || h.kind != "" || h.pull > 0 || h.unit != ""
+	switch {
+	case known && len(h.strange) == 0:
+		return 1
+	case known && len(h.strange) < 3 && len(text) < 40:
+		return 0.5
+	}
+	return 0
+}
+
+// findHead returns the index of the line of headings, -1 where there is none.
+func findHead(lines []line) (at int, score float64) {
+	at = -1
+	for i, l := range lines {
+		if i >= titlesAtMost {
+			break
+		}
+		if n, _ := l.filled(); n < 2 {
+			continue
+		}
+		if s := headScore(l); s > score {
+			at, score = i, s
+		}
+	}
+	const least = 1.5
+	if score < least {
+		return -1, score
+	}
+	return at, score
+}
+
+// isTurned reports whether tests stand in columns under each other's labels: the first column says "Date", with days to the
+// right of it, and names cylinders below.
+func isTurned(lines []line) bool {
+	dated, named := false, 0
+	for _, l := range lines[:min(len(lines), 2*titlesAtMost)] {
+		h := headingOf(l.at(0))
+		if n, _ := l.filled(); h.means == Cylinder && h.cylinder == "" && n > 1 && headScore(l) == float64(n) {
+			return false // cylinders stand below each other, under headings
+		}
+		days, cylinders := 0, 0
+		for i := 1; i < len(l.cells); i++ {
+			if isDateText(fold(l.at(i))) {
+				days++
+			}
+			if headingOf(l.at(i)).cylinder != "" && !dataLike.MatchString(fold(l.at(i))) {
+				cylinders++
+			}
+		}
+		if h.means == Date && days > 0 && cylinders == 0 {
+			dated = true
+		}
+		if h.cylinder != "" {
+			named++
+		}
+	}
+	return dated && named > 0
+}
+
+// columnsOf reads the headings of a sheet's columns, with a line of headings over them where there is one.
+func columnsOf(head line, over *line, rows []line) []Column {
+	width := len(head.cells)
+	for _, r := range rows {
+		width = max(width, len(r.cells))
+	}
+	columns := make([]Column, width)
+	var group heading
+	for i := range columns {
+		h := headingOf(head.at(i))
+		text := head.at(i)
+		if over != nil {
+			own := over.at(i)
+			if own != "" {
+				group = headingOf(own)
+			}
+			switch {
+			case text == "" && own != "":
+				h, text = group, own
+			case text != "":
+				h = under(h, group)
+				if own != "" {
+					text = own + " " + text
+				}
+			}
+		}
+		columns[i] = Column{
+			Index: i, Header: text, Means: h.means, Cylinder: h.cylinder, Kind: h.kind, Unit: h.unit, Percent: h.percent,
+			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp,
+		}
+		if c := &columns[i]; c.Means == "" && (c.Cylinder != "" || c.Kind != "" || c.pull > 0 || c.date != "") {
+			c.Means = Reading
+		}
+		if columns[i].Means == Kind && (h.kind != "" || h.cylinder != "") {
+			columns[i].Means = Reading // "leak test", "dry test"
+		}
+	}
+	return columns
+}
+
+// under joins a heading with the one over it.
+func under(h, over heading) heading {
+	if h.means != "" && h.means != Reading && h.means != Supply && h.means != Held && h.means != Place {
+		return h
+	}
+	if h.date == "" {
+		h.date = over.date
+	}
+	if h.kind == "" {
+		h.kind = over.kind
+	}
+	if h.cylinder == "" {
+		h.cylinder = over.cylinder
+	}
+	if h.unit == "" {
+		h.unit = over.unit
+	}
+	if h.temp == "" {
+		h.temp = over.temp
+	}
+	return h
+}
+
+// isOver reports whether a line stands over the headings: its cells are days, kinds or cylinders, not a title.
+func isOver(l line) bool {
+	n, first := l.filled()
+	if n == 0 || first == 0 && n == 1 {
+		return false
+	}
+	good := 0
+	if first == 0 && n > 1 && nameIn(l.at(0)) != "" && headingPoints(l.at(0)) < 1 {
+		good++ // a title in the corner
+	}
+	for i := range l.cells {
+		text := l.at(i)
+		if m := keyed.FindStringSubmatch(text); m != nil && headingOf(m[1]).means != "" {
+			return false
+		}
+		if text == "" || i == 0 && good == 1 {
+			continue
+		}
+		h := headingOf(text)
+		if (h.date != "" || h.kind != "" || h.cylinder != "" || h.means != "") && len(h.strange) == 0 && (h.date != "" || !dataLike.MatchString(fold(text))) {
+			good++
+		}
+	}
+	return good == n
+}
+
+// settle gives a meaning to the columns whose headings say none, by what stands in them, and mends those that cannot be.
+func settle(columns []Column, rows []line, s *says) {
+	has := func(m Means) bool { return slices.ContainsFunc(columns, func(c Column) bool { return c.Means == m }) }
+	column := func(i int) []string {
+		var all []string
+		for _, r := range rows {
+			if text := r.at(i); !isBlank(text) {
+				all = append(all, text)
+			}
+		}
+		return all
+	}
+	for i := range columns {
+		c := &columns[i]
+		cells := column(i)
+		if len(cells) == 0 {
+			takeEmpty(c, s)
+			continue
+		}
+		switch {
+		case c.Means == Kind && share(cells, isKind) < 0.5:
+			c.Means = Stage
+			if share(cells, isReadingText) > 0.5 {
+				c.Means, c.Cylinder = Reading, ""
+			}
+		case (c.Means == Stage || c.Means == Note) && share(cells, isKind) > 0.8:
+			c.Means = Kind
+		case c.Means == Reading && c.Cylinder == "" && share(cells, isReadingText) < 0.3:
+			c.Means = Note
+		case c.Means == Temp && share(cells, isReadingText) > 0.8 && share(cells, isTemp) == 0:
+			c.Means = Skip
+		}
+	}
+	for i := range columns {
+		c := &columns[i]
+		cells := column(i)
+		if c.Means != "" || len(cells) == 0 {
+			continue
+		}
+		c.Means = byContent(cells, has, c)
+		if c.Means == Date && s.engine == "" && c.Header != "" {
+			s.engine = nameIn(c.Header)
+		}
+	}
+	if has(Cylinder) {
+		for i := range columns {
+			c := &columns[i]
+			if n, err := strconv.Atoi(c.Cylinder); err == nil && c.Means == Reading {
+				c.pull, c.Cylinder = n, ""
+			}
+		}
+		return
+	}
+	// A sheet of readings that names no cylinder is of an engine with one.
+	for i := range columns {
+		if columns[i].Means == Reading && columns[i].Cylinder == "" {
+			columns[i].Cylinder = "1"
+		}
+	}
+}
+
+// takeEmpty takes what stands over a column without data as said of the whole sheet: "psi, hot".
+func takeEmpty(c *Column, s *says) {
+	if s.unit == "" {
+		s.unit = c.Unit
+	}
+	if s.temp == "" {
+		s.temp = c.temp
+	}
+	if s.kind == "" && c.Means != Reading {
+		s.kind = c.Kind
+	}
+	if c.Means == "" || c.Means == Temp {
+		c.Means = Skip
+	}
+}
+
+func byContent(cells []string, has func(Means) bool, c *Column) Means {
+	day := func(text string) bool {
+		_, serial := serialDay(text)
+		return serial || isDateText(fold(text))
+	}
+	switch {
+	case !has(Date) && share(cells, day) > 0.6:
+		return Date
+	case !has(Kind) && share(cells, isKind) > 0.8:
+		return Kind
+	case share(cells, isReadingText) > 0.5:
+		if !has(Cylinder) && c.Header != "" {
+			name := tidyHeader(c.Header)
+			if name == "" {
+				return Skip
+			}
+			c.Cylinder = name
+		}
+		return Reading
+	case share(cells, isTemp) > 0.8:
+		return Temp
+	}
+	return Note
+}
+
+// tidyHeader makes a cylinder's name of a heading that is none of the usual ones.
+func tidyHeader(text string) string {
+	const most = 12
+	_, bare := unitIn(fold(text))
+	bare = strings.Trim(bare, trimmed)
+	if _, err := strconv.Atoi(bare); bare == "" || len(bare) > most || err == nil {
+		return "" // a number that no cylinder has
+	}
+	return tidy(bare)
+}
+
+func share(cells []string, is func(string) bool) float64 {
+	n := 0
+	for _, c := range cells {
+		if is(c) {
+			n++
+		}
+	}
+	return float64(n) / float64(len(cells))
+}
+
+func isKind(text string) bool {
+	_, ok := kindOf(text)
+	return ok
+}
+
+// besideKind are the words that may stand beside a kind in its cell; any other makes it a remark.
+var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit probe essai prova pressure shot squirt"})
+
+// kindOf reads a cell that says whether a reading is dry, wet or a leak.
+func kindOf(text string) (string, bool) {
+	t := strings.ReplaceAll(fold(text), "-", "")
+	for _, no := range []string{"no oil", "without oil", "ohne oel", "sans huile"} {
+		if strings.Contains(t, no) {
+			return log.Dry, true
+		}
+	}
+	kind := ""
+	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,.()/", r) }) {
+		k, is := kinds[w]
+		if _, beside := besideKind[w]; !is && !beside {
+			return "", false
+		}
+		if is && (kind == "" || k != log.Dry) {
+			kind = k
+		}
+	}
+	return kind, kind != ""
+}
+
+func isTemp(text string) bool { return temps[fold(text)] != "" }
+
+func isReadingText(text string) bool {
+	t := fold(text)
+	return isFormula(text) || (t != "" && strings.ContainsAny(t, "0123456789") && len(t) < 30 && !isDateText(t))
+}
+
+// isTotal reports whether a line sums up others: it says so, or it is formulas alone.
+func isTotal(l line, columns []Column) bool {
+	_, first := l.filled()
+	if first < 0 {
+		return false
+	}
+	for i := range l.cells {
+		c := Means("")
+		if i < len(columns) {
+			c = columns[i].Means
+		}
+		words := aWord.FindAllString(fold(l.at(i)), -1)
+		if len(words) > 0 && len(words) < 4 && totals[words[0]] != "" && (i == first || c == Date || c == Cylinder) {
+			return true
+		}
+	}
+	formulas, figures, dated := 0, 0, false
+	for i, c := range columns {
+		text := l.at(i)
+		switch {
+		case text == "":
+		case c.Means == Date || c.Means == Cylinder:
+			dated = true
+		case isFormula(text):
+			formulas++
+		case c.Means == Reading:
+			figures++
+		}
+	}
+	return formulas > 0 && figures == 0 && !dated
+}
+
+var (
+	segments = regexp.MustCompile(`\s*[,;|\t]\s*|\s+[-–—]+\s+|\s{2,}|\n`)
+	keyed    = regexp.MustCompile(`^([^:=]{2,24})\s*[:=]\s*(.+)$`)
+	filler   = wordsOf(map[string]string{"x": "all in values readings test tests compression kompression log sheet record records results of for the engine and " +
+		"numbers taken figures with cylinder cylinders motor moteur at on from date dated der des de la le les du und et notes table data " +
+		"throttle wide open wot plugs out baseline kompressionstest essai mesures messung pressure pressures gauge units unit were was is are " +
+		"leakdown check checks season done psi bar kpa"})
+)
+
+// read takes in a title's line: a name, the day, units, how it was tested.
+func (s *says) read(l line) {
+	for i := range l.cells {
+		text := l.at(i)
+		if text == "" {
+			continue
+		}
+		if m := keyed.FindStringSubmatch(text); m != nil && s.key(m[1], m[2]) {
+			continue
+		}
+		if next := l.at(i + 1); next != "" && s.key(text, next) {
+			l.cells = slices.Clone(l.cells)
+			l.cells[i+1] = ""
+			continue
+		}
+		if day := dateIn(text); day != "" { // before commas part it
+			s.date = day
+			text = strings.Replace(text, day, " ", 1)
+		}
+		for _, one := range segments.Split(text, -1) {
+			if m := keyed.FindStringSubmatch(one); m == nil || !s.key(m[1], m[2]) {
+				s.segment(one)
+			}
+		}
+	}
+}
+
+// key takes in "Gauge: long hose"; it reports whether the key is one.
+func (s *says) key(key, value string) bool {
+	h := headingOf(key)
+	value = strings.TrimSpace(value)
+	if h.means == "" || len(h.strange) > 0 || h.cylinder != "" {
+		return false
+	}
+	set := func(to *string) bool {
+		if *to == "" {
+			*to = value
+		}
+		return true
+	}
+	switch h.means {
+	case Engine:
+		return set(&s.engine)
+	case Date:
+		return isDateText(fold(value)) && set(&s.date)
+	case Gauge:
+		return set(&s.gauge)
+	case Operator:
+		return set(&s.operator)
+	case Note:
+		return set(&s.note)
+	case Meter:
+		return set(&s.meter)
+	case Stage:
+		return set(&s.stage)
+	case Supply:
+		return set(&s.supply)
+	case Unit, Temp, Kind, Reading:
+		s.segment(value)
+		return true
+	}
+	return false
+}
+
+// segment takes in a part of a title.
+func (s *says) segment(text string) {
+	h := headingOf(text)
+	if h.date != "" {
+		s.date = h.date
+		return
+	}
+	if h.unit != "" {
+		s.unit = h.unit
+	}
+	if h.celsius != nil {
+		s.celsius = h.celsius
+	}
+	if h.temp != "" {
+		s.temp = h.temp
+	}
+	if h.kind != "" {
+		s.kind = h.kind
+	}
+	s.percent = s.percent || h.percent && h.kind == Leak
+	name := nameIn(text)
+	switch {
+	case name == "" || h.celsius != nil && len(strings.Fields(name)) < 3:
+	case s.engine == "":
+		s.engine = name
+	default:
+		s.more = append(s.more, strings.TrimSpace(text))
+	}
+}
+
+// dateIn finds a day among the words of a text.
+func dateIn(text string) string {
+	const longest = 160
+	if len(text) > longest || !strings.ContainsAny(text, "0123456789") {
+		return ""
+	}
+	words := strings.Fields(text)
+	for n := min(4, len(words)); n > 0; n-- {
+		for i := 0; i+n <= len(words); i++ {
+			part := strings.Trim(strings.Join(words[i:i+n], " "), ",;()")
+			if isDateText(fold(part)) && strings.Contains(text, part) {
+				return part
+			}
+		}
+	}
+	return ""
+}
+
+// nameIn returns what of a title is no usual word: the engine's name.
+func nameIn(text string) string {
+	words := strings.Fields(strings.Trim(text, trimmed))
+	usual := func(w string) bool {
+		bare := strings.Trim(fold(w), trimmed)
+		_, common := filler[bare]
+		_, what := kinds[bare]
+		return common || what || temps[bare] != "" || bare == ""
+	}
+	for len(words) > 0 && usual(words[0]) {
+		words = words[1:]
+	}
+	for n := len(words); n > 0 && usual(words[n-1]) && fold(words[n-1]) != "engine"; n-- {
+		words = words[:n-1]
+	}
+	name := strings.Trim(strings.Join(words, " "), " ,;:-–—")
+	if !strings.ContainsFunc(fold(name), func(r rune) bool { return r >= 'a' && r <= 'z' }) {
+		return ""
+	}
+	return name
+}
+
+// cylindersNamed returns how many cylinders an engine's name says that it has, 0 where it says nothing.
+func cylindersNamed(name string) int {
+	t := fold(name)
+	for _, form := range cylinderCounts {
+		if m := form.FindStringSubmatch(t); m != nil {
+			n, _ := strconv.Atoi(m[1])
+			if n >= 1 && n <= 16 {
+				return n
+			}
+		}
+	}
+	for _, w := range aWord.FindAllString(t, -1) {
+		if n, ok := counts[w]; ok {
+			v, _ := strconv.Atoi(n)
+			return v
+		}
+	}
+	return 0
+}
+
+var cylinderCounts = []*regexp.Regexp{
+	regexp.MustCompile(`\b[viw]-?(\d{1,2})\b`), regexp.MustCompile(`\b(\d{1,2})[ -]?(?:cyl|zyl|cil|pot)`),
+	regexp.MustCompile(`\b(?:flat|inline|straight|boxer)[ -](\d{1,2})\b`),
+}
+
+// letterOf is what a spreadsheet calls a column.
+func letterOf(i int) string {
+	name := ""
+	for i++; i > 0; i = (i - 1) / 26 {
+		name = string(rune('A'+(i-1)%26)) + name
+	}
+	return name
+}
+
+// called returns what a column is called in what is told of it.
+func (c Column) called() string {
+	if c.Header != "" {
+		return c.Header
+	}
+	return fmt.Sprintf("column %s", letterOf(c.Index))
+}
+
+// veeForm finds names of engines whose cylinders stand in more than one row.
+var veeForm = regexp.MustCompile(`\b(?:v|w|h|flat[ -]?|boxer[ -]?)\d{1,2}\b|\bv-?twin\b`)

@@ -1,0 +1,394 @@
+package table
+
+import (
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// test is one visit to an engine as the sheet tells it.
+type test struct {
+	attributes
+	line  line
+	taken []taken
+}
+
+// taken is one reading, and where it stood.
+type taken struct {
+	line     line
+	column   int
+	cylinder string
+	kind     string
+	attempt  int
+	pull     pulled
+	leak     leaked
+}
+
+func (t *test) has(kind string) bool {
+	return slices.ContainsFunc(t.taken, func(k taken) bool { return k.kind == kind })
+}
+
+// readings takes the readings of a row.
+func (r *reader) readings(l line, a attributes) {
+	var all []taken
+	refused := false
+	if one, ok := r.suppliedHeld(l, a); ok {
+		all = append(all, one)
+	}
+	for _, c := range slices.Sorted(maps.Keys(a.each)) {
+		one, own := a.each[c], a
+		own.cylinder, own.supply, own.held, own.each = c, one.supply, one.held, nil
+		own.paths, own.heard, own.place = one.paths, one.heard, one.place
+		own.leakUnit = units.Unit(firstOf(string(one.unit), string(a.leakUnit)))
+		if k, ok := r.suppliedHeld(l, own); ok {
+			all = append(all, k)
+		}
+	}
+	computed := len(all) > 0 && len(a.each) == 0
+	for i, c := range r.columns {
+		text := l.at(i)
+		if c.Means != Reading || isBlank(text) {
+			continue
+		}
+		kind := firstOf(c.Kind, a.kind)
+		percent := c.Percent || a.percent || c.Unit == "" && r.percent[i] && kind == Leak || kind == Leak && c.Kind == "" && a.leakUnit == ""
+		if kind == Leak && r.held[i] && a.supply != nil && !strings.Contains(text, "%") {
+			if v, err := r.figures.value(text); err == nil {
+				a.held = &v
+				r.doubt(l, i, text, "taken for what was held of %s", units.Figure(*a.supply))
+				if one, ok := r.suppliedHeld(l, a); ok {
+					all = append(all, one)
+				} else {
+					refused = true
+				}
+				continue
+			}
+		}
+		if computed && kind == Leak {
+			r.compare(l, i, text, all[0].leak)
+			continue
+		}
+		got, why := r.reading(l, a, i, text, kind, percent)
+		if why != "" {
+			r.refuse(l, i, text, "%s", why)
+			refused = true
+			continue
+		}
+		all = append(all, got...)
+	}
+	if len(all) == 0 {
+		r.noReading(l, a, refused)
+		return
+	}
+	for _, day := range daysOf(all, r.columns) {
+		own := a
+		var mine []taken
+		for _, k := range all {
+			if r.columnDate(k.column) == day {
+				mine = append(mine, k)
+			}
+		}
+		if day != "" {
+			if !r.readDay(l, day, &own) {
+				continue
+			}
+		}
+		t := r.testFor(l, own, mine)
+		t.taken = append(t.taken, mine...)
+	}
+}
+
+func (r *reader) columnDate(column int) string {
+	if column < 0 {
+		return ""
+	}
+	return r.columns[column].date
+}
+
+func daysOf(all []taken, columns []Column) []string {
+	var days []string
+	for _, k := range all {
+		d := ""
+		if k.column >= 0 {
+			d = columns[k.column].date
+		}
+		if !slices.Contains(days, d) {
+			days = append(days, d)
+		}
+	}
+	return days
+}
+
+func (r *reader) readDay(l line, text string, a *attributes) bool {
+	date, err := r.dates.read(text)
+	if err != nil {
+		r.refuse(l, -1, text, "%v", err)
+		return false
+	}
+	a.date, a.undecided = date, ""
+	if date == "" {
+		a.undecided = text
+	}
+	return true
+}
+
+// noReading deals with a row that has none: what it says on a day is a line of the notebook.
+func (r *reader) noReading(l line, a attributes, refused bool) {
+	if refused {
+		return
+	}
+	if text := firstOf(join(a.stage, a.note), a.note); a.date != "" && a.ownDate && text != "" {
+		r.tests = append(r.tests, &test{attributes: a, line: l})
+		r.ignore(l, "no reading: kept as a note")
+		return
+	}
+	r.ignore(l, "no reading")
+}
+
+// reading takes the readings of a cell; why says why it cannot be taken.
+func (r *reader) reading(l line, a attributes, i int, text, kind string, percent bool) (all []taken, why string) {
+	c := r.columns[i]
+	cylinder := firstOf(c.Cylinder, a.cylinder)
+	if one, own := a.each[cylinder]; own && one.held == nil {
+		a.place, a.paths, a.heard = one.place, one.paths, one.heard
+		if one.supply != nil {
+			a.supply, a.leakUnit = one.supply, one.unit
+		}
+	}
+	if cylinder == "" {
+		return nil, "it does not say which cylinder"
+	}
+	read, err := r.figures.readCell(text, kind, percent)
+	if err != nil {
+		return nil, err.Error()
+	}
+	attempt := max(c.pull, a.attempt)
+	for _, p := range read.pulls {
+		p.unit = units.Unit(firstOf(string(p.unit), string(c.Unit), string(a.unit)))
+		if err := units.Check(units.Reading{Value: p.value, Unit: p.unit}); err != nil {
+			return nil, err.Error()
+		}
+		if read.about {
+			p.note = join("about", p.note)
+		}
+		p.note = join(p.note, read.words)
+		p.struck = firstOf(p.struck, a.struck)
+		of := firstOf(p.kind, kind, log.Dry)
+		all = append(all, taken{line: l, column: i, cylinder: cylinder, kind: of, attempt: attempt, pull: p})
+	}
+	if read.about {
+		r.doubt(l, i, text, "written as about so much: read as it stands")
+	}
+	for _, k := range read.leaks {
+		if k.pct == nil {
+			k.unit = units.Unit(firstOf(string(k.unit), string(c.Unit), string(r.unit)))
+			if k.supply <= 0 || k.held > k.supply {
+				return nil, "more is held than was supplied"
+			}
+		} else if a.supply != nil {
+			k.supply, k.unit = *a.supply, a.leakUnit
+		}
+		if !k.heard && a.place != "" {
+			k.paths, k.heard = a.paths, a.heard
+			if !a.heard {
+				k.note = a.place
+			}
+		}
+		if read.words != "" && len(k.paths) == 0 {
+			k.note = join(k.note, read.words)
+		}
+		all = append(all, taken{line: l, column: i, cylinder: cylinder, kind: Leak, attempt: attempt, leak: k})
+	}
+	return all, ""
+}
+
+// suppliedHeld takes the leak of a row that says what was supplied and what was held.
+func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
+	if a.held == nil {
+		return taken{}, false
+	}
+	cylinder := a.cylinder
+	if cylinder == "" && !r.has(Cylinder) {
+		cylinder = "1"
+	}
+	unit := units.Unit(firstOf(string(a.leakUnit), string(r.unit)))
+	k := leaked{held: *a.held, unit: unit, paths: a.paths, heard: a.heard}
+	switch v, err := r.figures.value(pieceOf.ReplaceAllString(fold(r.says.supply), "$2")); {
+	case a.supply != nil:
+		k.supply = *a.supply
+	case r.says.supply != "" && err == nil:
+		k.supply = v
+	default:
+		k.supply = Usual[unit]
+		r.doubt(l, -1, "", "the sheet does not say what was supplied: %s taken", units.Reading{Value: k.supply, Unit: unit})
+	}
+	if a.place != "" && !a.heard {
+		k.note = a.place
+	}
+	if k.supply <= 0 || k.held > k.supply {
+		r.refuse(l, -1, units.Figure(k.held), "more is held (%s) than was supplied (%s)", units.Figure(k.held), units.Figure(k.supply))
+		return taken{}, false
+	}
+	column := slices.IndexFunc(r.columns, func(c Column) bool { return c.Means == Held })
+	return taken{line: l, column: column, cylinder: cylinder, kind: Leak, attempt: a.attempt, leak: k}, true
+}
+
+// Usual is the supply that a percent without one is taken to have been read at.
+var Usual = map[units.Unit]float64{units.PSI: 100, units.KPa: 700, units.Bar: 7, units.KgfCm2: 7}
+
+// compare holds a leak that was worked out in the sheet against what was supplied and held.
+func (r *reader) compare(l line, i int, text string, k leaked) {
+	if isFormula(text) {
+		return
+	}
+	read, err := r.figures.readCell(text, Leak, true)
+	if err != nil || len(read.leaks) == 0 || read.leaks[0].pct == nil {
+		return
+	}
+	const near = 1 // percent: as far as whole figures are rounded
+	if pct := 100 * (1 - k.held/k.supply); math.Abs(pct-*read.leaks[0].pct) > near {
+		r.doubt(l, i, text, "supplied and held make %.1f %%: that is taken", pct)
+	}
+}
+
+// testFor returns the test that a row's readings belong to.
+func (r *reader) testFor(l line, a attributes, all []taken) *test {
+	key := strings.Join([]string{a.engine, a.date, a.undecided, a.visit}, "\x00")
+	of := r.byVisit[key]
+	for i := len(of) - 1; i >= 0; i-- {
+		t := of[i]
+		if !t.sameVisit(a) {
+			continue
+		}
+		if !r.long && !r.has(Attempt) && slices.ContainsFunc(all, func(k taken) bool { return t.holds(k) }) {
+			if a.visit == "" && t.stage == a.stage {
+				r.doubt(l, -1, firstOf(a.dateText, a.date), "another test of the same day: taken as two")
+			}
+			break
+		}
+		t.add(a)
+		return t
+	}
+	t := &test{attributes: a, line: l}
+	r.tests, r.byVisit[key] = append(r.tests, t), append(of, t)
+	return t
+}
+
+func (t *test) holds(k taken) bool {
+	return slices.ContainsFunc(t.taken, func(have taken) bool {
+		return have.kind == k.kind && have.cylinder == k.cylinder && have.line.n != k.line.n
+	})
+}
+
+// sameVisit reports whether a row of the same engine and day may be of a test.
+func (t *test) sameVisit(a attributes) bool {
+	if t.temp != "" && a.temp != "" && t.temp != a.temp {
+		return false
+	}
+	if t.meter != nil && a.meter != nil && *t.meter != *a.meter {
+		return false
+	}
+	return t.stage == a.stage || a.stage == ""
+}
+
+// add takes in what a further row says of the test.
+func (t *test) add(a attributes) {
+	if t.meter == nil {
+		t.meter, t.meterUnit = a.meter, a.meterUnit
+	}
+	t.temp, t.gauge, t.operator = firstOf(t.temp, a.temp), firstOf(t.gauge, a.gauge), firstOf(t.operator, a.operator)
+	if a.note != "" && !strings.Contains(t.note, a.note) {
+		t.note = join(t.note, a.note)
+	}
+}
+
+// slips looks at figures that stand far from all others, and would not in another unit.
+func (r *reader) slips() {
+	r.percentSlips()
+	var all []float64
+	for _, t := range r.tests {
+		for _, k := range t.taken {
+			if k.kind != Leak {
+				all = append(all, float64(units.Reading{Value: k.pull.value, Unit: k.pull.unit}.Pressure()))
+			}
+		}
+	}
+	const enough = 4
+	if len(all) < enough {
+		return
+	}
+	slices.Sort(all)
+	mid := all[len(all)/2]
+	for _, t := range r.tests {
+		for i := range t.taken {
+			if k := &t.taken[i]; k.kind != Leak {
+				r.pressureSlip(k, mid)
+			}
+		}
+	}
+}
+
+// A figure this far from the middle of its sheet is looked at as one of another unit; read so it has to come near.
+const farLow, farHigh, nearLow, nearHigh = 0.2, 5, 0.6, 1.6
+
+func (r *reader) pressureSlip(k *taken, mid float64) {
+	ratio := func(u units.Unit) float64 {
+		return float64(units.Reading{Value: k.pull.value, Unit: u}.Pressure()) / mid
+	}
+	if q := ratio(k.pull.unit); mid == 0 || k.pull.value == 0 || q > farLow && q < farHigh {
+		return
+	}
+	text := k.line.at(k.column)
+	if u, _ := unitIn(fold(text)); u == "" {
+		for _, u := range []units.Unit{units.PSI, units.Bar, units.KPa} {
+			if q := ratio(u); q > nearLow && q < nearHigh {
+				r.doubt(k.line, k.column, text, "among the others it can only be %s", u)
+				k.pull.unit = u
+				return
+			}
+		}
+	}
+	r.doubt(k.line, k.column, text, "far from all others: a figure too few or too many?")
+}
+
+// percentSlips reads 0.04 among percents as 4.
+func (r *reader) percentSlips() {
+	whole, parts := 0, 0
+	each := func(do func(k *taken, bare bool)) {
+		for _, t := range r.tests {
+			for i := range t.taken {
+				if k := &t.taken[i]; k.kind == Leak && k.leak.pct != nil {
+					do(k, !strings.Contains(k.line.at(k.column), "%"))
+				}
+			}
+		}
+	}
+	each(func(k *taken, bare bool) {
+		if bare && *k.leak.pct > 0 && *k.leak.pct < 1 {
+			parts++
+		} else {
+			whole++
+		}
+	})
+	if parts == 0 {
+		return
+	}
+	each(func(k *taken, bare bool) {
+		pct := *k.leak.pct
+		if !bare || pct <= 0 || pct >= 1 {
+			return
+		}
+		if pct *= 100; whole > 0 {
+			r.doubt(k.line, k.column, k.line.at(k.column), "among percents: %.4g %%", pct)
+		}
+		pct = math.Round(pct*1e6) / 1e6
+		k.leak.pct = &pct
+	})
+	if whole == 0 {
+		r.out.Doubts = append(r.out.Doubts, Doubt{Words: "the leaks are written as parts of one: 0.05 is taken for 5 %"})
+	}
+}
