@@ -7,52 +7,97 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/spf13/cobra"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/inout"
 	"braxel/internal/logfile"
 	"braxel/internal/store"
 )
 
+// oneLog is a log of a file and where it stood.
+type oneLog struct {
+	n         int
+	log       log.Log
+	strangers []string
+	picture   func(logfile.Picture) ([]byte, error) // nil where the file has none
+}
+
+// refusal is a log that cannot come in, or a file that cannot be read, and why.
+type refusal struct {
+	file, engine string
+	n            int // of the log, 0 of the file
+	err          error
+}
+
+func (r refusal) Error() string {
+	switch {
+	case r.n == 0:
+		return fmt.Sprintf("%s: %v", r.file, r.err)
+	case r.engine == "":
+		return fmt.Sprintf("%s, log %d is refused:\n%v", r.file, r.n, r.err)
+	}
+	return fmt.Sprintf("%s, log %d (%s) is refused:\n%v", r.file, r.n, r.engine, r.err)
+}
+
 // readLogs reads every log of a file, "-" for standard input, and gives each to do. One that is refused harms no other: all
 // refusals are returned together.
-func readLogs(c *cobra.Command, file string, do func(log.Log) error) error {
-	text, err := readAll(c, file)
+func readLogs(c *cobra.Command, file string, do func(oneLog) error) []refusal {
+	var refused []refusal
+	each := func(n int, text jsontext.Value, picture func(logfile.Picture) ([]byte, error)) error {
+		l, strangers, err := logfile.Read(text)
+		if err == nil {
+			err = do(oneLog{n, l, strangers, picture})
+		}
+		if err != nil {
+			refused = append(refused, refusal{file, l.Engine.Name, n, err})
+		}
+		return nil
+	}
+	if err := eachLog(c, file, each); err != nil {
+		refused = append(refused, refusal{file: file, err: err})
+	}
+	return refused
+}
+
+func joined(all []refusal) error {
+	errs := make([]error, len(all))
+	for i, r := range all {
+		errs[i] = r
+	}
+	return errors.Join(errs...)
+}
+
+// eachLog gives each text of a file to do: of JSON, of JSON lines, or of an archive with pictures.
+func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, func(logfile.Picture) ([]byte, error)) error) error {
+	plain := func(n int, text jsontext.Value) error { return do(n, text, nil) }
+	if file == "-" {
+		return logfile.Logs(c.InOrStdin(), plain)
+	}
+	in, err := os.Open(file)
 	if err != nil {
 		return err
 	}
-	logs, err := logfile.Logs(text)
+	defer func() { _ = in.Close() }()
+	info, err := in.Stat()
 	if err != nil {
-		return fmt.Errorf("%s: %w", file, err)
+		return err
 	}
-	var refused []error
-	for i, one := range logs {
-		l, strangers, err := logfile.Read(one)
-		if err == nil {
-			for _, at := range strangers {
-				fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s is not a key of this format; kept as it is\n", file, i+1, at)
-			}
-			err = do(l)
-		}
-		if err != nil {
-			refused = append(refused, fmt.Errorf("%s, log %d is refused:\n%w", file, i+1, err))
-		}
+	const mark = 4
+	head := make([]byte, mark)
+	if n, _ := in.ReadAt(head, 0); n == mark && string(head) == "PK\x03\x04" {
+		return logfile.ReadArchive(in, info.Size(), do)
 	}
-	return errors.Join(refused...)
-}
-
-func readAll(c *cobra.Command, file string) ([]byte, error) {
-	if file == "-" {
-		return io.ReadAll(c.InOrStdin())
+	if info.Size() > logfile.MostFile {
+		return fmt.Errorf("the file has more than %d MB: no file of logs is so large", logfile.MostFile>>20)
 	}
-	return os.ReadFile(file)
+	return logfile.Logs(in, plain)
 }
 
 func judgeCommand() *cobra.Command {
@@ -62,14 +107,29 @@ func judgeCommand() *cobra.Command {
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {
 			out := bufio.NewWriter(c.OutOrStdout())
-			err := readLogs(c, files[0], func(l log.Log) error {
-				if err := json.MarshalWrite(out, judge.Log(l.Standing())); err != nil {
+			refused := readLogs(c, files[0], func(one oneLog) error {
+				sayStrangers(c, files[0], one)
+				if err := json.MarshalWrite(out, judge.Log(one.log.Standing())); err != nil {
 					return err
 				}
 				return out.WriteByte('\n')
 			})
-			return errors.Join(err, out.Flush())
+			return errors.Join(joined(refused), out.Flush())
 		},
+	}
+}
+
+// sayStrangers names what is odd in a log: keys that Braxel does not know, testers that are not listed, rows that hold nothing.
+func sayStrangers(c *cobra.Command, file string, one oneLog) {
+	const most = 100
+	for _, at := range one.strangers[:min(len(one.strangers), most)] {
+		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s is not a key of this format; kept as it is\n", file, one.n, at)
+	}
+	for _, odd := range one.log.Odd() {
+		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s: %s; kept as it is\n", file, one.n, odd.At, odd.What)
+	}
+	if more := len(one.strangers) - most; more > 0 {
+		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: and %d more\n", file, one.n, more)
 	}
 }
 
@@ -86,78 +146,93 @@ func withStore(c *cobra.Command, open func(string) (*store.Store, error), do fun
 	}
 }
 
-func importCommand() *cobra.Command {
-	c := &cobra.Command{
-		Use:   "import FILE...",
-		Short: "Bring logs, or another data file's book, into the data file; nothing that is there is replaced",
-		Args:  args(cobra.MinimumNArgs(1)),
-	}
-	c.Flags().Bool("dry-run", false, "say what would come in, and leave the data file as it is")
-	withStore(c, store.Open, func(ctx context.Context, s *store.Store, files []string) error {
-		var refused []error
-		for _, file := range files {
-			if filepath.Ext(file) == ".db" {
-				added, err := s.Merge(ctx, file)
-				refused = append(refused, err)
-				if err == nil {
-					fmt.Fprintf(c.OutOrStdout(), "%s: %d entries that were not here\n", file, added)
-				}
-				continue
-			}
-			refused = append(refused, readLogs(c, file, func(l log.Log) error { return importOne(ctx, c, s, l) }))
-		}
-		return errors.Join(refused...)
-	})
-	return c
-}
-
-func importOne(ctx context.Context, c *cobra.Command, s *store.Store, l log.Log) error {
-	done, err := s.Import(ctx, l, time.Now())
-	if err != nil {
-		return err
-	}
-	for _, d := range done.Differs {
-		fmt.Fprintf(c.ErrOrStderr(), "%s: %s: %s\n", done.Engine, d.At, d.What)
-	}
-	if done.New == 0 {
-		fmt.Fprintf(c.OutOrStdout(), "%s: all of it is here already\n", done.Engine)
-		return nil
-	}
-	fmt.Fprintf(c.OutOrStdout(), "%s: %d tests\n", done.Engine, len(l.Sessions))
-	return nil
-}
-
 func exportCommand() *cobra.Command {
-	var engine string
+	var engines []string
 	var asCSV bool
+	var archive string
 	c := &cobra.Command{
 		Use:   "export",
-		Short: "Print every engine's log as JSON, one a line, or its readings as CSV",
+		Short: "Print engines' logs as JSON, one a line, or their readings as CSV; or write an archive with the photos",
 		Args:  args(cobra.NoArgs),
 	}
-	c.Flags().StringVar(&engine, "engine", "", "only the engine of this id or name, as indented JSON")
+	c.Flags().StringArrayVar(&engines, "engine", nil, "only the engine of this id or name; one alone as indented JSON; may be given again")
 	c.Flags().BoolVar(&asCSV, "csv", false, "readings as CSV")
-	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {
+	c.Flags().StringVar(&archive, "zip", "", "write logs and photos to this file")
+	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) (err error) {
 		ids := s.Engines()
-		if engine != "" {
-			id, err := oneOf(ctx, s, engine)
+		if len(engines) > 0 {
+			ids = nil
+		}
+		for _, called := range engines {
+			id, err := oneOf(ctx, s, called)
 			if err != nil {
 				return err
 			}
-			ids = []string{id}
+			ids = append(ids, id)
+		}
+		if archive != "" {
+			return writeArchive(ctx, s, ids, archive)
 		}
 		out := bufio.NewWriter(c.OutOrStdout())
-		var failed []error
-		for _, id := range ids {
-			l, _, err := s.Log(ctx, id)
-			if err == nil {
-				err = write(out, l, engine != "", asCSV)
-			}
-			failed = append(failed, err)
-		}
-		return errors.Join(errors.Join(failed...), out.Flush())
+		return errors.Join(writeLogs(ctx, s, ids, out, asCSV, len(engines) == 1), out.Flush())
 	})
 	return c
+}
+
+// writeLogs prints logs. One that cannot be read leaves the others, and is named.
+func writeLogs(ctx context.Context, s *store.Store, ids []string, out io.Writer, asCSV, alone bool) error {
+	var sheet *logfile.CSV
+	if asCSV {
+		var err error
+		if sheet, err = logfile.NewCSV(out); err != nil {
+			return err
+		}
+	}
+	var failed []error
+	for _, id := range ids {
+		l, _, err := s.Log(ctx, id)
+		if err != nil {
+			failed = append(failed, fmt.Errorf("%s: %w", id, err))
+			continue
+		}
+		switch {
+		case asCSV:
+			err = sheet.Add(l)
+		case alone:
+			err = writeText(out, l, logfile.Write)
+		default:
+			err = writeText(out, l, logfile.Line)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return errors.Join(failed...)
+}
+
+func writeText(out io.Writer, l log.Log, as func(log.Log) ([]byte, error)) error {
+	text, err := as(l)
+	if err != nil {
+		return err
+	}
+	_, err = out.Write(text)
+	return err
+}
+
+// writeArchive writes logs with their photos to a file that is there whole or not at all.
+func writeArchive(ctx context.Context, s *store.Store, ids []string, to string) error {
+	if _, err := os.Stat(to); err == nil {
+		return fmt.Errorf("%s is there already", to)
+	}
+	part, err := os.OpenFile(to+".part", os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+	if err != nil {
+		return err
+	}
+	err = inout.Archive(ctx, s, ids, part)
+	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
+		return errors.Join(err, os.Remove(part.Name()))
+	}
+	return os.Rename(part.Name(), to)
 }
 
 // oneOf returns the id of the engine that is called so: its id, or its name where no other has it.
@@ -176,20 +251,4 @@ func oneOf(ctx context.Context, s *store.Store, called string) (string, error) {
 		return "", fmt.Errorf("%d engines are called %q", len(named), called)
 	}
 	return named[0], nil
-}
-
-func write(out io.Writer, l log.Log, alone, asCSV bool) error {
-	if asCSV {
-		return logfile.WriteCSV(out, l)
-	}
-	as := logfile.Line
-	if alone {
-		as = logfile.Write
-	}
-	text, err := as(l)
-	if err != nil {
-		return err
-	}
-	_, err = out.Write(text)
-	return err
 }

@@ -29,14 +29,19 @@ var header = []string{
 	"note",
 }
 
-// WriteCSV writes the log's readings as tidy CSV, one row a reading (RFC 4180). Struck ones are there with the reason
-// in the note; air heard in several places is joined with semicolons.
-func WriteCSV(w io.Writer, l log.Log) error {
-	out := csv.NewWriter(w)
-	out.UseCRLF = true
-	if err := out.Write(header); err != nil {
-		return err
-	}
+// CSV writes readings as tidy CSV (RFC 4180), one row a reading, under one header. Struck ones are there with the reason in the
+// note; air heard in several places is joined with semicolons.
+type CSV struct{ out *csv.Writer }
+
+// NewCSV begins with the header.
+func NewCSV(w io.Writer) (*CSV, error) {
+	c := &CSV{csv.NewWriter(w)}
+	c.out.UseCRLF = true
+	return c, c.out.Write(header)
+}
+
+// Add writes the readings of a log.
+func (c *CSV) Add(l log.Log) error {
 	for _, s := range l.Sessions {
 		meter := ""
 		if s.Meter != nil {
@@ -44,13 +49,29 @@ func WriteCSV(w io.Writer, l log.Log) error {
 		}
 		head := []string{l.Engine.Name, s.ID, s.Date, meter, s.Stage, s.Conditions.EngineTemp}
 		for _, line := range readings(s) {
-			if err := out.Write(append(head[:len(head):len(head)], line...)); err != nil {
+			row := append(head[:len(head):len(head)], line...)
+			for i := range row {
+				row[i] = Inert(row[i])
+			}
+			if err := c.out.Write(row); err != nil {
 				return err
 			}
 		}
 	}
-	out.Flush()
-	return out.Error()
+	c.out.Flush()
+	return c.out.Error()
+}
+
+// Inert returns a cell that no spreadsheet takes for a formula: one that begins as those do is begun with an apostrophe. A figure
+// stays a figure.
+func Inert(cell string) string {
+	if cell == "" || !strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
+		return cell
+	}
+	if _, err := strconv.ParseFloat(cell, 64); err == nil {
+		return cell
+	}
+	return "'" + cell
 }
 
 func readings(s log.Session) [][]string {

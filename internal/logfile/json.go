@@ -6,8 +6,8 @@ import (
 	_ "embed"
 	"errors"
 	"fmt"
-	"io"
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 
@@ -39,6 +39,9 @@ var schema = sync.OnceValues(func() (*jsonschema.Schema, error) {
 // Read reads one log. A log that breaks the schema, or that no engine could have, is refused whole with its faults as
 // log.Faults, the first hundred. strangers are the pointers of the keys that Braxel does not know; they are kept as they are.
 func Read(text []byte) (l log.Log, strangers []string, err error) {
+	if err := measure(text); err != nil {
+		return log.Log{}, nil, err
+	}
 	var found log.Faults
 	if err := json.Unmarshal(text, &l); err != nil {
 		// The first fault stops the reader; the schema may know of more, where it can be asked.
@@ -104,6 +107,9 @@ func faults(err error) error {
 	var all log.Faults
 	var walk func(*jsonschema.ValidationError)
 	walk = func(e *jsonschema.ValidationError) {
+		if len(all) >= most {
+			return
+		}
 		if len(e.Causes) == 0 {
 			all = append(all, log.Fault{At: pointer(e.InstanceLocation), What: e.ErrorKind.LocalizedString(english)})
 		}
@@ -112,6 +118,7 @@ func faults(err error) error {
 		}
 	}
 	walk(broken)
+	slices.SortStableFunc(all, func(a, b log.Fault) int { return strings.Compare(a.At, b.At) })
 	return all
 }
 
@@ -133,24 +140,4 @@ func Write(l log.Log) ([]byte, error) {
 func Line(l log.Log) ([]byte, error) {
 	text, err := json.Marshal(l, json.Deterministic(true))
 	return append(text, '\n'), err
-}
-
-// Logs splits the text of a .json or .jsonl file into its logs.
-func Logs(text []byte) ([]jsontext.Value, error) {
-	var all []jsontext.Value
-	d := jsontext.NewDecoder(bytes.NewReader(text))
-	for {
-		one, err := d.ReadValue()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if err != nil {
-			return nil, fmt.Errorf("log %d: %w", len(all)+1, err)
-		}
-		all = append(all, one.Clone())
-	}
-	if len(all) == 0 {
-		return nil, errors.New("there is no log in it")
-	}
-	return all, nil
 }

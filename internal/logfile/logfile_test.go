@@ -12,6 +12,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -209,7 +210,9 @@ func TestCSVHasOneRowAReading(t *testing.T) {
 	l, _, err := logfile.Read(example(t))
 	require.NoError(t, err)
 	var out bytes.Buffer
-	require.NoError(t, logfile.WriteCSV(&out, l))
+	sheet, err := logfile.NewCSV(&out)
+	require.NoError(t, err)
+	require.NoError(t, sheet.Add(l))
 	rows, err := csv.NewReader(&out).ReadAll()
 	require.NoError(t, err)
 	assert.Len(t, rows, 1+9+2+1)
@@ -274,8 +277,11 @@ const odd = `{"format":"braxel-log","version":1,"x":{"deep":[1,{"y":123456789012
 func TestALogComesInAndGoesOutTheSameForEver(t *testing.T) {
 	lives, err := os.ReadFile("../core/judge/testdata/lives.jsonl")
 	require.NoError(t, err)
-	texts, err := logfile.Logs(lives)
-	require.NoError(t, err)
+	var texts []jsontext.Value
+	require.NoError(t, logfile.Logs(bytes.NewReader(lives), func(_ int, one jsontext.Value) error {
+		texts = append(texts, one.Clone())
+		return nil
+	}))
 	for _, l := range demo.Logs() {
 		line, err := logfile.Line(l)
 		require.NoError(t, err)

@@ -374,34 +374,6 @@ func (s *Store) Engines() []string {
 	return ids
 }
 
-// Imported is what came of taking a log in.
-type Imported struct {
-	Engine  string
-	New     int // entries that were not there
-	Differs []book.Differing
-}
-
-// Import takes a log in, in one transaction: what the book lacks of it is added, nothing is replaced.
-func (s *Store) Import(ctx context.Context, l log.Log, now time.Time) (Imported, error) {
-	id := book.EngineID(l)
-	s.mu.Lock()
-	b, err := s.bookOf(ctx, id)
-	if err != nil {
-		s.mu.Unlock()
-		return Imported{}, err
-	}
-	entries, differs := book.FromLog(l, b, s.shop)
-	s.mu.Unlock()
-	answers, err := s.append(ctx, entries, now, true)
-	done := Imported{Engine: id, Differs: differs}
-	for _, a := range answers {
-		if a.Result == book.IsKept {
-			done.New++
-		}
-	}
-	return done, err
-}
-
 // Merge takes in every entry of another data file that this one lacks. Entries of one id that say different things are both
 // kept, the other file's under an id of its own.
 func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {

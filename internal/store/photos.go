@@ -96,3 +96,8 @@ func (s *Store) PhotoOf(engine, test, key string) ([]byte, error) {
 
 // photoName is the name of a picture that came with a whole test: made of where it stands.
 func photoName(engine, test, key string) string { return book.NameOf("picture", engine, test, key) }
+
+// PutPhotoOf keeps the picture of something seen at a test that came in whole.
+func (s *Store) PutPhotoOf(engine, test, key string, picture []byte) error {
+	return s.PutPhoto(photoName(engine, test, key), picture)
+}

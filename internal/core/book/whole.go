@@ -15,12 +15,6 @@ import (
 	"braxel/internal/core/log"
 )
 
-// Differing is something that a log has otherwise than the book: it is left as it is here, and said.
-type Differing struct {
-	At   string `json:"at"`
-	What string `json:"what"`
-}
-
 // EngineID returns the id by which a log's engine is kept: its own, else one made of its name, its figures and its first test,
 // so that the same log is the same engine whenever it comes in.
 func EngineID(l log.Log) string {
@@ -98,14 +92,19 @@ func takeAll[T any](im *importer, kind string, all, have []T, at string, key fun
 func (im *importer) take(kind, id string, v, have any, at string) {
 	if have != nil {
 		if !bytes.Equal(raw(v), raw(have)) {
-			im.differs = append(
-				im.differs,
-				Differing{at, fmt.Sprintf("%s %s is here already and says something else; it is left as it is here", kind, id)},
-			)
+			im.differ(at, v, have, kind == Build || kind == Whole, "%s %s is here already and says something else", inLog[kind], id)
 		}
 		return
 	}
 	im.add(kind, im.engine, raw(v))
+}
+
+// inLog is what each kind is called where a log is told of.
+var inLog = map[string]string{Build: "build", Event: "an event", Note: "a note", PutOff: "something put off", Whole: "test"}
+
+// differ notes what the log has otherwise than the book.
+func (im *importer) differ(at string, there, here any, choice bool, what string, args ...any) {
+	im.differs = append(im.differs, Differing{at, strings.TrimSpace(fmt.Sprintf(what, args...)), sides(raw(here), raw(there)), choice})
 }
 
 func (im *importer) add(kind, engine string, body []byte) {
@@ -131,13 +130,7 @@ func (im *importer) takeEngine(l, have log.Log) {
 		return
 	}
 	if !bytes.Equal(raw(e), raw(have.Engine)) {
-		im.differs = append(
-			im.differs,
-			Differing{
-				"/engine",
-				fmt.Sprintf("the engine %s is here already with other figures; they are left as they are here", im.engine),
-			},
-		)
+		im.differ("/engine", e, have.Engine, true, "the engine %s is here already with other figures", im.engine)
 	}
 }
 
@@ -153,13 +146,7 @@ func (im *importer) takeTesters(l, have log.Log) {
 		switch {
 		case mine != nil || taken && bytes.Equal(raw(t), raw(shop)):
 			if mine != nil && !bytes.Equal(raw(t), raw(mine)) {
-				im.differs = append(
-					im.differs,
-					Differing{
-						fmt.Sprintf("/testers/%d", i),
-						fmt.Sprintf("the tester %s is here already with other figures; they are left as they are here", t.ID),
-					},
-				)
+				im.differ(fmt.Sprintf("/testers/%d", i), t, mine, true, "the tester %s is here already with other figures", t.ID)
 			}
 		case t.Name != "" && used[t.ID] && !taken:
 			im.add(Tester, "", raw(t))

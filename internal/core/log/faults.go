@@ -40,9 +40,12 @@ func (f *Faults) add(at, what string, args ...any) {
 	*f = append(*f, Fault{at, fmt.Sprintf(what, args...)})
 }
 
-// Also adds faults of fields that none is named of yet.
+// Also adds faults of fields that none is named of yet, while there is room for them.
 func (f *Faults) Also(more ...Fault) {
 	for _, one := range more {
+		if len(*f) > mostFaults {
+			return
+		}
 		if !slices.ContainsFunc(*f, func(have Fault) bool { return have.At == one.At }) {
 			*f = append(*f, one)
 		}
@@ -169,6 +172,33 @@ func (l Log) Check() Faults {
 		}
 		last = s.Date
 		f.Also(s.Check(l.Engine, at)...)
+		if len(f) > mostFaults {
+			return f[:mostFaults]
+		}
+	}
+	return f
+}
+
+// Odd returns what is kept as it is and that somebody may have meant otherwise: testers that the log does not list, rows without
+// a pull. It names at most a hundred.
+func (l Log) Odd() Faults {
+	var f Faults
+	tester := func(at, id string) {
+		if _, ok := l.Tester(id); id != "" && !ok {
+			f.add(at+"/tester", "“%s” is no tester that the log lists", short(id))
+		}
+	}
+	for i, s := range l.Sessions {
+		for k, row := range s.Compression {
+			at := fmt.Sprintf("/sessions/%d/compression/%d", i, k)
+			tester(at, row.Tester)
+			if len(row.Pulls) == 0 {
+				f.add(at+"/pulls", "this row holds no pull")
+			}
+		}
+		for k, row := range s.Leakdown {
+			tester(fmt.Sprintf("/sessions/%d/leakdown/%d", i, k), row.Tester)
+		}
 		if len(f) > mostFaults {
 			return f[:mostFaults]
 		}

@@ -312,6 +312,8 @@ func settle(columns []Column, rows []line, s *says) {
 			}
 		case (c.Means == Stage || c.Means == Note) && share(cells, isKind) > 0.8:
 			c.Means = Kind
+		case fold(c.Header) == "session" && slices.ContainsFunc(columns, func(o Column) bool { return o.Index != i && o.Means == Stage }):
+			c.Means = Visit
 		case c.Means == Reading && c.Cylinder == "" && share(cells, isReadingText) < 0.3:
 			c.Means = Note
 		case c.Means == Temp && share(cells, isReadingText) > 0.8 && share(cells, isTemp) == 0:

@@ -1,0 +1,304 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+	"github.com/spf13/cobra"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/table"
+	"braxel/internal/core/units"
+	"braxel/internal/inout"
+	"braxel/internal/logfile"
+	"braxel/internal/store"
+)
+
+// taking holds the flags of an import.
+type taking struct {
+	data, engine, dates, date, unit string
+	dry, asJSON                     bool
+}
+
+// told is what an import comes to, as --json prints it.
+type told struct {
+	Logs    []log.Log        `json:"logs"`
+	Refused []refusedRow     `json:"refused"`
+	Asked   []table.Asked    `json:"asked"`
+	Doubts  []table.Doubt    `json:"doubts"`
+	Ignored []table.Ignored  `json:"ignored"`
+	Would   []store.Imported `json:"would" doc:"Of logs: what would come in, and what is otherwise here"`
+	Unknown []string         `json:"unknown" doc:"Keys that Braxel does not know; they are kept"`
+}
+
+// refusedRow is a row of a sheet, or a place in a log, that cannot be taken.
+type refusedRow struct {
+	File   string `json:"file"`
+	Row    int    `json:"row,omitzero"`
+	Column string `json:"column,omitzero"`
+	Log    int    `json:"log,omitzero"`
+	Engine string `json:"engine,omitzero"`
+	At     string `json:"at,omitzero"`
+	Text   string `json:"text,omitzero"`
+	Why    string `json:"why"`
+}
+
+func importCommand() *cobra.Command {
+	t := &taking{}
+	c := &cobra.Command{
+		Use: "import FILE...",
+		Short: "Bring logs (.json, .jsonl, .zip), sheets (.csv) or another data file's book (.db) into the data file; " +
+			"nothing that is there is replaced",
+		Args: args(cobra.MinimumNArgs(1)),
+		RunE: func(c *cobra.Command, files []string) error { return t.run(c, files) },
+	}
+	dataFlag(c, &t.data)
+	c.Flags().BoolVar(&t.dry, "dry-run", false, "say what would come in, and leave the data file as it is")
+	c.Flags().BoolVar(&t.asJSON, "json", false, "with --dry-run: say it as JSON")
+	c.Flags().StringVar(&t.engine, "engine", "", "of a sheet: the engine on record that it is of, or what a new one is called")
+	c.Flags().StringVar(&t.dates, "dates", "", "of a sheet: dmy or mdy, where its dates may be read in two ways")
+	c.Flags().StringVar(&t.date, "date", "", "of a sheet that says no day: when it was tested")
+	c.Flags().StringVar(&t.unit, "unit", "", "of a sheet that names no unit: psi, bar, kPa or kgf/cm2")
+	return c
+}
+
+func (t *taking) run(c *cobra.Command, files []string) error {
+	if t.asJSON && !t.dry {
+		return fmt.Errorf("%w: --json goes with --dry-run", errUsage)
+	}
+	if t.dates != "" && t.dates != string(table.DayFirst) && t.dates != string(table.MonthFirst) {
+		return fmt.Errorf("%w: --dates is dmy or mdy", errUsage)
+	}
+	if t.unit != "" && !units.Unit(t.unit).Valid() {
+		return fmt.Errorf("%w: --unit is psi, bar, kPa or kgf/cm2", errUsage)
+	}
+	if _, err := time.Parse(time.DateOnly, t.date); t.date != "" && err != nil {
+		return fmt.Errorf("%w: --date is a day such as 2033-04-02", errUsage)
+	}
+	s, err := t.open(files)
+	if err != nil {
+		return err
+	}
+	out := told{[]log.Log{}, []refusedRow{}, []table.Asked{}, []table.Doubt{}, []table.Ignored{}, []store.Imported{}, []string{}}
+	var refused []error
+	for _, file := range files {
+		refused = append(refused, t.file(c, s, file, &out))
+	}
+	if s != nil {
+		refused = append(refused, s.Close())
+	}
+	if t.asJSON {
+		refused = append(refused, json.MarshalWrite(c.OutOrStdout(), out, json.Deterministic(true), jsontext.WithIndent(" ")))
+	}
+	return errors.Join(refused...)
+}
+
+// open opens the data file. A dry run makes none, and one of sheets alone needs none.
+func (t *taking) open(files []string) (*store.Store, error) {
+	if !t.dry {
+		return store.Open(t.data)
+	}
+	if !slices.ContainsFunc(files, func(f string) bool { return !isSheet(f) }) && t.engine == "" {
+		return nil, nil
+	}
+	if _, err := os.Stat(filepath.Join(t.data, store.File)); errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	return store.Open(t.data)
+}
+
+func isSheet(file string) bool {
+	return slices.Contains([]string{".csv", ".tsv", ".tab", ".txt"}, strings.ToLower(filepath.Ext(file)))
+}
+
+func (t *taking) file(c *cobra.Command, s *store.Store, file string, out *told) error {
+	switch {
+	case isSheet(file):
+		return t.sheet(c, s, file, out)
+	case filepath.Ext(file) == ".db":
+		if t.dry {
+			return fmt.Errorf("%s: of a data file there is no dry run: its book is joined with this one, and nothing is lost", file)
+		}
+		added, err := s.Merge(c.Context(), file)
+		if err == nil {
+			fmt.Fprintf(c.OutOrStdout(), "%s: %d entries that were not here\n", file, added)
+		}
+		return err
+	}
+	refused := readLogs(c, file, func(one oneLog) error {
+		if !t.asJSON {
+			sayStrangers(c, file, one)
+		}
+		out.Unknown = append(out.Unknown, one.strangers...)
+		if err := t.log(c, s, one.log, one.picture, out); err != nil {
+			return err
+		}
+		out.Logs = append(out.Logs, one.log)
+		return nil
+	})
+	for _, r := range refused {
+		out.Refused = append(out.Refused, rowsOf(r)...)
+	}
+	if t.asJSON {
+		return nil // said there
+	}
+	return joined(refused)
+}
+
+// rowsOf names each fault of a refused log.
+func rowsOf(r refusal) []refusedRow {
+	var faults log.Faults
+	if !errors.As(r.err, &faults) {
+		return []refusedRow{{File: r.file, Log: r.n, Engine: r.engine, Why: r.err.Error()}}
+	}
+	all := make([]refusedRow, len(faults))
+	for i, f := range faults {
+		all[i] = refusedRow{File: r.file, Log: r.n, Engine: r.engine, At: f.At, Why: f.What}
+	}
+	return all
+}
+
+// log takes one log in, or says what would come of it.
+func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture func(logfile.Picture) ([]byte, error), out *told) error {
+	var done store.Imported
+	var err error
+	switch {
+	case t.dry && s == nil:
+		return nil
+	case t.dry:
+		done, err = s.TryImport(c.Context(), l, time.Now())
+	default:
+		done, err = s.Import(c.Context(), l, time.Now())
+		if err == nil && picture != nil {
+			err = inout.TakePictures(s, done.Engine, l, picture)
+		}
+	}
+	if err != nil {
+		return err
+	}
+	out.Would = append(out.Would, done)
+	if t.asJSON {
+		return nil
+	}
+	return say(c.OutOrStdout(), c.ErrOrStderr(), done, t.dry)
+}
+
+// say tells what came of a log, or would.
+func say(out, beside io.Writer, done store.Imported, dry bool) error {
+	for _, d := range done.Differs {
+		fmt.Fprintf(beside, "%s: %s: %s; it is left as it is here\n", done.Engine, d.At, d.What)
+		for _, side := range d.Sides {
+			fmt.Fprintf(beside, "  %s: here %s, there %s\n", side.At, orNothing(side.Here), orNothing(side.There))
+		}
+	}
+	would := ""
+	if dry {
+		would = " would come in"
+	}
+	if done.New == 0 {
+		_, err := fmt.Fprintf(out, "%s: all of it is here already\n", done.Engine)
+		return err
+	}
+	_, err := fmt.Fprintf(out, "%s: %d tests%s\n", done.Engine, len(done.Tests), would)
+	return err
+}
+
+func orNothing(text string) string {
+	if text == "" {
+		return "nothing"
+	}
+	return text
+}
+
+// sheet takes a spreadsheet in. What it has to ask holds it up: nothing of it comes in by half.
+func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told) error {
+	text, err := readSome(file)
+	if err != nil {
+		return err
+	}
+	sheet, saved, err := logfile.ReadSheet(file, text)
+	if err != nil {
+		return fmt.Errorf("%s: %w", file, err)
+	}
+	picks := table.Picks{Dates: table.Order(t.dates), Date: t.date, Unit: units.Unit(t.unit), Engine: t.engine}
+	if err := t.into(c.Context(), s, &picks); err != nil {
+		return err
+	}
+	got := table.Read(sheet, picks)
+	out.Logs, out.Asked = append(out.Logs, got.Logs...), append(out.Asked, got.Asked...)
+	out.Doubts, out.Ignored = append(out.Doubts, got.Doubts...), append(out.Ignored, got.Ignored...)
+	for _, r := range got.Refused {
+		out.Refused = append(out.Refused, refusedRow{File: file, Row: r.Row, Column: r.Column, Text: r.Text, Why: r.Why})
+	}
+	if t.asJSON {
+		return nil
+	}
+	sayGuess(c.OutOrStdout(), file, saved, got)
+	if must := slices.IndexFunc(got.Asked, func(a table.Asked) bool { return a.Must }); must >= 0 && !t.dry {
+		return fmt.Errorf("%s: nothing was taken in: %s Say it with --%s", file, got.Asked[must].Words, got.Asked[must].What)
+	}
+	if must := slices.ContainsFunc(got.Asked, func(a table.Asked) bool { return a.Must }); must {
+		return nil
+	}
+	var failed []error
+	for _, l := range got.Logs {
+		failed = append(failed, t.log(c, s, l, nil, out))
+	}
+	return errors.Join(failed...)
+}
+
+// into finds the engine on record that a sheet is said to be of.
+func (t *taking) into(ctx context.Context, s *store.Store, picks *table.Picks) error {
+	if t.engine == "" || s == nil {
+		return nil
+	}
+	id, err := oneOf(ctx, s, t.engine)
+	if err != nil {
+		return nil // what a new engine is called
+	}
+	l, _, err := s.Log(ctx, id)
+	if err != nil {
+		return err
+	}
+	picks.Into = &l.Engine
+	return nil
+}
+
+func readSome(file string) ([]byte, error) {
+	in, err := os.Open(file)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = in.Close() }()
+	return io.ReadAll(io.LimitReader(in, logfile.MostSheet+1))
+}
+
+// sayGuess tells how a sheet was read, what is refused and what is asked.
+func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
+	tests := 0
+	for _, l := range got.Logs {
+		tests += len(l.Sessions)
+	}
+	fmt.Fprintf(w, "%s: %d tests of %d engines (%s, cells parted by %q)\n", file, tests, len(got.Logs), saved.Encoding, saved.Delimiter)
+	for _, c := range got.Guess.Columns {
+		fmt.Fprintf(w, "  %q is %s %s %s\n", c.Header, c.Means, c.Kind, c.Cylinder)
+	}
+	for _, r := range got.Refused {
+		fmt.Fprintf(w, "  row %d %s is refused: %s\n", r.Row, r.Column, r.Why)
+	}
+	for _, d := range got.Doubts {
+		fmt.Fprintf(w, "  row %d %s: %s\n", d.Row, d.Column, d.Words)
+	}
+	for _, a := range got.Asked {
+		fmt.Fprintf(w, "  to be said: %s\n", a.Words)
+	}
+}

@@ -1,0 +1,150 @@
+package logfile
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"path"
+	"strings"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/book"
+	"braxel/internal/core/log"
+)
+
+// Limits of an archive: what it unpacks to, not what it is packed to.
+const (
+	mostPhotos = 20_000
+	MostPhoto  = 2 << 20
+	mostZip    = 1 << 30
+)
+
+// Picture is a photo of a test: what it shows is an observation of the log.
+type Picture struct{ Engine, Test, Key string }
+
+// PicturesOf returns the pictures that a log speaks of.
+func PicturesOf(engine string, l log.Log) []Picture {
+	var all []Picture
+	for _, s := range l.Sessions {
+		for _, o := range s.Observations {
+			if o.Finding == "photo" && o.Key != "" {
+				all = append(all, Picture{engine, s.ID, o.Key})
+			}
+		}
+	}
+	return all
+}
+
+// name is where a picture stands in an archive: made of what it is of, so that any sign may be in a test's name.
+func (p Picture) name() string {
+	return "photos/" + book.NameOf("picture", p.Engine, p.Test, p.Key) + ".jpg"
+}
+
+// Archive writes logs with their pictures: logs.jsonl, and photos/NAME.jpg.
+type Archive struct {
+	zip  *zip.Writer
+	logs bytes.Buffer
+}
+
+// NewArchive begins an archive.
+func NewArchive(w io.Writer) *Archive { return &Archive{zip: zip.NewWriter(w)} }
+
+// Add adds a log, and each of its pictures that picture returns; nil where one is missing.
+func (a *Archive) Add(engine string, l log.Log, picture func(Picture) []byte) error {
+	line, err := Line(l)
+	if err != nil {
+		return err
+	}
+	a.logs.Write(line)
+	for _, p := range PicturesOf(engine, l) {
+		text := picture(p)
+		if text == nil {
+			continue
+		}
+		w, err := a.zip.CreateHeader(&zip.FileHeader{Name: p.name(), Method: zip.Store}) // a JPEG packs no smaller
+		if err != nil {
+			return err
+		}
+		if _, err := w.Write(text); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Close writes what is left.
+func (a *Archive) Close() error {
+	w, err := a.zip.Create("logs.jsonl")
+	if err == nil {
+		_, err = w.Write(a.logs.Bytes())
+	}
+	return errors.Join(err, a.zip.Close())
+}
+
+// ReadArchive gives each log of an archive to do, with what finds its pictures. It unpacks no more than the limits allow.
+func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, picture func(Picture) ([]byte, error)) error) error {
+	z, err := zip.NewReader(r, size)
+	if err != nil {
+		return fmt.Errorf("this is no archive that can be read: %w", err)
+	}
+	if len(z.File) > mostPhotos {
+		return fmt.Errorf("%w: the archive holds more than %d files", errLarge, mostPhotos)
+	}
+	photos := map[string]*zip.File{}
+	var total uint64
+	for _, f := range z.File {
+		total += f.UncompressedSize64
+		photos[f.Name] = f
+	}
+	if total > mostZip {
+		return fmt.Errorf("%w: the archive unpacks to more than %d MB", errLarge, mostZip>>20)
+	}
+	picture := func(p Picture) ([]byte, error) {
+		f := photos[p.name()]
+		if f == nil {
+			return nil, nil
+		}
+		return unpack(f, MostPhoto)
+	}
+	n := 0
+	for _, f := range z.File {
+		if ext := path.Ext(f.Name); ext != ".json" && ext != ".jsonl" || strings.HasPrefix(f.Name, "__MACOSX/") {
+			continue
+		}
+		in, err := f.Open()
+		if err != nil {
+			return fmt.Errorf("%s: %w", f.Name, err)
+		}
+		err = Logs(in, func(_ int, one jsontext.Value) error {
+			n++
+			return do(n, one, picture)
+		})
+		if err = errors.Join(err, in.Close()); err != nil {
+			return fmt.Errorf("%s: %w", f.Name, err)
+		}
+	}
+	if n == 0 {
+		return errors.New("there is no log in the archive: logs.jsonl, or files that end in .json")
+	}
+	return nil
+}
+
+// unpack reads a file of an archive that may be so long and no longer, whatever the archive says of it.
+func unpack(f *zip.File, most int64) ([]byte, error) {
+	in, err := f.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = in.Close() }()
+	text, err := io.ReadAll(io.LimitReader(in, most+1))
+	if err != nil {
+		return nil, err
+	}
+	if int64(len(text)) > most {
+		return nil, fmt.Errorf("%s: %w", f.Name, errLarge)
+	}
+	return text, nil
+}
