@@ -17,7 +17,7 @@ func backupCommand() *cobra.Command {
 	var data string
 	c := &cobra.Command{
 		Use:   "backup FILE",
-		Short: "Write a safe copy of the data file, also while it is in use",
+		Short: "Write a safe copy of the data and the photos, also while in use: FILE.zip one archive, FILE.db the data file with photos beside it",
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, to []string) error {
 			return store.Copy(c.Context(), data, to[0])
@@ -29,19 +29,36 @@ func backupCommand() *cobra.Command {
 
 func restoreCommand() *cobra.Command {
 	var data string
+	var latest bool
 	c := &cobra.Command{
-		Use:   "restore FILE",
+		Use:   "restore [FILE]",
 		Short: "Put a copy back; what was there before is kept aside",
-		Args:  args(cobra.ExactArgs(1)),
+		Args:  args(cobra.MaximumNArgs(1)),
 		RunE: func(c *cobra.Command, from []string) error {
-			aside, err := store.Restore(c.Context(), data, from[0])
-			if err == nil && aside != "" {
-				fmt.Fprintf(c.OutOrStdout(), "restored; what was there before is in %s\n", filepath.Base(aside))
+			switch {
+			case latest && len(from) == 0:
+				best, ok := store.NewestGood(c.Context(), store.PlacesOf(data)...)
+				if !ok {
+					return fmt.Errorf("there is no good copy in %s", strings.Join(store.PlacesOf(data), " or "))
+				}
+				from = []string{best.File()}
+			case latest || len(from) == 0:
+				return fmt.Errorf("%w: name a copy, or say --latest", errUsage)
 			}
+			aside, err := store.Restore(c.Context(), data, from[0])
+			if err != nil {
+				return err
+			}
+			if aside == "" {
+				_, err = fmt.Fprintf(c.OutOrStdout(), "restored from %s\n", from[0])
+				return err
+			}
+			_, err = fmt.Fprintf(c.OutOrStdout(), "restored from %s; what was there before is in %s\n", from[0], filepath.Base(aside))
 			return err
 		},
 	}
 	dataFlag(c, &data)
+	c.Flags().BoolVar(&latest, "latest", false, "the newest good copy of those that are made daily")
 	return c
 }
 

@@ -159,9 +159,9 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 			spoil(why)
 		}
 	}()
-	v, err := h.store.View(ctx, m.Engine)
-	if err != nil {
-		spoil(err)
+	v, unread := h.store.View(ctx, m.Engine)
+	if unread != nil {
+		spoil(unread)
 		return err
 	}
 	l := v.Log.Standing()

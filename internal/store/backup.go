@@ -1,35 +1,74 @@
 package store
 
 import (
+	"archive/zip"
 	"context"
 	"database/sql"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
-	"time"
+	"strings"
 )
 
-// Copy writes a whole and consistent copy of the data file in dir to the file to, whether or not another process has it
-// open. It refuses to write over a file.
+// Copy writes a whole and consistent copy of the data in dir to the file to, whether or not another process has it open. A name
+// that ends in .zip makes an archive of the data file and the photos; else the photos are put in a directory beside the copy. It
+// refuses to write over a file. What was broken off leaves a .part, which the next one removes.
 func Copy(ctx context.Context, dir, to string) error {
 	from := filepath.Join(dir, File)
 	if _, err := os.Stat(from); err != nil {
 		return fmt.Errorf("there is no data file in %s", dir)
 	}
-	return copyFile(ctx, from, to)
+	if _, err := os.Stat(to); err == nil {
+		return fmt.Errorf("%s is there already", to)
+	}
+	part := to + ".part"
+	if err := removeAll(part); err != nil {
+		return err
+	}
+	if err := copyFile(ctx, from, part); err != nil {
+		return err
+	}
+	photos := filepath.Join(dir, "photos")
+	if filepath.Ext(to) != ".zip" {
+		if err := bringPhotos(photos, to+".photos"); err != nil {
+			return err
+		}
+		return os.Rename(part, to)
+	}
+	packed := to + ".packing"
+	err := pack(part, photos, packed)
+	if err = errors.Join(err, os.Remove(part)); err != nil {
+		return errors.Join(err, os.Remove(packed))
+	}
+	return os.Rename(packed, to)
 }
 
+// Backup is Copy for an open store.
+func (s *Store) Backup(ctx context.Context, to string) error { return Copy(ctx, s.Dir, to) }
+
+// copyFile writes a copy of a data file, on disk when it returns, for its owner's eyes alone.
 func copyFile(ctx context.Context, from, to string) error {
 	db, err := sql.Open("sqlite", uri(from)+"?_pragma=busy_timeout(5000)")
 	if err != nil {
 		return err
 	}
-	return errors.Join(vacuumInto(ctx, db, to), db.Close())
+	if err := errors.Join(vacuumInto(ctx, db, to), db.Close()); err != nil {
+		return err
+	}
+	return settle(to)
 }
 
-// Backup is Copy for an open store.
-func (s *Store) Backup(ctx context.Context, to string) error { return vacuumInto(ctx, s.write, to) }
+// settle makes sure that a file is on disk and nobody else's to read.
+func settle(file string) error {
+	f, err := os.OpenFile(file, os.O_RDWR, 0)
+	if err != nil {
+		return err
+	}
+	const ours = 0o600
+	return errors.Join(f.Chmod(ours), f.Sync(), f.Close())
+}
 
 func vacuumInto(ctx context.Context, db *sql.DB, to string) error {
 	if _, err := os.Stat(to); err == nil {
@@ -39,52 +78,95 @@ func vacuumInto(ctx context.Context, db *sql.DB, to string) error {
 	return err
 }
 
-// Restore puts a copy back as the data file in dir. The copy is opened and checked first; what was there before is kept
-// aside, and its name returned. It refuses while another process has the data file.
-func Restore(ctx context.Context, dir, from string) (aside string, err error) {
-	if err := sound(ctx, from); err != nil {
-		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
-	}
-	s, err := Open(dir)
+// pack writes an archive of a data file and photos.
+func pack(file, photos, to string) (err error) {
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
 	if err != nil {
-		return "", err
+		return err
 	}
-	aside = filepath.Join(dir, time.Now().Format("before-restore-20060102-150405.db"))
-	if err := errors.Join(s.Backup(ctx, aside), s.Close()); err != nil {
-		return "", err
+	defer func() { err = errors.Join(err, out.Close()) }()
+	z := zip.NewWriter(out)
+	if err := packOne(z, file, File, zip.Deflate); err != nil {
+		return err
 	}
-	file := filepath.Join(dir, File)
-	fresh := file + ".restored"
-	if err := removeAll(fresh); err != nil { // left by one that was broken off
-		return "", err
+	names, err := photosIn(photos)
+	if err != nil {
+		return err
 	}
-	if err := copyFile(ctx, from, fresh); err != nil {
-		return "", err
-	}
-	for _, suffix := range []string{"-wal", "-shm"} {
-		if err := os.Remove(file + suffix); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return "", err
+	for _, name := range names {
+		if err := packOne(z, filepath.Join(photos, name), "photos/"+name, zip.Store); err != nil {
+			return err
 		}
 	}
-	return aside, os.Rename(fresh, file)
+	return errors.Join(z.Close(), out.Sync())
 }
 
-// sound reports why a file is no data file of Braxel in good order.
-func sound(ctx context.Context, file string) error {
-	if _, err := os.Stat(file); err != nil {
-		return err
-	}
-	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
+func packOne(z *zip.Writer, file, as string, method uint16) error {
+	in, err := os.Open(file)
 	if err != nil {
 		return err
 	}
-	defer func() { _ = db.Close() }()
-	var finding string
-	if err := db.QueryRowContext(ctx, "PRAGMA integrity_check").Scan(&finding); err != nil {
+	defer func() { _ = in.Close() }()
+	w, err := z.CreateHeader(&zip.FileHeader{Name: as, Method: method})
+	if err == nil {
+		_, err = io.Copy(w, in)
+	}
+	return err
+}
+
+// photosIn returns the names of the whole pictures in a directory; there is none where there is no directory.
+func photosIn(dir string) ([]string, error) {
+	files, err := os.ReadDir(dir)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	var names []string
+	for _, f := range files {
+		if !f.IsDir() && strings.HasSuffix(f.Name(), ".jpg") {
+			names = append(names, f.Name())
+		}
+	}
+	return names, err
+}
+
+// bringPhotos puts the pictures of one directory in another where they are not there. A picture never changes, so on one disk a
+// second name for it is enough.
+func bringPhotos(from, to string) error {
+	names, err := photosIn(from)
+	if err != nil || len(names) == 0 {
 		return err
 	}
-	if finding != "ok" {
-		return errors.New(finding)
+	if err := os.MkdirAll(to, 0o700); err != nil {
+		return err
 	}
-	return recognise(ctx, file)
+	for _, name := range names {
+		file := filepath.Join(to, name)
+		if _, err := os.Stat(file); err == nil {
+			continue
+		}
+		if os.Link(filepath.Join(from, name), file) == nil {
+			continue
+		}
+		picture, err := os.ReadFile(filepath.Join(from, name))
+		if err == nil {
+			err = writeWhole(file, picture)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// writeWhole writes a file that is there whole or not at all.
+func writeWhole(file string, text []byte) error {
+	part, err := os.CreateTemp(filepath.Dir(file), "*.part")
+	if err != nil {
+		return err
+	}
+	_, err = part.Write(text)
+	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
+		return errors.Join(err, os.Remove(part.Name()))
+	}
+	return os.Rename(part.Name(), file)
 }

@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"log/slog"
+	"path/filepath"
 	"slices"
 	"time"
 
@@ -39,32 +41,37 @@ func (s *Store) begin(ctx context.Context) error {
 			UNION ALL SELECT (SELECT min(engine) FROM entry WHERE entry.engine > one.engine) FROM one WHERE engine IS NOT NULL)
 		SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = one.engine) FROM one WHERE engine IS NOT NULL`))
 	if err != nil {
-		return fmt.Errorf("reading the data file: %w", err)
+		return fmt.Errorf("%w: it cannot be read (%w)", ErrDamaged, err)
 	}
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
 	}
-	if s.names, err = s.lastNames(ctx); err != nil {
-		return fmt.Errorf("reading the data file: %w", err)
-	}
+	s.names = s.lastNames(ctx)
+	// What of the workshop's own book cannot be read is left out, and check names it: the engines can be used.
 	entries, err := s.entriesOf(ctx, "")
+	if err != nil {
+		slog.Error("not all of the workshop's own record can be read", "error", err)
+	}
 	s.shop = book.Replay("", entries)
-	return err
+	return nil
 }
 
-// lastNames returns the engines' names as they were entered last.
-func (s *Store) lastNames(ctx context.Context) (map[string]string, error) {
+// lastNames returns the engines' names as they were entered last, of those that can be read.
+func (s *Store) lastNames(ctx context.Context) map[string]string {
 	type named struct{ engine, name string }
 	all, err := collect(func(r *sql.Rows) (n named, err error) { return n, r.Scan(&n.engine, &n.name) })(s.read.QueryContext(ctx,
 		`SELECT engine, CASE WHEN json_valid(body) THEN coalesce(body ->> 'name', '') ELSE '' END
 			FROM entry WHERE kind = 'engine' ORDER BY at, id`))
+	if err != nil {
+		slog.Error("not every engine's name can be read", "error", err)
+	}
 	names := make(map[string]string, len(all))
 	for _, n := range all {
 		if n.name != "" {
 			names[n.engine] = n.name
 		}
 	}
-	return names, err
+	return names
 }
 
 // entriesOf reads an engine's entries, "" for the workshop's.
@@ -120,6 +127,9 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 		return nil, err
 	}
 	committed = true
+	if err := s.mark(w.n, w.id); err != nil {
+		slog.Error("the tally is not kept", "error", err)
+	}
 	for engine, n := range w.last {
 		s.revisions[engine] = n
 	}
@@ -137,6 +147,8 @@ type writing struct {
 	now  time.Time
 	asks bool // somebody is there to be asked
 	last map[string]int
+	n    int // the last entry written, and its id
+	id   string
 }
 
 func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer, error) {
@@ -171,7 +183,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if err != nil {
 		return book.Answer{}, err
 	}
-	w.last[e.Engine] = n
+	w.last[e.Engine], w.n, w.id = n, n, e.ID
 	b.Add(e)
 	if e.Kind == book.Engine {
 		s.names[e.Engine] = b.Name()
@@ -426,5 +438,5 @@ func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
 		return 0, err
 	}
 	s.shelf.Purge()
-	return added, s.begin(ctx)
+	return added, errors.Join(s.begin(ctx), s.markLast(ctx), bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
 }

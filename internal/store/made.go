@@ -3,7 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"maps"
+
+	"braxel/internal/core/book"
 )
 
 // Made is what was made of an engine and can be made anew: what the rack shows of it, and how its gauges repeated. It holds
@@ -88,11 +91,11 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 		var line string
 		return line, r.Scan(&line)
 	})(s.read.QueryContext(ctx, "PRAGMA integrity_check"))
-	if err != nil {
-		return nil, err
-	}
-	if len(faults) == 1 && faults[0] == "ok" {
+	if len(faults) == 1 && faults[0] == "ok" && err == nil {
 		faults = nil
+	}
+	if err != nil {
+		faults = append(faults, fmt.Sprintf("the file's pages cannot all be read: %v", err))
 	}
 	for _, id := range s.Engines() {
 		v, err := s.View(ctx, id)
@@ -107,6 +110,32 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 			faults = append(faults, "engine "+id+": "+f.At+": "+f.What)
 		}
 	}
+	more, err := s.unreadable(ctx)
+	if err != nil {
+		return faults, err
+	}
+	faults = append(faults, more...)
+	if gone := s.Missing(ctx); gone != "" {
+		faults = append(faults, gone)
+	}
 	missing, err := s.missingPhotos(ctx)
-	return append(faults, missing...), err
+	if err != nil {
+		missing = append(missing, fmt.Sprintf("not every photo can be looked for: %v", err))
+	}
+	return append(faults, missing...), nil
+}
+
+// unreadable names the entries whose body cannot be read, or that are of a kind that nobody knows.
+func (s *Store) unreadable(ctx context.Context) ([]string, error) {
+	entries, err := collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
+	var faults []string
+	for _, e := range entries {
+		if f := book.CheckEnvelope(e); len(f) > 0 {
+			faults = append(faults, fmt.Sprintf("entry %s (%s): %s: %s", e.ID, e.Kind, f[0].At, f[0].What))
+		}
+	}
+	if err != nil {
+		faults = append(faults, fmt.Sprintf("not every entry can be read: %v", err))
+	}
+	return faults, nil
 }

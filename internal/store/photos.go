@@ -33,15 +33,7 @@ func (s *Store) PutPhoto(id string, picture []byte) error {
 	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
 		return err
 	}
-	part, err := os.CreateTemp(filepath.Dir(file), "*.part")
-	if err != nil {
-		return err
-	}
-	_, err = part.Write(picture)
-	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
-		return errors.Join(err, os.Remove(part.Name()))
-	}
-	return os.Rename(part.Name(), file)
+	return writeWhole(file, picture)
 }
 
 // Photo returns the picture of an entry.

@@ -13,6 +13,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -39,6 +40,7 @@ type Store struct {
 	locks  []*flock.Flock
 	holder string // names the process that has the file
 	held   bool   // by this one
+	tally  *os.File
 
 	mu        sync.Mutex // held while entries are appended and while a book in memory is read
 	shelf     *lru.Cache[string, *shelved]
@@ -143,8 +145,14 @@ func (s *Store) open(file string) error {
 	}
 	s.read.SetMaxOpenConns(4)
 	s.read.SetMaxIdleConns(4)
-	return s.begin(ctx)
+	if err := s.begin(ctx); err != nil {
+		return err
+	}
+	return s.counted(ctx)
 }
+
+// schema is the last migration that this program knows.
+const schema = 5
 
 const pragmas = "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
 
@@ -175,30 +183,58 @@ func removeAll(file string) error {
 	return nil
 }
 
-// recognise refuses, by name, a file that is no Braxel data file, before anything is written to it.
+// Why a file cannot be opened.
+var (
+	ErrEmpty   = errors.New("the data file is empty")
+	ErrDamaged = errors.New("the data file is damaged")
+	ErrForeign = errors.New("this is no Braxel data file")
+	ErrNewer   = errors.New("the data file was written by a newer Braxel")
+)
+
+// recognise refuses, by name, a file that is no data file which this program opens, before anything is written to it.
 func recognise(ctx context.Context, file string) error {
 	info, err := os.Stat(file)
 	if err != nil {
 		return err
 	}
 	if info.Size() == 0 {
-		return fmt.Errorf("%s is empty: it is no Braxel data file; put a copy back, or move it away to begin anew", file)
+		return fmt.Errorf("%w: %s. Put a copy back, or move it away to begin anew", ErrEmpty, file)
 	}
 	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = db.Close() }()
-	var tables int
-	err = db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'entry', 'session')").
-		Scan(&tables)
-	if err != nil {
-		return fmt.Errorf("%s cannot be read (%w): it is damaged, or no Braxel data file", file, err)
+	names, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'table'"))
+	if err != nil && (strings.Contains(err.Error(), "malformed") || begins(file, "SQLite format 3")) {
+		return fmt.Errorf("%w: %s cannot be read (%w)", ErrDamaged, file, err)
 	}
-	if tables < 2 {
-		return fmt.Errorf("%s is a database of something else: it is no Braxel data file, and is left as it is", file)
+	if err != nil {
+		return fmt.Errorf("%w: %s cannot be read (%w); it is left as it is", ErrForeign, file, err)
+	}
+	has := func(name string) bool { return slices.Contains(names, name) }
+	if !has("goose_db_version") || !has("entry") && !(has("session") && has("engine")) {
+		return fmt.Errorf("%w: %s is a database of something else, and is left as it is", ErrForeign, file)
+	}
+	var version int64
+	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version WHERE is_applied").Scan(&version); err != nil {
+		return fmt.Errorf("%w: %s does not say of which schema it is (%w)", ErrDamaged, file, err)
+	}
+	if version > schema {
+		return fmt.Errorf("%w: %s is of schema %d, this one knows %d; update Braxel to open it", ErrNewer, file, version, schema)
 	}
 	return nil
+}
+
+func begins(file, with string) bool {
+	f, err := os.Open(file)
+	if err != nil {
+		return false
+	}
+	defer func() { _ = f.Close() }()
+	head := make([]byte, len(with))
+	n, _ := f.Read(head)
+	return string(head[:n]) == with
 }
 
 // uri writes a file's path so that SQLite reads every sign in it as it is.
@@ -220,12 +256,7 @@ func migrate(ctx context.Context, db *sql.DB, file string, aside bool) error {
 	if err != nil {
 		return fmt.Errorf("reading %s: %w", file, err)
 	}
-	sources := provider.ListSources()
-	want := sources[len(sources)-1].Version
-	if have > want {
-		return fmt.Errorf("%s was written by a newer Braxel (schema %d, this one knows %d); update Braxel to open it", file, have, want)
-	}
-	if aside && have < want {
+	if aside && have < schema {
 		if err := keepAside(ctx, db, fmt.Sprintf("%s.schema-%d", file, have)); err != nil {
 			return fmt.Errorf("copying the data file aside before bringing it up to date: %w", err)
 		}
@@ -262,6 +293,9 @@ func (s *Store) Close() error {
 			errs = append(errs, db.Close())
 		}
 	}
+	if s.tally != nil {
+		errs = append(errs, s.tally.Close())
+	}
 	if s.held {
 		_ = os.Remove(s.holder)
 	}
@@ -272,7 +306,7 @@ func (s *Store) Close() error {
 	return errors.Join(errs...)
 }
 
-// collect reads all rows with scan.
+// collect reads all rows with scan; with an error it returns those before it.
 func collect[T any](scan func(*sql.Rows) (T, error)) func(*sql.Rows, error) ([]T, error) {
 	return func(rows *sql.Rows, err error) ([]T, error) {
 		if err != nil {
@@ -283,7 +317,7 @@ func collect[T any](scan func(*sql.Rows) (T, error)) func(*sql.Rows, error) ([]T
 		for rows.Next() {
 			one, err := scan(rows)
 			if err != nil {
-				return nil, err
+				return all, err
 			}
 			all = append(all, one)
 		}

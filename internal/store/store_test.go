@@ -267,7 +267,7 @@ func TestANewerFileIsRefused(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 	_, err = store.Open(dir)
-	assert.ErrorContains(t, err, "newer Braxel (schema 9999")
+	assert.ErrorContains(t, err, "schema 9999")
 }
 
 // oldFile makes a data file of schema 2, with every oddity that it let in.

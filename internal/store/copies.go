@@ -1,0 +1,282 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"braxel/internal/core/book"
+)
+
+// A place of copies holds braxel-DAY.db, one a day or more, and photos/, in which each picture of all copies is once.
+
+// Kept is a copy in a place.
+type Kept struct {
+	Name  string    `json:"name"`
+	Place string    `json:"place" doc:"The directory"`
+	Made  time.Time `json:"made"`
+	Bytes int64     `json:"bytes"`
+	Fault string    `json:"fault,omitzero" doc:"Why it cannot be put back"`
+}
+
+// File returns where the copy is.
+func (k Kept) File() string { return filepath.Join(k.Place, k.Name) }
+
+// HomePlace is where a data directory's own copies are.
+func HomePlace(dir string) string { return filepath.Join(dir, "copies") }
+
+// secondPlace is the file that names where copies are made too.
+const secondPlace = "copies.place"
+
+// PlacesOf returns the directories in which copies of a data directory are made: its own, and a second where one is set.
+func PlacesOf(dir string) []string {
+	places := []string{HomePlace(dir)}
+	if text, err := os.ReadFile(filepath.Join(dir, secondPlace)); err == nil && strings.TrimSpace(string(text)) != "" {
+		places = append(places, strings.TrimSpace(string(text)))
+	}
+	return places
+}
+
+// SetSecondPlace names the directory in which copies are made too, "" for none. It has to be one that can be written to.
+func (s *Store) SetSecondPlace(place string) error {
+	if place == "" {
+		return writeWhole(filepath.Join(s.Dir, secondPlace), nil)
+	}
+	if !filepath.IsAbs(place) {
+		return fmt.Errorf("“%s” is no whole path: begin it at the root, such as /media/stick/braxel", place)
+	}
+	info, err := os.Stat(place)
+	if err != nil || !info.IsDir() {
+		return fmt.Errorf("there is no directory %s", place)
+	}
+	try, err := os.CreateTemp(place, "braxel-*.part")
+	if err != nil {
+		return fmt.Errorf("%s cannot be written to", place)
+	}
+	if err := errors.Join(try.Close(), os.Remove(try.Name())); err != nil {
+		return err
+	}
+	return writeWhole(filepath.Join(s.Dir, secondPlace), []byte(place+"\n"))
+}
+
+const (
+	copyPrefix = "braxel-"
+	copyDay    = copyPrefix + "2006-01-02.db"
+	copyMinute = copyPrefix + "2006-01-02-150405.db"
+)
+
+// KeepCopy makes a copy of the day in a place; with each, one of this moment. It returns it, or the day's where there is one. Older
+// ones are thinned out.
+func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each bool) (Kept, error) {
+	if err := os.MkdirAll(filepath.Join(place, "photos"), 0o700); err != nil {
+		return Kept{}, fmt.Errorf("the place of copies: %w", err)
+	}
+	name := now.Format(copyDay)
+	if each {
+		name = now.Format(copyMinute)
+	}
+	to := filepath.Join(place, name)
+	if _, err := os.Stat(to); err != nil {
+		part := to + ".part"
+		if err := errors.Join(removeAll(part), bringPhotos(filepath.Join(s.Dir, "photos"), filepath.Join(place, "photos"))); err != nil {
+			return Kept{}, err
+		}
+		if err := copyFile(ctx, filepath.Join(s.Dir, File), part); err != nil {
+			return Kept{}, err
+		}
+		if err := sound(ctx, part); err != nil {
+			return Kept{}, errors.Join(fmt.Errorf("the copy is not as it should be, and is not kept: %w", err), removeAll(part))
+		}
+		if err := errors.Join(os.Rename(part, to), syncDir(place)); err != nil {
+			return Kept{}, err
+		}
+	}
+	all, err := Copies(ctx, place)
+	if err != nil {
+		return Kept{}, err
+	}
+	i := slices.IndexFunc(all, func(k Kept) bool { return k.Name == name })
+	if i < 0 {
+		return Kept{}, fmt.Errorf("the copy %s is not there", to)
+	}
+	return all[i], thin(all)
+}
+
+// Copies returns the copies in a place, the newest first. Each is recognised, not read to its last page.
+func Copies(ctx context.Context, place string) ([]Kept, error) {
+	files, err := os.ReadDir(place)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	var all []Kept
+	for _, f := range files {
+		made, ok := madeOn(f.Name())
+		if !ok {
+			continue
+		}
+		k := Kept{Name: f.Name(), Place: place, Made: made}
+		if info, err := f.Info(); err == nil {
+			k.Bytes = info.Size()
+			if f.Name() == made.Format(copyDay) {
+				k.Made = info.ModTime()
+			}
+		}
+		if err := recognise(ctx, k.File()); err != nil {
+			k.Fault = err.Error()
+		}
+		all = append(all, k)
+	}
+	slices.SortFunc(all, func(a, b Kept) int { return strings.Compare(b.Name, a.Name) })
+	return all, err
+}
+
+func madeOn(name string) (time.Time, bool) {
+	for _, form := range []string{copyDay, copyMinute} {
+		if t, err := time.ParseInLocation(form, name, time.Local); err == nil {
+			return t, true
+		}
+	}
+	return time.Time{}, false
+}
+
+// How many copies are kept: of the last days, then one a week, then one a month.
+const (
+	daysKept   = 7
+	weeksKept  = 5
+	monthsKept = 12
+)
+
+// thin removes the copies, newest first, that no rule keeps.
+func thin(all []Kept) error {
+	days, weeks, months := map[string]bool{}, map[string]bool{}, map[string]bool{}
+	take := func(seen map[string]bool, key string, most int) bool {
+		if seen[key] || len(seen) >= most {
+			return false
+		}
+		seen[key] = true
+		return true
+	}
+	var errs []error
+	for i, k := range all {
+		day, _ := madeOn(k.Name)
+		y, w := day.ISOWeek()
+		kept := take(days, day.Format(time.DateOnly), daysKept)
+		kept = take(weeks, fmt.Sprint(y, w), weeksKept) || kept
+		kept = take(months, day.Format("2006-01"), monthsKept) || kept
+		const byHand = 3 // of one day, the last ones
+		if !kept && i >= byHand {
+			errs = append(errs, removeAll(k.File()))
+		}
+	}
+	return errors.Join(errs...)
+}
+
+// NewestGood returns the newest copy of the places that is sound to its last page; ok is false where there is none.
+func NewestGood(ctx context.Context, places ...string) (best Kept, ok bool) {
+	var all []Kept
+	for _, p := range places {
+		some, _ := Copies(ctx, p)
+		all = append(all, some...)
+	}
+	slices.SortStableFunc(all, func(a, b Kept) int { return strings.Compare(b.Name, a.Name) })
+	for _, k := range all {
+		if k.Fault == "" && sound(ctx, k.File()) == nil {
+			return k, true
+		}
+	}
+	return Kept{}, false
+}
+
+// Inside is what a copy holds, beside what is here.
+type Inside struct {
+	Engines []InsideEngine `json:"engines"`
+	Entries int            `json:"entries"`
+	Lost    int            `json:"lost" doc:"Entries that are here and not in it: they would be set aside"`
+	Gained  int            `json:"gained" doc:"Entries in it that are not here"`
+	Photos  int            `json:"photos"`
+}
+
+// InsideEngine is an engine in a copy.
+type InsideEngine struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Tests int    `json:"tests"`
+	Last  string `json:"last,omitzero" doc:"The day of its last test"`
+	Here  int    `json:"here" doc:"Tests of it that are on record here"`
+}
+
+// LookInside reads a copy, or an archive of one, to its last page, and says what it holds.
+func (s *Store) LookInside(ctx context.Context, file string) (in Inside, err error) {
+	dir, err := os.MkdirTemp("", "braxel-look-")
+	if err != nil {
+		return in, err
+	}
+	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
+	source, photos, err := unpack(file, filepath.Join(dir, "unpacked"))
+	if err != nil {
+		return in, err
+	}
+	fresh := filepath.Join(dir, File)
+	if err := readied(ctx, source, fresh); err != nil {
+		return in, err
+	}
+	names, err := photosIn(photos)
+	if err != nil {
+		return in, err
+	}
+	in.Photos = len(names)
+	db, err := sql.Open("sqlite", uri(fresh)+"?_pragma=query_only(1)")
+	if err != nil {
+		return in, err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	theirs, err := collect(scanEntry)(db.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
+	if err != nil {
+		return in, err
+	}
+	ids, err := collect(scanID)(s.read.QueryContext(ctx, "SELECT id FROM entry"))
+	if err != nil {
+		return in, err
+	}
+	here := make(map[string]bool, len(ids))
+	for _, id := range ids {
+		here[id] = true
+	}
+	in.Entries, in.Engines = len(theirs), []InsideEngine{}
+	byEngine := map[string][]book.Entry{}
+	for _, e := range theirs {
+		byEngine[e.Engine] = append(byEngine[e.Engine], e)
+		if !here[e.ID] {
+			in.Gained++
+		}
+	}
+	in.Lost = len(ids) - (len(theirs) - in.Gained)
+	shop := book.Replay("", byEngine[""])
+	for id, entries := range byEngine {
+		if id != "" {
+			in.Engines = append(in.Engines, s.insideOf(ctx, id, entries, shop))
+		}
+	}
+	slices.SortFunc(in.Engines, func(a, b InsideEngine) int { return strings.Compare(a.Name, b.Name) })
+	return in, nil
+}
+
+func scanID(r *sql.Rows) (id string, err error) { return id, r.Scan(&id) }
+
+func (s *Store) insideOf(ctx context.Context, id string, entries []book.Entry, shop *book.Book) InsideEngine {
+	l := book.Replay(id, entries).Log(shop)
+	one := InsideEngine{ID: id, Name: l.Engine.Name, Tests: len(l.Sessions)}
+	if one.Tests > 0 {
+		one.Last = l.Sessions[one.Tests-1].Date
+	}
+	if mine, _, err := s.Log(ctx, id); err == nil {
+		one.Here = len(mine.Sessions)
+	}
+	return one
+}

@@ -1,0 +1,226 @@
+package store
+
+import (
+	"archive/zip"
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+)
+
+// Restore puts a copy back as the data file in dir: a data file with its photos beside it, or an archive of both. The copy is
+// opened, brought up to date and checked first. What was there is kept aside as it is, also where it cannot be read, and its name
+// returned. It refuses while another process has the data file. Broken off at any moment, it leaves the file that was there or
+// the restored one, whole.
+func Restore(ctx context.Context, dir, from string) (aside string, err error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return "", err
+	}
+	file := filepath.Join(dir, File)
+	if real, err := filepath.EvalSymlinks(file); err == nil {
+		file = real
+	}
+	s := &Store{Dir: filepath.Dir(file), holder: filepath.Join(filepath.Dir(file), "braxel.holder")}
+	if err := s.lock(file); err != nil {
+		return "", errors.Join(err, s.Close())
+	}
+	defer func() { err = errors.Join(err, s.Close()) }()
+	fresh := file + ".restored"
+	unpacked := filepath.Join(s.Dir, ".unpacked")
+	defer func() { err = errors.Join(err, removeAll(fresh), os.RemoveAll(unpacked)) }()
+	if err := errors.Join(removeAll(fresh), os.RemoveAll(unpacked)); err != nil { // left by one that was broken off
+		return "", err
+	}
+	source, photos, err := unpack(from, unpacked)
+	if err != nil {
+		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+	}
+	if err := readied(ctx, source, fresh); err != nil {
+		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+	}
+	if err := bringPhotos(photos, filepath.Join(s.Dir, "photos")); err != nil {
+		return "", err
+	}
+	aside, err = setAside(ctx, file)
+	if err != nil {
+		return "", err
+	}
+	for _, gone := range []string{file + "-wal", file + "-shm", tallyOf(s.Dir), missingOf(s.Dir)} {
+		if err := os.Remove(gone); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return "", err
+		}
+	}
+	return aside, errors.Join(os.Rename(fresh, file), syncDir(s.Dir))
+}
+
+// readied makes of a copy a file that this program opens: checked to its last page, and up to date.
+func readied(ctx context.Context, from, fresh string) error {
+	if err := sound(ctx, from); err != nil {
+		return err
+	}
+	if err := copyFile(ctx, from, fresh); err != nil {
+		return err
+	}
+	db, err := sql.Open("sqlite", uri(fresh)+"?_pragma=journal_mode(DELETE)&_pragma=synchronous(FULL)")
+	if err != nil {
+		return err
+	}
+	db.SetMaxOpenConns(1)
+	return errors.Join(migrate(ctx, db, fresh, false), db.Close(), settle(fresh))
+}
+
+// setAside gives what is there a second name. What can still be written out of its log of writes is; a log that cannot be is kept
+// beside it.
+func setAside(ctx context.Context, file string) (string, error) {
+	if _, err := os.Stat(file); errors.Is(err, os.ErrNotExist) {
+		return "", nil
+	}
+	if db, err := sql.Open("sqlite", uri(file)+"?_pragma=busy_timeout(5000)"); err == nil {
+		_, _ = db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)") // a damaged file has none
+		_ = db.Close()
+	}
+	aside := time.Now().Format("before-restore-20060102-150405")
+	for n := 2; ; n++ {
+		if _, err := os.Stat(filepath.Join(filepath.Dir(file), aside+".db")); errors.Is(err, os.ErrNotExist) {
+			break
+		}
+		aside = strings.TrimRight(aside, "0123456789") + fmt.Sprint(n)
+	}
+	to := filepath.Join(filepath.Dir(file), aside+".db")
+	for _, suffix := range []string{"", "-wal"} {
+		info, err := os.Stat(file + suffix)
+		if errors.Is(err, os.ErrNotExist) || err == nil && suffix != "" && info.Size() == 0 {
+			continue
+		}
+		if err := sameOrCopied(file+suffix, to+suffix); err != nil {
+			return "", fmt.Errorf("keeping aside what is there: %w", err)
+		}
+	}
+	return to, syncDir(filepath.Dir(file))
+}
+
+// sameOrCopied gives a file a second name, or copies it where the disk knows no second names.
+func sameOrCopied(from, to string) error {
+	if os.Link(from, to) == nil {
+		return nil
+	}
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = in.Close() }()
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, in)
+	return errors.Join(err, out.Sync(), out.Close())
+}
+
+// syncDir makes sure that names are on disk, where the system can.
+func syncDir(dir string) error {
+	d, err := os.Open(dir)
+	if err != nil {
+		return err
+	}
+	_ = d.Sync() // not everywhere
+	return d.Close()
+}
+
+// mostUnpacked is as much as an archive may unpack to.
+const mostUnpacked = 8 << 30
+
+// unpack returns the data file of a copy and where its photos are: of an archive unpacked into dir, of a file those beside it.
+func unpack(from, dir string) (file, photos string, err error) {
+	in, err := os.Open(from)
+	if err != nil {
+		return "", "", err
+	}
+	defer func() { _ = in.Close() }()
+	head := make([]byte, 4)
+	if n, _ := in.ReadAt(head, 0); n < len(head) || string(head) != "PK\x03\x04" {
+		return from, photosBeside(from), nil
+	}
+	info, err := in.Stat()
+	if err != nil {
+		return "", "", err
+	}
+	z, err := zip.NewReader(in, info.Size())
+	if err != nil {
+		return "", "", fmt.Errorf("the archive cannot be read: %w", err)
+	}
+	photos = filepath.Join(dir, "photos")
+	if err := os.MkdirAll(photos, 0o700); err != nil {
+		return "", "", err
+	}
+	file = filepath.Join(dir, File)
+	left, found := int64(mostUnpacked), false
+	for _, f := range z.File {
+		to := file
+		if name, photo := strings.CutPrefix(f.Name, "photos/"); photo && filepath.Base(name) == name && strings.HasSuffix(name, ".jpg") {
+			to = filepath.Join(photos, name)
+		} else if f.Name != File {
+			continue
+		}
+		found = found || to == file
+		n, err := unpackOne(f, to, left)
+		if err != nil {
+			return "", "", fmt.Errorf("%s in the archive: %w", f.Name, err)
+		}
+		left -= n
+	}
+	if !found {
+		return "", "", fmt.Errorf("there is no %s in the archive: it is no copy of Braxel's data", File)
+	}
+	return file, photos, nil
+}
+
+func unpackOne(f *zip.File, to string, most int64) (n int64, err error) {
+	in, err := f.Open()
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = in.Close() }()
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if err != nil {
+		return 0, err
+	}
+	n, err = io.Copy(out, io.LimitReader(in, most+1))
+	if n > most {
+		err = errors.New("it unpacks to more than any copy")
+	}
+	return n, errors.Join(err, out.Close())
+}
+
+// photosBeside returns where the photos of a copy are: in a directory named by it, or in the pool of a place of copies.
+func photosBeside(file string) string {
+	if _, err := os.Stat(file + ".photos"); err == nil {
+		return file + ".photos"
+	}
+	return filepath.Join(filepath.Dir(file), "photos")
+}
+
+// sound reports why a file is no data file of Braxel in good order: it reads every page.
+func sound(ctx context.Context, file string) error {
+	if err := recognise(ctx, file); err != nil {
+		return err
+	}
+	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = db.Close() }()
+	var finding string
+	if err := db.QueryRowContext(ctx, "PRAGMA integrity_check").Scan(&finding); err != nil {
+		return fmt.Errorf("%w: %w", ErrDamaged, err)
+	}
+	if finding != "ok" {
+		return fmt.Errorf("%w: %s", ErrDamaged, finding)
+	}
+	return nil
+}
