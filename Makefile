@@ -31,9 +31,9 @@ api: web/src/api/schema.gen.ts
 web/dist/index.html: web/src/api/schema.gen.ts $(WEB_FILES)
 	cd web && npm run --silent build
 
-# Chromium from the distribution's packages, for the tests that drive the real interface.
+# Chromium from the distribution's packages, for the tests that drive the real interface, and what reads papers back.
 browser:
-	@command -v chromium >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium)
+	@(command -v chromium && command -v pdftotext) >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium poppler-utils)
 
 test: build browser
 	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)

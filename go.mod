@@ -5,6 +5,7 @@ go 1.26.0
 ignore ./web/node_modules
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/adrg/xdg v0.5.3
 	github.com/arran4/golang-ical v0.3.4
 	github.com/danielgtaylor/huma/v2 v2.37.2

@@ -47,6 +47,8 @@ func newRoot() *cobra.Command {
 		backupCommand(),
 		restoreCommand(),
 		checkCommand(),
+		paperCommand(),
+		verifyCommand(),
 	)
 	return root
 }

@@ -1,0 +1,478 @@
+package papers
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"braxel/internal/core/compare"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/prepare"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/strips"
+	"braxel/internal/core/units"
+	"braxel/internal/core/wheel"
+)
+
+// wall is a blank sheet for the garage wall: boxes in the engine's layout and firing order, turns, marks, cautions.
+func (m *maker) wall() ([]byte, error) {
+	p := m.paper()
+	p.title(m.Log.Engine.Name, m.Shop)
+	p.paragraph(words, 10.5, m.about())
+	p.y += 2
+	x := margin
+	for _, label := range []string{"Date", "Meter", "Gauge", "Engine hot, cold", "Battery", "By"} {
+		w := p.w / 6
+		p.SetLineWidth(0.25)
+		p.Rect(x, p.y, w, 11, "D")
+		p.write(x+1.2, p.y+3.2, words, 7.5, label)
+		x += w
+	}
+	p.y += 13
+	wide, tall := p.w, 44.0
+	w, err := wheel.Of(m.Log.Engine)
+	turns := err == nil
+	if turns {
+		wide = p.w - 52
+		p.crankWheel(w, margin+p.w-50, p.y-2, 50)
+	}
+	nothing := func(int) string { return "" }
+	p.borePlan(m.Log.Engine, margin, p.y, wide, tall, nothing, nothing)
+	p.y += tall + 4
+	m.boxes(p, w, turns)
+	p.heading("Before you crank")
+	for _, t := range prepare.Before(m.Log.Engine, "car", "hot") {
+		mark := ""
+		if t.Safe {
+			mark = "! "
+		}
+		p.room(5)
+		p.y += 4.3
+		p.SetLineWidth(0.25)
+		p.Rect(margin, p.y-2.7, 2.8, 2.8, "D")
+		p.write(margin+4.5, p.y, words, p.fit(words, 9, p.w-5, mark+t.Words), mark+t.Words)
+	}
+	p.y += 2
+	p.paragraph(words, 8.5, "Air: raise it slowly, never above the tester's rating; every tool off the crank bolt first, or held by a bar that you can control; "+
+		"stand clear of its arc. Stay clear of belts and fan. Supply is read for each cylinder: leak % = (supply − held) ÷ supply.")
+	p.paragraph(words, 7.5, Caution)
+	return p.bytes()
+}
+
+// boxes draws a row to write in for each cylinder, in firing order where it is known.
+func (m *maker) boxes(p *page, w wheel.Wheel, turns bool) {
+	e := m.Log.Engine
+	order := e.Cylinders()
+	turn := map[int]string{}
+	if turns {
+		order = nil
+		for i, s := range w.Steps {
+			order = append(order, s.Cylinder)
+			turn[s.Cylinder] = "start at TDC"
+			if i > 0 {
+				turn[s.Cylinder] = fmt.Sprintf("turn %s°", units.Figure(math.Round(s.Turn)))
+			}
+		}
+	}
+	heads := []string{e.Noun(), "to get there", "dry", "again", "again", "wet", "supply", "held", "leak %", "air heard at"}
+	share := []float64{17, 23, 15, 15, 15, 15, 15, 15, 15, 37}
+	if e.Kind == log.Rotary {
+		heads = []string{"Rotor", "", "face 1", "face 2", "face 3", "", "rpm", "", "", "remarks"}
+	}
+	total := 0.0
+	for _, s := range share {
+		total += s
+	}
+	const below = 92 // what the lists under it need
+	height := math.Min(17, math.Max(6.2, (p.h-p.y-below)/float64(len(order))))
+	p.room(height + 6)
+	x := margin
+	for i, h := range heads {
+		p.write(x+1, p.y+3, words, 7.5, h)
+		x += share[i] / total * p.w
+	}
+	p.y += 4
+	for _, c := range order {
+		p.room(height)
+		x := margin
+		for i, s := range share {
+			width := s / total * p.w
+			p.SetLineWidth(0.25)
+			p.Rect(x, p.y, width, height, "D")
+			switch i {
+			case 0:
+				p.write(x+1.5, p.y+height*0.7, heavy, p.fit(heavy, 13, width-2, e.Called(c)), e.Called(c))
+			case 1:
+				p.write(x+1.5, p.y+height*0.68, words, 8.5, turn[c])
+			}
+			x += width
+		}
+		p.y += height
+	}
+}
+
+// readings is the table of what a test read.
+func (m *maker) readings(p *page) {
+	rows := [][]string{}
+	for _, c := range m.Log.Engine.Cylinders() {
+		leak, heard := m.leaks(c)
+		rows = append(rows, []string{m.Log.Engine.Called(c), m.pulls(c, log.Dry), m.shown(c), m.pulls(c, log.Wet), leak, heard})
+	}
+	p.table([]column{
+		{m.Log.Engine.Noun(), 16, false, heavy},
+		{"dry pulls, " + string(m.unit), 40, false, figures},
+		{"counts", 14, true, figures},
+		{"wet pulls", 22, false, figures},
+		{"leak-down: held of supply", 50, false, figures},
+		{"air heard at", 34, false, words},
+	}, rows, 6.2)
+}
+
+func (m *maker) verdict(p *page) {
+	p.y += 6.5
+	p.punches(margin, p.y, m.judged.State, 13)
+	p.y += 0.8
+	p.paragraph(words, 11, m.judged.Sentence)
+	if m.judged.Decision != "" {
+		p.paragraph(heavy, 11, m.judged.Decision)
+	}
+}
+
+// filled is a test as it was written down.
+func (m *maker) filled() ([]byte, error) {
+	p := m.paper()
+	p.title(m.Log.Engine.Name, m.Shop)
+	p.paragraph(words, 10.5, m.about())
+	p.pairs(4, m.conditions())
+	m.verdict(p)
+	m.readings(p)
+	if rows := m.seen(); len(rows) > 0 {
+		p.heading("Seen and measured")
+		p.table([]column{{"what", 24, false, words}, {"where", 16, false, words}, {"finding", 60, false, words}, {"note", 60, false, words}}, rows, 6)
+	}
+	if m.test.Note != "" {
+		p.heading("Notes")
+		p.paragraph(words, 10, m.test.Note)
+	}
+	p.y += 2
+	p.paragraph(words, 7.5, Caution)
+	return p.bytes()
+}
+
+func (m *maker) seen() [][]string {
+	var rows [][]string
+	for _, o := range m.test.Observations {
+		if o.Struck != "" {
+			continue
+		}
+		where, found := "", o.Finding
+		if n := o.Number(); n > 0 {
+			where = m.Log.Engine.Called(n)
+		}
+		if o.Value != nil {
+			found = strings.TrimSpace(found + " " + units.Figure(*o.Value) + " " + o.Unit)
+		}
+		rows = append(rows, []string{o.What, where, found, o.Note})
+	}
+	return rows
+}
+
+// certificate says how an engine read when it was right: who, what, how, by which gauges, and what was not tested.
+func (m *maker) certificate() ([]byte, error) {
+	p := m.paper()
+	what := "Baseline certificate"
+	if !m.test.Baseline && compare.BaselineOf(m.Log, m.Log.BuildOf(m.test)) != m.at {
+		what = "Certificate of a test"
+	}
+	p.title(what, m.Shop)
+	p.y += 6.5
+	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
+	p.y += 0.5
+	p.paragraph(words, 10.5, m.about())
+	p.pairs(4, m.conditions())
+	m.verdict(p)
+	p.room(50)
+	p.borePlan(m.Log.Engine, margin, p.y, p.w, 46, m.shown, func(c int) string {
+		if f := m.read[c]; f.LeakSE > 0 {
+			return fmt.Sprintf("%.0f %%", f.Leak)
+		}
+		return ""
+	})
+	p.y += 48
+	m.readings(p)
+	m.gauges(p)
+	m.limits(p)
+	p.heading("Not tested")
+	for _, line := range m.untested() {
+		p.paragraph(words, 9.5, "– "+line)
+	}
+	for _, line := range m.judged.Caveats {
+		p.paragraph(words, 9.5, "– "+line)
+	}
+	s, err := m.sealed(m.at)
+	if err != nil {
+		return nil, err
+	}
+	if err := p.fingerprint(s, "Of the test of "+m.test.Date+" as it is on record, all of it."); err != nil {
+		return nil, err
+	}
+	p.paragraph(words, 8, Caution)
+	p.room(16)
+	p.y += 13
+	p.SetLineWidth(0.2)
+	for i, label := range []string{"Tested by", "Date", "Witness"} {
+		x := margin + float64(i)*p.w/3
+		p.Line(x, p.y, x+p.w/3-6, p.y)
+		p.write(x, p.y+3.4, words, 7.5, label)
+	}
+	return p.bytes()
+}
+
+// gauges names the testers of a test, with how they repeated.
+func (m *maker) gauges(p *page) {
+	var rows [][]string
+	seen := map[string]bool{"": true}
+	add := func(id string) {
+		if seen[id] {
+			return
+		}
+		seen[id] = true
+		t, ok := m.Log.Tester(id)
+		if !ok {
+			rows = append(rows, []string{id, "not described", "", ""})
+			return
+		}
+		name := t.Name
+		if name == "" {
+			name = t.ID
+		}
+		division, repeats := "not noted", "not known yet"
+		if t.Resolution != nil {
+			division = t.Resolution.String()
+		}
+		if sd, _ := m.Spreads[id].Repeatability(); sd > 0 {
+			repeats = fmt.Sprintf("± %s (one standard deviation, %d pulls)", reading.Show(units.Pressure(sd), m.unit), m.Spreads[id].Pulls)
+		}
+		rows = append(rows, []string{name, t.Kind, division, repeats})
+	}
+	for _, row := range m.test.Compression {
+		add(row.Tester)
+	}
+	for _, row := range m.test.Leakdown {
+		add(row.Tester)
+	}
+	p.heading("Gauges")
+	if len(rows) == 0 {
+		p.paragraph(words, 9.5, "Not noted.")
+		return
+	}
+	p.table([]column{{"gauge", 44, false, words}, {"kind", 24, false, words}, {"division", 24, false, words}, {"repeats to", 70, false, words}}, rows, 6)
+}
+
+// limits says whose limits the readings were held against, and how they stand.
+func (m *maker) limits(p *page) {
+	way := protocol.Made(m.Log, m.test, m.Own)
+	all := reading.BySchools(m.Log.Engine, m.judged.Pressures(), way.Evenness, m.unit)
+	all = append(all, reading.LeaksBySchools(m.Log.Engine, m.judged.Leaks(), way.LeakWatch)...)
+	var rows [][]string
+	for _, j := range all {
+		if !j.Own {
+			continue
+		}
+		holds := "not held"
+		if j.Passes {
+			holds = "held"
+		}
+		rows = append(rows, []string{j.Words, j.Says, holds})
+	}
+	p.heading("Limits")
+	if len(rows) == 0 {
+		p.paragraph(words, 9.5, "None are noted for this engine.")
+		return
+	}
+	p.table([]column{{"rule", 80, false, words}, {"reads", 70, false, words}, {"", 18, false, heavy}}, rows, 6)
+	if limits := m.Log.Engine.Limits; limits != nil {
+		p.y += 1
+		p.paragraph(words, 9, "The figures of "+limits.By()+" come first.")
+	}
+}
+
+// season is a report over a run of tests: strips, and the first beside the last.
+func (m *maker) season() ([]byte, error) {
+	p := m.paper()
+	s := strips.Of(m.Log, m.Verdict, m.unit, m.Own...)
+	from, to := 0, m.at
+	for _, span := range s.Spans {
+		if span.Kind == "season" && span.From <= m.at && span.To >= m.at {
+			from, to = span.From, span.To
+		}
+	}
+	first, last := m.Log.Sessions[from], m.Log.Sessions[to]
+	m.at, m.test, m.judged = to, last, m.Verdict.Sessions[to]
+	p.title("Season report", m.Shop)
+	p.y += 6.5
+	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
+	p.y += 0.5
+	p.paragraph(words, 10.5, fmt.Sprintf("%s. %d tests from %s to %s.", m.about(), to-from+1, first.Date, last.Date))
+	m.verdict(p)
+	if from < to {
+		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Own...)
+		if err == nil {
+			p.heading("The first beside the last")
+			p.paragraph(words, 10, r.Sentence)
+			for _, n := range r.Notes {
+				p.paragraph(words, 9, "– "+n)
+			}
+		}
+	}
+	p.heading("Cylinder by cylinder: change in compression against the baseline, leak as stems")
+	most, mostLeak := 12.0, 20.0
+	for _, one := range s.Strips {
+		for _, pt := range one.Points {
+			if pt.Visit < from || pt.Visit > to {
+				continue
+			}
+			if pt.Change != nil {
+				most = math.Max(most, math.Abs(*pt.Change))
+			}
+			if pt.Leak != nil {
+				mostLeak = math.Max(mostLeak, *pt.Leak)
+			}
+		}
+	}
+	height := math.Max(13, math.Min(26, 120/float64(len(s.Strips))))
+	for _, one := range s.Strips {
+		p.strip(one, from, to, height, most, mostLeak)
+	}
+	p.paragraph(words, 7.5, "The grey band is what the measuring alone may make. A full dot lies outside it.")
+	p.heading("Tests")
+	m.list(p, from, to)
+	m.happened(p, first.Date, last.Date)
+	p.paragraph(words, 7.5, Caution)
+	return p.bytes()
+}
+
+// list is a table of tests, each in a line.
+func (m *maker) list(p *page, from, to int) {
+	var rows [][]string
+	for i := from; i <= to; i++ {
+		s := m.Log.Sessions[i]
+		low, high, leak := math.Inf(1), 0.0, -1.0
+		for _, f := range judge.Figures(m.Log, s, m.Own...) {
+			if f.SE > 0 {
+				low, high = math.Min(low, f.Gauge.In(m.unit)), math.Max(high, f.Gauge.In(m.unit))
+			}
+			if f.LeakSE > 0 {
+				leak = math.Max(leak, f.Leak)
+			}
+		}
+		span, worst := "", ""
+		if high > 0 {
+			span = figure(low, m.unit) + "–" + figure(high, m.unit)
+		}
+		if leak >= 0 {
+			worst = fmt.Sprintf("%.0f %%", leak)
+		}
+		occasion := strings.ReplaceAll(s.Stage, "-", " ")
+		if s.Baseline {
+			occasion = strings.TrimSpace("baseline " + occasion)
+		}
+		rows = append(rows, []string{
+			s.Date, m.meter(s.Meter), occasion, s.Conditions.EngineTemp, span, worst, string(m.Verdict.Sessions[i].State),
+		})
+	}
+	p.table([]column{
+		{"day", 22, false, figures}, {"meter", 22, false, figures}, {"occasion", 36, false, words}, {"engine", 14, false, words},
+		{"compression, " + string(m.unit), 30, true, figures}, {"most leak", 18, true, figures}, {"judged", 18, false, heavy},
+	}, rows, 5.6)
+}
+
+func figure(v float64, u units.Unit) string {
+	if u == units.Bar || u == units.KgfCm2 {
+		return strconv.FormatFloat(v, 'f', 1, 64)
+	}
+	return strconv.FormatFloat(v, 'f', 0, 64)
+}
+
+// happened lists builds and events between two days.
+func (m *maker) happened(p *page, from, to string) {
+	var rows [][]string
+	for _, b := range m.Log.Builds {
+		if b.Date >= from && b.Date <= to || from == "" {
+			rows = append(rows, []string{b.Date, "build", b.What})
+		}
+	}
+	for _, e := range m.Log.Events {
+		if e.Date >= from && e.Date <= to || from == "" {
+			rows = append(rows, []string{e.Date, "happened", e.What})
+		}
+	}
+	if len(rows) == 0 {
+		return
+	}
+	p.heading("What happened")
+	p.table([]column{{"day", 22, false, figures}, {"", 22, false, words}, {"what", 120, false, words}}, rows, 5.6)
+}
+
+// tag is a label for the valve cover: each cylinder's baseline, the day, the gauge.
+func (m *maker) tag() ([]byte, error) {
+	size := Sizes[m.Size]
+	p := newPage(size[0], size[1], "")
+	const edge = 2.0
+	w, h := size[0]-2*edge, size[1]-2*edge
+	name := m.Log.Engine.Name
+	p.write(edge, edge+h*0.16, heavy, p.fit(heavy, h*0.17*points, w*0.62, name), name)
+	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), m.test.Date)
+	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, func(c int) string {
+		if f := m.read[c]; f.LeakSE > 0 {
+			return fmt.Sprintf("%.0f %%", f.Leak)
+		}
+		return ""
+	})
+	under := string(m.unit)
+	if temp := m.test.Conditions.EngineTemp; temp != "" {
+		under += ", " + temp
+	}
+	if gauge := judge.GaugeOf(m.Log, m.test); gauge != "" {
+		under += ", " + gauge
+	}
+	if m.test.Meter != nil {
+		under += ", at " + m.meter(m.test.Meter)
+	}
+	p.write(edge, edge+h*0.97, words, p.fit(words, math.Min(8, h*0.1*points), w, under), under)
+	return p.bytes()
+}
+
+// history is an engine's whole record on a page for whoever buys it.
+func (m *maker) history() ([]byte, error) {
+	p := m.paper()
+	m.at = len(m.Log.Sessions) - 1
+	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
+	p.title("History", m.Shop)
+	p.y += 6.5
+	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
+	p.y += 0.5
+	p.paragraph(words, 10.5, m.about())
+	m.verdict(p)
+	p.heading("Tests")
+	from := 0
+	const onOnePage = 16 // the oldest of more are told in a line
+	if m.at+1 > onOnePage {
+		from = m.at + 1 - onOnePage
+		p.paragraph(words, 9, fmt.Sprintf("%d tests before %s are in the log.", from, m.Log.Sessions[from].Date))
+	}
+	m.list(p, from, m.at)
+	m.happened(p, "", "")
+	s, err := m.sealed(0)
+	if err != nil {
+		return nil, err
+	}
+	if err := p.fingerprint(s, fmt.Sprintf("Of all %d tests on record.", m.at+1)); err != nil {
+		return nil, err
+	}
+	p.paragraph(words, 8, Caution)
+	return p.bytes()
+}

@@ -1,0 +1,319 @@
+package papers
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"braxel/internal/core/compare"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/seal"
+	"braxel/internal/core/sheet"
+	"braxel/internal/core/units"
+)
+
+// Kind is a paper.
+type Kind string
+
+// The papers.
+const (
+	Wall        Kind = "wall"
+	Filled      Kind = "filled"
+	Certificate Kind = "certificate"
+	Season      Kind = "season"
+	Tag         Kind = "tag"
+	History     Kind = "history"
+)
+
+// Kinds are all papers, in the order in which they are offered.
+var Kinds = []Kind{Wall, Filled, Certificate, Season, Tag, History}
+
+// Title is what a paper is called.
+func (k Kind) Title() string {
+	return map[Kind]string{
+		Wall: "Wall sheet", Filled: "Filled sheet", Certificate: "Baseline certificate", Season: "Season report", Tag: "Valve cover tag",
+		History: "History for a sale",
+	}[k]
+}
+
+// Sizes of paper and of labels, millimetres wide and high. The labels are those that label printers are sold with.
+var Sizes = map[string][2]float64{
+	"a4": {210, 297}, "letter": {215.9, 279.4}, "62x29": {62, 29}, "62x100": {100, 62}, "89x36": {89, 36}, "102x51": {102, 51},
+}
+
+// IsLabel reports whether a size is that of a label.
+func IsLabel(size string) bool { return size != "a4" && size != "letter" }
+
+// Input is what a paper is made of.
+type Input struct {
+	Kind    Kind
+	Log     log.Log // without what was struck whole
+	Verdict judge.Verdict
+	Own     []protocol.Protocol
+	Spreads map[string]reading.Spread // how the gauges repeated, by tester
+	Shop    string
+	Test    string // the test that it is of; the baseline, or the last, where none is named
+	Size    string // a name of Sizes; a4 where none is named
+}
+
+// ErrNoTest is what Make answers where a paper needs a test and there is none.
+var ErrNoTest = errors.New("this paper is of a test, and the engine has none yet")
+
+// Make prints a paper as PDF.
+func Make(in Input) ([]byte, error) {
+	if in.Size == "" {
+		in.Size = "a4"
+		if in.Kind == Tag {
+			in.Size = "89x36"
+		}
+	}
+	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != (in.Kind == Tag) {
+		return nil, fmt.Errorf("a %s is not printed on %s", strings.ToLower(in.Kind.Title()), in.Size)
+	}
+	m := maker{Input: in, unit: sheet.Unit(in.Log)}
+	if in.Kind == Wall {
+		return m.wall()
+	}
+	if err := m.find(); err != nil {
+		return nil, err
+	}
+	switch in.Kind {
+	case Filled:
+		return m.filled()
+	case Certificate:
+		return m.certificate()
+	case Season:
+		return m.season()
+	case Tag:
+		return m.tag()
+	case History:
+		return m.history()
+	}
+	return nil, fmt.Errorf("there is no paper %q", in.Kind)
+}
+
+// maker makes one paper.
+type maker struct {
+	Input
+	unit   units.Unit
+	at     int // of the test
+	test   log.Session
+	judged judge.Session
+	read   map[int]judge.Figure
+}
+
+// find looks the test up.
+func (m *maker) find() error {
+	m.at = m.Log.At(m.Test)
+	switch {
+	case len(m.Log.Sessions) == 0:
+		return ErrNoTest
+	case m.Test != "" && m.at < 0:
+		return fmt.Errorf("%s has no test %s", m.Log.Engine.Name, m.Test)
+	case m.at < 0 && (m.Kind == Certificate || m.Kind == Tag):
+		last := m.Log.Sessions[len(m.Log.Sessions)-1]
+		m.at = compare.BaselineOf(m.Log, m.Log.BuildOf(last))
+	}
+	if m.at < 0 {
+		m.at = len(m.Log.Sessions) - 1
+	}
+	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
+	m.read = map[int]judge.Figure{}
+	for _, f := range judge.Figures(m.Log, m.test, m.Own...) {
+		m.read[f.Cylinder] = f
+	}
+	return nil
+}
+
+func (m *maker) paper() *page {
+	size := Sizes[m.Size]
+	foot := fmt.Sprintf("%s · %s", m.Kind.Title(), m.Log.Engine.Name)
+	if m.Shop != "" {
+		foot = m.Shop + " · " + foot
+	}
+	return newPage(size[0], size[1], foot)
+}
+
+// Caution stands on every paper that somebody may go by.
+const Caution = "A test says how an engine read on its day, by these gauges. The factory manual and the engine builder's limits come " +
+	"first. What carries passengers, flies, goes to sea or must meet a law needs a licensed person's word; local codes and class rules stand above this paper."
+
+func (m *maker) about() string {
+	all := []string{layout.Describe(m.Log.Engine)}
+	if m.Log.Engine.Owner != "" {
+		all = append(all, "of "+m.Log.Engine.Owner)
+	}
+	return strings.Join(all, ", ")
+}
+
+func (m *maker) meter(v *float64) string {
+	if v == nil {
+		return "not noted"
+	}
+	return strings.TrimSpace(units.Figure(*v) + " " + m.Log.Engine.MeterUnit)
+}
+
+// conditions are the head of a test as labels and values; what nobody noted is said to be so.
+func (m *maker) conditions() [][2]string {
+	s, c := m.test, m.test.Conditions
+	said := func(text string) string {
+		if text == "" {
+			return "not noted"
+		}
+		return text
+	}
+	degrees := func(v *float64) string {
+		if v == nil {
+			return "not noted"
+		}
+		return units.Figure(*v) + " °C"
+	}
+	battery := "not noted"
+	if c.BatteryV > 0 {
+		battery = units.Figure(c.BatteryV) + " V"
+		if c.BatteryEnd > 0 {
+			battery += ", at the end " + units.Figure(c.BatteryEnd) + " V"
+		}
+	}
+	air := "not noted"
+	if c.AmbientKPa > 0 {
+		air = units.Figure(c.AmbientKPa) + " kPa"
+	} else if c.AltitudeM != nil {
+		air = units.Figure(*c.AltitudeM) + " m high"
+	}
+	return [][2]string{
+		{"Tested on", s.Date}, {"By", said(s.Operator)}, {"Meter", m.meter(s.Meter)}, {"Occasion", said(strings.ReplaceAll(s.Stage, "-", " "))},
+		{"Engine", said(c.EngineTemp)}, {"Oil", degrees(c.OilC)}, {"Throttle", said(c.Throttle)}, {"Plugs out", said(c.PlugsOut)},
+		{"Battery", battery}, {"Air", degrees(c.AmbientC)}, {"Pressure or height", air}, {"Way of testing", protocol.Made(m.Log, s, m.Own).Name},
+	}
+}
+
+// pulls returns the figures of a cylinder in one mode, as they were typed; struck and doubted ones are marked.
+func (m *maker) pulls(c int, mode string) string {
+	var all []string
+	for _, row := range m.test.Compression {
+		if row.Number() != c || row.Mode != mode {
+			continue
+		}
+		for _, p := range row.Pulls {
+			text := units.Figure(p.Value)
+			if p.Unit != m.unit {
+				text += " " + string(p.Unit)
+			}
+			if row.Face > 0 {
+				text = fmt.Sprintf("face %d: %s", row.Face, text)
+			}
+			switch {
+			case p.Struck != "":
+				text = "(" + text + " struck)"
+			case p.Doubt != "":
+				text = "(" + text + "?)"
+			}
+			all = append(all, text)
+		}
+	}
+	return strings.Join(all, "  ")
+}
+
+// leaks returns the attempts on a cylinder as they were read, with the places where air was heard.
+func (m *maker) leaks(c int) (read, heard string) {
+	var all, places []string
+	for _, row := range m.test.Leakdown {
+		if row.Number() != c {
+			continue
+		}
+		text := fmt.Sprintf("%s of %s %s", units.Figure(row.Held), units.Figure(row.Supply), row.Unit)
+		if row.Supply > 0 {
+			text += fmt.Sprintf(" = %.1f %%", 100*(1-row.Held/row.Supply))
+		}
+		if row.Struck != "" {
+			text = "(" + text + ", struck)"
+		}
+		all = append(all, text)
+		if row.Paths != nil && len(row.Paths) == 0 {
+			places = append(places, "nothing heard")
+		}
+		for _, path := range row.Paths {
+			places = append(places, place(path))
+		}
+	}
+	return strings.Join(all, "\n"), strings.Join(slices.Compact(places), ", ")
+}
+
+var loudness = map[int]string{1: " faintly", 2: " clearly", 3: " strongly"}
+
+func place(p log.Path) string {
+	text := strings.ReplaceAll(p.Where, "_", " ") + loudness[p.Level]
+	if p.Cylinder > 0 {
+		text += " " + strconv.Itoa(p.Cylinder)
+	}
+	return text
+}
+
+// shown is the reading of a cylinder as the sheet shows it.
+func (m *maker) shown(c int) string {
+	f, read := m.read[c]
+	if !read || f.SE == 0 {
+		return ""
+	}
+	return strings.TrimSuffix(reading.Show(f.Gauge, m.unit), " "+string(m.unit))
+}
+
+// untested says what a test leaves open.
+func (m *maker) untested() []string {
+	var dry, wet, leak, deaf []int
+	for _, c := range m.Log.Engine.Cylinders() {
+		if m.pulls(c, log.Dry) == "" {
+			dry = append(dry, c)
+		}
+		if m.pulls(c, log.Wet) == "" {
+			wet = append(wet, c)
+		}
+		text, heard := m.leaks(c)
+		if text == "" {
+			leak = append(leak, c)
+		} else if heard == "" {
+			deaf = append(deaf, c)
+		}
+	}
+	all := len(m.Log.Engine.Cylinders())
+	var out []string
+	say := func(of []int, what string) {
+		switch {
+		case len(of) == all:
+			out = append(out, what+": not done")
+		case len(of) > 0:
+			out = append(out, fmt.Sprintf("%s: not done on %s", what, log.Join(of, ", ")))
+		}
+	}
+	say(dry, "Dry compression")
+	say(wet, "Wet compression")
+	say(leak, "Leak-down")
+	if len(deaf) > 0 && len(leak) < all {
+		out = append(out, "Where the air goes was not noted of "+log.Join(deaf, ", "))
+	}
+	if m.test.Conditions.Cold() {
+		out = append(out, "It was tested cold: hot, it reads otherwise")
+	}
+	if !slices.ContainsFunc(m.test.Observations, func(o log.Observation) bool { return o.What == "borescope" && o.Struck == "" }) {
+		out = append(out, "Nobody looked inside with a borescope")
+	}
+	return out
+}
+
+// sealed returns the seal of the tests that a paper covers.
+func (m *maker) sealed(from int) (seal.Paper, error) {
+	tests := m.Log.Sessions[from : m.at+1]
+	s, err := seal.Of(tests)
+	id := m.Log.Engine.ID
+	if id == "" {
+		id = m.Log.Engine.Name
+	}
+	return seal.Paper{Engine: id, From: tests[0].ID, To: tests[len(tests)-1].ID, Seal: s}, err
+}

@@ -1,0 +1,140 @@
+package papers_test
+
+import (
+	"fmt"
+	"os/exec"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/seal"
+	"braxel/internal/demo"
+	"braxel/internal/papers"
+)
+
+// printed returns what a reader of PDF finds in a paper: a program that is not ours.
+func printed(t *testing.T, pdf []byte) string {
+	t.Helper()
+	c := exec.Command("pdftotext", "-layout", "-", "-")
+	c.Stdin = strings.NewReader(string(pdf))
+	out, err := c.Output()
+	require.NoError(t, err)
+	return string(out)
+}
+
+func input(l log.Log, kind papers.Kind, size string) papers.Input {
+	l = l.Standing()
+	return papers.Input{Kind: kind, Log: l, Verdict: judge.Log(l), Spreads: reading.Spreads(l), Shop: "A shop", Size: size}
+}
+
+func TestEveryReadingOfATestIsInItsPaper(t *testing.T) {
+	for _, l := range demo.Logs() {
+		for _, s := range l.Sessions {
+			for _, kind := range []papers.Kind{papers.Filled, papers.Certificate} {
+				in := input(l, kind, "letter")
+				in.Test = s.ID
+				pdf, err := papers.Make(in)
+				require.NoError(t, err)
+				said := strings.Fields(printed(t, pdf))
+				has := map[string]bool{}
+				for _, w := range said {
+					has[strings.Trim(w, "()?")] = true
+				}
+				for _, row := range s.Compression {
+					for _, p := range row.Pulls {
+						assert.True(t, has[strconv.FormatFloat(p.Value, 'f', -1, 64)], "%s %s: %g", l.Engine.Name, s.ID, p.Value)
+					}
+				}
+				for _, row := range s.Leakdown {
+					assert.True(t, has[strconv.FormatFloat(row.Held, 'f', -1, 64)], "%s %s: held %g", l.Engine.Name, s.ID, row.Held)
+					assert.True(t, has[strconv.FormatFloat(row.Supply, 'f', -1, 64)], "%s %s: supply %g", l.Engine.Name, s.ID, row.Supply)
+				}
+				assert.True(t, has[s.Date], s.Date)
+			}
+		}
+	}
+}
+
+func TestACertificateCarriesAFingerprintThatIsTheLogs(t *testing.T) {
+	l := demo.Logs()[1].Standing()
+	pdf, err := papers.Make(input(l, papers.Certificate, ""))
+	require.NoError(t, err)
+	text := printed(t, pdf)
+	var words string
+	for _, line := range strings.Split(text, "\n") {
+		if fields := strings.Fields(line); len(fields) == 8 && !strings.ContainsAny(line, "0123456789") {
+			if _, err := seal.Verify(strings.Join(fields, " "), []log.Log{l}); err == nil {
+				words = strings.Join(fields, " ")
+			}
+		}
+	}
+	require.NotEmpty(t, words, text)
+	found, err := seal.Verify(words, []log.Log{l})
+	require.NoError(t, err)
+	assert.True(t, found.Same)
+	for _, said := range []string{"Not tested", "Gauges", "Limits", "licensed", l.Engine.Name, "A shop"} {
+		assert.Contains(t, text, said)
+	}
+}
+
+func TestEveryPaperOfEveryEngineFitsItsSize(t *testing.T) {
+	many := log.Log{Engine: log.Engine{
+		Name: strings.Repeat("A name that goes on ", 5), Kind: log.FourStroke, Owner: "“Å” — ½ µ ± ² °",
+		Layout: log.Layout{Banks: [][]int{{1, 3, 5, 7, 9, 11}, {2, 4, 6, 8, 10, 12}}, Names: map[string]string{"1": "far left"}},
+	}}
+	s := log.Session{ID: "s1", Date: "2033-04-02", Note: strings.Repeat("words and more words ", 300)}
+	for c := 1; c <= 12; c++ {
+		row := log.Compression{Place: log.Place{Cylinder: c}, Mode: log.Dry}
+		for n := range 12 {
+			p := log.Pull{}
+			p.Value, p.Unit = float64(1000+n), "kPa"
+			row.Pulls = append(row.Pulls, p)
+		}
+		s.Compression = append(s.Compression, row)
+	}
+	many.Sessions = []log.Session{s}
+	for _, l := range append(demo.Logs(), many) {
+		for _, kind := range papers.Kinds {
+			for size := range papers.Sizes {
+				pdf, err := papers.Make(input(l, kind, size))
+				if papers.IsLabel(size) != (kind == papers.Tag) {
+					assert.Error(t, err)
+					continue
+				}
+				require.NoError(t, err, "%s %s %s", l.Engine.Name, kind, size)
+				text := printed(t, pdf)
+				pages := strings.Count(text, "\f")
+				assert.Positive(t, pages)
+				if kind == papers.Tag {
+					assert.Equal(t, 1, pages)
+				}
+				again, err := papers.Make(input(l, kind, size))
+				require.NoError(t, err)
+				assert.Equal(t, len(pdf), len(again), "the same tests, the same paper")
+			}
+		}
+	}
+}
+
+func TestAPaperOfATestNeedsOne(t *testing.T) {
+	l := demo.Logs()[0]
+	l.Sessions = nil
+	for _, kind := range papers.Kinds {
+		_, err := papers.Make(input(l, kind, ""))
+		if kind == papers.Wall {
+			assert.NoError(t, err)
+			continue
+		}
+		assert.ErrorIs(t, err, papers.ErrNoTest, fmt.Sprint(kind))
+	}
+	in := input(demo.Logs()[0], papers.Filled, "")
+	in.Test = "none"
+	_, err := papers.Make(in)
+	assert.ErrorContains(t, err, "no test none")
+}
