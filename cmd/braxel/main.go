@@ -49,6 +49,7 @@ func newRoot() *cobra.Command {
 		checkCommand(),
 		paperCommand(),
 		verifyCommand(),
+		syncCommand(),
 	)
 	return root
 }

@@ -22,6 +22,7 @@ const mostSide = 4000
 
 func (h *handlers) photoRoutes(app *fiber.App) {
 	app.Put("/api/photos/:id", h.putPhoto)
+	app.Get("/api/sync/pictures/:id", h.givePicture)
 	app.Get("/api/engines/:engine/sessions/:session/photos/:key", h.getPhoto)
 }
 
@@ -62,5 +63,22 @@ func (h *handlers) getPhoto(x fiber.Ctx) error {
 	}
 	x.Set("Content-Type", "image/jpeg")
 	x.Set("Cache-Control", "private, max-age=31536000, immutable")
+	return x.Send(picture)
+}
+
+// givePicture hands another machine of the shop a picture by its name.
+func (h *handlers) givePicture(x fiber.Ctx) error {
+	id := strings.Clone(x.Params("id"))
+	if !book.IsID(id) {
+		return fiber.NewError(http.StatusNotFound, "there is no photo of that name")
+	}
+	picture, err := h.store.Photo(id)
+	if isUnknown(err) {
+		return fiber.NewError(http.StatusNotFound, "there is no photo of that name")
+	}
+	if err != nil {
+		return err
+	}
+	x.Set("Content-Type", "image/jpeg")
 	return x.Send(picture)
 }

@@ -113,6 +113,7 @@ func register(app *fiber.App, c Config) huma.API {
 	h.doorRoutes(api)
 	h.diaryRoutes(app, api)
 	h.compareRoutes(api)
+	h.syncRoutes(api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)

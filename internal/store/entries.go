@@ -401,42 +401,6 @@ func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
 	if err != nil {
 		return 0, fmt.Errorf("%s is of an older Braxel: open it with this one first (%w)", file, err)
 	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	ours, err := collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
-	if err != nil {
-		return 0, err
-	}
-	have := map[string]book.Entry{}
-	for _, e := range ours {
-		have[e.ID] = e
-	}
-	tx, err := s.write.BeginTx(ctx, nil)
-	if err != nil {
-		return 0, err
-	}
-	defer func() { _ = tx.Rollback() }()
-	now := time.Now()
-	for _, e := range book.Merge(ours, theirs) {
-		mine, there := have[e.ID]
-		switch {
-		case !there:
-			_, err = insert(ctx, tx, e, now)
-			added++
-		case !book.Same(mine, e):
-			// The union gives this id to theirs; ours comes in under a name of its own.
-			_, err = tx.ExecContext(ctx, "DELETE FROM entry WHERE id = ?", e.ID)
-			if err == nil {
-				_, err = insert(ctx, tx, e, now)
-			}
-		}
-		if err != nil {
-			return 0, err
-		}
-	}
-	if err := tx.Commit(); err != nil {
-		return 0, err
-	}
-	s.shelf.Purge()
-	return added, errors.Join(s.begin(ctx), s.markLast(ctx), bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
+	added, _, err = s.Union(ctx, theirs)
+	return added, errors.Join(err, bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
 }

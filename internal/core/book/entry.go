@@ -114,6 +114,9 @@ func Merge(a, b []Entry) []Entry {
 	return all
 }
 
+// Digest is what an entry says, with its name and its time, in a few letters.
+func Digest(e Entry) string { return NameOf(string(text(e))) }
+
 func text(e Entry) []byte {
 	e.Body, e.Was = compact(e.Body), compact(e.Was)
 	out, err := json.Marshal(e)
