@@ -3,7 +3,7 @@ SHELL := /bin/bash
 .DELETE_ON_ERROR:
 BIN := bin/braxel
 GO_FILES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql' -o -path '*/internal/*.json' -o -path '*/internal/*.yaml') go.mod go.sum
-WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json $(wildcard docs/guide/*.md)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
 .PHONY: demo test build dev lint shots bench api browser clean

@@ -51,10 +51,10 @@ export default defineConfig({
             urlPattern: ({ url, request }) =>
               request.method === 'GET' &&
               url.pathname.startsWith('/api/') &&
-              !/\/changes$|\.(json|ics)$/.test(url.pathname),
+              !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync)/.test(url.pathname),
             handler: 'NetworkFirst',
             // Another name whenever the answers' shape changes: what an older page was told this one cannot read.
-            options: { cacheName: 'answers-11', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
+            options: { cacheName: 'answers-12', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
           },
         ],
       },

@@ -6,10 +6,17 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
+	"runtime"
+	"runtime/debug"
 	"strings"
 
+	"github.com/adrg/xdg"
 	"github.com/spf13/cobra"
 )
+
+// version is set when a program to take away is built.
+var version = "not released"
 
 // errUsage marks a wrong call of the program, exit 2; every other error is a refusal with its reason, exit 1.
 var errUsage = errors.New("wrong usage")
@@ -34,6 +41,13 @@ func newRoot() *cobra.Command {
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
+	// Without a word, as when its icon is pressed, it starts, and opens the browser.
+	alone := &listen{copies: true, port: defaultPort}
+	root.Args, root.RunE = cobra.NoArgs, func(c *cobra.Command, _ []string) error {
+		alone.data = filepath.Join(xdg.DataHome, "braxel")
+		alone.opens = true
+		return alone.run(c.Context())
+	}
 	root.CompletionOptions.HiddenDefaultCmd = true
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return fmt.Errorf("%w: %w", errUsage, err) })
 	root.AddCommand(
@@ -50,6 +64,7 @@ func newRoot() *cobra.Command {
 		paperCommand(),
 		verifyCommand(),
 		syncCommand(),
+		versionCommand(),
 	)
 	return root
 }
@@ -61,5 +76,21 @@ func args(check cobra.PositionalArgs) cobra.PositionalArgs {
 			return fmt.Errorf("%w: %w\n%s", errUsage, err, c.UseLine())
 		}
 		return nil
+	}
+}
+
+func versionCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "version",
+		Short: "Say which Braxel this is",
+		Args:  args(cobra.NoArgs),
+		RunE: func(c *cobra.Command, _ []string) error {
+			built := ""
+			if info, ok := debug.ReadBuildInfo(); ok {
+				built = ", " + info.GoVersion
+			}
+			_, err := fmt.Fprintf(c.OutOrStdout(), "braxel %s, %s/%s%s\n", version, runtime.GOOS, runtime.GOARCH, built)
+			return err
+		},
 	}
 }

@@ -11,12 +11,14 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime"
 	"strings"
 	"syscall"
 	"time"
 
 	"github.com/adrg/xdg"
 	"github.com/gofiber/fiber/v3"
+	"github.com/pkg/browser"
 	"github.com/spf13/cobra"
 	"rsc.io/qr"
 
@@ -26,6 +28,9 @@ import (
 	"braxel/web"
 )
 
+// defaultPort is where Braxel answers.
+const defaultPort = 8314
+
 // listen holds the flags of a server.
 type listen struct {
 	now              func() time.Time // the demo's own clock
@@ -34,6 +39,8 @@ type listen struct {
 	names            []string
 	lan, fresh       bool
 	cert, key        string
+	copies, still    bool
+	opens            bool // a browser
 }
 
 func (f *listen) flags(c *cobra.Command) {
@@ -42,7 +49,8 @@ func (f *listen) flags(c *cobra.Command) {
 	c.Flags().StringVar(&f.cert, "tls-cert", "", "certificate, PEM; with it Braxel answers by https")
 	c.Flags().StringVar(&f.key, "tls-key", "", "its key, PEM")
 	c.Flags().StringVar(&f.bind, "bind", "", "address to listen on; 127.0.0.1, or 0.0.0.0 with --lan, where none is given")
-	c.Flags().IntVar(&f.port, "port", 8314, "port to listen on, 0 for any free one")
+	c.Flags().IntVar(&f.port, "port", defaultPort, "port to listen on, 0 for any free one")
+	c.Flags().BoolVar(&f.still, "no-browser", false, "open no browser, also not at the first start")
 	c.Flags().StringSliceVar(&f.names, "name", nil, "host names by which it may be called, beside localhost and bare addresses")
 }
 
@@ -51,19 +59,12 @@ func dataFlag(c *cobra.Command, to *string) {
 }
 
 func serveCommand() *cobra.Command {
-	f := &listen{}
+	f := &listen{copies: true}
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Start Braxel on your own data",
 		Args:  args(cobra.NoArgs),
-		RunE: func(c *cobra.Command, _ []string) error {
-			s, err := store.Open(f.data)
-			if err != nil {
-				return err
-			}
-			defer func() { _ = s.Close() }()
-			return f.serve(c.Context(), s)
-		},
+		RunE:  func(c *cobra.Command, _ []string) error { return f.run(c.Context()) },
 	}
 	f.flags(c)
 	dataFlag(c, &f.data)
@@ -93,11 +94,87 @@ func demoCommand() *cobra.Command {
 					return err
 				}
 			}
-			return f.serve(c.Context(), s)
+			_, err = f.serve(c.Context(), s)
+			return err
 		},
 	}
 	f.flags(c)
 	return c
+}
+
+// run serves a data directory until it is told to stop. A copy that is put back from the screen is put back in between.
+func (f *listen) run(ctx context.Context) error {
+	_, err := os.Stat(filepath.Join(f.data, store.File))
+	first := errors.Is(err, os.ErrNotExist) && !f.still
+	for {
+		back, err := f.once(ctx, first)
+		if err != nil || back == "" {
+			return err
+		}
+		first, f.opens = false, false
+		aside, err := store.Restore(ctx, f.data, back)
+		if err != nil {
+			return err
+		}
+		fmt.Printf("Put back from %s; what was there is in %s\n", back, aside)
+	}
+}
+
+// once opens the data and serves it. Data that cannot be opened is said to be so, where Braxel would stand, with the newest good copy.
+func (f *listen) once(ctx context.Context, first bool) (back string, err error) {
+	s, err := store.Open(f.data)
+	if err != nil && (errors.Is(err, store.ErrDamaged) || errors.Is(err, store.ErrEmpty) || errors.Is(err, store.ErrForeign)) {
+		return f.rescue(ctx, err)
+	}
+	if err != nil {
+		return "", err
+	}
+	f.opens = f.opens || first
+	back, err = f.serve(ctx, s)
+	return back, errors.Join(err, s.Close())
+}
+
+// rescue stands in for a server whose data cannot be opened.
+func (f *listen) rescue(ctx context.Context, why error) (back string, err error) {
+	fmt.Fprintln(os.Stderr, why)
+	best, ok := store.NewestGood(ctx, store.PlacesOf(f.data)...)
+	r := server.Rescue{Why: why.Error(), Hosts: f.names}
+	if ok {
+		r.Copy, r.Made = best.File(), best.Made.Format("2 January 2006, 15:04")
+		fmt.Fprintf(os.Stderr, "The newest good copy is %s: put it back there, or with “braxel restore --latest”.\n", best.File())
+	}
+	f.bind = "127.0.0.1"
+	socket, scheme, err := f.listen()
+	if err != nil {
+		return "", errors.Join(why, err)
+	}
+	stop := make(chan string, 1)
+	r.Restore = func() {
+		select {
+		case stop <- best.File():
+		default:
+		}
+	}
+	fmt.Printf("Braxel is at %s://%s\n", scheme, socket.Addr())
+	return f.until(ctx, r.New(), socket, stop)
+}
+
+// until answers until it is told to stop, or until a copy is to be put back.
+func (f *listen) until(ctx context.Context, app *fiber.App, socket net.Listener, stop <-chan string) (back string, err error) {
+	if at, ok := socket.Addr().(*net.TCPAddr); ok {
+		f.port = at.Port // the same when it comes back
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- app.Listener(socket, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	const grace = 900 * time.Millisecond
+	select {
+	case err := <-ended:
+		return "", err
+	case back = <-stop:
+		time.Sleep(grace / 3) // so that the answer which asked for it gets there
+	case <-ctx.Done():
+	}
+	return back, errors.Join(app.ShutdownWithTimeout(grace), <-ended)
 }
 
 // clock returns what tells the day: the machine's own, but for the demo's.
@@ -108,47 +185,59 @@ func (f *listen) clock() func() time.Time {
 	return time.Now
 }
 
-// serve answers until it is told to stop, and prints its address once it can be reached.
-func (f *listen) serve(ctx context.Context, s *store.Store) error {
+// serve answers until it is told to stop, and prints its address once it can be reached. back is a copy that is to be put back.
+func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err error) {
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
 	door, err := f.door(ctx, s)
 	if err != nil {
-		return err
+		return "", err
 	}
 	socket, scheme, err := f.listen()
 	if err != nil {
-		return err
+		return "", err
 	}
 	_, port, err := net.SplitHostPort(socket.Addr().String())
 	if err != nil {
-		return err
+		return "", err
 	}
 	ways := func() []string { return server.Ways(scheme, port) }
-	app, err := server.New(server.Config{
+	stop := make(chan string, 1)
+	c := server.Config{
 		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "",
-	})
-	if err != nil {
-		return err
 	}
-	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
-	defer stop()
-	ended := make(chan error, 1)
-	go func() { ended <- app.Listener(socket, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	if f.copies {
+		c.Copies = true
+		c.Restart = func(from string) {
+			select {
+			case stop <- from:
+			default:
+			}
+		}
+	}
+	app, err := server.New(c)
+	if err != nil {
+		return "", err
+	}
+	ctx, done := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer done()
+	local := fmt.Sprintf("%s://localhost:%s", scheme, port)
 	if door == nil {
 		fmt.Printf("Braxel is at %s://%s\n", scheme, socket.Addr())
 	} else {
-		fmt.Printf("Braxel is at %s://localhost:%s\n", scheme, port)
+		fmt.Printf("Braxel is at %s\n", local)
 		if err := sayWays(os.Stdout, ways(), door.Passcode()); err != nil {
-			return err
+			return "", err
 		}
 	}
-	select {
-	case err := <-ended:
-		return err
-	case <-ctx.Done():
-		const grace = 900 * time.Millisecond
-		return errors.Join(app.ShutdownWithTimeout(grace), <-ended)
+	if f.opens && hasScreen() {
+		_ = browser.OpenURL(local) // who has none reads the address
 	}
+	return f.until(ctx, app, socket, stop)
+}
+
+// hasScreen reports whether there is a screen for a browser to open on.
+func hasScreen() bool {
+	return runtime.GOOS != "linux" || os.Getenv("DISPLAY") != "" || os.Getenv("WAYLAND_DISPLAY") != ""
 }
 
 // door returns the door of what is bound beyond this machine: there is none without a passcode.

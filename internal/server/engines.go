@@ -42,6 +42,9 @@ type handlers struct {
 	door   *Door
 	ways   func() []string
 	secure bool
+
+	restart func(from string)
+	copying *copying
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

@@ -35,6 +35,9 @@ type Config struct {
 	Door   *Door           // where devices of the network are let in; nil where only this machine can reach it
 	Ways   func() []string // the addresses by which they reach it
 	Secure bool            // by https
+
+	Copies  bool              // a copy a day is made
+	Restart func(from string) // ends the server, has that copy put back, and starts it again; nil where nobody would
 }
 
 // bodyLimit admits a test with all its readings many times over.
@@ -44,7 +47,7 @@ const bodyLimit = 8 << 20
 func New(c Config) (*fiber.App, error) {
 	app := fiber.New(fiber.Config{
 		AppName:      "Braxel",
-		BodyLimit:    bodyLimit,
+		BodyLimit:    mostImported,
 		ReadTimeout:  30 * time.Second,
 		WriteTimeout: 60 * time.Second,
 		IdleTimeout:  120 * time.Second,
@@ -55,6 +58,7 @@ func New(c Config) (*fiber.App, error) {
 	}}))
 	app.Use(guard(c.Hosts))
 	app.Use(c.Door.gate)
+	app.Use(short)
 	register(app, c)
 	app.All("/api/*", nothingHere)
 	files, err := newFiles(c.Files)
@@ -63,6 +67,14 @@ func New(c Config) (*fiber.App, error) {
 	}
 	app.Get("/*", files.serve)
 	return app, nil
+}
+
+// short refuses long requests but where files are handed in.
+func short(x fiber.Ctx) error {
+	if !strings.HasPrefix(x.Path(), "/api/import/") && len(x.Request().Body()) > bodyLimit {
+		return fiber.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("more than %d MB at once are not taken", bodyLimit>>20))
+	}
+	return x.Next()
 }
 
 // nothingHere answers for what no route takes: 405 where another method would be taken, else 404.
@@ -101,7 +113,11 @@ func register(app *fiber.App, c Config) huma.API {
 	h := &handlers{
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
-		door: c.Door, ways: c.Ways, secure: c.Secure,
+		door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
+		copying: &copying{store: c.Store, stop: make(chan struct{}), fault: make(chan string, 1)},
+	}
+	if c.Copies {
+		h.copying.begin(c.Now)
 	}
 	h.rackRoutes(api)
 	h.engineRoutes(api)
@@ -114,11 +130,14 @@ func register(app *fiber.App, c Config) huma.API {
 	h.diaryRoutes(app, api)
 	h.compareRoutes(api)
 	h.syncRoutes(api)
+	h.inoutRoutes(app, api)
+	h.copyRoutes(app, api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)
 	app.Hooks().OnPreShutdown(h.hub.close)
 	app.Hooks().OnPreShutdown(h.anew.close)
+	app.Hooks().OnPreShutdown(func() error { close(h.copying.stop); return nil })
 	return api
 }
 

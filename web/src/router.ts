@@ -38,6 +38,16 @@ export const router = createRouter({
     },
     { path: '/record', component: () => import('./pages/RecordPage.vue'), meta: { title: 'Record' } },
     { path: '/outbox', component: () => import('./pages/OutboxPage.vue'), meta: { title: 'Waiting' } },
+    {
+      path: '/engines/:engine/papers',
+      component: () => import('./pages/PapersPage.vue'),
+      props: true,
+      meta: { title: 'Papers' },
+    },
+    { path: '/shop', component: () => import('./pages/ShopPage.vue'), meta: { title: 'Shop' } },
+    { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: 'Bring in' } },
+    { path: '/copies', component: () => import('./pages/CopiesPage.vue'), meta: { title: 'Copies' } },
+    { path: '/help/:page?', component: () => import('./pages/HelpPage.vue'), props: true, meta: { title: 'Help' } },
     { path: '/devices', component: () => import('./pages/DevicesPage.vue'), meta: { title: 'Devices' } },
     {
       path: '/engines/:engine/old-tests',

@@ -127,3 +127,43 @@ func fields(body jsontext.Value) string {
 	}
 	return line
 }
+
+// ReadingsInWords lists what a test read, cylinder by cylinder, as one would read it out.
+func ReadingsInWords(e log.Engine, s log.Session) string {
+	var parts []string
+	for _, mode := range []string{log.Dry, log.Wet} {
+		var all []string
+		for _, row := range s.Compression {
+			if row.Mode != mode {
+				continue
+			}
+			var pulls []string
+			for _, p := range row.Pulls {
+				text := p.String()
+				if p.Struck != "" {
+					text = "(" + text + ")"
+				}
+				pulls = append(pulls, text)
+			}
+			all = append(all, e.Called(row.Number())+": "+strings.Join(pulls, " / "))
+		}
+		if len(all) > 0 {
+			parts = append(parts, mode+" "+strings.Join(all, ", "))
+		}
+	}
+	var leaks []string
+	for _, row := range s.Leakdown {
+		text := e.Called(row.Number()) + ": "
+		if row.Supply > 0 {
+			text += fmt.Sprintf("%.3g %%", 100*(1-row.Held/row.Supply))
+		}
+		for _, path := range row.Paths {
+			text += " " + path.Where
+		}
+		leaks = append(leaks, text)
+	}
+	if len(leaks) > 0 {
+		parts = append(parts, "leak "+strings.Join(leaks, ", "))
+	}
+	return strings.Join(parts, "; ")
+}

@@ -36,7 +36,7 @@ const (
 
 // AllMeans are the meanings in the order in which one looks for them.
 var AllMeans = []Means{
-	Date, Reading, Cylinder, Kind, Meter, Note, Supply, Held, Place, Level, Unit, Attempt, Engine, Stage, Temp, Gauge, Operator, Skip,
+	Date, Reading, Cylinder, Kind, Meter, Note, Supply, Held, Place, Level, Unit, Attempt, Engine, Visit, Stage, Temp, Gauge, Operator, Skip,
 }
 
 // The words that people head their columns with, folded (see fold), in the tongues in which such sheets were seen or are likely.

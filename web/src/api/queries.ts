@@ -36,6 +36,7 @@ export const compareQuery = (of: string[]) => ({
 })
 
 export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/door')) }
+export const copiesQuery = { queryKey: ['copies'], queryFn: () => ask(api.GET('/api/copies')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }

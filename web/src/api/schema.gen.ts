@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -30,6 +46,70 @@ export interface paths {
         get: operations["compare"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["copies"];
+        put?: never;
+        post: operations["make-copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/inside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["inside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["second-place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -238,6 +318,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["check-gauges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take-import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -548,6 +660,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sync"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/digests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sync-digests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/digests-of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sync-digests-of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/give": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sync-give"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sync-pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sync-take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/testers": {
         parameters: {
             query?: never;
@@ -558,6 +766,22 @@ export interface paths {
         get: operations["testers"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["verify"];
         delete?: never;
         options?: never;
         head?: never;
@@ -598,6 +822,20 @@ export interface components {
             /** @enum {string} */
             result: "kept" | "already" | "refused";
             why?: string;
+        };
+        Asked: {
+            choices?: string[];
+            must?: boolean;
+            /** Format: int64 */
+            row?: number;
+            text?: string;
+            took?: string;
+            /** @enum {string} */
+            what: "dates" | "date" | "unit" | "engine";
+            words: string;
+        };
+        Asking: {
+            ids: string[];
         };
         At: {
             /** Format: double */
@@ -713,6 +951,27 @@ export interface components {
             one: number[];
             /** @description Readings of the other of the same pressures, in the same unit */
             other: number[];
+        };
+        Checked: {
+            faults: string[];
+        };
+        Clash: {
+            engine: string;
+            words: string;
+        };
+        Column: {
+            /** @description Of a reading: whose, where the column says it */
+            cylinder?: string;
+            header: string;
+            /** Format: int64 */
+            index: number;
+            /** @enum {string} */
+            kind?: "dry" | "wet" | "leak";
+            /** @enum {string} */
+            means: "date" | "reading" | "cylinder" | "kind" | "meter" | "note" | "supply" | "held" | "place" | "level" | "unit" | "attempt" | "engine" | "visit" | "stage" | "temp" | "gauge" | "operator" | "skip";
+            percent?: boolean;
+            /** @enum {string} */
+            unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         CompareCandidate: {
             engine: string;
@@ -869,6 +1128,26 @@ export interface components {
             /** @enum {string} */
             throttle?: "open" | "closed" | "none";
         };
+        CopiesPage: {
+            /** @description The newest first */
+            copies: components["schemas"]["Kept"][];
+            /** @description The data directory */
+            data: string;
+            /** @description Why the last copy could not be made */
+            failed?: string;
+            /** @description Whoever asks sits at the machine itself */
+            local: boolean;
+            /** @description What the file is known to have lost */
+            missing?: string;
+            /** @description Where copies are made: beside the data, and a second place where one is set */
+            places: string[];
+            /** @description A copy can be put back from here */
+            restore: boolean;
+        };
+        CopyIn: {
+            name: string;
+            place: string;
+        };
         Crank: {
             /**
              * Format: double
@@ -1020,6 +1299,15 @@ export interface components {
             months: number;
             own?: boolean;
         };
+        Differing: {
+            /** @description JSON Pointer in the log that came */
+            at: string;
+            /** @description Theirs can be taken instead */
+            choice?: boolean;
+            /** @description Field by field */
+            sides: components["schemas"]["Side"][];
+            what: string;
+        };
         DoorPage: {
             devices: components["schemas"]["Device"][];
             in: boolean;
@@ -1034,6 +1322,13 @@ export interface components {
             /** @description It answers by https */
             secure: boolean;
             ways: components["schemas"]["Way"][];
+        };
+        Doubt: {
+            column?: string;
+            /** Format: int64 */
+            row?: number;
+            text?: string;
+            words: string;
         };
         Due: {
             /** Format: date */
@@ -1163,6 +1458,33 @@ export interface components {
             answers: components["schemas"]["Answer"][];
             sheet?: components["schemas"]["Sheet"];
         };
+        Entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: string;
+            /** @description Who, on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
+            /** @description Why the reading was doubted when it came in */
+            doubt?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /** @enum {string} */
+            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "put-off" | "kept";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            /** @description What the changed fields held when they were changed, as far as it was seen */
+            was?: string;
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -1275,6 +1597,14 @@ export interface components {
             at: string;
             what: string;
         };
+        Finding: {
+            engine: string;
+            /** @description The log says what the paper says */
+            same: boolean;
+            /** @description The days of the tests that it covers */
+            tests?: string[];
+            words: string;
+        };
         Firing: {
             intervals_deg?: number[];
             order: number[];
@@ -1299,6 +1629,85 @@ export interface components {
              * @description Standard error of the difference
              */
             se: number;
+        };
+        Guess: {
+            columns: components["schemas"]["Column"][];
+            /** @enum {string} */
+            dates?: "dmy" | "mdy" | "iso" | "named month" | "serial" | "undecidable";
+            /** @enum {string} */
+            decimal: "." | "comma";
+            engine?: string;
+            /** @description The rows of headings, as a spreadsheet counts them */
+            headers: number[];
+            turned?: boolean;
+            /** @enum {string} */
+            unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        Handing: {
+            entries: components["schemas"]["Entry"][];
+        };
+        Ignored: {
+            /** Format: int64 */
+            row: number;
+            why: string;
+        };
+        ImportPage: {
+            /** @description Why it cannot be read at all */
+            fault?: string;
+            file: string;
+            /** @description Of a file of logs */
+            logs: components["schemas"]["LogRead"][];
+            /** @description Of a spreadsheet */
+            sheet?: components["schemas"]["SheetRead"];
+        };
+        Imported: {
+            /** @description The engine is new here */
+            begun?: boolean;
+            differs: components["schemas"]["Differing"][];
+            engine: string;
+            /**
+             * Format: int64
+             * @description Tests that are here already, the same
+             */
+            here: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description Entries that are not here
+             */
+            new: number;
+            /** @description Days of the tests that are not here */
+            tests: string[];
+        };
+        Inside: {
+            engines: components["schemas"]["InsideEngine"][];
+            /** Format: int64 */
+            entries: number;
+            /**
+             * Format: int64
+             * @description Entries in it that are not here
+             */
+            gained: number;
+            /**
+             * Format: int64
+             * @description Entries that are here and not in it: they would be set aside
+             */
+            lost: number;
+            /** Format: int64 */
+            photos: number;
+        };
+        InsideEngine: {
+            /**
+             * Format: int64
+             * @description Tests of it that are on record here
+             */
+            here: number;
+            id: string;
+            /** @description The day of its last test */
+            last?: string;
+            name: string;
+            /** Format: int64 */
+            tests: number;
         };
         JudgedCylinder: {
             belief?: components["schemas"]["Belief"];
@@ -1378,6 +1787,17 @@ export interface components {
             school: string;
             /** @description The rule, with the base that its percentage is counted from */
             words: string;
+        };
+        Kept: {
+            /** Format: int64 */
+            bytes: number;
+            /** @description Why it cannot be put back */
+            fault?: string;
+            /** Format: date-time */
+            made: string;
+            name: string;
+            /** @description The directory */
+            place: string;
         };
         Layout: {
             /** Format: double */
@@ -1491,6 +1911,17 @@ export interface components {
             spread_maximum?: components["schemas"]["Reading"];
             /** Format: double */
             spread_maximum_pct?: number;
+        };
+        LogRead: {
+            /** Format: int64 */
+            n: number;
+            name: string;
+            odd: components["schemas"]["Fault"][];
+            refused: components["schemas"]["Fault"][];
+            /** @description Keys that Braxel does not know; they are kept */
+            unknown: string[];
+            /** @description What comes of it, or came */
+            would?: components["schemas"]["Imported"];
         };
         LookBody: {
             /** Format: int64 */
@@ -1671,6 +2102,25 @@ export interface components {
             /** Format: int64 */
             rotor?: number;
             test: string;
+        };
+        Picks: {
+            /** @description By index; those not named are guessed */
+            columns?: components["schemas"]["Column"][];
+            /**
+             * Format: date
+             * @description Of a sheet that says no day
+             */
+            date?: string;
+            /** @enum {string} */
+            dates?: "dmy" | "mdy";
+            /** @enum {string} */
+            decimal?: "." | "comma";
+            /** @description What the engine is called */
+            engine?: string;
+            /** @description Tests stand in columns */
+            turned?: boolean;
+            /** @enum {string} */
+            unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         PistonPushIn: {
             /** Format: double */
@@ -1943,6 +2393,13 @@ export interface components {
             test?: string;
             words: string;
         };
+        Refused: {
+            column?: string;
+            /** Format: int64 */
+            row: number;
+            text?: string;
+            why: string;
+        };
         RepeatabilityIn: {
             groups_kpa: number[][];
         };
@@ -1970,6 +2427,11 @@ export interface components {
             faces_kpa: number[];
             /** Format: double */
             rpm: number;
+        };
+        Row: {
+            cells: string[];
+            /** Format: int64 */
+            n: number;
         };
         SeaLevelIn: {
             /** Format: double */
@@ -2022,6 +2484,10 @@ export interface components {
             test?: string;
             /** Format: double */
             turn_deg?: number;
+        };
+        "Second-placeRequest": {
+            /** @description A directory on another disk; empty for none */
+            place: string;
         };
         Session: {
             baseline?: boolean;
@@ -2122,6 +2588,37 @@ export interface components {
         SheetAt: {
             engine: string;
             test: string;
+        };
+        SheetRead: {
+            /**
+             * Format: int64
+             * @description How many rows it has
+             */
+            all: number;
+            asked: components["schemas"]["Asked"][];
+            delimiter: string;
+            doubts: components["schemas"]["Doubt"][];
+            /** @enum {string} */
+            encoding: "utf-8" | "utf-8-bom" | "utf-16" | "cp1252";
+            guess: components["schemas"]["Guess"];
+            ignored: components["schemas"]["Ignored"][];
+            /** @description What a column may be taken for */
+            means: string[];
+            refused: components["schemas"]["Refused"][];
+            /** @description Its first rows as they stand */
+            rows: components["schemas"]["Row"][];
+            tests: components["schemas"]["SheetTest"][];
+            would: components["schemas"]["Imported"][];
+        };
+        SheetTest: {
+            date?: string;
+            engine: string;
+            words: string;
+        };
+        Side: {
+            at: string;
+            here?: string;
+            there?: string;
         };
         Step: {
             companions?: number[];
@@ -2263,6 +2760,36 @@ export interface components {
             /** Format: double */
             stroke_mm: number;
         };
+        SyncRequest: {
+            /** @description Of the other machine, such as http://192.168.1.20:8314 */
+            address: string;
+            passcode?: string;
+        };
+        Synced: {
+            /** @description What both changed without sight of each other; the later stands */
+            clashes: components["schemas"]["Clash"][];
+            /** @description Engines of which something came */
+            engines: string[];
+            /**
+             * Format: int64
+             * @description Entries that went there
+             */
+            gave: number;
+            /**
+             * Format: int64
+             * @description Entries that came here
+             */
+            got: number;
+            /** @description Photos that neither has whole */
+            missing: string[];
+            /** @description It was broken off: begun again, it goes on */
+            more?: boolean;
+            /**
+             * Format: int64
+             * @description Photos that went either way
+             */
+            pictures: number;
+        };
         TDCPlanIn: {
             firing_order: number[];
             intervals_deg?: number[];
@@ -2280,6 +2807,10 @@ export interface components {
             cylinder: number;
             /** Format: double */
             turn_deg: number;
+        };
+        Taken: {
+            /** Format: int64 */
+            added: number;
         };
         Task: {
             id: string;
@@ -2413,6 +2944,10 @@ export interface components {
             other_held_kpa: number;
             /** Format: double */
             other_leak_pct: number;
+        };
+        VerifyRequest: {
+            /** @description The eight words, the fingerprint, or what the QR code says */
+            code: string;
         };
         Way: {
             address: string;
@@ -3124,6 +3659,35 @@ export interface operations {
             };
         };
     };
+    check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     compare: {
         parameters: {
             query?: {
@@ -3144,6 +3708,156 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ComparePage"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    copies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inside: {
+        parameters: {
+            query?: {
+                place?: string;
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inside"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "second-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Second-placeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -3626,6 +4340,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GaugeCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                    into?: string;
+                    picks?: string;
+                    theirs?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                    into?: string;
+                    picks?: string;
+                    theirs?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPage"];
                 };
             };
             /** @description Error */
@@ -4240,6 +5032,198 @@ export interface operations {
             };
         };
     };
+    sync: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SyncRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Synced"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sync-digests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sync-digests-of": {
+        parameters: {
+            query?: {
+                engine?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sync-give": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sync-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sync-take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Handing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     testers: {
         parameters: {
             query?: never;
@@ -4256,6 +5240,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TesterPage"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    verify: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerifyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"];
                 };
             };
             /** @description Error */

@@ -39,8 +39,8 @@ const places = [
           {{ p.name }}
         </RouterLink>
       </nav>
-      <RouterLink to="/devices" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
-        rack.data.value?.shop || 'Devices'
+      <RouterLink to="/shop" class="ml-auto flex min-h-11 items-center text-soft">{{
+        rack.data.value?.shop || 'Shop'
       }}</RouterLink>
       <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
         >{{ all.length }} waiting</RouterLink

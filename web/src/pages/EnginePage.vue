@@ -171,6 +171,9 @@ useKeys([
       <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center"
         >The helper’s screen</RouterLink
       >
+      <RouterLink :to="`/engines/${engine}/papers`" class="link mr-6 inline-flex min-h-11 items-center"
+        >Papers: certificate, wall sheet, tag</RouterLink
+      >
     </p>
     <EngineCare :page="page" />
   </main>

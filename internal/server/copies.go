@@ -1,0 +1,220 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"os"
+	"path/filepath"
+	"slices"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
+
+	"braxel/internal/core/log"
+	"braxel/internal/store"
+)
+
+// CopiesPage is where the data is, and what copies of it there are.
+type CopiesPage struct {
+	Data    string       `json:"data" doc:"The data directory"`
+	Places  []string     `json:"places" doc:"Where copies are made: beside the data, and a second place where one is set"`
+	Copies  []store.Kept `json:"copies" doc:"The newest first"`
+	Missing string       `json:"missing,omitzero" doc:"What the file is known to have lost"`
+	Failed  string       `json:"failed,omitzero" doc:"Why the last copy could not be made"`
+	Local   bool         `json:"local" doc:"Whoever asks sits at the machine itself"`
+	Restore bool         `json:"restore" doc:"A copy can be put back from here"`
+}
+
+// copying makes the copy of each day.
+type copying struct {
+	store *store.Store
+	stop  chan struct{}
+	fault chan string // of the last try; one place
+}
+
+// copyEvery is how often it is looked whether the day's copy is there, firstCopy how soon after the start.
+const (
+	copyEvery = time.Hour
+	firstCopy = 20 * time.Second
+)
+
+// begin makes a copy a day for as long as Braxel runs: the first soon after it is started, in the background.
+func (c *copying) begin(now func() time.Time) {
+	go func() {
+		select { // what waits for its first answer goes before
+		case <-c.stop:
+			return
+		case <-time.After(firstCopy):
+		}
+		for {
+			c.fault <- c.make(now())
+			select {
+			case <-c.stop:
+				return
+			case <-time.After(copyEvery):
+				<-c.fault
+			}
+		}
+	}()
+}
+
+func (c *copying) make(now time.Time) string {
+	if len(c.store.Engines()) == 0 {
+		return "" // nothing that could be lost
+	}
+	said := ""
+	for _, place := range store.PlacesOf(c.store.Dir) {
+		if _, err := c.store.KeepCopy(context.Background(), place, now, false); err != nil {
+			slog.Error("the copy of the day was not made", "place", place, "error", err)
+			said = err.Error()
+		}
+	}
+	return said
+}
+
+func (c *copying) failed() string {
+	select {
+	case said := <-c.fault:
+		c.fault <- said
+		return said
+	default:
+		return ""
+	}
+}
+
+func (h *handlers) copyRoutes(app *fiber.App, api huma.API) {
+	const path = "/api/copies"
+	none := func(id, path string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, DefaultStatus: http.StatusNoContent}
+	}
+	huma.Register(api, huma.Operation{OperationID: "copies", Method: http.MethodGet, Path: path}, h.copies)
+	huma.Register(api, none("make-copy", path), h.makeCopy)
+	huma.Register(api, huma.Operation{OperationID: "inside", Method: http.MethodGet, Path: path + "/inside"}, h.inside)
+	huma.Register(api, none("restore", path+"/restore"), h.restoreCopy)
+	huma.Register(api, none("second-place", path+"/place"), h.secondPlace)
+	huma.Register(api, huma.Operation{OperationID: "check", Method: http.MethodPost, Path: "/api/check"}, h.check)
+	app.Get(path+"/download", h.downloadCopy)
+}
+
+func (h *handlers) copies(ctx context.Context, _ *struct{}) (*answer[CopiesPage], error) {
+	page := CopiesPage{
+		Data: h.store.Dir, Places: store.PlacesOf(h.store.Dir), Copies: []store.Kept{}, Missing: h.store.Missing(ctx), Local: isThis(ctx),
+		Restore: h.restart != nil && isThis(ctx), Failed: h.copying.failed(),
+	}
+	for _, place := range page.Places {
+		some, err := store.Copies(ctx, place)
+		if err != nil {
+			page.Failed = err.Error()
+		}
+		page.Copies = append(page.Copies, some...)
+	}
+	slices.SortStableFunc(page.Copies, func(a, b store.Kept) int { return b.Made.Compare(a.Made) })
+	return &answer[CopiesPage]{page}, nil
+}
+
+func (h *handlers) makeCopy(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	for _, place := range store.PlacesOf(h.store.Dir) {
+		if _, err := h.store.KeepCopy(ctx, place, time.Now(), true); err != nil {
+			return nil, huma.Error422UnprocessableEntity(err.Error())
+		}
+	}
+	return nil, nil
+}
+
+// CopyIn names a copy.
+type CopyIn struct {
+	Place string `json:"place" query:"place" maxLength:"1000"`
+	Name  string `json:"name" query:"name" maxLength:"200"`
+}
+
+// copyOf returns the copy that is named: one of those that are there, and no other file.
+func (h *handlers) copyOf(ctx context.Context, in CopyIn) (store.Kept, error) {
+	if !slices.Contains(store.PlacesOf(h.store.Dir), in.Place) {
+		return store.Kept{}, huma.Error404NotFound("no copies are made there")
+	}
+	all, err := store.Copies(ctx, in.Place)
+	if err != nil {
+		return store.Kept{}, err
+	}
+	i := slices.IndexFunc(all, func(k store.Kept) bool { return k.Name == in.Name })
+	if i < 0 {
+		return store.Kept{}, huma.Error404NotFound("there is no such copy")
+	}
+	return all[i], nil
+}
+
+func (h *handlers) inside(ctx context.Context, in *CopyIn) (*answer[store.Inside], error) {
+	one, err := h.copyOf(ctx, *in)
+	if err != nil {
+		return nil, err
+	}
+	inside, err := h.store.LookInside(ctx, one.File())
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	return &answer[store.Inside]{inside}, nil
+}
+
+// restoreCopy ends this server; whoever started it puts the copy back and starts it again.
+func (h *handlers) restoreCopy(ctx context.Context, in *struct{ Body CopyIn }) (*struct{}, error) {
+	if h.restart == nil || !isThis(ctx) {
+		return nil, huma.Error403Forbidden("a copy is put back at the machine that Braxel runs on")
+	}
+	one, err := h.copyOf(ctx, in.Body)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := h.store.LookInside(ctx, one.File()); err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	h.restart(one.File())
+	return nil, nil
+}
+
+func (h *handlers) secondPlace(ctx context.Context, in *struct {
+	Body struct {
+		Place string `json:"place" maxLength:"1000" doc:"A directory on another disk; empty for none"`
+	}
+}) (*struct{}, error) {
+	if !isThis(ctx) {
+		return nil, huma.Error403Forbidden("where copies are made is set at the machine that Braxel runs on")
+	}
+	if err := h.store.SetSecondPlace(in.Body.Place); err != nil {
+		return nil, refuse(log.Faults{{At: "/place", What: err.Error()}})
+	}
+	return nil, nil
+}
+
+// Checked is what a check of the whole file found.
+type Checked struct {
+	Faults []string `json:"faults"`
+}
+
+func (h *handlers) check(ctx context.Context, _ *struct{}) (*answer[Checked], error) {
+	faults, err := h.store.Check(ctx)
+	return &answer[Checked]{Checked{append([]string{}, faults...)}}, err
+}
+
+// downloadCopy answers with an archive of the data and the photos, as they are now.
+func (h *handlers) downloadCopy(x fiber.Ctx) error {
+	dir, err := os.MkdirTemp("", "braxel-copy-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	name := fmt.Sprintf("braxel-%s.zip", time.Now().Format("2006-01-02"))
+	file := filepath.Join(dir, name)
+	if err := h.store.Backup(x.Context(), file); err != nil {
+		return err
+	}
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return err
+	}
+	x.Set("Content-Type", "application/zip")
+	x.Set("Content-Disposition", `attachment; filename="`+name+`"`)
+	return x.Send(text)
+}

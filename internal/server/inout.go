@@ -1,0 +1,354 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"path/filepath"
+	"reflect"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+	"github.com/gofiber/fiber/v3"
+
+	"braxel/internal/core/book"
+	"braxel/internal/core/log"
+	"braxel/internal/core/seal"
+	"braxel/internal/core/table"
+	"braxel/internal/inout"
+	"braxel/internal/logfile"
+	"braxel/internal/papers"
+	"braxel/internal/store"
+)
+
+// ImportPage is what a file would bring in.
+type ImportPage struct {
+	File  string     `json:"file"`
+	Fault string     `json:"fault,omitzero" doc:"Why it cannot be read at all"`
+	Sheet *SheetRead `json:"sheet,omitempty" doc:"Of a spreadsheet"`
+	Logs  []LogRead  `json:"logs" doc:"Of a file of logs"`
+}
+
+// SheetRead is a spreadsheet as it was read.
+type SheetRead struct {
+	logfile.Saved
+	Guess   table.Guess      `json:"guess"`
+	Means   []table.Means    `json:"means" doc:"What a column may be taken for"`
+	Rows    []table.Row      `json:"rows" doc:"Its first rows as they stand"`
+	All     int              `json:"all" doc:"How many rows it has"`
+	Refused []table.Refused  `json:"refused"`
+	Asked   []table.Asked    `json:"asked"`
+	Doubts  []table.Doubt    `json:"doubts"`
+	Ignored []table.Ignored  `json:"ignored"`
+	Tests   []SheetTest      `json:"tests"`
+	Would   []store.Imported `json:"would"`
+}
+
+// SheetTest is a test of the sheet, as it would stand on record.
+type SheetTest struct {
+	Engine string `json:"engine"`
+	Date   string `json:"date,omitzero"`
+	Words  string `json:"words"`
+}
+
+// LogRead is one log of a file.
+type LogRead struct {
+	N       int             `json:"n"`
+	Name    string          `json:"name"`
+	Refused log.Faults      `json:"refused"`
+	Unknown []string        `json:"unknown" doc:"Keys that Braxel does not know; they are kept"`
+	Odd     log.Faults      `json:"odd"`
+	Would   *store.Imported `json:"would,omitempty" doc:"What comes of it, or came"`
+}
+
+// mostImported is as long as a file may be that is handed in on a screen; what is longer comes in by command.
+const mostImported = 64 << 20
+
+// rowsShown is how many rows of a sheet are shown with the guess.
+const rowsShown = 12
+
+func (h *handlers) inoutRoutes(app *fiber.App, api huma.API) {
+	registry := api.OpenAPI().Components.Schemas
+	form := func(id, path string, to fiber.Handler) {
+		app.Post(path, to)
+		text := func() *huma.Schema { return &huma.Schema{Type: "string"} }
+		api.OpenAPI().AddOperation(&huma.Operation{
+			OperationID: id, Method: http.MethodPost, Path: path,
+			RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"multipart/form-data": {Schema: &huma.Schema{
+				Type: "object", Properties: map[string]*huma.Schema{
+					"file": {Type: "string", Format: "binary"}, "picks": text(), "into": text(), "theirs": text(),
+				},
+			}}}},
+			Responses: map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{
+				"application/json": {Schema: registry.Schema(reflect.TypeFor[ImportPage](), true, "ImportPage")},
+			}}, "default": {Description: "Error", Content: map[string]*huma.MediaType{
+				"application/problem+json": {Schema: registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")},
+			}}},
+		})
+	}
+	form("read-import", "/api/import/read", func(x fiber.Ctx) error { return h.importFile(x, false) })
+	form("take-import", "/api/import/take", func(x fiber.Ctx) error { return h.importFile(x, true) })
+	registry.Schema(reflect.TypeFor[table.Picks](), true, "Picks")
+	huma.Register(api, huma.Operation{OperationID: "verify", Method: http.MethodPost, Path: "/api/verify"}, h.verify)
+	app.Get("/api/export", h.export)
+	app.Get("/api/engines/:engine/papers/:paper", h.paperOf)
+}
+
+// handed is what a form holds.
+type handed struct {
+	name   string
+	text   []byte
+	picks  table.Picks
+	into   string
+	theirs map[string][]string // of each log, by its number, what is taken as it has it
+}
+
+func readForm(x fiber.Ctx) (handed, error) {
+	var in handed
+	bad := func(what string) error { return fiber.NewError(http.StatusUnprocessableEntity, what) }
+	file, err := x.FormFile("file")
+	if err != nil {
+		return in, bad("file: which file is it?")
+	}
+	opened, err := file.Open()
+	if err != nil {
+		return in, err
+	}
+	defer func() { _ = opened.Close() }()
+	in.name = filepath.Base(strings.Clone(file.Filename))
+	if in.text, err = io.ReadAll(opened); err != nil {
+		return in, err
+	}
+	for field, to := range map[string]any{"picks": &in.picks, "theirs": &in.theirs} {
+		if text := x.FormValue(field); text != "" && json.Unmarshal([]byte(text), to) != nil {
+			return in, bad(field + ": this cannot be read")
+		}
+	}
+	if faults := log.CheckFields("/picks", in.picks); len(faults) > 0 {
+		return in, bad(faults.Error())
+	}
+	in.into = strings.Clone(x.FormValue("into"))
+	return in, nil
+}
+
+// importFile reads a file that was handed in, and takes it in where that is wanted.
+func (h *handlers) importFile(x fiber.Ctx, take bool) error {
+	in, err := readForm(x)
+	if err != nil {
+		return err
+	}
+	page := ImportPage{File: in.name, Logs: []LogRead{}}
+	switch {
+	case bytes.HasPrefix(in.text, []byte("PK\x03\x04")):
+		err = logfile.ReadArchive(bytes.NewReader(in.text), int64(len(in.text)),
+			func(n int, one jsontext.Value, picture func(logfile.Picture) ([]byte, error)) error {
+				page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, picture, in.theirs, take))
+				return nil
+			})
+	case isLog(in.name, in.text):
+		err = logfile.Logs(bytes.NewReader(in.text), func(n int, one jsontext.Value) error {
+			page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, nil, in.theirs, take))
+			return nil
+		})
+	default:
+		page.Sheet, err = h.importSheet(x.Context(), in, take)
+	}
+	if err != nil {
+		page.Fault = err.Error()
+	}
+	if take {
+		h.tellAll(append(h.store.Engines(), ""))
+	}
+	return x.JSON(page)
+}
+
+// isLog tells a file of logs from a sheet: by its name, or because it begins as JSON does.
+func isLog(name string, text []byte) bool {
+	switch strings.ToLower(filepath.Ext(name)) {
+	case ".json", ".jsonl", ".ndjson":
+		return true
+	case ".csv", ".tsv", ".txt":
+		return false
+	}
+	return bytes.HasPrefix(bytes.TrimSpace(text), []byte("{"))
+}
+
+func (h *handlers) importLog(
+	ctx context.Context, n int, text jsontext.Value, picture func(logfile.Picture) ([]byte, error), theirs map[string][]string, take bool,
+) LogRead {
+	one := LogRead{N: n, Refused: log.Faults{}, Unknown: []string{}, Odd: log.Faults{}}
+	l, unknown, err := logfile.Read(text)
+	if err == nil {
+		one.Name, one.Unknown, one.Odd = l.Engine.Name, append(one.Unknown, unknown...), append(one.Odd, l.Odd()...)
+		var done store.Imported
+		if take {
+			done, err = h.store.Import(ctx, l, h.now(), theirs[fmt.Sprint(n)]...)
+			if err == nil && picture != nil {
+				err = inout.TakePictures(h.store, done.Engine, l, picture)
+			}
+		} else {
+			done, err = h.store.TryImport(ctx, l, h.now())
+		}
+		one.Would = &done
+	}
+	if err != nil {
+		one.Would = nil
+		one.Refused = faultsOf(err)
+	}
+	const most = 100
+	one.Unknown = one.Unknown[:min(len(one.Unknown), most)]
+	return one
+}
+
+func faultsOf(err error) log.Faults {
+	if faults, ok := err.(log.Faults); ok {
+		return faults
+	}
+	return log.Faults{{What: err.Error()}}
+}
+
+func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*SheetRead, error) {
+	sheet, saved, err := logfile.ReadSheet(in.name, in.text)
+	if err != nil {
+		return nil, err
+	}
+	if in.into != "" {
+		l, _, err := h.store.Log(ctx, in.into)
+		if err != nil {
+			return nil, fmt.Errorf("the engine that it is to be of is not here: %w", err)
+		}
+		in.picks.Into = &l.Engine
+	}
+	got := table.Read(sheet, in.picks)
+	out := &SheetRead{
+		Saved: saved, Guess: got.Guess, Means: table.AllMeans, Rows: sheet.Rows[:min(len(sheet.Rows), rowsShown)], All: len(sheet.Rows),
+		Refused: got.Refused, Asked: got.Asked, Doubts: got.Doubts, Ignored: got.Ignored, Tests: []SheetTest{}, Would: []store.Imported{},
+	}
+	for i := range out.Rows {
+		out.Rows[i].Cells = append([]string{}, out.Rows[i].Cells...)
+	}
+	for _, l := range got.Logs {
+		for _, s := range l.Sessions {
+			out.Tests = append(out.Tests, SheetTest{l.Engine.Name, s.Date, book.ReadingsInWords(l.Engine, s)})
+		}
+	}
+	if slices.ContainsFunc(got.Asked, func(a table.Asked) bool { return a.Must }) {
+		return out, nil // nothing of it comes in by half
+	}
+	for _, l := range got.Logs {
+		var done store.Imported
+		if take {
+			done, err = h.store.Import(ctx, l, h.now())
+		} else {
+			done, err = h.store.TryImport(ctx, l, h.now())
+		}
+		if err != nil {
+			return out, err
+		}
+		out.Would = append(out.Would, done)
+	}
+	return out, nil
+}
+
+// verify holds a paper against the logs on record.
+func (h *handlers) verify(ctx context.Context, in *struct {
+	Body struct {
+		Code string `json:"code" minLength:"1" maxLength:"2000" doc:"The eight words, the fingerprint, or what the QR code says"`
+	}
+}) (*answer[seal.Finding], error) {
+	var logs []log.Log
+	for _, id := range h.store.Engines() {
+		if l, _, err := h.store.Log(ctx, id); err == nil {
+			logs = append(logs, l.Standing())
+		}
+	}
+	found, err := seal.Verify(in.Body.Code, logs)
+	if err != nil {
+		return nil, refuse(log.Faults{{At: "/code", What: err.Error()}})
+	}
+	return &answer[seal.Finding]{found}, nil
+}
+
+// export answers with the logs of engines: all of them, or those that are named.
+func (h *handlers) export(x fiber.Ctx) error {
+	ids := h.store.Engines()
+	if named := x.Request().URI().QueryArgs().PeekMulti("engine"); len(named) > 0 {
+		ids = nil
+		for _, one := range named {
+			ids = append(ids, string(one))
+		}
+	}
+	var out bytes.Buffer
+	as := x.Query("as", "jsonl")
+	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
+	if kind == "" {
+		return fiber.NewError(http.StatusUnprocessableEntity, "as: jsonl, csv or zip")
+	}
+	if as == "zip" {
+		if err := inout.Archive(x.Context(), h.store, ids, &out); err != nil {
+			return err
+		}
+	} else if err := h.writeLogs(x.Context(), ids, as, &out); err != nil {
+		return err
+	}
+	x.Set("Content-Type", kind)
+	x.Set("Content-Disposition", fmt.Sprintf(`attachment; filename="braxel-%s.%s"`, h.now().Format("2006-01-02"), as))
+	return x.Send(out.Bytes())
+}
+
+func (h *handlers) writeLogs(ctx context.Context, ids []string, as string, out *bytes.Buffer) error {
+	sheet, err := logfile.NewCSV(out)
+	if err != nil {
+		return err
+	}
+	if as != "csv" {
+		out.Reset()
+	}
+	for _, id := range ids {
+		l, _, err := h.store.Log(ctx, id)
+		if isUnknown(err) {
+			return fiber.NewError(http.StatusNotFound, "there is no engine "+id)
+		}
+		if err != nil {
+			return err
+		}
+		if as == "csv" {
+			err = sheet.Add(l)
+		} else {
+			var line []byte
+			line, err = logfile.Line(l)
+			out.Write(line)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// paperOf answers with a paper of an engine, to be shown in the browser or printed.
+func (h *handlers) paperOf(x fiber.Ctx) error {
+	kind := papers.Kind(strings.TrimSuffix(x.Params("paper"), ".pdf"))
+	if !slices.Contains(papers.Kinds, kind) {
+		return fiber.NewError(http.StatusNotFound, "there is no such paper")
+	}
+	id := unescape(x.Params("engine"))
+	text, err := inout.Paper(x.Context(), h.store, kind, id, x.Query("test"), x.Query("size"), h.shop)
+	if isUnknown(err) {
+		return fiber.NewError(http.StatusNotFound, "there is no engine of that name")
+	}
+	if err != nil {
+		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	x.Set("Content-Type", "application/pdf")
+	x.Set("Content-Disposition", fmt.Sprintf(`inline; filename="%s-%s.pdf"`, book.Slug(id, "engine"), kind))
+	return x.Send(text)
+}
+
+// isThis reports whether the one who asks sits at the machine itself: directories are named there alone.
+func isThis(ctx context.Context) bool { return whoOf(ctx).local }

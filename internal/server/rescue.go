@@ -1,0 +1,61 @@
+package server
+
+import (
+	"bytes"
+	"html/template"
+	"net/http"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// Rescue is what stands where Braxel would, when its data file cannot be opened: it says why, and offers the newest good copy. It
+// answers this machine alone.
+type Rescue struct {
+	Why     string
+	Copy    string // the newest good copy, "" where there is none
+	Made    string // when it was made
+	Hosts   []string
+	Restore func() // ends the server and has the copy put back
+}
+
+var rescuePage = template.Must(template.New("").Parse(`<!doctype html><html lang="en"><meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1"><title>Braxel cannot open its data</title>
+<main><h1>Braxel cannot open its data</h1><p>{{.Why}}</p>
+{{if .Copy}}<p>The newest good copy is of <b>{{.Made}}</b>:<br>{{.Copy}}</p>
+<form method="post" action="/rescue"><button>Put this copy back</button></form>
+<p>What is there now is kept aside, as it is. Nothing is thrown away.</p>
+{{else}}<p>No good copy was found. If you have one elsewhere: <code>braxel restore FILE</code></p>{{end}}
+</main></html>`))
+
+// New returns the application, ready to listen.
+func (r Rescue) New() *fiber.App {
+	app := fiber.New(fiber.Config{AppName: "Braxel", ErrorHandler: problem})
+	app.Use(guard(r.Hosts))
+	app.Use(func(x fiber.Ctx) error {
+		if !isLocal(x) {
+			return fiber.NewError(http.StatusServiceUnavailable, "Braxel cannot open its data: look at the machine that it runs on")
+		}
+		return x.Next()
+	})
+	app.Post("/rescue", func(x fiber.Ctx) error {
+		if r.Copy == "" {
+			return fiber.NewError(http.StatusConflict, "there is no good copy to put back")
+		}
+		r.Restore()
+		x.Set("Content-Type", "text/html; charset=utf-8")
+		return x.SendString(`<!doctype html><meta http-equiv="refresh" content="2; url=/"><title>Braxel</title><p>The copy is being put back.</p>`)
+	})
+	app.All("/api/*", func(fiber.Ctx) error {
+		return fiber.NewError(http.StatusServiceUnavailable, "Braxel cannot open its data: open its page on the machine that it runs on")
+	})
+	app.Get("/*", func(x fiber.Ctx) error {
+		var page bytes.Buffer
+		if err := rescuePage.Execute(&page, r); err != nil {
+			return err
+		}
+		x.Set("Content-Type", "text/html; charset=utf-8")
+		x.Set("Cache-Control", "no-store")
+		return x.Status(http.StatusServiceUnavailable).Send(page.Bytes())
+	})
+	return app
+}

@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, ask, type Schemas } from '@/api/client'
+import { copiesQuery } from '@/api/queries'
+import LabelledField from '@/components/LabelledField.vue'
+import PanelDialog from '@/components/PanelDialog.vue'
+import { longDate, longTime } from '@/composables/useFormat'
+import { useKeys } from '@/composables/useKeys'
+import { many } from '@/shop/form'
+
+const client = useQueryClient()
+const query = useQuery(copiesQuery)
+const page = computed(() => query.data.value)
+const fault = ref('')
+const said = ref('')
+const busy = ref('')
+const looked = ref<{ copy: Schemas['Kept']; inside: Schemas['Inside'] }>()
+const asking = ref(false)
+const place = ref<string>()
+
+async function then<T>(what: string, call: Promise<T>): Promise<T | undefined> {
+  fault.value = ''
+  said.value = ''
+  busy.value = what
+  try {
+    return await call
+  } catch (error) {
+    fault.value = error instanceof Error ? error.message : 'not done'
+  } finally {
+    busy.value = ''
+    await client.invalidateQueries({ queryKey: ['copies'] })
+  }
+}
+async function make() {
+  await then('copy', ask(api.POST('/api/copies')))
+  if (!fault.value) said.value = 'A copy was made, and read back to its last page.'
+}
+async function look(copy: Schemas['Kept']) {
+  const query = { place: copy.place, name: copy.name }
+  const inside = await then(copy.name, ask(api.GET('/api/copies/inside', { params: { query } })))
+  looked.value = inside && { copy, inside }
+}
+async function restore() {
+  if (!looked.value) return
+  const { place, name } = looked.value.copy
+  asking.value = false
+  await then('restore', ask(api.POST('/api/copies/restore', { body: { place, name } })))
+  if (fault.value) return
+  said.value = 'The copy is being put back. This page comes again when it is done.'
+  const pause = 700
+  for (let tries = 0; tries < 60; tries++) {
+    await new Promise((resolve) => setTimeout(resolve, pause))
+    if (
+      tries > 1 &&
+      (await fetch('/api/copies').then(
+        (r) => r.ok,
+        () => false,
+      ))
+    )
+      break
+  }
+  location.reload()
+}
+async function check() {
+  const found = await then('check', ask(api.POST('/api/check')))
+  if (found) said.value = found.faults.length ? found.faults.join('\n') : 'Every page and every entry can be read.'
+}
+async function setPlace() {
+  await then(
+    'place',
+    ask(api.POST('/api/copies/place', { body: { place: place.value ?? page.value?.places[1] ?? '' } })),
+  )
+  if (!fault.value) place.value = undefined
+}
+const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
+const newest = computed(() => page.value?.copies.find((c) => !c.fault))
+useKeys([])
+</script>
+
+<template>
+  <main v-if="page" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
+    <h1 class="text-3xl font-semibold">Copies</h1>
+    <p class="mt-1 max-w-3xl text-[1.35rem] leading-snug font-medium" data-sentence>
+      <template v-if="newest">The newest copy is of {{ longTime(newest.made) }}.</template>
+      <template v-else
+        >There is no copy yet: the first is made soon after Braxel is started, and one each day.</template
+      >
+      {{
+        page.places.length > 1
+          ? 'It is kept in two places.'
+          : 'All copies are on the disk that the data is on: name a second place.'
+      }}
+    </p>
+    <p v-if="page.missing" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
+      {{ page.missing }}. Put the newest copy back, or sync with a machine that has them.
+    </p>
+    <p v-if="page.failed" role="alert" class="mt-2 border-l-4 border-watch pl-3 font-semibold">{{ page.failed }}</p>
+    <p v-if="fault" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
+    <p v-if="said" role="status" class="mt-2 border-l-4 border-verdigris pl-3 whitespace-pre-line">{{ said }}</p>
+    <div class="mt-4 flex flex-wrap gap-3">
+      <button class="button-main" :disabled="!!busy" data-make @click="make">Make a copy now</button>
+      <a class="button-plain" href="/api/copies/download" download>Save one to this device</a>
+      <button class="button-plain" :disabled="!!busy" data-check @click="check">Read the whole file through</button>
+    </div>
+    <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]">
+      <section aria-label="Copies that are kept">
+        <h2 class="border-b border-rule pb-1 font-semibold">Kept</h2>
+        <ul>
+          <li
+            v-for="c in page.copies"
+            :key="c.place + c.name"
+            class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 border-b border-rule py-2"
+            data-copy
+          >
+            <div>
+              <p class="text-lg font-semibold">{{ longTime(c.made) }}</p>
+              <p class="text-[0.95rem] text-soft">
+                <span class="figures">{{ size(c.bytes) }}</span>,
+                {{ c.place === page.places[0] ? 'beside the data' : c.place }}
+                <b v-if="c.fault" class="block text-ink">{{ c.fault }}</b>
+              </p>
+            </div>
+            <button class="button-plain" :disabled="!!busy || !!c.fault" @click="look(c)">
+              Look inside<span class="sr-only">: {{ c.name }}</span>
+            </button>
+          </li>
+        </ul>
+        <p class="mt-2 text-soft">
+          One a day for a week, one a week for five weeks, one a month for a year; photos once for all of them.
+        </p>
+      </section>
+      <div>
+        <section v-if="looked" aria-label="What the copy holds" data-inside>
+          <h2 class="border-b border-rule pb-1 font-semibold">In the copy of {{ longTime(looked.copy.made) }}</h2>
+          <p class="mt-2 text-lg">
+            {{ many(looked.inside.engines.length, 'engine') }}, {{ looked.inside.entries }} entries,
+            {{ many(looked.inside.photos, 'photo') }}.
+            <b v-if="looked.inside.lost">
+              {{ looked.inside.lost }} {{ looked.inside.lost === 1 ? 'entry' : 'entries' }} typed since would be set
+              aside.
+            </b>
+            <template v-else>All that is on record now is in it.</template>
+          </p>
+          <table class="mt-2 w-full text-left">
+            <thead>
+              <tr class="text-[0.95rem] text-soft">
+                <th class="font-normal">engine</th>
+                <th class="text-right font-normal">tests in it</th>
+                <th class="text-right font-normal">here now</th>
+                <th class="pl-4 font-normal">the last</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="e in looked.inside.engines" :key="e.id" class="border-t border-track">
+                <td>{{ e.name }}</td>
+                <td class="figures text-right">{{ e.tests }}</td>
+                <td class="figures text-right" :class="{ 'font-semibold': e.here !== e.tests }">{{ e.here }}</td>
+                <td class="pl-4">{{ e.last ? longDate(e.last) : '' }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <button v-if="page.restore" class="button-plain mt-4" data-restore @click="asking = true">
+            Put this copy back
+          </button>
+          <p v-else class="mt-4 text-soft">
+            It is put back at the machine that Braxel runs on, here or with
+            <code class="figures">braxel restore</code>.
+          </p>
+        </section>
+        <section class="mt-8 first:mt-0" aria-label="A second place">
+          <h2 class="border-b border-rule pb-1 font-semibold">A second place</h2>
+          <p class="mt-2">One disk can fail. Name a directory on another: a stick, a disk of the network.</p>
+          <form v-if="page.local" class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="setPlace">
+            <LabelledField label="Directory" class="grow">
+              <input
+                class="field figures w-full"
+                :value="place ?? page.places[1] ?? ''"
+                placeholder="/media/stick/braxel"
+                maxlength="1000"
+                data-place
+                @input="place = ($event.target as HTMLInputElement).value"
+              />
+            </LabelledField>
+            <button class="button-plain" :disabled="!!busy">Keep it</button>
+          </form>
+          <p v-else class="mt-2 text-soft">It is set at the machine that Braxel runs on.</p>
+          <p class="mt-4 text-[0.95rem] text-soft">
+            The data is in <code class="figures break-all text-ink">{{ page.data }}</code>
+          </p>
+        </section>
+      </div>
+    </div>
+    <PanelDialog :open="asking" @close="asking = false">
+      <h2 class="text-xl font-semibold">Put this copy back?</h2>
+      <p class="mt-2">
+        What is here now is kept aside as a file, and Braxel starts again with the copy.
+        <b v-if="looked?.inside.lost">{{ looked.inside.lost }} entries typed since are then in that file alone.</b>
+      </p>
+      <div class="mt-4 flex gap-3">
+        <button class="button-main" data-sure @click="restore">Put it back</button>
+        <button class="button-plain" @click="asking = false">Leave it</button>
+      </div>
+    </PanelDialog>
+  </main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }}.</main>
+</template>

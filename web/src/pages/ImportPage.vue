@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { rackQuery } from '@/api/queries'
+import { useKeys } from '@/composables/useKeys'
+import { handIn, many, outcome, refusedAsSheet, save, type Picks } from '@/shop/form'
+import LogLine from '@/shop/LogLine.vue'
+import SheetAsks from '@/shop/SheetAsks.vue'
+import SheetGuess from '@/shop/SheetGuess.vue'
+
+const client = useQueryClient()
+const rack = useQuery(rackQuery)
+const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
+const file = ref<File>()
+const picks = ref<Picks>({})
+const into = ref('')
+const theirs = ref<Record<number, string[]>>({})
+const page = ref<Schemas['ImportPage']>()
+const taken = ref(false)
+const fault = ref('')
+const busy = ref(false)
+
+const sheet = computed(() => page.value?.sheet)
+const must = computed(() => sheet.value?.asked.some((a) => a.must) ?? false)
+const logs = computed(() => page.value?.logs ?? [])
+const fresh = computed(
+  () =>
+    (sheet.value?.would ?? []).reduce((n, w) => n + w.new, 0) +
+    logs.value.reduce((n, l) => n + (l.would?.new ?? 0) + (theirs.value[l.n]?.length ?? 0), 0),
+)
+
+async function hand(how: 'read' | 'take') {
+  if (!file.value) return
+  busy.value = true
+  fault.value = ''
+  try {
+    page.value = await handIn(how, { file: file.value, picks: picks.value, into: into.value, theirs: theirs.value })
+    taken.value = how === 'take' && !page.value.fault
+    if (how === 'take') await client.invalidateQueries()
+  } catch (error) {
+    fault.value = error instanceof Error ? error.message : 'Braxel cannot be reached; the file stays chosen.'
+  }
+  busy.value = false
+}
+function choose(given: File | undefined) {
+  if (!given) return
+  file.value = given
+  picks.value = {}
+  into.value = ''
+  theirs.value = {}
+  page.value = undefined
+  taken.value = false
+  void hand('read')
+}
+const chosen = (event: Event) => choose((event.target as HTMLInputElement).files?.[0])
+// A correction is read anew at once. What was chosen of the differences is asked for only when it is taken in.
+watch([picks, into], () => {
+  if (file.value && !taken.value && page.value) void hand('read')
+})
+useKeys([])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
+    <h1 class="text-3xl font-semibold">Bring in</h1>
+    <p class="mt-1 max-w-3xl text-lg">
+      A spreadsheet saved as CSV, however it is laid out; or logs from another Braxel, with their photos. First you see
+      what it was taken for. Nothing comes in before you say so, and nothing that is here is replaced.
+    </p>
+    <label
+      class="mt-4 flex min-h-20 max-w-3xl cursor-pointer flex-wrap items-center gap-x-4 border-2 border-dashed border-rule px-5 py-3 text-lg focus-within:outline-2"
+      @dragover.prevent
+      @drop.prevent="choose($event.dataTransfer?.files[0])"
+    >
+      <input type="file" class="sr-only" accept=".csv,.tsv,.txt,.json,.jsonl,.zip" @change="chosen" />
+      <span class="button-plain">Choose a file</span>
+      <b v-if="file">{{ file.name }}</b>
+      <span v-else class="text-soft">or drop it here: .csv, .json, .jsonl, .zip</span>
+    </label>
+    <p v-if="fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
+    <p v-if="page?.fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold" data-fault>
+      {{ page.file }}: {{ page.fault }}
+    </p>
+
+    <section v-if="sheet" class="mt-5" aria-label="The sheet">
+      <p class="text-[1.35rem] leading-snug font-medium" data-sentence>
+        <template v-if="taken">
+          <template v-for="w in sheet.would" :key="w.engine">
+            <RouterLink :to="`/engines/${w.engine}`" class="link">{{ w.name }}</RouterLink>: {{ outcome(w, true) }}.
+          </template>
+        </template>
+        <template v-else>
+          {{ many(sheet.tests.length, 'test') }} read from {{ many(sheet.all, 'row')
+          }}<template v-if="sheet.refused.length">, {{ sheet.refused.length }} not to be taken</template>.
+          <template v-for="w in sheet.would" :key="w.engine"
+            ><template v-if="!w.new || w.here">{{ w.name }}: {{ outcome(w, false) }}. </template></template
+          >
+        </template>
+      </p>
+      <template v-if="!taken">
+        <SheetAsks
+          class="mt-3"
+          :asked="sheet.asked"
+          :engines="engines"
+          :picks="picks"
+          :into="into"
+          @pick="picks = { ...picks, ...$event }"
+          @into="into = $event"
+        />
+        <button class="button-main mt-4" :disabled="busy || must || !fresh" data-take @click="hand('take')">
+          {{
+            must
+              ? 'First the question above'
+              : fresh
+                ? `Take in ${many(sheet.tests.length, 'test')}`
+                : 'Nothing new in it'
+          }}
+        </button>
+        <h2 class="mt-6 border-b border-rule pb-1 font-semibold">What each column was taken for</h2>
+        <p v-if="sheet.guess.turned" class="mt-1">
+          Tests stand in columns here, and were read so.
+          <button class="link min-h-11" @click="picks = { ...picks, turned: false }">They stand in rows</button>
+        </p>
+        <SheetGuess v-model="picks" class="mt-1" :sheet="sheet" />
+      </template>
+      <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
+        <div>
+          <h2 class="border-b border-rule pb-1 font-semibold">
+            As it {{ taken ? 'stands' : 'would stand' }} on record
+          </h2>
+          <ul class="max-h-96 overflow-auto" tabindex="0">
+            <li v-for="(t, i) in sheet.tests" :key="i" class="border-b border-track py-1.5" data-test>
+              <b class="figures">{{ t.date || 'day?' }}</b> <span class="text-soft">{{ t.engine }}</span><br />{{
+                t.words
+              }}
+            </li>
+          </ul>
+        </div>
+        <div>
+          <template v-if="sheet.refused.length">
+            <h2 class="flex items-baseline border-b border-rule pb-1 font-semibold">
+              Not taken, and why
+              <button class="link ml-auto font-normal" @click="save(refusedAsSheet(sheet.refused), 'not-taken.csv')">
+                Save these to mend
+              </button>
+            </h2>
+            <ul>
+              <li v-for="(r, i) in sheet.refused" :key="i" class="border-b border-track py-1.5" data-refused>
+                <b
+                  >Row {{ r.row }}<template v-if="r.column">, {{ r.column }}</template></b
+                >
+                <span v-if="r.text" class="figures"> {{ r.text }}</span>: {{ r.why }}.
+              </li>
+            </ul>
+          </template>
+          <template v-if="sheet.doubts.length">
+            <h2 class="mt-4 border-b border-rule pb-1 font-semibold">Read so, and worth a look</h2>
+            <ul>
+              <li v-for="(d, i) in sheet.doubts" :key="i" class="border-b border-track py-1.5" data-doubt>
+                <b v-if="d.row"
+                  >Row {{ d.row }}<template v-if="d.column">, {{ d.column }}</template></b
+                >
+                <span v-if="d.text" class="figures"> {{ d.text }}</span>
+                {{ d.words }}.
+              </li>
+            </ul>
+          </template>
+          <p v-if="!sheet.refused.length && !sheet.doubts.length" class="text-soft">
+            Every row was read without a doubt. Titles, blank rows and totals are passed over.
+          </p>
+        </div>
+      </div>
+    </section>
+
+    <section v-if="logs.length" class="mt-5" aria-label="The logs">
+      <button v-if="!taken" class="button-main" :disabled="busy || !fresh" data-take @click="hand('take')">
+        {{ fresh ? `Take in ${many(logs.filter((l) => l.would?.new).length, 'log')}` : 'Nothing new in it' }}
+      </button>
+      <ul class="mt-3 border-t border-rule">
+        <LogLine
+          v-for="l in logs"
+          :key="l.n"
+          :log="l"
+          :taken="taken"
+          :model-value="theirs[l.n] ?? []"
+          @update:model-value="theirs = { ...theirs, [l.n]: $event }"
+        />
+      </ul>
+    </section>
+  </main>
+</template>

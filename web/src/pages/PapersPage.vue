@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import { useLocalStorage } from '@vueuse/core'
+import { engineQuery } from '@/api/queries'
+import LabelledField from '@/components/LabelledField.vue'
+import { longDate } from '@/composables/useFormat'
+import { useKeys } from '@/composables/useKeys'
+import { usePageTitle } from '@/composables/usePageTitle'
+import { ref } from 'vue'
+
+const props = defineProps<{ engine: string }>()
+const query = useQuery(engineQuery(props.engine))
+const page = computed(() => query.data.value)
+const tests = computed(() => (page.value?.tests ?? []).filter((t) => !t.struck).reverse())
+const test = ref('')
+const size = useLocalStorage('braxel.paper', 'a4')
+const label = useLocalStorage('braxel.label', '89x36')
+const papers = [
+  [
+    'wall',
+    'Wall sheet',
+    'Blank, for the garage wall: boxes in this engine’s layout and firing order, turns, marks, cautions.',
+  ],
+  ['filled', 'Filled sheet', 'A test as it was written down, every pull of it.'],
+  [
+    'certificate',
+    'Baseline certificate',
+    'How it read when it was right: how and by which gauges it was tested, limits, what was not tested, fingerprint.',
+  ],
+  ['season', 'Season report', 'Each cylinder over the season, and the first test beside the last.'],
+  ['history', 'History for a sale', 'All tests and what happened, on one page, with a fingerprint.'],
+  ['tag', 'Valve cover tag', 'Each cylinder’s baseline, the day and the gauge, on a label.'],
+] as const
+const needs = (kind: string) => kind !== 'wall' && !tests.value.length
+function address(kind: string): string {
+  const q = new URLSearchParams({ size: kind === 'tag' ? label.value : size.value })
+  if (test.value && kind !== 'wall' && kind !== 'history') q.set('test', test.value)
+  return `/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
+}
+usePageTitle(() => [page.value?.engine.name, 'papers'])
+useKeys([])
+</script>
+
+<template>
+  <main v-if="page" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6">
+    <h1 class="text-3xl font-semibold">
+      <RouterLink :to="`/engines/${engine}`">{{ page.engine.name }}</RouterLink><span class="font-normal text-soft">
+        · papers</span
+      >
+    </h1>
+    <div class="mt-4 flex flex-wrap gap-x-6 gap-y-3">
+      <LabelledField label="Of which test">
+        <select v-model="test" class="field min-w-64" data-test>
+          <option value="">the baseline, or the last</option>
+          <option v-for="t in tests" :key="t.id" :value="t.id">
+            {{ longDate(t.date) }}{{ t.baseline ? ', baseline' : '' }}
+          </option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Paper">
+        <select v-model="size" class="field">
+          <option value="a4">A4</option>
+          <option value="letter">Letter</option>
+        </select>
+      </LabelledField>
+      <LabelledField label="Label">
+        <select v-model="label" class="field">
+          <option value="62x29">62 × 29 mm</option>
+          <option value="89x36">89 × 36 mm</option>
+          <option value="102x51">102 × 51 mm</option>
+          <option value="62x100">100 × 62 mm</option>
+        </select>
+      </LabelledField>
+    </div>
+    <ul class="mt-5 border-t border-rule">
+      <li
+        v-for="[kind, name, words] in papers"
+        :key="kind"
+        class="grid items-center gap-x-6 border-b border-rule py-3 sm:grid-cols-[13rem_1fr_auto]"
+      >
+        <b class="text-lg">{{ name }}</b>
+        <span>{{ words }}</span>
+        <a
+          v-if="!needs(kind)"
+          class="button-plain"
+          :href="address(kind)"
+          target="_blank"
+          rel="noopener"
+          :data-paper="kind"
+          >Open<span class="sr-only"> the {{ name }}</span></a
+        >
+        <span v-else class="text-soft">after the first test</span>
+      </li>
+    </ul>
+    <p class="mt-4 max-w-3xl text-soft">
+      Whoever holds a certificate can ask later whether the log still says the same: its eight words are typed under
+      <RouterLink to="/shop" class="link">Shop</RouterLink>.
+    </p>
+  </main>
+  <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }}.</main>
+</template>

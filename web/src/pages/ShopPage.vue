@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, type Schemas } from '@/api/client'
+import { rackQuery } from '@/api/queries'
+import LabelledField from '@/components/LabelledField.vue'
+import { useKeys } from '@/composables/useKeys'
+import { many } from '@/shop/form'
+
+const client = useQueryClient()
+const rack = useQuery(rackQuery)
+const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
+const places = [
+  { to: '/import', name: 'Bring in', words: 'A spreadsheet, or logs from another Braxel.' },
+  { to: '/copies', name: 'Copies', words: 'One a day, in a second place too; look inside one, put one back.' },
+  { to: '/devices', name: 'Devices', words: 'Let phones of this network in, and shut them out.' },
+  { to: '/protocols', name: 'Protocols', words: 'The ways in which this shop tests.' },
+  { to: '/record', name: 'The shop’s record', words: 'Gauges, protocols and rules: who changed what, and when.' },
+  { to: '/help', name: 'Help', words: 'First engine, first test, reading a verdict, a season.' },
+]
+
+const code = ref('')
+const found = ref<Schemas['Finding']>()
+const codeFault = ref('')
+async function verify() {
+  codeFault.value = ''
+  found.value = undefined
+  try {
+    found.value = await ask(api.POST('/api/verify', { body: { code: code.value } }))
+  } catch (error) {
+    codeFault.value = error instanceof Error ? error.message : 'not done'
+  }
+}
+
+const address = useLocalStorage('braxel.peer', '')
+const passcode = ref('')
+const synced = ref<Schemas['Synced']>()
+const syncFault = ref('')
+const busy = ref(false)
+const further = (before: Schemas['Synced'], one: Schemas['Synced']): Schemas['Synced'] => ({
+  ...one,
+  got: before.got + one.got,
+  gave: before.gave + one.gave,
+  pictures: before.pictures + one.pictures,
+  clashes: [...before.clashes, ...one.clashes],
+})
+/** Goes on as long as the other machine has more: each answer says how far it came. */
+async function sync() {
+  busy.value = true
+  syncFault.value = ''
+  synced.value = undefined
+  const body = { address: address.value, passcode: passcode.value || undefined }
+  try {
+    let all = await ask(api.POST('/api/sync', { body }))
+    while (all.more) all = further(all, await ask(api.POST('/api/sync', { body })))
+    synced.value = all
+    await client.invalidateQueries()
+  } catch (error) {
+    syncFault.value = error instanceof Error ? error.message : 'broken off: begin again, it goes on where it was'
+  }
+  busy.value = false
+}
+const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (id || 'the workshop')
+
+const which = ref('')
+const out = (as: string) => `/api/export?as=${as}${which.value ? `&engine=${encodeURIComponent(which.value)}` : ''}`
+useKeys([])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
+    <h1 class="text-3xl font-semibold">{{ rack.data.value?.shop || 'Shop' }}</h1>
+    <div class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-2">
+      <ul class="self-start border-t border-rule">
+        <li v-for="p in places" :key="p.to" class="border-b border-rule">
+          <RouterLink :to="p.to" class="grid min-h-14 items-center gap-x-5 py-2 sm:grid-cols-[11rem_1fr]">
+            <b class="text-lg text-verdigris">{{ p.name }}</b>
+            <span>{{ p.words }}</span>
+          </RouterLink>
+        </li>
+      </ul>
+      <section aria-label="Take out">
+        <h2 class="border-b border-rule pb-1 font-semibold">Take out</h2>
+        <p class="mt-2">
+          Open formats that outlive this program: logs with all that was ever typed, or plain rows of readings.
+        </p>
+        <div class="mt-2 flex flex-wrap items-end gap-3">
+          <LabelledField label="Which">
+            <select v-model="which" class="field min-w-48">
+              <option value="">every engine</option>
+              <option v-for="e in engines" :key="e.id" :value="e.id">{{ e.name }}</option>
+            </select>
+          </LabelledField>
+          <a class="button-plain" :href="out('zip')" download data-export="zip">Logs with photos, .zip</a>
+          <a class="button-plain" :href="out('jsonl')" download>Logs, .jsonl</a>
+          <a class="button-plain" :href="out('csv')" download>Readings, .csv</a>
+        </div>
+      </section>
+      <section aria-label="Check a paper">
+        <h2 class="border-b border-rule pb-1 font-semibold">Check a paper</h2>
+        <form class="mt-2" @submit.prevent="verify">
+          <LabelledField
+            label="The eight words on it, its fingerprint, or what its code says"
+            :fault="codeFault || undefined"
+          >
+            <input v-model="code" class="field w-full text-lg" maxlength="2000" autocapitalize="off" data-code />
+          </LabelledField>
+          <button class="button-plain mt-2" :disabled="!code.trim()">Does the log still say so?</button>
+        </form>
+        <p
+          v-if="found"
+          role="status"
+          class="mt-3 border-l-4 pl-3 text-lg"
+          :class="found.same ? 'border-verdigris' : 'border-act font-semibold'"
+          data-found
+        >
+          {{ found.words }}
+        </p>
+      </section>
+      <section aria-label="Two machines, one shop">
+        <h2 class="border-b border-rule pb-1 font-semibold">Two machines, one shop</h2>
+        <p class="mt-2">
+          The laptop at the track and the computer in the shop, each with its own file: what either lacks, it is handed.
+          The other one has to be started with <code class="figures bg-track px-1">--lan</code>.
+        </p>
+        <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="sync">
+          <LabelledField label="Its address" class="grow">
+            <input
+              v-model="address"
+              class="field figures w-full"
+              placeholder="http://192.168.1.20:8314"
+              maxlength="200"
+              data-peer
+            />
+          </LabelledField>
+          <LabelledField label="Its passcode">
+            <input
+              v-model="passcode"
+              class="field figures w-32"
+              inputmode="numeric"
+              maxlength="40"
+              autocomplete="off"
+            />
+          </LabelledField>
+          <button class="button-plain" :disabled="busy || !address.trim()">
+            {{ busy ? 'Exchanging…' : 'Exchange' }}
+          </button>
+        </form>
+        <p v-if="syncFault" role="alert" class="mt-2 font-semibold">{{ syncFault }}</p>
+        <div v-if="synced" role="status" class="mt-3 border-l-4 border-verdigris pl-3 text-lg" data-synced>
+          <p>
+            {{ synced.got === 1 ? '1 entry' : `${synced.got} entries` }} came,
+            {{ synced.gave === 1 ? '1' : synced.gave }} went, {{ many(synced.pictures, 'photo') }}.
+            {{
+              synced.got + synced.gave + synced.pictures === 0
+                ? 'Both held the same already.'
+                : 'Both now hold the same.'
+            }}
+          </p>
+          <p v-for="c in synced.clashes" :key="c.words">
+            <RouterLink :to="c.engine ? `/engines/${c.engine}` : '/record'" class="link">{{
+              nameOf(c.engine)
+            }}</RouterLink>: {{ c.words }}.
+          </p>
+          <p v-for="m in synced.missing" :key="m">{{ m }}</p>
+        </div>
+      </section>
+    </div>
+  </main>
+</template>

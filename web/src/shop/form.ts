@@ -1,0 +1,77 @@
+import { api, ask, type Schemas } from '@/api/client'
+
+export type Picks = Schemas['Picks']
+
+/** What is handed in with a file: corrections of the guess, the engine that it is of, and what is taken as the file has it. */
+export interface Handing {
+  file: File
+  picks: Picks
+  into: string
+  theirs: Record<number, string[]>
+}
+
+/** Hands a file in: to be looked at, or to be taken in. */
+export function handIn(how: 'read' | 'take', { file, picks, into, theirs }: Handing): Promise<Schemas['ImportPage']> {
+  const body = new FormData()
+  body.append('file', file)
+  body.append('picks', JSON.stringify(picks))
+  body.append('into', into)
+  body.append('theirs', JSON.stringify(theirs))
+  const options = { body: body as never, bodySerializer: (b: unknown) => b as FormData }
+  return ask(how === 'read' ? api.POST('/api/import/read', options) : api.POST('/api/import/take', options))
+}
+
+/** What columns may be taken for, in words. */
+export const meanings: Record<Schemas['Column']['means'], string> = {
+  date: 'day',
+  reading: 'readings',
+  cylinder: 'which cylinder',
+  kind: 'dry, wet or leak',
+  meter: 'meter',
+  note: 'note',
+  supply: 'supplied',
+  held: 'held',
+  place: 'air heard at',
+  level: 'how loud',
+  unit: 'unit',
+  attempt: 'which pull',
+  engine: 'engine',
+  visit: 'which test',
+  stage: 'occasion',
+  temp: 'hot or cold',
+  gauge: 'gauge',
+  operator: 'who tested',
+  skip: 'left out',
+}
+
+/** A cell that no spreadsheet works out. */
+const inert = (text: string) => (/^[=+\-@\t\r]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text)
+const quoted = (text: string) => `"${inert(text).replaceAll('"', '""')}"`
+
+/** The refused rows as a sheet, to be mended: where each stood, what stood there, and why it was not taken. */
+export function refusedAsSheet(refused: Schemas['Refused'][]): Blob {
+  const lines = [['row', 'column', 'what stands there', 'why it is not taken']].concat(
+    refused.map((r) => [String(r.row), r.column ?? '', r.text ?? '', r.why]),
+  )
+  return new Blob([`\ufeff${lines.map((l) => l.map(quoted).join(',')).join('\r\n')}\r\n`], { type: 'text/csv' })
+}
+
+export function save(blob: Blob, name: string) {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(blob)
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+
+/** How many, with their noun: "1 test", "3 tests". */
+export const many = (n: number, noun: string) => `${n} ${noun}${n === 1 ? '' : 's'}`
+
+/** What comes of a log, in a sentence. */
+export function outcome(done: Schemas['Imported'], taken: boolean): string {
+  if (done.new === 0) return done.differs.length ? 'here already, and otherwise' : 'all of it is here already'
+  const begun = done.begun ? 'a new engine, ' : ''
+  const tests = many(done.tests.length, 'test')
+  const beside = done.here ? `; ${many(done.here, 'test')} here already` : ''
+  return `${begun}${tests}${taken ? ' came in' : ''}${beside}`
+}
