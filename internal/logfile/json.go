@@ -88,11 +88,11 @@ func unreadable(err error) error {
 		if semantic.GoType != nil {
 			what = fmt.Sprintf("this cannot be read as a %s", semantic.GoType.Kind())
 		}
-		return log.Faults{{At: string(semantic.JSONPointer), What: what}}
+		return log.Faults{{At: shortened(semantic.JSONPointer), What: what}}
 	}
 	var syntactic *jsontext.SyntacticError
 	if errors.As(err, &syntactic) && syntactic.JSONPointer != "" {
-		return log.Faults{{At: string(syntactic.JSONPointer), What: syntactic.Err.Error()}}
+		return log.Faults{{At: shortened(syntactic.JSONPointer), What: syntactic.Err.Error()}}
 	}
 	return fmt.Errorf("this is not JSON: %w", err)
 }

@@ -161,11 +161,16 @@ func findHead(lines []line) (at int, score float64) {
 			at, score = i, s
 		}
 	}
-	const least = 1.5
-	if score < least {
+	const least, alone = 1.5, 1
+	if score < least && !(score >= alone && isWordy(lines[at])) {
 		return -1, score
 	}
 	return at, score
+}
+
+// isWordy reports whether a line is words alone: one known heading among them is enough.
+func isWordy(l line) bool {
+	return !slices.ContainsFunc(l.cells, func(c string) bool { return strings.ContainsAny(c, "0123456789=") })
 }
 
 // isTurned reports whether tests stand in columns under each other's labels: the first column says "Date", with days to the

@@ -24,6 +24,7 @@ const busy = ref(false)
 
 const sheet = computed(() => page.value?.sheet)
 const must = computed(() => sheet.value?.asked.some((a) => a.must) ?? false)
+const named = computed(() => [...new Set(sheet.value?.tests.map((t) => t.engine))].slice(0, 3).join(', '))
 const logs = computed(() => page.value?.logs ?? [])
 const fresh = computed(
   () =>
@@ -65,7 +66,7 @@ useKeys([])
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">Bring in</h1>
-    <p class="mt-1 max-w-3xl text-lg">
+    <p v-if="!page" class="mt-1 max-w-3xl text-lg">
       A spreadsheet saved as CSV, however it is laid out; or logs from another Braxel, with their photos. First you see
       what it was taken for. Nothing comes in before you say so, and nothing that is here is replaced.
     </p>
@@ -92,32 +93,31 @@ useKeys([])
           </template>
         </template>
         <template v-else>
-          {{ many(sheet.tests.length, 'test') }} read from {{ many(sheet.all, 'row')
-          }}<template v-if="sheet.refused.length">, {{ sheet.refused.length }} not to be taken</template>.
+          {{ many(sheet.tests.length, 'test') }}<template v-if="named"> of {{ named }}</template
+          >, read from {{ many(sheet.all, 'row')
+          }}<template v-if="sheet.refused.length">; {{ sheet.refused.length }} not taken</template
+          ><template v-if="sheet.doubts.length">; {{ sheet.doubts.length }} worth a look</template>.
           <template v-for="w in sheet.would" :key="w.engine"
             ><template v-if="!w.new || w.here">{{ w.name }}: {{ outcome(w, false) }}. </template></template
           >
         </template>
       </p>
       <template v-if="!taken">
-        <SheetAsks
-          class="mt-3"
-          :asked="sheet.asked"
-          :engines="engines"
-          :picks="picks"
-          :into="into"
-          @pick="picks = { ...picks, ...$event }"
-          @into="into = $event"
-        />
-        <button class="button-main mt-4" :disabled="busy || must || !fresh" data-take @click="hand('take')">
-          {{
-            must
-              ? 'First the question above'
-              : fresh
-                ? `Take in ${many(sheet.tests.length, 'test')}`
-                : 'Nothing new in it'
-          }}
-        </button>
+        <div class="mt-3 flex flex-wrap items-end gap-x-8 gap-y-4">
+          <SheetAsks
+            :asked="sheet.asked"
+            :engines="engines"
+            :picks="picks"
+            :into="into"
+            @pick="picks = { ...picks, ...$event }"
+            @into="into = $event"
+          />
+          <button class="button-main" :disabled="busy || must || !fresh" data-take @click="hand('take')">
+            {{
+              must ? 'First the question' : fresh ? `Take in ${many(sheet.tests.length, 'test')}` : 'Nothing new in it'
+            }}
+          </button>
+        </div>
         <h2 class="mt-6 border-b border-rule pb-1 font-semibold">What each column was taken for</h2>
         <p v-if="sheet.guess.turned" class="mt-1">
           Tests stand in columns here, and were read so.
@@ -151,7 +151,10 @@ useKeys([])
                 <b
                   >Row {{ r.row }}<template v-if="r.column">, {{ r.column }}</template></b
                 >
-                <span v-if="r.text" class="figures"> {{ r.text }}</span>: {{ r.why }}.
+                <template v-if="r.text"
+                  >: <span class="figures">{{ r.text }}</span> –
+                </template>
+                <template v-else>: </template>{{ r.why }}.
               </li>
             </ul>
           </template>
@@ -162,7 +165,9 @@ useKeys([])
                 <b v-if="d.row"
                   >Row {{ d.row }}<template v-if="d.column">, {{ d.column }}</template></b
                 >
-                <span v-if="d.text" class="figures"> {{ d.text }}</span>
+                <template v-if="d.text"
+                  >: <span class="figures">{{ d.text }}</span> –</template
+                >
                 {{ d.words }}.
               </li>
             </ul>
