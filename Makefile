@@ -6,7 +6,7 @@ GO_FILES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql'
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json $(wildcard docs/guide/*.md)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test build dev lint shots bench api browser clean
+.PHONY: demo test build dev lint shots bench api browser dist clean
 
 demo: build
 	$(BIN) demo
@@ -55,12 +55,25 @@ lint: api
 	cd web && npx vue-tsc --noEmit -p tsconfig.json && npm run --silent lint
 
 shots: build browser
-	go test ./e2e -run TestShots -count=1 -shots ../docs/screenshots
+	go test ./e2e -run 'Shots$$' -count=1 -shots ../docs/screenshots
 
 bench: build browser
 	go test ./internal/core/judge -run 'Lives|Projections' -v | grep -E 'alarms|projections'
 	go test ./internal/... -run '^$$' -bench . -benchtime 200x
 	go test ./e2e -run '^$$' -bench . -benchtime 3x
+
+# One file for each system, to take away: nothing beside it is needed. VERSION names it.
+VERSION ?= $(shell git describe --tags --always --dirty)
+SYSTEMS := linux/amd64 linux/arm64 darwin/amd64 darwin/arm64 windows/amd64 windows/arm64
+
+dist: web/dist/index.html
+	rm -rf dist && mkdir -p dist
+	@set -e; for s in $(SYSTEMS); do os=$${s%/*}; arch=$${s#*/}; out=dist/braxel-$(VERSION)-$$os-$$arch; \
+	  [ $$os = windows ] && out=$$out.exe; echo $$out; \
+	  CGO_ENABLED=0 GOOS=$$os GOARCH=$$arch go build -trimpath -ldflags='-s -w -X main.version=$(VERSION)' -o $$out ./cmd/braxel; done
+	go run ./internal/licences > dist/LICENCES.txt
+	cp -r examples dist/examples
+	cd dist && sha256sum braxel-* LICENCES.txt > SHA256SUMS
 
 clean:
 	rm -rf bin web/node_modules && find web/dist -mindepth 1 ! -name .gitkeep -delete

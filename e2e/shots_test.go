@@ -1,9 +1,12 @@
 package e2e
 
 import (
+	"bytes"
 	"fmt"
+	"image/png"
 	"net/http"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -39,20 +42,39 @@ var views = []view{
 	{name: "candidates", path: "/compare?of=osprey&of=kestrel", selector: "[data-rank] li", shows: "a test hot", unshown: true},
 	{name: "diary", path: "/diary", selector: "[data-item]", shows: "Dunlin"},
 	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
-	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil},
+	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil, unshown: true},
 	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3", prepare: openHow},
 	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge"},
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
-	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of"},
+	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of", unshown: true},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
 	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern},
 	{name: "seat", path: "/seat", selector: "p", shows: "Open the run sheet", width: 390, height: 844, prepare: crankCurlew},
-	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn},
+	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn, unshown: true},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
 	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron", unshown: true},
-	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron},
+	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron, unshown: true},
 	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron, unshown: true},
+	{name: "import", path: "/import", selector: "h1", shows: "Bring in", prepare: chooseNotebook},
+	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Make a copy", prepare: lookInCopy},
+	{name: "papers", path: "/engines/bittern/papers", selector: "h1", shows: "papers", unshown: true},
+	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
+	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
+}
+
+// chooseNotebook hands in a sheet of a made-up notebook, with a formula and a figure that cannot be.
+func chooseNotebook(t *testing.T, _ *shop, page *rod.Page) {
+	handed(t, page, "notebook.csv", "Teal 1600; bar\nDatum;Std.;Zyl. 1;Zyl. 2;Zyl. 3;Zyl. 4;Anmerkung\n3/4/2031;12,5;12,4;12,5;12,3;12,4;\n"+
+		"5/6/2031;31;12,3/12,4;12,4;10,1 (11,6 nass);12,3;nach dem Rennen\n7/8/2031;44;~12,2;12,3;=D4*0,9;-12,3;\nMittel;;12,3;12,4;11,2;12,3;\n")
+	see(t, page, "[data-sentence]", "3 tests of Teal 1600")
+}
+
+// lookInCopy makes a copy and looks inside it.
+func lookInCopy(t *testing.T, _ *shop, page *rod.Page) {
+	click(t, page, "[data-make]", "Make a copy")
+	click(t, page, "[data-copy] button", "Look inside")
+	see(t, page, "[data-inside]", "Wren")
 }
 
 // pasteBittern lays three tests of a notebook into the grid, one of them with a date of two readings.
@@ -218,5 +240,27 @@ func TestShots(t *testing.T) {
 				require.NoError(t, os.WriteFile(filepath.Join(*shotDir, v.name+".png"), picture, 0o600))
 			}
 		})
+	}
+}
+
+// TestPaperShots takes the pictures of papers; without -shots it looks that each has a page that can be drawn.
+func TestPaperShots(t *testing.T) {
+	s := demo(t)
+	for name, path := range map[string]string{
+		"certificate": "/api/engines/bittern/papers/certificate.pdf", "wall-sheet": "/api/engines/heron/papers/wall.pdf",
+	} {
+		response, err := http.Get(s.url + path)
+		require.NoError(t, err)
+		c := exec.Command("pdftoppm", "-r", "76", "-f", "1", "-l", "1", "-png", "-singlefile", "-")
+		c.Stdin = response.Body
+		picture, err := c.Output()
+		require.NoError(t, err)
+		require.NoError(t, response.Body.Close())
+		drawn, err := png.DecodeConfig(bytes.NewReader(picture))
+		require.NoError(t, err)
+		assert.Greater(t, drawn.Height, drawn.Width, "upright")
+		if *shotDir != "" {
+			require.NoError(t, os.WriteFile(filepath.Join(*shotDir, name+".png"), picture, 0o600))
+		}
 	}
 }

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { arc, plan } from './plan'
+import type { Schemas } from '@/api/client'
+import golden from './plan.golden.json'
 
 const v8 = {
   banks: [
@@ -43,5 +45,20 @@ describe('arc', () => {
     expect(arc(12.5)).toMatch(/A50 50 0 0 1 50 /)
     expect(arc(90)).toMatch(/A50 50 0 1 1/)
     expect(arc(90)).toBe(arc(50))
+  })
+})
+
+describe('the plan on the screen', () => {
+  it('is the one that papers draw', () => {
+    for (const { layout, drawn } of golden) {
+      const { width, height, bores, axis, front } = plan(layout as Schemas['Layout'], [])
+      expect({ width, height, bores, axis, front }).toEqual({
+        width: drawn.width,
+        height: drawn.height,
+        bores: drawn.bores,
+        axis: drawn.axis,
+        front: drawn.front,
+      })
+    }
   })
 })
