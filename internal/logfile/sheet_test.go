@@ -309,6 +309,70 @@ func TestSheetsOfEveryHabitAreReadByTheGuessAlone(t *testing.T) {
 	}
 }
 
+func TestOddHabitsAreReadToo(t *testing.T) {
+	for name, c := range map[string]struct {
+		sheet   string
+		says    []string
+		refused int
+		asked   string
+	}{
+		"cylinders beside each other, what was tested below": {
+			"Ruff straight six\nTested: 14 June 2031, engine warm\n\nCylinder,1,2\nDry,155,120\nWet (1 tsp oil),168,125\nLeak %,7,28\nAir at,,exhaust\n",
+			[]string{
+				"2031-06-14 dry 1: 155 psi", "2031-06-14 dry 2: 120 psi", "2031-06-14 leak 1: 7.0", "2031-06-14 leak 2: 28.0",
+				"2031-06-14 wet 1: 168 psi", "2031-06-14 wet 2: 125 psi",
+			}, 0, "unit",
+		},
+		"what was tested beside the cylinder, days over columns": {
+			"Cyl;06.01.2031;06.07.2031\nMeter (h);0;25\n1 trocken;12,0;11,9\n1 Druckverlust;4%;14% (Auspuff)\n",
+			[]string{"2031-01-06 dry 1: 12 bar", "2031-01-06 leak 1: 4.0", "2031-07-06 dry 1: 11.9 bar", "2031-07-06 leak 1: 14.0"}, 0, "unit engine",
+		},
+		"held of a supply that stands in the heading, cold and hot": {
+			"Kittiwake,,,\nCyl,Cold psi,Hot psi,Leak @100psi\n1,140,155,94\n2,141,156,80\n",
+			[]string{" dry 1: 140 psi", " dry 1: 155 psi", " dry 2: 141 psi", " dry 2: 156 psi", " leak 1: 6.0", " leak 2: 20.0"}, 0, "date",
+		},
+		"a letter for the kind": {
+			"date,c1,c2,l1,l2\n3/15/31,150,151,5,6\n",
+			[]string{"2031-03-15 dry 1: 150 psi", "2031-03-15 dry 2: 151 psi", "2031-03-15 leak 1: 5.0", "2031-03-15 leak 2: 6.0"}, 0, "unit engine",
+		},
+		"rows that are numbered, an engine that has no ninth": {
+			"No,Engine,Test date,Cyl No,Test type,Reading 1,Reading 2,Unit\n1,Goldeneye V8,2031-04-02,1,C,150,151,psi\n" +
+				"2,Goldeneye V8,2031-04-02,2,C,150,149,psi\n3,Goldeneye V8,2031-04-02,2,L,8,,%\n4,Goldeneye V8,2031-04-02,9,C,150,,psi\n",
+			[]string{"2031-04-02 dry 1: 150 psi 151 psi", "2031-04-02 dry 2: 150 psi 149 psi", "2031-04-02 leak 2: 8.0"}, 1, "",
+		},
+		"pulls and kinds in one cell": {
+			"date|cyl1|cyl2|cyl3|cyl4\n2031/1/5|150-155|151 152|150 (160 wet)|149d 158w\n2031/2/5|~150|~~140~~ 151|bad plug|-149\n",
+			[]string{
+				"2031-01-05 dry 1: 150 psi 155 psi", "2031-01-05 dry 2: 151 psi 152 psi", "2031-01-05 dry 3: 150 psi", "2031-01-05 dry 4: 149 psi",
+				"2031-01-05 wet 3: 160 psi", "2031-01-05 wet 4: 158 psi", "2031-02-05 dry 1: 150 psi", "2031-02-05 dry 2: 140 psi 151 psi",
+			}, 2, "unit engine",
+		},
+		"supply and held of each cylinder": {
+			"when,cyl 1 in,cyl 1 out,cyl 2 in,cyl 2 out\n05-Mar-2031,100,95,98,79\n",
+			[]string{"2031-03-05 leak 1: 5.0", "2031-03-05 leak 2: 19.4"}, 0, "engine",
+		},
+		"no day of any year, and one that may be two": {
+			"Ruff\nDate,1,2,3\n31/02/2031,150,151,152\n03/04/2031,150,151,152\n", []string{" dry 1: 150 psi", " dry 2: 151 psi", " dry 3: 152 psi"}, 1, "dates unit",
+		},
+		"what was said stands below": {
+			"Cylindre;Sec (bar)\n1;11,8\n2;11,9\n\nMoteur : Rossignol\nDate : 3 mars 2031\n",
+			[]string{"2031-03-03 dry 1: 11.8 bar", "2031-03-03 dry 2: 11.9 bar"}, 0, "",
+		},
+	} {
+		sheet, _, err := logfile.ReadSheet("odd.csv", []byte(c.sheet))
+		require.NoError(t, err)
+		got := table.Read(sheet, table.Picks{})
+		require.Len(t, got.Logs, 1, name)
+		assert.Equal(t, c.says, said(got.Logs[0]), name)
+		assert.Len(t, got.Refused, c.refused, name)
+		var asked []string
+		for _, a := range got.Asked {
+			asked = append(asked, a.What)
+		}
+		assert.Equal(t, c.asked, strings.Join(asked, " "), name)
+	}
+}
+
 func TestTheGivenSheetsAreReadAsACarefulPersonReadsThem(t *testing.T) {
 	type truth struct {
 		File   string

@@ -211,7 +211,7 @@ func beyond(tests []*test, has int) bool {
 	for v, in := range times {
 		often = often || v > has && len(in) > 1 && len(in) >= len(times[1])
 	}
-	const slips = 0.3
+	const slips = 0.4
 	return has > 0 && (often || float64(over) > slips*float64(all))
 }
 

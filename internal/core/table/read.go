@@ -29,6 +29,7 @@ type reader struct {
 	twice   map[string]int
 	carried map[Means]string
 	head    line
+	said    []saidOf
 	inRows  *bool
 	byVisit map[string][]*test
 	held    map[int]bool // columns of readings that say, of a leak, what was held
@@ -59,6 +60,7 @@ func Read(s Sheet, picks Picks) Result {
 		r.row(l)
 	}
 	r.fromBelow()
+	r.applied()
 	r.slips()
 	r.build()
 	r.guess(head)
@@ -297,10 +299,31 @@ func (r *reader) settleUnit(rows []line) {
 	})
 }
 
+// mostlyHeld reports whether a column of leaks says what was held: nearly all of what is supplied. No shop writes down leaks of
+// more than half for most cylinders.
+func (r *reader) mostlyHeld(rows []line, column int) bool {
+	const half, most = 50, 100
+	above, all := 0, 0
+	for _, l := range rows {
+		if v, err := r.figures.value(l.at(column)); err == nil && l.at(column) != "" {
+			all++
+			if v > half && v <= max(most, r.columns[column].supply) {
+				above++
+			}
+		}
+	}
+	return all > 0 && above*2 > all
+}
+
 // settleHeld finds columns of readings that, beside what was supplied, say of a leak what was held: most of it.
 func (r *reader) settleHeld(rows []line) {
 	r.held = map[int]bool{}
 	supply := slices.IndexFunc(r.columns, func(c Column) bool { return c.Means == Supply })
+	for i, c := range r.columns {
+		if c.Means == Reading && c.Kind == Leak && !c.Percent && !r.percent[i] && supply < 0 {
+			r.held[i] = r.mostlyHeld(rows, i)
+		}
+	}
 	if supply < 0 || r.has(Held) {
 		return
 	}
@@ -384,6 +407,10 @@ func (r *reader) row(l line) {
 		r.ignore(l, "title")
 		return
 	}
+	if r.labelled(l) {
+		r.ignore(l, "said of the tests beside it")
+		return
+	}
 	at, ok := r.attributes(l)
 	if !ok {
 		return
@@ -392,6 +419,71 @@ func (r *reader) row(l line) {
 		return
 	}
 	r.readings(l, at)
+}
+
+// labelled takes in a row among those of cylinders, or of kinds, that says something of the tests in its columns: "Hours", "Air at".
+func (r *reader) labelled(l line) bool {
+	label := -1
+	for i, c := range r.columns {
+		if c.Means == Cylinder || c.Means == Kind {
+			label = i
+			break
+		}
+	}
+	if label < 0 || r.has(Date) || l.at(label) == "" {
+		return false
+	}
+	h := headingOf(l.at(label))
+	usual := h.means == Meter || h.means == Note || h.means == Temp || h.means == Stage || h.means == Gauge || h.means == Place
+	if !usual || h.cylinder != "" || h.kind != "" || len(h.strange) > 0 {
+		return false
+	}
+	for i, c := range r.columns {
+		if text := l.at(i); c.Means == Reading && !isBlank(text) {
+			r.said = append(r.said, saidOf{l, i, h.means, text, h.meter})
+		}
+	}
+	return true
+}
+
+// saidOf is what a row of labels says of the tests in a column.
+type saidOf struct {
+	line   line
+	column int
+	means  Means
+	text   string
+	meter  string
+}
+
+// applied gives what rows of labels say to the tests in their columns.
+func (r *reader) applied() {
+	for _, s := range r.said {
+		for _, t := range r.tests {
+			if s.means == Place {
+				t.heard(s, r.columns[s.column].Cylinder)
+				continue
+			}
+			if !slices.ContainsFunc(t.taken, func(k taken) bool { return k.column == s.column }) {
+				continue
+			}
+			c := Column{Index: s.column, Means: s.means, meter: s.meter, Header: r.columns[s.column].Header}
+			r.attribute(s.line, s.column, c, s.text, &t.attributes)
+		}
+	}
+}
+
+// heard gives a place to the leaks of a cylinder, or of a column.
+func (t *test) heard(s saidOf, cylinder string) {
+	paths, heard := pathsIn(s.text)
+	for i := range t.taken {
+		k := &t.taken[i]
+		if k.kind == Leak && (k.column == s.column || cylinder != "" && k.cylinder == cylinder) && !k.leak.heard {
+			k.leak.paths, k.leak.heard = paths, heard
+			if !heard {
+				k.leak.note = join(k.leak.note, s.text)
+			}
+		}
+	}
 }
 
 func trimAll(cells []string) []string {
@@ -609,7 +701,9 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		}
 	case Cylinder:
 		name, ok := nameOf(fold(text))
-		if !ok {
+		if h := headingOf(text); !ok && len(h.strange) == 0 && h.cylinder != "" { // 1 dry
+			name, a.kind = h.cylinder, firstOf(h.kind, a.kind)
+		} else if !ok {
 			name = tidyHeader(text)
 		}
 		if name == "" {
@@ -636,6 +730,9 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 			a.struck = why
 		}
 		a.note = join(a.note, note)
+		if paths, heard := pathsIn(text); heard && !a.heard && len(placesIn(fold(text))) == len(aWord.FindAllString(fold(text), -1)) {
+			a.paths, a.heard, a.place = paths, true, text // a remark that is nothing but a place
+		}
 		if temp := temps[fold(text)]; temp != "" {
 			a.temp = temp
 		}

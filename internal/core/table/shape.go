@@ -21,10 +21,11 @@ type Column struct {
 	Unit     units.Unit `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
 	Percent  bool       `json:"percent,omitzero"`
 
-	pull  int
-	meter string
-	date  string
-	temp  string
+	pull   int
+	meter  string
+	date   string
+	temp   string
+	supply float64
 }
 
 // Visit tells tests of one day apart by a name that the sheet gives them.
@@ -229,7 +230,7 @@ func columnsOf(head line, over *line, rows []line) []Column {
 		}
 		columns[i] = Column{
 			Index: i, Header: text, Means: h.means, Cylinder: h.cylinder, Kind: h.kind, Unit: h.unit, Percent: h.percent,
-			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp,
+			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply,
 		}
 		if c := &columns[i]; c.Means == "" && (c.Cylinder != "" || c.Kind != "" || c.pull > 0 || c.date != "") {
 			c.Means = Reading
@@ -321,10 +322,16 @@ func settle(columns []Column, rows []line, s *says) {
 			c.Means = Visit
 		case c.Means == Reading && c.Cylinder == "" && share(cells, isReadingText) < 0.3:
 			c.Means = Note
+		case c.Means == Temp && c.temp != "" && share(cells, isReadingText) > 0.5 && share(cells, isTemp) == 0:
+			c.Means = Reading // "cold", over figures
 		case c.Means == Temp && share(cells, isReadingText) > 0.8 && share(cells, isTemp) == 0:
 			c.Means = Skip
+		case c.Means == Cylinder && share(cells, isKindAlone) >= 0.5:
+			c.Means = Kind // it names the headings beside it, which are the cylinders
 		}
 	}
+	oneCylinderColumn(columns)
+	byLetters(columns)
 	for i := range columns {
 		c := &columns[i]
 		cells := column(i)
@@ -352,6 +359,54 @@ func settle(columns []Column, rows []line, s *says) {
 		}
 	}
 }
+
+// oneCylinderColumn leaves the column that says which cylinder: one that only numbers the rows is passed over.
+func oneCylinderColumn(columns []Column) {
+	best := -1
+	for i, c := range columns {
+		if c.Means != Cylinder {
+			continue
+		}
+		named := strings.ContainsAny(fold(c.Header), "yi") // cyl, zyl, cil; not no, nr, #
+		if best < 0 || named {
+			best = i
+		}
+	}
+	for i := range columns {
+		if columns[i].Means == Cylinder && i != best {
+			columns[i].Means = Skip
+		}
+	}
+}
+
+// byLetters reads c1 and l1, d1 and w1, as kinds of one cylinder, where the same numbers stand under more than one letter.
+func byLetters(columns []Column) {
+	of := map[string][]int{}
+	plain := map[string]bool{}
+	for i, c := range columns {
+		if c.Means != Reading || c.Kind != "" || c.Cylinder == "" {
+			continue
+		}
+		if _, err := strconv.Atoi(c.Cylinder); err == nil {
+			plain[c.Cylinder] = true
+			continue
+		}
+		if m := aLetterNumber.FindStringSubmatch(c.Cylinder); m != nil {
+			of[m[1]] = append(of[m[1]], i)
+		}
+	}
+	kind := map[string]string{"D": log.Dry, "W": log.Wet, "L": Leak}
+	for letter, at := range of {
+		if kind[letter] == "" || len(plain) == 0 && len(of) < 2 || len(of["R"]) > 0 {
+			continue // banks, left and right
+		}
+		for _, i := range at {
+			columns[i].Kind, columns[i].Cylinder = kind[letter], columns[i].Cylinder[1:]
+		}
+	}
+}
+
+var aLetterNumber = regexp.MustCompile(`^([DWL])(\d{1,2})$`)
 
 // takeEmpty takes what stands over a column without data as said of the whole sheet: "psi, hot".
 func takeEmpty(c *Column, s *says) {
@@ -420,8 +475,14 @@ func isKind(text string) bool {
 	return ok
 }
 
+// isKindAlone reports whether a cell names a kind, and no cylinder with it: "1 dry".
+func isKindAlone(text string) bool { return isKind(text) && headingOf(text).cylinder == "" }
+
 // besideKind are the words that may stand beside a kind in its cell; any other makes it a remark.
-var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit probe essai prova pressure shot squirt"})
+var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit probe essai prova pressure shot squirt tsp teaspoon spoon cc ml ccm"})
+
+// kindLetters are kinds by their letter, where a cell holds nothing else.
+var kindLetters = map[string]string{"c": log.Dry, "l": Leak}
 
 // kindOf reads a cell that says whether a reading is dry, wet or a leak.
 func kindOf(text string) (string, bool) {
@@ -431,8 +492,14 @@ func kindOf(text string) (string, bool) {
 			return log.Dry, true
 		}
 	}
+	if k, ok := kindLetters[t]; ok {
+		return k, true
+	}
 	kind := ""
-	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,.()/", r) }) {
+	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,.()/%", r) }) {
+		if strings.Trim(w, "0123456789") == "" {
+			continue // 1 tsp
+		}
 		k, is := kinds[w]
 		if _, beside := besideKind[w]; !is && !beside {
 			return "", false

@@ -56,11 +56,20 @@ func (r *reader) readings(l line, a attributes) {
 		}
 		kind := firstOf(c.Kind, a.kind)
 		percent := c.Percent || a.percent || c.Unit == "" && r.percent[i] && kind == Leak || kind == Leak && c.Kind == "" && a.leakUnit == ""
-		if kind == Leak && r.held[i] && a.supply != nil && !strings.Contains(text, "%") {
+		if kind == Leak && r.held[i] && !strings.Contains(text, "%") {
 			if v, err := r.figures.value(text); err == nil {
-				a.held = &v
-				r.doubt(l, i, text, "taken for what was held of %s", units.Figure(*a.supply))
-				if one, ok := r.suppliedHeld(l, a); ok {
+				own := a
+				own.held, own.cylinder = &v, firstOf(c.Cylinder, a.cylinder)
+				if own.supply == nil {
+					supply := c.supply
+					if supply == 0 {
+						supply = 100 // as all do who write no other
+					}
+					own.supply, own.leakUnit = &supply, units.Unit(firstOf(string(c.Unit), string(a.leakUnit), string(units.PSI)))
+				}
+				r.doubt(l, i, text, "taken for what was held of %s", units.Figure(*own.supply))
+				if one, ok := r.suppliedHeld(l, own); ok {
+					one.column = i
 					all = append(all, one)
 				} else {
 					refused = true
@@ -84,43 +93,41 @@ func (r *reader) readings(l line, a attributes) {
 		r.noReading(l, a, refused)
 		return
 	}
-	for _, day := range daysOf(all, r.columns) {
+	for _, of := range r.visitsOf(all) {
 		own := a
+		own.temp = firstOf(of.temp, own.temp)
 		var mine []taken
 		for _, k := range all {
-			if r.columnDate(k.column) == day {
+			if r.visitOf(k) == of {
 				mine = append(mine, k)
 			}
 		}
-		if day != "" {
-			if !r.readDay(l, day, &own) {
-				continue
-			}
+		if of.day != "" && !r.readDay(l, of.day, &own) {
+			continue
 		}
 		t := r.testFor(l, own, mine)
 		t.taken = append(t.taken, mine...)
 	}
 }
 
-func (r *reader) columnDate(column int) string {
-	if column < 0 {
-		return ""
+// columnVisit is the test that a column's heading names: by its day, or as cold and hot ones are told apart.
+type columnVisit struct{ day, temp string }
+
+func (r *reader) visitOf(k taken) columnVisit {
+	if k.column < 0 {
+		return columnVisit{}
 	}
-	return r.columns[column].date
+	return columnVisit{r.columns[k.column].date, r.columns[k.column].temp}
 }
 
-func daysOf(all []taken, columns []Column) []string {
-	var days []string
+func (r *reader) visitsOf(all []taken) []columnVisit {
+	var visits []columnVisit
 	for _, k := range all {
-		d := ""
-		if k.column >= 0 {
-			d = columns[k.column].date
-		}
-		if !slices.Contains(days, d) {
-			days = append(days, d)
+		if v := r.visitOf(k); !slices.Contains(visits, v) {
+			visits = append(visits, v)
 		}
 	}
-	return days
+	return visits
 }
 
 func (r *reader) readDay(l line, text string, a *attributes) bool {

@@ -192,6 +192,7 @@ type heading struct {
 	temp     string
 	celsius  *float64
 	date     string
+	supply   float64
 	skip     bool
 	strange  []string // words that say nothing here
 }
@@ -203,6 +204,7 @@ var (
 		`\b(\d{1,2})\.? (?:pull|try|shot|run|attempt|versuch|reading|tirage|essai|prova)\b|\b(\d{1,2})(?:st|nd|rd|th)\b(?: (?:pull|try|shot|run))?`)
 	aKindNumber = regexp.MustCompile(`^([a-z]{2,})(\d{1,2})$`)
 	aCelsius    = regexp.MustCompile(`(-?\d{1,3}(?:[.,]\d+)?) ?(?:°|deg(?:rees?)?) ?([cf])?\b|(-?\d{1,3}) ?([cf])\b`)
+	aSupply     = regexp.MustCompile(`(?:@|\bat|\bof) ?(\d{2,4})\b`)
 	trimmed     = " .:,;()[]-_/#°*"
 )
 
@@ -218,6 +220,10 @@ func headingOf(text string) heading {
 	if isDateText(t) {
 		h.date = strings.TrimSpace(text)
 		return h
+	}
+	if m := aSupply.FindStringSubmatchIndex(t); m != nil { // leak @ 100 psi
+		h.supply, _ = strconv.ParseFloat(t[m[2]:m[3]], 64)
+		t = t[:m[0]] + " " + t[m[3]:]
 	}
 	h.unit, t = unitIn(t)
 	if strings.Contains(t, "%") || strings.Contains(t, "percent") || strings.Contains(t, "prozent") {
@@ -239,6 +245,9 @@ func headingOf(text string) heading {
 	h.readWords(t)
 	if h.percent && h.kind == "" && h.means == "" {
 		h.kind = Leak
+	}
+	if h.means == Temp && h.temp != "" && (h.unit != "" || h.kind != "" || h.cylinder != "") {
+		h.means = Reading // "hot psi"
 	}
 	return h
 }
