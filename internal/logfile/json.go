@@ -6,6 +6,7 @@ import (
 	_ "embed"
 	"errors"
 	"fmt"
+	"reflect"
 	"regexp"
 	"slices"
 	"strings"
@@ -83,9 +84,11 @@ const most = 100
 // unreadable names where a text is no JSON, or holds what a field cannot.
 func unreadable(err error) error {
 	var semantic *json.SemanticError
-	if errors.As(err, &semantic) && semantic.JSONPointer != "" {
+	if errors.As(err, &semantic) && semantic.Err == nil {
 		what := "this cannot be read here"
-		if semantic.GoType != nil {
+		if semantic.GoType != nil && semantic.GoType.Kind() == reflect.Struct {
+			what = "an object is wanted here"
+		} else if semantic.GoType != nil {
 			what = fmt.Sprintf("this cannot be read as a %s", semantic.GoType.Kind())
 		}
 		return log.Faults{{At: shortened(semantic.JSONPointer), What: what}}

@@ -222,3 +222,16 @@ func TestTheSeatHearsWhatTheSheetWants(t *testing.T) {
 	status, _, _ = h.ask(h.here, "PUT", "/api/engines/siskin/sessions/s1/seat", `{"name":"Siskin","do":"explode","for_ms":0}`, "")
 	assert.Equal(t, 422, status)
 }
+
+func TestAPhoneNeitherSetsWhereCopiesGoNorPutsOneBack(t *testing.T) {
+	h := openHouse(t)
+	_, token := h.enter(h.door.Passcode(), "")
+	for path, body := range map[string]string{"/api/copies/place": `{"place":"/tmp"}`, "/api/copies/restore": `{"place":"a","name":"b"}`} {
+		code, said, _ := h.ask(h.phone, http.MethodPost, path, body, token)
+		assert.Equal(t, http.StatusForbidden, code, said)
+	}
+	for _, path := range []string{"/api/sync/digests", "/api/copies", "/api/export"} {
+		code, _, _ := h.ask(h.phone, http.MethodGet, path, "", "")
+		assert.Equal(t, http.StatusUnauthorized, code, path)
+	}
+}

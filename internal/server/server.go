@@ -238,6 +238,9 @@ func problem(x fiber.Ctx, err error) error {
 	var known *fiber.Error
 	if errors.As(err, &known) {
 		status, message = known.Code, known.Message
+		if status == http.StatusRequestEntityTooLarge && message == http.StatusText(status) {
+			message = fmt.Sprintf("more than %d MB at once are not taken here: bring it in by command, “braxel import FILE”", mostImported>>20)
+		}
 	} else {
 		slog.Error("request failed", "path", x.Path(), "error", err)
 	}

@@ -238,7 +238,13 @@ func begins(file, with string) bool {
 }
 
 // uri writes a file's path so that SQLite reads every sign in it as it is.
-func uri(file string) string { return (&url.URL{Scheme: "file", OmitHost: true, Path: file}).String() }
+func uri(file string) string {
+	path := filepath.ToSlash(file)
+	if filepath.VolumeName(file) != "" { // C:/… is written /C:/…
+		path = "/" + path
+	}
+	return (&url.URL{Scheme: "file", OmitHost: true, Path: path}).String()
+}
 
 // migrate brings a file up to this program's schema, keeping a copy of one that holds data. Each step is one transaction: one
 // that was broken off has not happened.
