@@ -11,9 +11,6 @@ import (
 	"braxel/internal/core/units"
 )
 
-// number is a figure with its groups of thousands and its decimals, as it is written.
-const number = `\d{1,3}(?:[ '.,]\d{3})+(?:[.,]\d+)?(?:[^\d]|$)|\d+(?:[.,]\d+)?|[.,]\d+`
-
 var (
 	blanks    = map[string]bool{"": true, "-": true, "--": true, "---": true, "n/a": true, "na": true, "x": true, "?": true, ".": true, "/": true, "nil": true, "none": true, "n.a.": true, "#n/a": true, "not tested": true, "nt": true, "n/t": true}
 	struckOut = regexp.MustCompile(`~~([^~]+)~~|<s>(.+?)</s>|-\[([^\]]+)\]-`)
