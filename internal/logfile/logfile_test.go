@@ -322,3 +322,29 @@ func FuzzRead(f *testing.F) {
 		require.Equal(t, string(first), string(told(t, back)))
 	})
 }
+
+func TestNoCellOfACSVIsAFormula(t *testing.T) {
+	l, _, err := logfile.Read(example(t))
+	require.NoError(t, err)
+	l.Engine.Name = `=HYPERLINK("http://evil","x")`
+	for i, note := range []string{"+1+1", "-2+3", "@SUM(A1)", "\t=1", "plain", "-5"} {
+		l.Sessions[0].Compression[i%len(l.Sessions[0].Compression)].Pulls[0].Note = note
+		var out bytes.Buffer
+		sheet, err := logfile.NewCSV(&out)
+		require.NoError(t, err)
+		require.NoError(t, sheet.Add(l))
+		require.NoError(t, sheet.Add(l))
+		rows, err := csv.NewReader(&out).ReadAll()
+		require.NoError(t, err)
+		assert.Equal(t, "engine", rows[0][0])
+		for _, row := range rows[1:] {
+			assert.NotEqual(t, "engine", row[0], "one header")
+			for _, cell := range row {
+				if _, err := strconv.ParseFloat(cell, 64); err == nil || cell == "" {
+					continue
+				}
+				assert.NotContains(t, "=+-@\t\r", cell[:1], cell)
+			}
+		}
+	}
+}

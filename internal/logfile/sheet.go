@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -46,6 +47,12 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	if len(bytes.TrimSpace(plain)) == 0 {
 		return s, saved, errors.New("the file is empty")
 	}
+	if m := said.FindSubmatch(plain); m != nil { // some spreadsheets say it in a row of its own, which they do not show
+		plain, saved.Delimiter = plain[len(m[0]):], string(m[1])
+		s.Rows, err = split(plain, rune(m[1][0]))
+		s.Semicolons = saved.Delimiter == ";"
+		return s, saved, err
+	}
 	var best []table.Row
 	bestScore := -1.0
 	for _, d := range []rune{',', ';', '\t', '|'} {
@@ -60,6 +67,8 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	s.Rows, s.Semicolons = best, saved.Delimiter == ";"
 	return s, saved, nil
 }
+
+var said = regexp.MustCompile(`^"?sep=([,;\t|])"?\n`)
 
 // decode turns a file's bytes into UTF-8: by its mark, by the zeros that UTF-16 has between plain letters, as UTF-8 where it is
 // that, else as Windows-1252, which everything is.

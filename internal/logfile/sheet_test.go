@@ -354,6 +354,10 @@ func TestOddHabitsAreReadToo(t *testing.T) {
 		"no day of any year, and one that may be two": {
 			"Ruff\nDate,1,2,3\n31/02/2031,150,151,152\n03/04/2031,150,151,152\n", []string{" dry 1: 150 psi", " dry 2: 151 psi", " dry 3: 152 psi"}, 1, "dates unit",
 		},
+		"cylinders under no heading, days over columns, thousands parted by a space": {
+			"sep=;\nRuff\n;9.5.2031;30.11.2031\n1;1 160 kPa;1 150\n2;1 180 kPa;950\n",
+			[]string{"2031-05-09 dry 1: 1160 kPa", "2031-05-09 dry 2: 1180 kPa", "2031-11-30 dry 1: 1150 kPa", "2031-11-30 dry 2: 950 kPa"}, 0, "",
+		},
 		"what was said stands below": {
 			"Cylindre;Sec (bar)\n1;11,8\n2;11,9\n\nMoteur : Rossignol\nDate : 3 mars 2031\n",
 			[]string{"2031-03-03 dry 1: 11.8 bar", "2031-03-03 dry 2: 11.9 bar"}, 0, "",

@@ -3,16 +3,24 @@ package server_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"mime/multipart"
 	"net/http"
 	"os"
+	"path/filepath"
+	"strings"
 	"testing"
+	"testing/fstest"
+	"time"
 
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"braxel/internal/core/book"
 	"braxel/internal/server"
+	"braxel/internal/store"
 )
 
 // hand sends a file as the page of imports does.
@@ -106,4 +114,53 @@ func TestCopiesAreReachedOnlyByTheirNames(t *testing.T) {
 	require.Equal(t, 200, code)
 	assert.Equal(t, "application/zip", head.Get("Content-Type"))
 	assert.Contains(t, said, "braxel.db")
+}
+
+func TestAnEngineThatCannotBeReadIsNamedAmongTheOthers(t *testing.T) {
+	dir := t.TempDir()
+	s, err := store.Open(dir)
+	require.NoError(t, err)
+	now := time.Date(2031, 2, 14, 10, 0, 0, 0, time.UTC)
+	const engines = 8
+	for n := range engines {
+		id := fmt.Sprint("engine", n)
+		all := []book.Entry{{
+			ID: id, At: "2031-01-01T00:00:00.000Z", Engine: id, Kind: book.Engine,
+			Body: jsontext.Value(`{"name":"` + id + `","kind":"four-stroke","layout":{"banks":[[1,2]]}}`),
+		}}
+		for k := range 40 {
+			all = append(all, book.Entry{
+				ID: fmt.Sprintf("%s-%d", id, k), At: "2031-01-01T00:00:01.000Z", Engine: id, Kind: book.Note,
+				Body: jsontext.Value(`{"text":"` + strings.Repeat(id, 40) + `"}`),
+			})
+		}
+		_, err := s.Append(t.Context(), all, now)
+		require.NoError(t, err)
+	}
+	require.NoError(t, s.Close())
+	file := filepath.Join(dir, store.File)
+	text, err := os.ReadFile(file)
+	require.NoError(t, err)
+	const page = 4096
+	at := bytes.Index(text, []byte(strings.Repeat("engine5", 40))) / page * page
+	copy(text[at:at+300], bytes.Repeat([]byte{0xff}, 300))
+	require.NoError(t, os.WriteFile(file, text, 0o600))
+	s, err = store.Open(dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	a, err := server.New(server.Config{Store: s, Files: fstest.MapFS{}, Now: func() time.Time { return now }})
+	require.NoError(t, err)
+	code, _, said := ask(t, a, http.MethodGet, "/api/rack", "")
+	require.Equal(t, 200, code, said)
+	assert.Contains(t, said, "record cannot be read")
+	var rack server.Rack
+	require.NoError(t, json.Unmarshal([]byte(said), &rack))
+	assert.Len(t, rack.Engines, engines)
+	sound := 0
+	for _, e := range rack.Engines {
+		if !strings.Contains(e.Sentence, "cannot be read") {
+			sound++
+		}
+	}
+	assert.GreaterOrEqual(t, sound, engines-2)
 }

@@ -132,8 +132,32 @@ func TestOnlyAGoodCopyIsPutBack(t *testing.T) {
 		assert.Equal(t, says, now, name)
 		assert.Empty(t, faults, name)
 	}
+	for name, sql3 := range map[string]string{
+		"a database of something else": "CREATE TABLE engine (name TEXT); CREATE TABLE session (a)",
+		"another program's versions":   "CREATE TABLE goose_db_version (version_id INTEGER, is_applied INTEGER); CREATE TABLE users (a)",
+	} {
+		foreign := filepath.Join(t.TempDir(), "foreign.db")
+		db, err := sql.Open("sqlite", foreign)
+		require.NoError(t, err)
+		_, err = db.Exec(sql3)
+		require.NoError(t, err)
+		require.NoError(t, db.Close())
+		_, err = store.Restore(ctx, dir, foreign)
+		assert.ErrorIs(t, err, store.ErrForeign, name)
+	}
+	newer := filepath.Join(t.TempDir(), "newer.db")
+	require.NoError(t, os.WriteFile(newer, whole, 0o600))
+	db, err := sql.Open("sqlite", newer)
+	require.NoError(t, err)
+	_, err = db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	_, err = store.Restore(ctx, dir, newer)
+	assert.ErrorIs(t, err, store.ErrNewer)
 	_, err = store.Restore(ctx, dir, filepath.Join(t.TempDir(), "none.db"))
 	require.Error(t, err)
+	now, _ := reopened(t, dir)
+	assert.Equal(t, says, now)
 }
 
 func TestWhyAFileCannotBeOpenedIsSaid(t *testing.T) {

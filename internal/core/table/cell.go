@@ -209,7 +209,7 @@ func (f figures) readCell(text, kind string, percent bool) (cellRead, error) {
 
 var (
 	manyCommas = regexp.MustCompile(`^\d{2,4}(?:,\d{2,4})+$`)
-	groups     = regexp.MustCompile(`^\d \d{3}$`) // kPa in thousands
+	groups     = regexp.MustCompile(`^\d \d{3}(?:\D.*)?$`) // kPa in thousands
 	eachFigure = regexp.MustCompile(`\s+(~?\d)`)
 )
 

@@ -38,10 +38,14 @@ type line struct {
 }
 
 func (l line) at(i int) string {
-	if i < len(l.cells) {
-		return strings.TrimSpace(l.cells[i])
+	if i >= len(l.cells) {
+		return ""
 	}
-	return ""
+	text := strings.TrimSpace(l.cells[i])
+	if len(text) > 1 && text[0] == '\'' && strings.ContainsRune("=+-@0123456789", rune(text[1])) {
+		return text[1:] // set in front so that no spreadsheet works it out
+	}
+	return text
 }
 
 // filled returns how many cells say something, and the first that does.
@@ -420,6 +424,8 @@ func byContent(cells []string, has func(Means) bool, c *Column) Means {
 		return serial || isDateText(fold(text))
 	}
 	switch {
+	case !has(Cylinder) && c.Header == "" && areCylinders(cells):
+		return Cylinder
 	case !has(Date) && share(cells, day) > 0.6:
 		return Date
 	case !has(Kind) && share(cells, isKind) > 0.8:
@@ -448,6 +454,20 @@ func tidyHeader(text string) string {
 		return "" // a number that no cylinder has
 	}
 	return tidy(bare)
+}
+
+// areCylinders reports whether the cells under no heading are the names of cylinders: 1, 2, 3 and so on, or sides.
+func areCylinders(cells []string) bool {
+	if len(cells) < 2 || len(cells) > mostCylinders {
+		return false
+	}
+	for i, text := range cells {
+		name, ok := nameOf(fold(text))
+		if n, err := strconv.Atoi(name); !ok || err == nil && n != i+1 {
+			return false
+		}
+	}
+	return true
 }
 
 func share(cells []string, is func(string) bool) float64 {
