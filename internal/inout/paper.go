@@ -17,6 +17,7 @@ func Paper(ctx context.Context, s *store.Store, kind papers.Kind, engine, test, 
 	}
 	standing, own := l.Standing(), s.Protocols()
 	return papers.Make(papers.Input{
-		Kind: kind, Log: standing, Verdict: judge.Log(standing, own...), Own: own, Spreads: reading.Spreads(standing), Shop: shop, Test: test, Size: size,
+		Kind: kind, Log: standing, Verdict: judge.Log(standing, own...), Own: own, Spreads: reading.Spreads(standing),
+		Shop: shop, Test: test, Size: size,
 	})
 }

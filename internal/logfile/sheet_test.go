@@ -257,6 +257,9 @@ func said(l log.Log) []string {
 			line := fmt.Sprintf("%s %s %d:", s.Date, c.Mode, c.Cylinder)
 			for _, p := range c.Pulls {
 				line += fmt.Sprintf(" %g %s", p.Value, p.Unit)
+				if p.Struck != "" {
+					line += " struck"
+				}
 			}
 			all = append(all, line)
 		}
@@ -344,8 +347,12 @@ func TestOddHabitsAreReadToo(t *testing.T) {
 			"date|cyl1|cyl2|cyl3|cyl4\n2031/1/5|150-155|151 152|150 (160 wet)|149d 158w\n2031/2/5|~150|~~140~~ 151|bad plug|-149\n",
 			[]string{
 				"2031-01-05 dry 1: 150 psi 155 psi", "2031-01-05 dry 2: 151 psi 152 psi", "2031-01-05 dry 3: 150 psi", "2031-01-05 dry 4: 149 psi",
-				"2031-01-05 wet 3: 160 psi", "2031-01-05 wet 4: 158 psi", "2031-02-05 dry 1: 150 psi", "2031-02-05 dry 2: 140 psi 151 psi",
+				"2031-01-05 wet 3: 160 psi", "2031-01-05 wet 4: 158 psi", "2031-02-05 dry 1: 150 psi", "2031-02-05 dry 2: 140 psi struck 151 psi",
 			}, 2, "unit engine",
+		},
+		"a word that means a poor cylinder strikes nothing": {
+			"Ruff,psi\nDate,1,2\n2031-05-01,150,96 bad\n2031-06-01,150,140 void / 97\n",
+			[]string{"2031-05-01 dry 1: 150 psi", "2031-05-01 dry 2: 96 psi", "2031-06-01 dry 1: 150 psi", "2031-06-01 dry 2: 140 psi struck 97 psi"}, 0, "",
 		},
 		"supply and held of each cylinder": {
 			"when,cyl 1 in,cyl 1 out,cyl 2 in,cyl 2 out\n05-Mar-2031,100,95,98,79\n",

@@ -119,7 +119,8 @@ func (p *page) fingerprint(s seal.Paper, covers string) error {
 		y += 4.6
 		p.write(margin, y, figures, 8.5, spaced(hex[i:i+32]))
 	}
-	for _, line := range p.wrap(words, 8.5, width, covers+" Whoever has the log types the words under Shop, Check a paper, or “braxel verify”: one changed digit is found.") {
+	covers += " Whoever has the log types the words under Shop, Check a paper, or “braxel verify”: one changed digit is found."
+	for _, line := range p.wrap(words, 8.5, width, covers) {
 		y += 4
 		p.write(margin, y, words, 8.5, line)
 	}

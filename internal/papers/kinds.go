@@ -151,7 +151,9 @@ func (m *maker) filled() ([]byte, error) {
 	m.readings(p)
 	if rows := m.seen(); len(rows) > 0 {
 		p.heading("Seen and measured")
-		p.table([]column{{"what", 24, false, words}, {"where", 16, false, words}, {"finding", 60, false, words}, {"note", 60, false, words}}, rows, 6)
+		p.table([]column{
+			{"what", 24, false, words}, {"where", 16, false, words}, {"finding", 60, false, words}, {"note", 60, false, words},
+		}, rows, 6)
 	}
 	if m.test.Note != "" {
 		p.heading("Notes")
@@ -269,7 +271,9 @@ func (m *maker) gauges(p *page) {
 		p.paragraph(words, 9.5, "Not noted.")
 		return
 	}
-	p.table([]column{{"gauge", 44, false, words}, {"kind", 24, false, words}, {"division", 24, false, words}, {"repeats to", 70, false, words}}, rows, 6)
+	p.table([]column{
+		{"gauge", 44, false, words}, {"kind", 24, false, words}, {"division", 24, false, words}, {"repeats to", 70, false, words},
+	}, rows, 6)
 }
 
 // limits says whose limits the readings were held against, and how they stand.

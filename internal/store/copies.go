@@ -236,35 +236,57 @@ func (s *Store) LookInside(ctx context.Context, file string) (in Inside, err err
 		return in, err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	theirs, err := collect(scanEntry)(db.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
+	if err := s.beside(ctx, db, &in); err != nil {
+		return in, err
+	}
+	engines, err := collect(scanID)(db.QueryContext(ctx, "SELECT DISTINCT engine FROM entry"))
 	if err != nil {
 		return in, err
 	}
-	ids, err := collect(scanID)(s.read.QueryContext(ctx, "SELECT id FROM entry"))
+	ofEngine := "SELECT " + columns + " FROM entry WHERE engine = ? ORDER BY n"
+	shops, err := collect(scanEntry)(db.QueryContext(ctx, ofEngine, ""))
 	if err != nil {
 		return in, err
 	}
-	here := make(map[string]bool, len(ids))
-	for _, id := range ids {
-		here[id] = true
-	}
-	in.Entries, in.Engines = len(theirs), []InsideEngine{}
-	byEngine := map[string][]book.Entry{}
-	for _, e := range theirs {
-		byEngine[e.Engine] = append(byEngine[e.Engine], e)
-		if !here[e.ID] {
-			in.Gained++
+	shop := book.Replay("", shops)
+	in.Engines = []InsideEngine{}
+	for _, id := range engines {
+		if id == "" {
+			continue
 		}
-	}
-	in.Lost = len(ids) - (len(theirs) - in.Gained)
-	shop := book.Replay("", byEngine[""])
-	for id, entries := range byEngine {
-		if id != "" {
-			in.Engines = append(in.Engines, s.insideOf(ctx, id, entries, shop))
+		entries, err := collect(scanEntry)(db.QueryContext(ctx, ofEngine, id))
+		if err != nil {
+			return in, err
 		}
+		in.Engines = append(in.Engines, s.insideOf(ctx, id, entries, shop))
 	}
 	slices.SortFunc(in.Engines, func(a, b InsideEngine) int { return strings.Compare(a.Name, b.Name) })
 	return in, nil
+}
+
+// beside counts the entries of a copy, and those that either has and the other has not.
+func (s *Store) beside(ctx context.Context, copied *sql.DB, in *Inside) error {
+	const ids = "SELECT id FROM entry"
+	mine, err := collect(scanID)(s.read.QueryContext(ctx, ids))
+	if err != nil {
+		return err
+	}
+	theirs, err := collect(scanID)(copied.QueryContext(ctx, ids))
+	if err != nil {
+		return err
+	}
+	here := make(map[string]bool, len(mine))
+	for _, id := range mine {
+		here[id] = true
+	}
+	in.Entries = len(theirs)
+	for _, id := range theirs {
+		if !here[id] {
+			in.Gained++
+		}
+	}
+	in.Lost = len(mine) - (len(theirs) - in.Gained)
+	return nil
 }
 
 func scanID(r *sql.Rows) (id string, err error) { return id, r.Scan(&id) }

@@ -56,7 +56,9 @@ func (s *Store) TryImport(ctx context.Context, l log.Log, now time.Time) (Import
 
 // pointed says where in a log something stands that the book refuses.
 func pointed(l log.Log, e book.Entry, a book.Answer) error {
-	at := map[string]string{book.Engine: "/engine", book.Build: "/builds", book.Event: "/events", book.Note: "/notes", book.Tester: "/testers"}[e.Kind]
+	at := map[string]string{
+		book.Engine: "/engine", book.Build: "/builds", book.Event: "/events", book.Note: "/notes", book.Tester: "/testers",
+	}[e.Kind]
 	if e.Kind == book.Whole {
 		var body struct{ ID string }
 		_ = json.Unmarshal(e.Body, &body, json.MatchCaseInsensitiveNames(true))

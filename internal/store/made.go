@@ -127,13 +127,12 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 
 // unreadable names the entries whose body cannot be read, or that are of a kind that nobody knows.
 func (s *Store) unreadable(ctx context.Context) ([]string, error) {
-	entries, err := collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
 	var faults []string
-	for _, e := range entries {
+	err := s.each(ctx, func(e book.Entry) {
 		if f := book.CheckEnvelope(e); len(f) > 0 {
 			faults = append(faults, fmt.Sprintf("entry %s (%s): %s: %s", e.ID, e.Kind, f[0].At, f[0].What))
 		}
-	}
+	})
 	if err != nil {
 		faults = append(faults, fmt.Sprintf("not every entry can be read: %v", err))
 	}

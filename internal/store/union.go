@@ -2,7 +2,9 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"maps"
@@ -14,22 +16,43 @@ import (
 	"braxel/internal/core/book"
 )
 
-// Digests returns, for each engine and for the workshop (""), what its entries come to in a few letters: two files whose digests of
-// an engine agree hold the same of it.
-func (s *Store) Digests(ctx context.Context) (map[string]string, error) {
-	entries, err := collect(scanEntry)(s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY engine, id"))
+// each gives every entry of the file to do, one at a time.
+func (s *Store) each(ctx context.Context, do func(book.Entry)) error {
+	return eachOf(ctx, s.read, do, "SELECT "+columns+" FROM entry ORDER BY n")
+}
+
+func eachOf(ctx context.Context, db queryer, do func(book.Entry), query string, args ...any) error {
+	rows, err := db.QueryContext(ctx, query, args...)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	parts := map[string][]string{}
-	for _, e := range entries {
-		parts[e.Engine] = append(parts[e.Engine], e.ID, book.Digest(e))
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		e, err := scanEntry(rows)
+		if err != nil {
+			return err
+		}
+		do(e)
 	}
-	all := map[string]string{}
-	for engine, of := range parts {
-		all[engine] = book.NameOf(of...)
+	return rows.Err()
+}
+
+// Digests returns, for each engine and for the workshop (""), what its entries come to in a few letters, in whatever order they
+// came: two files whose digests of an engine agree hold the same of it.
+func (s *Store) Digests(ctx context.Context) (map[string]string, error) {
+	sums := map[string][sha256.Size]byte{}
+	err := s.each(ctx, func(e book.Entry) {
+		sum, one := sums[e.Engine], sha256.Sum256([]byte(e.ID+" "+book.Digest(e)))
+		for i := range sum {
+			sum[i] ^= one[i]
+		}
+		sums[e.Engine] = sum
+	})
+	all := make(map[string]string, len(sums))
+	for engine, sum := range sums {
+		all[engine] = hex.EncodeToString(sum[:])
 	}
-	return all, nil
+	return all, err
 }
 
 // DigestsOf returns the entries of an engine by id, each with its digest.

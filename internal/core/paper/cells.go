@@ -73,9 +73,6 @@ type leak struct {
 	paths        []log.Path
 }
 
-// supplyOf is what a percent without its supply is taken to have been read at: the usual supply of each unit.
-var supplyOf = map[units.Unit]float64{units.PSI: 100, units.KPa: 700, units.Bar: 7, units.KgfCm2: 7}
-
 // letters stand for places where air was heard, as on the sheet.
 var letters = []struct{ letter, where string }{
 	{"c", log.Crankcase}, {"i", log.Intake}, {"e", log.Exhaust}, {"w", log.Coolant}, {"n", log.Neighbour}, {"p", log.PlugHole},
@@ -95,7 +92,7 @@ func leakOf(text string, unit units.Unit) (leak, error) {
 		return leak{}, fmt.Errorf("“%.40s” is no leak: type a percent such as 7, with places as 7e, or 7 none; or 93 of 100", text)
 	}
 	first, _ := figureOf(m[1])
-	one := leak{supply: supplyOf[unit], unit: unit}
+	one := leak{supply: units.UsualSupply[unit], unit: unit}
 	switch {
 	case m[2] != "":
 		one.supply, _ = figureOf(m[2])

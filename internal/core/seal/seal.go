@@ -156,7 +156,8 @@ func Verify(code string, logs []log.Log) (Finding, error) {
 			}
 		}
 	}
-	return Finding{Words: "No test here, and no history, says what this paper says: something was changed since it was printed, or it is of another engine."}, nil
+	return Finding{Words: "No test here, and no history, says what this paper says: something was changed since it was printed, " +
+		"or it is of another engine."}, nil
 }
 
 // matcher reads words or hexadecimal digits.

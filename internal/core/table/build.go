@@ -160,7 +160,8 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	}
 	has := cylindersNamed(name)
 	if beyond(tests, has) {
-		r.out.Doubts = append(r.out.Doubts, Doubt{Words: fmt.Sprintf("%s has %d cylinders by its name, and more by its readings: the readings are taken", name, has)})
+		r.out.Doubts = append(r.out.Doubts, Doubt{Words: fmt.Sprintf(
+			"%s has %d cylinders by its name, and more by its readings: the readings are taken", name, has)})
 		has = 0
 	}
 	most := 0
@@ -184,7 +185,9 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	r.drop(tests, numbers, why)
 	l.Engine.Layout.Banks = bank(most)
 	if most > 1 && veeForm.MatchString(fold(name)) {
-		r.out.Doubts = append(r.out.Doubts, Doubt{Words: name + ": which cylinders stand beside which, the sheet does not say. Set the banks on the engine's form."})
+		r.out.Doubts = append(r.out.Doubts, Doubt{
+			Words: name + ": which cylinders stand beside which, the sheet does not say. Set the banks on the engine's form.",
+		})
 	}
 	return numbers
 }
@@ -382,7 +385,9 @@ func (r *reader) tester(l *log.Log, name, kind string, used bool) string {
 
 // leakdown writes a leak as the log does: a percent as what was held of what is usually supplied.
 func (k taken) leakdown(at log.Place, kit string, unit units.Unit) log.Leakdown {
-	row := log.Leakdown{Place: at, Tester: kit, Supply: k.leak.supply, Held: k.leak.held, Unit: k.leak.unit, Note: k.leak.note, Paths: k.leak.paths}
+	row := log.Leakdown{
+		Place: at, Tester: kit, Supply: k.leak.supply, Held: k.leak.held, Unit: k.leak.unit, Note: k.leak.note, Paths: k.leak.paths,
+	}
 	if k.leak.pct == nil {
 		return row
 	}
@@ -390,7 +395,7 @@ func (k taken) leakdown(at log.Place, kit string, unit units.Unit) log.Leakdown 
 		row.Unit = unit
 	}
 	if row.Supply == 0 {
-		row.Supply = Usual[row.Unit]
+		row.Supply = units.UsualSupply[row.Unit]
 	}
 	row.Held = book.HeldFrom(row.Supply, *k.leak.pct)
 	return row

@@ -12,18 +12,22 @@ import (
 )
 
 var (
-	blanks    = map[string]bool{"": true, "-": true, "--": true, "---": true, "n/a": true, "na": true, "x": true, "?": true, ".": true, "/": true, "nil": true, "none": true, "n.a.": true, "#n/a": true, "not tested": true, "nt": true, "n/t": true}
+	blanks    = wordsOf(map[string]string{"x": "- -- --- n/a na x ? . / nil none n.a. #n/a nt n/t untested"})
 	struckOut = regexp.MustCompile(`~~([^~]+)~~|<s>(.+?)</s>|-\[([^\]]+)\]-`)
 	about     = regexp.MustCompile(`~|≈|\bca\.?|\babout\b|\bapprox\.?|\bcirca\b|\betwa\b|\benv\.?|\bsay\b|\?`)
 	aNumber   = regexp.MustCompile(`\d+(?:[ ']\d{3})*(?:[.,]\d+)*`)
-	badWord   = regexp.MustCompile(`\b(?:struck|crossed out|void|bad|discard(?:ed)?|ignore|wrong|slipped|gestrichen|ungueltig|raye|barre|annule)\b`)
+	badWord   = regexp.MustCompile(`\b(?:struck|crossed out|void|discard(?:ed)?|ignored?|gestrichen|ungueltig|raye|barre|annule)\b`)
 	ofWord    = regexp.MustCompile(`^(.+?)(?: of | out of | von | sur | at )(.+)$`)
 	letterFor = regexp.MustCompile(`\d[a-z]+\d|^[lo]\d+|\d[lo]$`)
 )
 
 var spaces, brackets = strings.NewReplacer(" ", "", "'", ""), strings.NewReplacer("(", "/(", "[", "/[")
 
-func isBlank(text string) bool { return blanks[fold(text)] }
+func isBlank(text string) bool {
+	t := fold(text)
+	_, blank := blanks[t]
+	return t == "" || blank || t == "not tested"
+}
 
 // isFormula reports whether a spreadsheet would work a cell out: it is text here.
 func isFormula(text string) bool { return strings.HasPrefix(strings.TrimSpace(text), "=") }

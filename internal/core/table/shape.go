@@ -278,7 +278,8 @@ func isOver(l line) bool {
 			continue
 		}
 		h := headingOf(text)
-		if (h.date != "" || h.kind != "" || h.cylinder != "" || h.means != "") && len(h.strange) == 0 && (h.date != "" || !dataLike.MatchString(fold(text))) {
+		says := h.date != "" || h.kind != "" || h.cylinder != "" || h.means != ""
+		if says && len(h.strange) == 0 && (h.date != "" || !dataLike.MatchString(fold(text))) {
 			good++
 		}
 	}
@@ -489,7 +490,8 @@ func isKind(text string) bool {
 func isKindAlone(text string) bool { return isKind(text) && headingOf(text).cylinder == "" }
 
 // besideKind are the words that may stand beside a kind in its cell; any other makes it a remark.
-var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit probe essai prova pressure shot squirt tsp teaspoon spoon cc ml ccm"})
+var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit " +
+	"probe essai prova pressure shot squirt tsp teaspoon spoon cc ml ccm"})
 
 // kindLetters are kinds by their letter, where a cell holds nothing else.
 var kindLetters = map[string]string{"c": log.Dry, "l": Leak}

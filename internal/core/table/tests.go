@@ -230,7 +230,7 @@ func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
 	case r.says.supply != "" && err == nil:
 		k.supply = v
 	default:
-		k.supply = Usual[unit]
+		k.supply = units.UsualSupply[unit]
 		r.doubt(l, -1, "", "the sheet does not say what was supplied: %s taken", units.Reading{Value: k.supply, Unit: unit})
 	}
 	if a.place != "" && !a.heard {
@@ -243,9 +243,6 @@ func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
 	column := slices.IndexFunc(r.columns, func(c Column) bool { return c.Means == Held })
 	return taken{line: l, column: column, cylinder: cylinder, kind: Leak, attempt: a.attempt, leak: k}, true
 }
-
-// Usual is the supply that a percent without one is taken to have been read at.
-var Usual = map[units.Unit]float64{units.PSI: 100, units.KPa: 700, units.Bar: 7, units.KgfCm2: 7}
 
 // compare holds a leak that was worked out in the sheet against what was supplied and held.
 func (r *reader) compare(l line, i int, text string, k leaked) {

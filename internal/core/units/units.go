@@ -62,3 +62,6 @@ func Check(r Reading) error {
 	}
 	return nil
 }
+
+// UsualSupply is what a leak-down test is supplied with where nobody says otherwise, in each unit: round figures on the dial.
+var UsualSupply = map[Unit]float64{PSI: 100, KPa: 700, Bar: 7, KgfCm2: 7}
