@@ -18,6 +18,8 @@ const places = [
   { to: '/compare', name: 'Compare' },
   { to: '/gauges', name: 'Gauges' },
   { to: '/sums', name: 'Sums' },
+  // Where there is room, the shop's own name leads there.
+  { to: '/shop', name: 'Shop', narrow: true },
 ]
 </script>
 
@@ -32,6 +34,7 @@ const places = [
           :to="p.to"
           class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
           :class="{
+            'md:hidden': p.narrow,
             'border-verdigris! text-ink! font-semibold':
               p.to === '/' ? $route.path === '/' : $route.path.startsWith(p.to),
           }"
@@ -39,7 +42,7 @@ const places = [
           {{ p.name }}
         </RouterLink>
       </nav>
-      <RouterLink to="/shop" class="ml-auto flex min-h-11 items-center text-soft">{{
+      <RouterLink to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
         rack.data.value?.shop || 'Shop'
       }}</RouterLink>
       <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
