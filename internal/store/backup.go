@@ -2,6 +2,7 @@ package store
 
 import (
 	"archive/zip"
+	"bytes"
 	"context"
 	"database/sql"
 	"errors"
@@ -144,27 +145,34 @@ func bringPhotos(from, to string) error {
 		if _, err := os.Stat(file); err == nil {
 			continue
 		}
-		if os.Link(filepath.Join(from, name), file) == nil {
-			continue
-		}
-		picture, err := os.ReadFile(filepath.Join(from, name))
-		if err == nil {
-			err = writeWhole(file, picture)
-		}
-		if err != nil {
+		if err := linkOrCopy(filepath.Join(from, name), file); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
+// linkOrCopy gives a file a second name, or copies it where the disk knows no second names.
+func linkOrCopy(from, to string) error {
+	if os.Link(from, to) == nil {
+		return nil
+	}
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	return errors.Join(writeFrom(to, in), in.Close())
+}
+
 // writeWhole writes a file that is there whole or not at all.
-func writeWhole(file string, text []byte) error {
+func writeWhole(file string, text []byte) error { return writeFrom(file, bytes.NewReader(text)) }
+
+func writeFrom(file string, from io.Reader) error {
 	part, err := os.CreateTemp(filepath.Dir(file), "*.part")
 	if err != nil {
 		return err
 	}
-	_, err = part.Write(text)
+	_, err = io.Copy(part, from)
 	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
 		return errors.Join(err, os.Remove(part.Name()))
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -60,8 +61,10 @@ func pointed(l log.Log, e book.Entry, a book.Answer) error {
 		book.Engine: "/engine", book.Build: "/builds", book.Event: "/events", book.Note: "/notes", book.Tester: "/testers",
 	}[e.Kind]
 	if e.Kind == book.Whole {
-		var body struct{ ID string }
-		_ = json.Unmarshal(e.Body, &body, json.MatchCaseInsensitiveNames(true))
+		var body struct {
+			ID string `json:"id"`
+		}
+		_ = json.Unmarshal(e.Body, &body)
 		at = fmt.Sprintf("/sessions/%d", l.At(body.ID))
 	}
 	return log.Faults{{At: at + a.Field, What: a.Why}}
@@ -113,10 +116,7 @@ func (s *Store) try(ctx context.Context, l log.Log, entries []book.Entry, now ti
 		return 0, err
 	}
 	w := writing{tx: tx, now: now, last: map[string]int{}}
-	names := map[string]string{}
-	for id, n := range s.names {
-		names[id] = n
-	}
+	names := maps.Clone(s.names)
 	defer func() {
 		s.names = names
 		err = errors.Join(err, tx.Rollback(), s.forget(w.last))

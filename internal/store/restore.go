@@ -84,42 +84,17 @@ func setAside(ctx context.Context, file string) (string, error) {
 		_, _ = db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)") // a damaged file has none
 		_ = db.Close()
 	}
-	aside := time.Now().Format("before-restore-20060102-150405")
-	for n := 2; ; n++ {
-		if _, err := os.Stat(filepath.Join(filepath.Dir(file), aside+".db")); errors.Is(err, os.ErrNotExist) {
-			break
-		}
-		aside = strings.TrimRight(aside, "0123456789") + fmt.Sprint(n)
-	}
-	to := filepath.Join(filepath.Dir(file), aside+".db")
+	to := firstFree(filepath.Join(filepath.Dir(file), time.Now().Format("before-restore-20060102-150405")), ".db")
 	for _, suffix := range []string{"", "-wal"} {
 		info, err := os.Stat(file + suffix)
 		if errors.Is(err, os.ErrNotExist) || err == nil && suffix != "" && info.Size() == 0 {
 			continue
 		}
-		if err := sameOrCopied(file+suffix, to+suffix); err != nil {
+		if err := linkOrCopy(file+suffix, to+suffix); err != nil {
 			return "", fmt.Errorf("keeping aside what is there: %w", err)
 		}
 	}
 	return to, syncDir(filepath.Dir(file))
-}
-
-// sameOrCopied gives a file a second name, or copies it where the disk knows no second names.
-func sameOrCopied(from, to string) error {
-	if os.Link(from, to) == nil {
-		return nil
-	}
-	in, err := os.Open(from)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = in.Close() }()
-	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
-	if err != nil {
-		return err
-	}
-	_, err = io.Copy(out, in)
-	return errors.Join(err, out.Sync(), out.Close())
 }
 
 // syncDir makes sure that names are on disk, where the system can.

@@ -282,12 +282,17 @@ func keepAside(ctx context.Context, db *sql.DB, name string) error {
 	if err := vacuumInto(ctx, db, part); err != nil {
 		return err
 	}
-	to := name + ".bak"
+	return os.Rename(part, firstFree(name, ".bak"))
+}
+
+// firstFree returns name with its ending, or the first with a number that no file has.
+func firstFree(name, ending string) string {
+	to := name + ending
 	for n := 2; ; n++ {
 		if _, err := os.Stat(to); errors.Is(err, os.ErrNotExist) {
-			return os.Rename(part, to)
+			return to
 		}
-		to = fmt.Sprintf("%s-%d.bak", name, n)
+		to = fmt.Sprintf("%s-%d%s", name, n, ending)
 	}
 }
 

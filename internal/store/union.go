@@ -18,11 +18,7 @@ import (
 
 // each gives every entry of the file to do, one at a time.
 func (s *Store) each(ctx context.Context, do func(book.Entry)) error {
-	return eachOf(ctx, s.read, do, "SELECT "+columns+" FROM entry ORDER BY n")
-}
-
-func eachOf(ctx context.Context, db queryer, do func(book.Entry), query string, args ...any) error {
-	rows, err := db.QueryContext(ctx, query, args...)
+	rows, err := s.read.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n")
 	if err != nil {
 		return err
 	}
