@@ -15,6 +15,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 	"github.com/spf13/cobra"
 
+	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/table"
 	"braxel/internal/core/units"
@@ -168,11 +169,14 @@ func rowsOf(r refusal) []refusedRow {
 }
 
 // log takes one log in, or says what would come of it.
-func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture func(logfile.Picture) ([]byte, error), out *told) error {
+func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture logfile.Pictures, out *told) error {
 	var done store.Imported
 	var err error
 	switch {
 	case t.dry && s == nil:
+		if !t.asJSON {
+			fmt.Fprintf(c.OutOrStdout(), "%s: %d tests would come in\n", book.EngineID(l), len(l.Sessions))
+		}
 		return nil
 	case t.dry:
 		done, err = s.TryImport(c.Context(), l, time.Now())
@@ -243,11 +247,11 @@ func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told)
 		return nil
 	}
 	sayGuess(c.OutOrStdout(), file, saved, got)
-	if must := slices.IndexFunc(got.Asked, func(a table.Asked) bool { return a.Must }); must >= 0 && !t.dry {
-		return fmt.Errorf("%s: nothing was taken in: %s Say it with --%s", file, got.Asked[must].Words, got.Asked[must].What)
-	}
-	if must := slices.ContainsFunc(got.Asked, func(a table.Asked) bool { return a.Must }); must {
-		return nil
+	if must := got.Must(); must != nil {
+		if t.dry {
+			return nil
+		}
+		return fmt.Errorf("%s: nothing was taken in: %s Say it with --%s", file, must.Words, must.What)
 	}
 	var failed []error
 	for _, l := range got.Logs {

@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"slices"
 	"strings"
@@ -26,7 +25,7 @@ type oneLog struct {
 	n         int
 	log       log.Log
 	strangers []string
-	picture   func(logfile.Picture) ([]byte, error) // nil where the file has none
+	picture   logfile.Pictures // nil where the file has none
 }
 
 // refusal is a log that cannot come in, or a file that cannot be read, and why.
@@ -50,7 +49,7 @@ func (r refusal) Error() string {
 // refusals are returned together.
 func readLogs(c *cobra.Command, file string, do func(oneLog) error) []refusal {
 	var refused []refusal
-	each := func(n int, text jsontext.Value, picture func(logfile.Picture) ([]byte, error)) error {
+	each := func(n int, text jsontext.Value, picture logfile.Pictures) error {
 		l, strangers, err := logfile.Read(text)
 		if err == nil {
 			err = do(oneLog{n, l, strangers, picture})
@@ -75,7 +74,7 @@ func joined(all []refusal) error {
 }
 
 // eachLog gives each text of a file to do: of JSON, of JSON lines, or of an archive with pictures.
-func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, func(logfile.Picture) ([]byte, error)) error) error {
+func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, logfile.Pictures) error) error {
 	plain := func(n int, text jsontext.Value) error { return do(n, text, nil) }
 	if file == "-" {
 		return logfile.Logs(c.InOrStdin(), plain)
@@ -89,15 +88,7 @@ func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, func(lo
 	if err != nil {
 		return err
 	}
-	const mark = 4
-	head := make([]byte, mark)
-	if n, _ := in.ReadAt(head, 0); n == mark && string(head) == "PK\x03\x04" {
-		return logfile.ReadArchive(in, info.Size(), do)
-	}
-	if info.Size() > logfile.MostFile {
-		return fmt.Errorf("the file has more than %d MB: no file of logs is so large", logfile.MostFile>>20)
-	}
-	return logfile.Logs(in, plain)
+	return logfile.Each(in, info.Size(), do)
 }
 
 func judgeCommand() *cobra.Command {
@@ -174,49 +165,16 @@ func exportCommand() *cobra.Command {
 			return writeArchive(ctx, s, ids, archive)
 		}
 		out := bufio.NewWriter(c.OutOrStdout())
-		return errors.Join(writeLogs(ctx, s, ids, out, asCSV, len(engines) == 1), out.Flush())
-	})
-	return c
-}
-
-// writeLogs prints logs. One that cannot be read leaves the others, and is named.
-func writeLogs(ctx context.Context, s *store.Store, ids []string, out io.Writer, asCSV, alone bool) error {
-	var sheet *logfile.CSV
-	if asCSV {
-		var err error
-		if sheet, err = logfile.NewCSV(out); err != nil {
-			return err
-		}
-	}
-	var failed []error
-	for _, id := range ids {
-		l, _, err := s.Log(ctx, id)
-		if err != nil {
-			failed = append(failed, fmt.Errorf("%s: %w", id, err))
-			continue
-		}
+		form := inout.Lines
 		switch {
 		case asCSV:
-			err = sheet.Add(l)
-		case alone:
-			err = writeText(out, l, logfile.Write)
-		default:
-			err = writeText(out, l, logfile.Line)
+			form = inout.CSV
+		case len(engines) == 1:
+			form = inout.Indented
 		}
-		if err != nil {
-			return err
-		}
-	}
-	return errors.Join(failed...)
-}
-
-func writeText(out io.Writer, l log.Log, as func(log.Log) ([]byte, error)) error {
-	text, err := as(l)
-	if err != nil {
-		return err
-	}
-	_, err = out.Write(text)
-	return err
+		return errors.Join(inout.WriteLogs(ctx, s, ids, out, form), out.Flush())
+	})
+	return c
 }
 
 // writeArchive writes logs with their photos to a file that is there whole or not at all.

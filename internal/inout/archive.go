@@ -12,9 +12,43 @@ import (
 	"braxel/internal/store"
 )
 
-// Archive writes engines' logs with their photos. An engine that cannot be read leaves the others, and is named.
-func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer) error {
-	out := logfile.NewArchive(to)
+// Form is how logs are written out.
+type Form int
+
+// The forms: a log a line, indented for reading, readings as tidy CSV.
+const (
+	Lines Form = iota
+	Indented
+	CSV
+)
+
+// WriteLogs writes engines' logs. One that cannot be read leaves the others, and is named.
+func WriteLogs(ctx context.Context, s *store.Store, engines []string, to io.Writer, form Form) error {
+	add := func(l log.Log) error { return writeText(to, l, logfile.Line) }
+	switch form {
+	case Indented:
+		add = func(l log.Log) error { return writeText(to, l, logfile.Write) }
+	case CSV:
+		sheet, err := logfile.NewCSV(to)
+		if err != nil {
+			return err
+		}
+		add = sheet.Add
+	}
+	return eachLog(ctx, s, engines, func(_ string, l log.Log) error { return add(l) })
+}
+
+func writeText(to io.Writer, l log.Log, as func(log.Log) ([]byte, error)) error {
+	text, err := as(l)
+	if err != nil {
+		return err
+	}
+	_, err = to.Write(text)
+	return err
+}
+
+// eachLog gives each engine's log to do, and names those that cannot be read when the others are done.
+func eachLog(ctx context.Context, s *store.Store, engines []string, do func(string, log.Log) error) error {
 	var failed []error
 	for _, id := range engines {
 		l, _, err := s.Log(ctx, id)
@@ -22,22 +56,30 @@ func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer
 			failed = append(failed, fmt.Errorf("%s: %w", id, err))
 			continue
 		}
-		err = out.Add(id, l, func(p logfile.Picture) []byte {
+		if err := do(id, l); err != nil {
+			return err
+		}
+	}
+	return errors.Join(failed...)
+}
+
+// Archive writes engines' logs with their photos. An engine that cannot be read leaves the others, and is named.
+func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer) error {
+	out := logfile.NewArchive(to)
+	unread := eachLog(ctx, s, engines, func(id string, l log.Log) error {
+		return out.Add(id, l, func(p logfile.Picture) []byte {
 			picture, err := s.PhotoOf(p.Engine, p.Test, p.Key)
 			if err != nil {
 				return nil // check names the ones that are missing
 			}
 			return picture
 		})
-		if err != nil {
-			return err
-		}
-	}
-	return errors.Join(errors.Join(failed...), out.Close())
+	})
+	return errors.Join(unread, out.Close())
 }
 
 // TakePictures keeps the pictures of a log that came with it; one that is here already stays.
-func TakePictures(s *store.Store, engine string, l log.Log, picture func(logfile.Picture) ([]byte, error)) error {
+func TakePictures(s *store.Store, engine string, l log.Log, picture logfile.Pictures) error {
 	var failed []error
 	for _, p := range logfile.PicturesOf(engine, l) {
 		if _, err := s.PhotoOf(engine, p.Test, p.Key); err == nil {

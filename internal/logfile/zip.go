@@ -84,8 +84,32 @@ func (a *Archive) Close() error {
 	return errors.Join(err, a.zip.Close())
 }
 
+// Pictures finds the pictures that came with a log; nil where none could.
+type Pictures func(Picture) ([]byte, error)
+
+// archiveMark begins every archive.
+const archiveMark = "PK\x03\x04"
+
+// IsArchive reports whether a file is an archive, by how it begins.
+func IsArchive(r io.ReaderAt) bool {
+	head := make([]byte, len(archiveMark))
+	n, _ := r.ReadAt(head, 0)
+	return string(head[:n]) == archiveMark
+}
+
+// Each gives each log of a file to do, numbered from 1, whether it holds logs or is an archive of them.
+func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures Pictures) error) error {
+	if IsArchive(r) {
+		return ReadArchive(r, size, do)
+	}
+	if size > MostFile {
+		return fmt.Errorf("the file has more than %d MB: no file of logs is so large", MostFile>>20)
+	}
+	return Logs(io.NewSectionReader(r, 0, size), func(n int, one jsontext.Value) error { return do(n, one, nil) })
+}
+
 // ReadArchive gives each log of an archive to do, with what finds its pictures. It unpacks no more than the limits allow.
-func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, picture func(Picture) ([]byte, error)) error) error {
+func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures Pictures) error) error {
 	z, err := zip.NewReader(r, size)
 	if err != nil {
 		return fmt.Errorf("this is no archive that can be read: %w", err)

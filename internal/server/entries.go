@@ -42,26 +42,29 @@ func (h *handlers) entryRoute(app *fiber.App, api huma.API) {
 	const path = "/api/entries"
 	app.Post(path, h.postEntries)
 	registry := api.OpenAPI().Components.Schemas
-	object := func(of reflect.Type, name string) map[string]*huma.MediaType {
-		return map[string]*huma.MediaType{"application/json": {Schema: registry.Schema(of, true, name)}}
-	}
 	type entriesIn struct {
 		Entries []anEntry `json:"entries"`
 		Sheet   *SheetAt  `json:"sheet,omitempty"`
 	}
 	api.OpenAPI().AddOperation(&huma.Operation{
 		OperationID: "post-entries", Method: http.MethodPost, Path: path,
-		RequestBody: &huma.RequestBody{Required: true, Content: object(reflect.TypeFor[entriesIn](), "EntriesIn")},
-		Responses: map[string]*huma.Response{
-			"200": {Description: "OK", Content: object(reflect.TypeFor[EntriesOut](), "EntriesOut")},
-			"default": {
-				Description: "Error",
-				Content: map[string]*huma.MediaType{
-					"application/problem+json": {Schema: registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")},
-				},
-			},
-		},
+		RequestBody: &huma.RequestBody{Required: true, Content: asJSON(registry, reflect.TypeFor[entriesIn](), "EntriesIn")},
+		Responses:   answering(registry, reflect.TypeFor[EntriesOut](), "EntriesOut"),
 	})
+}
+
+// asJSON describes content of a Go type to the API.
+func asJSON(registry huma.Registry, of reflect.Type, name string) map[string]*huma.MediaType {
+	return map[string]*huma.MediaType{"application/json": {Schema: registry.Schema(of, true, name)}}
+}
+
+// answering describes what a route beside huma answers: a Go type, or a problem.
+func answering(registry huma.Registry, of reflect.Type, name string) map[string]*huma.Response {
+	problem := registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")
+	return map[string]*huma.Response{
+		"200":     {Description: "OK", Content: asJSON(registry, of, name)},
+		"default": {Description: "Error", Content: map[string]*huma.MediaType{"application/problem+json": {Schema: problem}}},
+	}
 }
 
 // anEntry describes an entry to the API: one shape for each kind, with the body that it has.

@@ -84,11 +84,7 @@ func (h *handlers) inoutRoutes(app *fiber.App, api huma.API) {
 					"file": {Type: "string", Format: "binary"}, "picks": text(), "into": text(), "theirs": text(),
 				},
 			}}}},
-			Responses: map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{
-				"application/json": {Schema: registry.Schema(reflect.TypeFor[ImportPage](), true, "ImportPage")},
-			}}, "default": {Description: "Error", Content: map[string]*huma.MediaType{
-				"application/problem+json": {Schema: registry.Schema(reflect.TypeFor[huma.ErrorModel](), true, "ErrorModel")},
-			}}},
+			Responses: answering(registry, reflect.TypeFor[ImportPage](), "ImportPage"),
 		})
 	}
 	form("read-import", "/api/import/read", func(x fiber.Ctx) error { return h.importFile(x, false) })
@@ -143,19 +139,12 @@ func (h *handlers) importFile(x fiber.Ctx, take bool) error {
 		return err
 	}
 	page := ImportPage{File: in.name, Logs: []LogRead{}}
-	switch {
-	case bytes.HasPrefix(in.text, []byte("PK\x03\x04")):
-		err = logfile.ReadArchive(bytes.NewReader(in.text), int64(len(in.text)),
-			func(n int, one jsontext.Value, picture func(logfile.Picture) ([]byte, error)) error {
-				page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, picture, in.theirs, take))
-				return nil
-			})
-	case isLog(in.name, in.text):
-		err = logfile.Logs(bytes.NewReader(in.text), func(n int, one jsontext.Value) error {
-			page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, nil, in.theirs, take))
+	if file := bytes.NewReader(in.text); logfile.IsArchive(file) || isLog(in.name, in.text) {
+		err = logfile.Each(file, file.Size(), func(n int, one jsontext.Value, pictures logfile.Pictures) error {
+			page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, pictures, in.theirs, take))
 			return nil
 		})
-	default:
+	} else {
 		page.Sheet, err = h.importSheet(x.Context(), in, take)
 	}
 	if err != nil {
@@ -179,7 +168,7 @@ func isLog(name string, text []byte) bool {
 }
 
 func (h *handlers) importLog(
-	ctx context.Context, n int, text jsontext.Value, picture func(logfile.Picture) ([]byte, error), theirs map[string][]string, take bool,
+	ctx context.Context, n int, text jsontext.Value, picture logfile.Pictures, theirs map[string][]string, take bool,
 ) LogRead {
 	one := LogRead{N: n, Refused: log.Faults{}, Unknown: []string{}, Odd: log.Faults{}}
 	l, unknown, err := logfile.Read(text)
@@ -237,7 +226,7 @@ func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*Shee
 			out.Tests = append(out.Tests, SheetTest{l.Engine.Name, s.Date, book.ReadingsInWords(l.Engine, s)})
 		}
 	}
-	if slices.ContainsFunc(got.Asked, func(a table.Asked) bool { return a.Must }) {
+	if got.Must() != nil {
 		return out, nil // nothing of it comes in by half
 	}
 	for _, l := range got.Logs {
@@ -280,12 +269,16 @@ func (h *handlers) export(x fiber.Ctx) error {
 	if named := x.Request().URI().QueryArgs().PeekMulti("engine"); len(named) > 0 {
 		ids = nil
 		for _, one := range named {
+			if !h.store.Has(string(one)) {
+				return fiber.NewError(http.StatusNotFound, "there is no engine "+string(one))
+			}
 			ids = append(ids, string(one))
 		}
 	}
 	var out bytes.Buffer
 	as := x.Query("as", "jsonl")
 	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
+	form := map[string]inout.Form{"jsonl": inout.Lines, "csv": inout.CSV}[as]
 	if kind == "" {
 		return fiber.NewError(http.StatusUnprocessableEntity, "as: jsonl, csv or zip")
 	}
@@ -293,42 +286,12 @@ func (h *handlers) export(x fiber.Ctx) error {
 		if err := inout.Archive(x.Context(), h.store, ids, &out); err != nil {
 			return err
 		}
-	} else if err := h.writeLogs(x.Context(), ids, as, &out); err != nil {
+	} else if err := inout.WriteLogs(x.Context(), h.store, ids, &out, form); err != nil {
 		return err
 	}
 	x.Set("Content-Type", kind)
 	x.Set("Content-Disposition", fmt.Sprintf(`attachment; filename="braxel-%s.%s"`, h.now().Format("2006-01-02"), as))
 	return x.Send(out.Bytes())
-}
-
-func (h *handlers) writeLogs(ctx context.Context, ids []string, as string, out *bytes.Buffer) error {
-	sheet, err := logfile.NewCSV(out)
-	if err != nil {
-		return err
-	}
-	if as != "csv" {
-		out.Reset()
-	}
-	for _, id := range ids {
-		l, _, err := h.store.Log(ctx, id)
-		if isUnknown(err) {
-			return fiber.NewError(http.StatusNotFound, "there is no engine "+id)
-		}
-		if err != nil {
-			return err
-		}
-		if as == "csv" {
-			err = sheet.Add(l)
-		} else {
-			var line []byte
-			line, err = logfile.Line(l)
-			out.Write(line)
-		}
-		if err != nil {
-			return err
-		}
-	}
-	return nil
 }
 
 // paperOf answers with a paper of an engine, to be shown in the browser or printed.
@@ -349,6 +312,3 @@ func (h *handlers) paperOf(x fiber.Ctx) error {
 	x.Set("Content-Disposition", fmt.Sprintf(`inline; filename="%s-%s.pdf"`, book.Slug(id, "engine"), kind))
 	return x.Send(text)
 }
-
-// isThis reports whether the one who asks sits at the machine itself: directories are named there alone.
-func isThis(ctx context.Context) bool { return whoOf(ctx).local }

@@ -86,6 +86,16 @@ type Result struct {
 	Guess   Guess     `json:"guess"`
 }
 
+// Must returns what has to be answered before anything of the sheet can come in, nil where nothing has.
+func (r Result) Must() *Asked {
+	for i, a := range r.Asked {
+		if a.Must {
+			return &r.Asked[i]
+		}
+	}
+	return nil
+}
+
 // Guess is how the sheet was read.
 type Guess struct {
 	Engine  string     `json:"engine,omitzero"`
