@@ -80,9 +80,8 @@ func holds(literal string) bool {
 		return false
 	}
 	double, _ := want.Float64()
-	short, _, err := big.ParseFloat(fmt.Sprintf("%.17g", double), 10, enough, big.ToNearestEven)
-	shortest, _, _ := big.ParseFloat(jsontext.Float(double).String(), 10, enough, big.ToNearestEven)
-	return err == nil && (short.Cmp(want) == 0 || shortest.Cmp(want) == 0)
+	written, _, err := big.ParseFloat(jsontext.Float(double).String(), 10, enough, big.ToNearestEven)
+	return err == nil && written.Cmp(want) == 0
 }
 
 // Words returns the seal as one reads it out.

@@ -109,7 +109,7 @@ func (r *reader) attributes(l line) (attributes, bool) {
 		engine: r.says.engine, kind: r.says.kind, temp: r.says.temp, gauge: r.says.gauge, operator: r.says.operator, celsius: r.says.celsius,
 		unit: r.unit, stage: r.says.stage, percent: r.says.percent,
 	}
-	if v, err := r.figures.value(pieceOf.ReplaceAllString(fold(r.says.meter), "$2")); r.says.meter != "" && err == nil {
+	if v, ok := r.figures.within(r.says.meter); ok {
 		a.meter, a.meterUnit = &v, headingOf(r.says.meter).meter
 	}
 	dateColumn := -1
@@ -191,11 +191,10 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 	case Stage:
 		a.stage = join(a.stage, text)
 	case Note:
-		note := text
 		if why, struck := strings.CutPrefix(text, "struck: "); struck {
 			a.struck = why
 		}
-		a.note = join(a.note, note)
+		a.note = join(a.note, text)
 		if paths, heard := pathsIn(text); heard && !a.heard && len(placesIn(fold(text))) == len(aWord.FindAllString(fold(text), -1)) {
 			a.paths, a.heard, a.place = paths, true, text // a remark that is nothing but a place
 		}

@@ -98,13 +98,13 @@ func (r *reader) engine(name string, tests []*test) (log.Log, bool) {
 	}
 	slices.SortStableFunc(l.Sessions, func(a, b log.Session) int { return cmp.Compare(a.Date, b.Date) })
 	for i := range l.Sessions {
-		l.Sessions[i].ID = r.idOf(l.Sessions[i])
+		l.Sessions[i].ID = idOf(l.Sessions[i])
 	}
 	return l, len(l.Sessions) > 0
 }
 
 // idOf names a test by its day and by what it says, so that the same sheet brings in the same tests.
-func (r *reader) idOf(s log.Session) string {
+func idOf(s log.Session) string {
 	text, _ := json.Marshal(s, json.Deterministic(true))
 	const enough = 6
 	return firstOf(s.Date, "undated") + "-" + book.NameOf("sheet", string(text))[:enough]
@@ -172,7 +172,7 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 		}
 	}
 	if has == 0 {
-		most = r.withoutGap(names, tests, most)
+		most = withoutGap(tests, most)
 	}
 	most = max(most, has)
 	for v := 1; v <= most; v++ {
@@ -236,7 +236,7 @@ func bank(n int) [][]int {
 
 // withoutGap returns the last cylinder of an engine that does not say how many it has: one beyond a gap in the numbers, read
 // once where the others were read more often, is a slip.
-func (r *reader) withoutGap(names []string, tests []*test, most int) int {
+func withoutGap(tests []*test, most int) int {
 	times := map[int]int{}
 	for _, t := range tests {
 		for _, k := range t.taken {
@@ -402,16 +402,12 @@ func (k taken) leakdown(at log.Place, kit string, unit units.Unit) log.Leakdown 
 }
 
 // guess says how the sheet was read.
-func (r *reader) guess(head int) {
-	g := Guess{Engine: r.says.engine, Turned: r.turned, Decimal: ".", Dates: r.dates.order, Unit: r.unit, Columns: r.columns, Headers: []int{}}
+func (r *reader) guess() {
+	g := Guess{
+		Engine: r.says.engine, Turned: r.turned, Decimal: ".", Dates: r.dates.order, Unit: r.unit, Columns: r.columns, Headers: r.headers,
+	}
 	if r.figures.comma {
 		g.Decimal = "comma"
-	}
-	if head >= 0 {
-		if head > 0 && isOver(r.lines[head-1]) {
-			g.Headers = append(g.Headers, r.lines[head-1].n)
-		}
-		g.Headers = append(g.Headers, r.lines[head].n)
 	}
 	r.out.Guess = g
 	slices.SortStableFunc(r.out.Refused, func(a, b Refused) int { return cmp.Compare(a.Row, b.Row) })

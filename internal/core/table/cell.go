@@ -65,6 +65,15 @@ func (f figures) value(text string) (float64, error) {
 	return v, nil
 }
 
+// within reads the number in a text such as "12,5 h"; ok is false where there is none.
+func (f figures) within(text string) (v float64, ok bool) {
+	if text == "" {
+		return 0, false
+	}
+	v, err := f.value(pieceOf.ReplaceAllString(fold(text), "$2"))
+	return v, err == nil
+}
+
 // settle decides on the decimal sign: by numbers that can be read in one way alone.
 func (f *figures) settle(texts []string, semicolons bool) {
 	comma, point := 0, 0

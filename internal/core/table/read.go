@@ -29,6 +29,7 @@ type reader struct {
 	twice   map[string]int
 	carried map[Means]string
 	head    line
+	headers []int // rows of headings
 	said    []saidOf
 	inRows  *bool
 	byVisit map[string][]*test
@@ -37,7 +38,7 @@ type reader struct {
 
 // Read reads a sheet.
 func Read(s Sheet, picks Picks) Result {
-	r := &reader{sheet: s, picks: picks, twice: map[string]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{}}
+	r := &reader{sheet: s, picks: picks, twice: map[string]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{}, headers: []int{}}
 	r.out = Result{Logs: []log.Log{}, Refused: []Refused{}, Asked: []Asked{}, Doubts: []Doubt{}, Ignored: []Ignored{}}
 	for _, row := range s.Rows {
 		r.lines = append(r.lines, line{row.N, row.Cells})
@@ -63,7 +64,7 @@ func Read(s Sheet, picks Picks) Result {
 	r.applied()
 	r.slips()
 	r.build()
-	r.guess(head)
+	r.guess()
 	return r.out
 }
 
@@ -77,7 +78,7 @@ func (r *reader) fromBelow() {
 				t.date = date
 			}
 		}
-		if v, err := r.figures.value(pieceOf.ReplaceAllString(fold(r.says.meter), "$2")); t.meter == nil && r.says.meter != "" && err == nil {
+		if v, ok := r.figures.within(r.says.meter); ok && t.meter == nil {
 			t.meter, t.meterUnit = &v, headingOf(r.says.meter).meter
 		}
 		if t.date == "" && t.undecided == "" {
@@ -127,6 +128,7 @@ func (r *reader) headed(head int, rows []line) {
 		above := r.lines[:head]
 		if n := len(above); n > 0 && isOver(above[n-1]) {
 			over, above = &r.lines[n-1], above[:n-1]
+			r.headers = append(r.headers, over.n)
 			if headingPoints(over.at(0)) < 1 {
 				above = append(slices.Clone(above), line{over.n, over.cells[:1]})
 			}
@@ -140,6 +142,7 @@ func (r *reader) headed(head int, rows []line) {
 			r.ignore(l, "title")
 		}
 		r.head = r.lines[head]
+		r.headers = append(r.headers, r.head.n)
 		r.columns = columnsOf(r.head, over, rows)
 		settle(r.columns, rows, &r.says)
 	}
@@ -272,6 +275,14 @@ func plainlyData(text string) bool {
 	return digits > two
 }
 
+// looksLikeHead reports whether nearly all cells of a row are headings.
+func looksLikeHead(l line) bool {
+	const least, nearlyAll = 2, 0.8
+	n, _ := l.filled()
+	score := headScore(l)
+	return n > 1 && score >= least && score >= float64(n)*nearlyAll
+}
+
 // isHead reports whether a row heads the columns again. Where it heads others, those below are read by it.
 func (r *reader) isHead(l line) bool {
 	if n, _ := l.filled(); n < 2 || slices.ContainsFunc(l.cells, plainlyData) {
@@ -280,17 +291,13 @@ func (r *reader) isHead(l line) bool {
 	if slices.Equal(trimAll(l.cells), trimAll(r.head.cells)) {
 		return true
 	}
-	n, _ := l.filled()
-	if score := headScore(l); score < 2 || score < float64(n)*0.8 || r.anyReading(l) {
+	if !looksLikeHead(l) || r.anyReading(l) {
 		return false
 	}
 	at := slices.IndexFunc(r.lines, func(o line) bool { return o.n == l.n })
 	below := r.lines[at+1:]
-	for i, o := range below {
-		if next, _ := o.filled(); next > 1 && headScore(o) >= 2 && headScore(o) >= float64(next)*0.8 {
-			below = below[:i]
-			break
-		}
+	if next := slices.IndexFunc(below, looksLikeHead); next >= 0 {
+		below = below[:next]
 	}
 	r.head, r.columns = l, columnsOf(l, nil, below)
 	settle(r.columns, below, &r.says)

@@ -224,10 +224,10 @@ func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
 	}
 	unit := units.Unit(firstOf(string(a.leakUnit), string(r.unit)))
 	k := leaked{held: *a.held, unit: unit, paths: a.paths, heard: a.heard}
-	switch v, err := r.figures.value(pieceOf.ReplaceAllString(fold(r.says.supply), "$2")); {
+	switch v, ok := r.figures.within(r.says.supply); {
 	case a.supply != nil:
 		k.supply = *a.supply
-	case r.says.supply != "" && err == nil:
+	case ok:
 		k.supply = v
 	default:
 		k.supply = units.UsualSupply[unit]

@@ -22,9 +22,11 @@ type says struct {
 var (
 	segments = regexp.MustCompile(`\s*[,;|\t]\s*|\s+[-–—]+\s+|\s{2,}|\n`)
 	keyed    = regexp.MustCompile(`^([^:=]{2,24})\s*[:=]\s*(.+)$`)
-	filler   = wordsOf(map[string]string{"x": "all in values readings test tests compression kompression log sheet record records results of for the engine and " +
+	filler   = wordsOf(map[string]string{"x": "all in values readings test tests compression kompression log sheet record " +
+		"records results of for the engine and " +
 		"numbers taken figures with cylinder cylinders motor moteur at on from date dated der des de la le les du und et notes table data " +
-		"throttle wide open wot plugs out baseline kompressionstest essai mesures messung pressure pressures gauge units unit were was is are " +
+		"throttle wide open wot plugs out baseline kompressionstest essai mesures messung pressure pressures gauge units unit " +
+		"were was is are " +
 		"leakdown check checks season done psi bar kpa"})
 )
 

@@ -45,11 +45,14 @@ var headings = map[Means]string{
 	Engine:   "engine motor moteur motore car vehicle fahrzeug boat bike moto",
 	Cylinder: "cyl cyls cylinder cylinders zyl zylinder cylindre cylindres cil cilindro cilindri cilinder bore no nr num number hole rotor",
 	Kind:     "test type mode kind art essai prova",
-	Reading:  "value values reading readings result results wert valeur valore pressure druck pression pressione compression comp kompression compressione",
-	Unit:     "unit units einheit unite unita",
-	Meter:    "meter hour hours hr hrs h std stunden betriebsstunden heures heure ore km kms kilometer kilometers kilometres mile miles mi mileage odo odometer kilometrage kilometerstand runs passes laeufe passages",
-	Stage:    "event stage occasion session anlass occasione evenement meeting race",
-	Note:     "note notes remark remarks comment comments bemerkung bemerkungen remarque remarques notiz notizen nota observation observations anmerkung what",
+	Reading: "value values reading readings result results wert valeur valore pressure druck pression pressione " +
+		"compression comp kompression compressione",
+	Unit: "unit units einheit unite unita",
+	Meter: "meter hour hours hr hrs h std stunden betriebsstunden heures heure ore km kms kilometer kilometers " +
+		"kilometres mile miles mi mileage odo odometer kilometrage kilometerstand runs passes laeufe passages",
+	Stage: "event stage occasion session anlass occasione evenement meeting race",
+	Note: "note notes remark remarks comment comments bemerkung bemerkungen remarque remarques notiz notizen nota " +
+		"observation observations anmerkung what",
 	Temp:     "temp temperature temperatur condition cond state zustand hot cold engine_temp",
 	Gauge:    "gauge tester manometer manometre manometro kit geraet",
 	Operator: "by operator who mechanic mecanicien mechaniker initials",
@@ -88,7 +91,8 @@ var temps = wordsOf(map[string]string{
 })
 
 var meterUnits = wordsOf(map[string]string{
-	"h": "hour hours hr hrs h std stunden betriebsstunden heures heure ore", "km": "km kms kilometer kilometers kilometres kilometrage kilometerstand",
+	"h": "hour hours hr hrs h std stunden betriebsstunden heures heure ore", "km": "km kms kilometer kilometers kilometres " +
+		"kilometrage kilometerstand",
 	"mi": "mile miles mi mileage", "runs": "runs passes laeufe passages",
 })
 
@@ -109,15 +113,18 @@ var levels = wordsOf(map[string]string{
 })
 
 // totals head a row that sums up the others.
-var totals = wordsOf(map[string]string{"total": "average avg mean total totals sum spread diff difference max min maximum minimum highest lowest " +
+var totals = wordsOf(map[string]string{"total": "average avg mean total totals sum spread diff difference max min " +
+	"maximum minimum highest lowest " +
 	"mittel mittelwert schnitt durchschnitt moyenne moy ecart summe somme media median range best worst deviation stdev tolerance"})
 
 // sides are names of cylinders that stand beside or behind each other.
-var sides = wordsOf(map[string]string{"": "left right front rear middle centre center links rechts vorn hinten mitte gauche droite avant " +
+var sides = wordsOf(map[string]string{"": "left right front rear middle centre center links rechts vorn hinten mitte " +
+	"gauche droite avant " +
 	"arriere sinistra destra mag pto l r f"})
 
 var counts = wordsOf(map[string]string{
-	"1": "single mono monocylindre einzylinder one", "2": "twin two zweizylinder vtwin bicylindre", "3": "triple three three-cylinder dreizylinder",
+	"1": "single mono monocylindre einzylinder one", "2": "twin two zweizylinder vtwin bicylindre", "3": "triple three " +
+		"three-cylinder dreizylinder",
 	"4": "four vierzylinder quatre", "5": "five", "6": "six sechszylinder", "8": "eight", "10": "ten", "12": "twelve",
 })
 
