@@ -105,13 +105,13 @@ func demoCommand() *cobra.Command {
 // run serves a data directory until it is told to stop. A copy that is put back from the screen is put back in between.
 func (f *listen) run(ctx context.Context) error {
 	_, err := os.Stat(filepath.Join(f.data, store.File))
-	first := errors.Is(err, os.ErrNotExist) && !f.still
+	f.opens = f.opens || errors.Is(err, os.ErrNotExist) && !f.still
 	for {
-		back, err := f.once(ctx, first)
+		back, err := f.once(ctx)
 		if err != nil || back == "" {
 			return err
 		}
-		first, f.opens = false, false
+		f.opens = false
 		aside, err := store.Restore(ctx, f.data, back)
 		if err != nil {
 			return err
@@ -121,7 +121,7 @@ func (f *listen) run(ctx context.Context) error {
 }
 
 // once opens the data and serves it. Data that cannot be opened is said to be so, where Braxel would stand, with the newest good copy.
-func (f *listen) once(ctx context.Context, first bool) (back string, err error) {
+func (f *listen) once(ctx context.Context) (back string, err error) {
 	s, err := store.Open(f.data)
 	if err != nil && (errors.Is(err, store.ErrDamaged) || errors.Is(err, store.ErrEmpty) || errors.Is(err, store.ErrForeign)) {
 		return f.rescue(ctx, err)
@@ -129,7 +129,6 @@ func (f *listen) once(ctx context.Context, first bool) (back string, err error) 
 	if err != nil {
 		return "", err
 	}
-	f.opens = f.opens || first
 	back, err = f.serve(ctx, s)
 	return back, errors.Join(err, s.Close())
 }

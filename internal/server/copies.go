@@ -8,6 +8,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -32,7 +33,7 @@ type CopiesPage struct {
 type copying struct {
 	store *store.Store
 	stop  chan struct{}
-	fault chan string // of the last try; one place
+	said  atomic.Value // why the last one could not be made; "" where it could
 }
 
 // copyEvery is how often it is looked whether the day's copy is there, firstCopy how soon after the start.
@@ -50,12 +51,11 @@ func (c *copying) begin(now func() time.Time) {
 		case <-time.After(firstCopy):
 		}
 		for {
-			c.fault <- c.make(now())
+			c.said.Store(c.make(now()))
 			select {
 			case <-c.stop:
 				return
 			case <-time.After(copyEvery):
-				<-c.fault
 			}
 		}
 	}()
@@ -76,13 +76,8 @@ func (c *copying) make(now time.Time) string {
 }
 
 func (c *copying) failed() string {
-	select {
-	case said := <-c.fault:
-		c.fault <- said
-		return said
-	default:
-		return ""
-	}
+	said, _ := c.said.Load().(string)
+	return said
 }
 
 func (h *handlers) copyRoutes(app *fiber.App, api huma.API) {
@@ -101,8 +96,8 @@ func (h *handlers) copyRoutes(app *fiber.App, api huma.API) {
 
 func (h *handlers) copies(ctx context.Context, _ *struct{}) (*answer[CopiesPage], error) {
 	page := CopiesPage{
-		Data: h.store.Dir, Places: store.PlacesOf(h.store.Dir), Copies: []store.Kept{}, Missing: h.store.Missing(ctx), Local: isThis(ctx),
-		Restore: h.restart != nil && isThis(ctx), Failed: h.copying.failed(),
+		Data: h.store.Dir, Places: store.PlacesOf(h.store.Dir), Copies: []store.Kept{}, Missing: h.store.Missing(ctx), Local: whoOf(ctx).local,
+		Restore: h.restart != nil && whoOf(ctx).local, Failed: h.copying.failed(),
 	}
 	for _, place := range page.Places {
 		some, err := store.Copies(ctx, place)
@@ -160,7 +155,7 @@ func (h *handlers) inside(ctx context.Context, in *CopyIn) (*answer[store.Inside
 
 // restoreCopy ends this server; whoever started it puts the copy back and starts it again.
 func (h *handlers) restoreCopy(ctx context.Context, in *struct{ Body CopyIn }) (*struct{}, error) {
-	if h.restart == nil || !isThis(ctx) {
+	if h.restart == nil || !whoOf(ctx).local {
 		return nil, huma.Error403Forbidden("a copy is put back at the machine that Braxel runs on")
 	}
 	one, err := h.copyOf(ctx, in.Body)
@@ -179,7 +174,7 @@ func (h *handlers) secondPlace(ctx context.Context, in *struct {
 		Place string `json:"place" maxLength:"1000" doc:"A directory on another disk; empty for none"`
 	}
 }) (*struct{}, error) {
-	if !isThis(ctx) {
+	if !whoOf(ctx).local {
 		return nil, huma.Error403Forbidden("where copies are made is set at the machine that Braxel runs on")
 	}
 	if err := h.store.SetSecondPlace(in.Body.Place); err != nil {

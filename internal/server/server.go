@@ -114,7 +114,7 @@ func register(app *fiber.App, c Config) huma.API {
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
 		door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
-		copying: &copying{store: c.Store, stop: make(chan struct{}), fault: make(chan string, 1)},
+		copying: &copying{store: c.Store, stop: make(chan struct{})},
 	}
 	if c.Copies {
 		h.copying.begin(c.Now)

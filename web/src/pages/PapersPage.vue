@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useLocalStorage } from '@vueuse/core'
 import { engineQuery } from '@/api/queries'
@@ -8,7 +8,6 @@ import LabelledField from '@/components/LabelledField.vue'
 import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
-import { ref } from 'vue'
 
 const props = defineProps<{ engine: string }>()
 const query = useQuery(engineQuery(props.engine))
