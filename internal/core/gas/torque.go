@@ -1,0 +1,53 @@
+package gas
+
+import "math"
+
+// opens is where the exhaust valve opens, in degrees after the dead centre of the compression.
+const opens = 130.0
+
+// Torque returns what a cranked cylinder asks of the crank at each degree from 180° before the dead centre of its compression to
+// 180° after it (361 values): gauge pressure in units of the ambient, times the lever in units of the crank's throw. A hole of the
+// given area (in units of the reference orifice) bleeds the charge as in Held, and lets air in again where there is less
+// than the ambient. peak is the highest gauge pressure in units of the ambient.
+func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
+	swept := b.CC * 1e-6
+	bore := math.Cbrt(4 * swept / math.Pi)
+	c := Cylinder{Bore: 1000 * bore, Stroke: 1000 * bore, Rod: rodRatio * 1000 * bore, Ratio: b.Ratio, IntakeCloses: closes}
+	clearance := swept / (b.Ratio - 1)
+	volume := func(deg float64) float64 { return clearance + math.Pi/4*bore*bore*c.Drop(deg)/1000 }
+	whole := volume(closes - 180)
+	hole := area * math.Pi / 4 * OrificeMM * OrificeMM * 1e-6
+	speed := hole * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
+	torque = make([]float64, 361)
+	mass := 1.0
+	const finer = 4 // steps a degree
+	for i := range 360 * finer {
+		deg := float64(i)/finer - 180
+		if deg < closes-180 || deg > opens {
+			continue
+		}
+		v := volume(deg) / whole
+		p := math.Pow(mass/v, b.Exponent)
+		if i%finer == 0 {
+			torque[i/finer] = (p - 1) * c.lever(deg)
+			peak = max(peak, p-1)
+		}
+		root := math.Sqrt(p * v / mass)
+		switch {
+		case p > 1:
+			mass -= speed * p / root * flow(1/p) * math.Pi / 180 / finer
+		case p < 1:
+			mass += speed * flow(p) * math.Pi / 180 / finer
+		}
+		mass = max(mass, 1e-3)
+	}
+	return torque, peak
+}
+
+// lever returns how far the piston goes down a radian, in throws: positive where pressure holds the crank back, before the dead
+// centre.
+func (c Cylinder) lever(deg float64) float64 {
+	sin, cos := math.Sincos(deg * math.Pi / 180)
+	r := c.Stroke / 2
+	return -(sin + r*sin*cos/math.Sqrt(c.Rod*c.Rod-r*r*sin*sin))
+}

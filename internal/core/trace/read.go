@@ -1,0 +1,89 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+	"slices"
+)
+
+// Read says what a recording holds.
+func Read(r Recording, k Known) Answer {
+	a := Answer{File: k.File}
+	s := even(r)
+	if r.Measured == Current {
+		s = evenly(r, currentRate)
+	}
+	if stuck(r) {
+		a.Why = "Every sample stands at one value, the end of the range: nothing of the cranking was recorded."
+		return a
+	}
+	s.hum()
+	s.doubt()
+	switch {
+	case r.Measured == Current:
+		readCurrent(&a, r, s, k)
+	case stays(s):
+		readStairs(&a, r, s, k)
+	default:
+		readPulses(&a, r, s, k)
+	}
+	return a
+}
+
+// stuck reports whether nearly all samples have one value.
+func stuck(r Recording) bool {
+	counts := map[float64]int{}
+	most := 0
+	for _, v := range r.Values {
+		counts[v]++
+		most = max(most, counts[v])
+	}
+	low, high := slices.Min(r.Values), slices.Max(r.Values)
+	return most > len(r.Values)*95/100 && (high-low < 0.02*math.Abs(high) || high == low)
+}
+
+// quantile returns the value below which the share q of all lies.
+func quantile(v []float64, q float64) float64 {
+	s := slices.Clone(v)
+	slices.Sort(s)
+	return s[int(q*float64(len(s)-1))]
+}
+
+// stays reports whether a pressure that rose stays up, as a check valve holds it: from where it first stands half-way to its
+// highest on, it is hardly ever below.
+func stays(s signal) bool {
+	low, high := quantile(s.v, 0.002), quantile(s.v, 0.998)
+	smooth := s.bell(0.004)
+	if high-low < 12*s.noise {
+		return false
+	}
+	begun := slices.IndexFunc(smooth, func(v float64) bool { return v > low+0.5*(high-low) })
+	if begun < 0 || len(smooth)-begun < 20 {
+		return false
+	}
+	below := 0
+	for _, v := range smooth[begun:] {
+		if v < low+0.4*(high-low) {
+			below++
+		}
+	}
+	return float64(below) < 0.1*float64(len(smooth)-begun) && rises(smooth[:begun], low, high)
+}
+
+// rises reports whether a pressure came up from the bottom and did not fall back on its way. One that was up from the first
+// sample did, too.
+func rises(v []float64, low, high float64) bool {
+	best := low
+	for _, x := range v {
+		if best = max(best, x); x < best-0.15*(high-low) {
+			return false
+		}
+	}
+	return true
+}
+
+// nothing says that no engine was turning.
+func nothing(a *Answer, s signal) {
+	a.Readable = false
+	a.Why = fmt.Sprintf("No engine is turning in this recording: nothing stands out of its noise of %.2g kPa again and again.", s.noise)
+}
