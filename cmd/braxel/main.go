@@ -62,6 +62,7 @@ func newRoot() *cobra.Command {
 		restoreCommand(),
 		checkCommand(),
 		paperCommand(),
+		traceCommand(),
 		verifyCommand(),
 		syncCommand(),
 		versionCommand(),
