@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/units"
 )
 
@@ -151,9 +152,25 @@ func (s story) rows(draw *rand.Rand, c int, v visit, gauge log.Tester) []log.Com
 	for face := 1; face <= 3; face++ {
 		row := s.pulls(draw, c, log.Dry, v, gauge)
 		row.Place = log.Place{Rotor: c, Face: face}
+		row.Pulls = row.Pulls[:1]
 		all = append(all, row)
 	}
+	film(all, 19+draw.IntN(4))
 	return all
+}
+
+// film writes beside three faces the needle's film that they were read from: its pulses in five seconds, and flickers that lag.
+func film(faces []log.Compression, pulses int) {
+	const seconds, lag = 5.0, 40.0 // kPa
+	held := 0.0
+	for _, row := range faces {
+		held = max(held, row.Pulls[0].Value)
+	}
+	for i := range faces {
+		p := &faces[i].Pulls[0]
+		p.Beats, p.Seconds, p.RPM = pulses, seconds, rotor.RPM(pulses, seconds)
+		p.Flicker = &log.Flicker{Pulse: p.Value - lag, Highest: held - lag, Held: held}
+	}
 }
 
 // pulls draws what the gauge shows: pulls until two agree, read to its division.

@@ -54,6 +54,7 @@ type Bore struct {
 	Place     string      `json:"place"`
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Reading   string      `json:"reading,omitzero"`
+	Faces     []string    `json:"faces,omitempty" doc:"Of a rotor, as read"`
 	Unit      units.Unit  `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
 	ChangePct *float64    `json:"change_pct,omitempty"`
 	LeakPct   *float64    `json:"leak_pct,omitempty"`
@@ -199,6 +200,9 @@ func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 		ChangePct: c.ChangePct,
 		LeakPct:   c.Leak,
 		Why:       c.Why,
+	}
+	for _, f := range c.Faces {
+		b.Faces = append(b.Faces, strings.TrimSuffix(reading.Show(units.Pressure(f), unit), " "+string(unit)))
 	}
 	if c.Compression != nil {
 		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))

@@ -7,6 +7,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/plan"
 	"braxel/internal/core/protocol"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/units"
 )
 
@@ -17,7 +18,7 @@ type PullBody struct {
 	Mode     string     `json:"mode" enum:"dry,wet"`
 	Tester   string     `json:"tester,omitzero" maxLength:"120"`
 	OilCC    float64    `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
-	Value    *float64   `json:"value" nullable:"false" minimum:"0" maximum:"10000"`
+	Value    *float64   `json:"value,omitempty" nullable:"false" minimum:"0" maximum:"10000" doc:"May be left out where a flicker says it"`
 	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
@@ -26,7 +27,32 @@ type PullBody struct {
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
 	Key      string     `json:"key,omitzero" maxLength:"120"`
 
-	Rest jsontext.Value `json:",embed" hidden:"true"`
+	Flicker *log.Flicker   `json:"flicker,omitempty"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// reading returns what the body says was read: its value, or what a flicker makes.
+func (b PullBody) reading() (float64, log.Faults) {
+	switch {
+	case b.Flicker != nil:
+		if f := b.Flicker.Check("/flicker"); len(f) > 0 {
+			return 0, f
+		}
+		if b.Value == nil {
+			return b.Flicker.Reading(), nil
+		}
+	case b.Value == nil:
+		return 0, log.Faults{{At: "/value", What: "what did the gauge read?"}}
+	}
+	return *b.Value, nil
+}
+
+// rpm returns the speed that a rotor was cranked at: as given, else by its pulses.
+func (b PullBody) rpm() float64 {
+	if b.RPM == 0 && b.Rotor > 0 && b.Beats > 0 && b.Seconds > 0 {
+		return rotor.RPM(b.Beats, b.Seconds)
+	}
+	return b.RPM
 }
 
 // LeakBody is one leak-down attempt of a test: what was held, or the percent that the dial shows.

@@ -241,16 +241,19 @@ func itemOf(e *Entry) (*item, log.Faults) {
 	switch e.Kind {
 	case Pull:
 		body, f := read[PullBody](e)
-		if body.Value == nil {
-			f = append(f, log.Fault{At: "/value", What: "what did the gauge read?"})
+		value, wrong := body.reading()
+		f = append(f, wrong...)
+		if body.Rotor > 0 {
+			f = append(f, log.CheckPulses(body.Beats, body.Seconds, "/beats")...)
 		}
 		if len(f) > 0 {
 			return nil, f
 		}
 		p := log.Pull{
-			Reading:  units.Reading{Value: *body.Value, Unit: body.Unit, Rest: body.Rest},
+			Reading:  units.Reading{Value: value, Unit: body.Unit, Rest: body.Rest},
 			Beats:    body.Beats,
-			RPM:      body.RPM,
+			Flicker:  body.Flicker,
+			RPM:      body.rpm(),
 			Seconds:  body.Seconds,
 			BatteryV: body.BatteryV,
 			Note:     body.Note,

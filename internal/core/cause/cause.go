@@ -2,6 +2,7 @@
 package cause
 
 import (
+	"cmp"
 	_ "embed"
 	"encoding/json"
 	"fmt"
@@ -19,6 +20,8 @@ var text []byte
 // Finding is one thing that a test may show, and its chance where a cause does not name it.
 type Finding struct {
 	Words     string  `json:"words"`
+	Rotary    string  `json:"rotary"` // its words where the engine has rotors
+	Ported    string  `json:"two_stroke"`
 	Otherwise float64 `json:"otherwise"`
 }
 
@@ -32,8 +35,9 @@ type Cause struct {
 	Scope  string             `json:"scope"`
 	NotFor []string           `json:"not_for"` // kinds of engine that have no such part
 	Rotary string             `json:"rotary"`  // its words where the engine has rotors
-	Mend   string             `json:"mend"`    // as it stands in "not before …"
-	Mind   string             `json:"mind"`    // what to watch while the engine is run all the same
+	Mends  string             `json:"rotary_mend"`
+	Mend   string             `json:"mend"` // as it stands in "not before …"
+	Mind   string             `json:"mind"` // what to watch while the engine is run all the same
 	Given  map[string]float64 `json:"given"`
 	Note   string             `json:"note"`
 }
@@ -45,6 +49,8 @@ type Test struct {
 	Minutes float64            `json:"minutes"`
 	Step    string             `json:"step"`
 	Tells   string             `json:"tells"` // what it settles, in words
+	Rotors  string             `json:"rotary_tells"`
+	Ported  string             `json:"two_stroke_tells"`
 	Settles map[string]float64 `json:"settles"`
 }
 
@@ -149,10 +155,31 @@ func (t Table) Named(test string) Test {
 // For returns the table in the words for a kind of engine, without the causes that it cannot have.
 func (t Table) For(kind string) Table {
 	t.Causes = slices.DeleteFunc(slices.Clone(t.Causes), func(c Cause) bool { return slices.Contains(c.NotFor, kind) })
+	t.Tests, t.Findings = slices.Clone(t.Tests), maps.Clone(t.Findings)
+	for i, x := range t.Tests {
+		switch {
+		case kind == log.TwoStroke && x.Ported != "":
+			t.Tests[i].Tells = x.Ported
+		case kind == log.Rotary && x.Rotors != "":
+			t.Tests[i].Tells = x.Rotors
+		}
+	}
+	for name, f := range t.Findings {
+		switch kind {
+		case log.Rotary:
+			f.Words = cmp.Or(f.Rotary, f.Words)
+		case log.TwoStroke:
+			f.Words = cmp.Or(f.Ported, f.Words)
+		}
+		t.Findings[name] = f
+	}
+	if kind != log.Rotary {
+		return t
+	}
 	for i, c := range t.Causes {
-		if kind == log.Rotary && c.Rotary != "" {
+		if c.Rotary != "" {
 			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, "its "+c.Rotary
-			t.Causes[i].Mend = "it is opened, and its seals are measured"
+			t.Causes[i].Mend = cmp.Or(c.Mends, "it is opened, and its seals are measured")
 		}
 	}
 	return t

@@ -85,6 +85,7 @@ func (h *history) causesOf(where []int, doubted bool, s log.Session, now map[int
 		"intake_valve": e.Leaking * e.Place[belief.Intake], "exhaust_valve": e.Leaking * e.Place[belief.Exhaust],
 		"gasket_coolant": e.Leaking * e.Place[belief.Coolant], "gasket_neighbour": e.Leaking * e.Place[belief.Neighbour], "bent_rod": e.Short,
 	}
+	class["crank_seal"], class["reeds"] = class["rings_bore"], class["bent_rod"]
 	class["piston_damage"], class["cam_lobe"] = class["rings_bore"], class["bent_rod"]
 	if doubted {
 		class["seat_dirt"] = e.Innocent + e.Failed
@@ -107,9 +108,9 @@ const hardlyEver = 1e-9
 // shares names the causes that a leak's place, or its want, cannot tell apart.
 func shares(name string) string {
 	switch name {
-	case "piston_damage":
+	case "piston_damage", "crank_seal":
 		return "rings_bore"
-	case "cam_lobe":
+	case "cam_lobe", "reeds":
 		return "bent_rod"
 	}
 	return name
@@ -127,6 +128,11 @@ func (h *history) found(where []int, s log.Session, now map[int]figure, d change
 		all = append(all, "one-low")
 	case e.ChangeSE > 0:
 		all = append(all, "even")
+	}
+	if _, off := faceOff(f); off {
+		all = append(all, "face-off")
+	} else if low && len(f.faces) > 1 {
+		all = append(all, "faces-even")
 	}
 	if e.RiseSE > 0 {
 		if e.Rise > surely*e.RiseSE {
@@ -248,6 +254,8 @@ func (h *history) done(where []int, s log.Session, now map[int]figure) map[strin
 		"lash":           h.log.Engine.Kind != log.FourStroke,
 		"cam-marks":      h.log.Engine.Kind != log.FourStroke,
 		"piston-height":  !piston,
+		"case-pressure":  h.log.Engine.Kind != log.TwoStroke,
+		"reeds":          h.log.Engine.Kind != log.TwoStroke,
 	}
 	for _, o := range s.Observations {
 		done[o.What] = true

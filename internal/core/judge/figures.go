@@ -15,6 +15,7 @@ type Figure struct {
 	Cylinder int
 	Gauge    units.Pressure // dry, as the sheet shows it, gauge kPa
 	Log, SE  float64        // the logarithm of that at sea level in kPa, and its standard error; SE is 0 where it was not cranked
+	Faces    []float64      // of a rotor, gauge kPa
 	Pulls    int
 	Leak     float64 // the lowest attempt as the reference tester would show it, percent
 	LeakSE   float64 // its standard error; 0 where it was not leaked down
@@ -59,7 +60,7 @@ func (r Reader) Next(s log.Session) []Figure {
 
 // laid returns a figure as it is held beside another visit's.
 func (f figure) laid() Figure {
-	out := Figure{Cylinder: f.cylinder, Gauge: f.gauge, Log: f.log, SE: f.se, Pulls: f.pulls, Attempts: f.attempts, Paths: f.paths}
+	out := Figure{Cylinder: f.cylinder, Gauge: f.gauge, Log: f.log, SE: f.se, Faces: f.faces, Pulls: f.pulls, Attempts: f.attempts, Paths: f.paths}
 	if len(f.rows) == 0 {
 		return out
 	}

@@ -114,7 +114,7 @@ func pronoun(cylinders []int) string {
 
 // figures returns what is told of a cylinder in figures.
 func (h *history) figures(c int, f figure, d change) Cylinder {
-	out := Cylinder{Cylinder: c, State: Steady}
+	out := Cylinder{Cylinder: c, State: Steady, Faces: f.faces}
 	e := d.of(c)
 	if f.se > 0 {
 		out.Compression = of(h.shown(f, e))
@@ -283,10 +283,12 @@ func at(paths []log.Path) (where, words string) {
 	case ok:
 		return loud.Where, " at the " + outlets[loud.Where]
 	case len(paths) > 0:
-		return log.Crankcase, " at the oil filler only"
+		return log.Crankcase, atFiller
 	}
 	return "", ""
 }
+
+const atFiller = " at the oil filler only"
 
 // outlets are the places where air is heard that tell something, as one says them.
 var outlets = map[string]string{

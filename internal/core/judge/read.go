@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/units"
 )
 
@@ -19,6 +20,7 @@ type figure struct {
 	gauge    units.Pressure // by the protocol's rule of pulls, as the sheet shows it
 	level    units.Pressure // the same, the gauge's known offset taken off
 	hose     float64        // what the hose ahead of the check valve takes, as a factor
+	speed    float64        // what brings a rotor's face to 250 1/min, as a factor; 1 of a cylinder
 	log, se  float64
 	shown    float64 // leak % as the tester showed it
 	leakSE   float64
@@ -88,9 +90,10 @@ func (h *history) read(s log.Session) map[int]figure {
 			}
 		}
 		f.gauge, f.level = r.Pressure, r.Pressure-units.Pressure(tester.OffsetKPa)
-		f.parts, f.pulls = meant(row.Pulls, tester, division, h.repeats(row.Tester), withoutHose(e, tester, ambient), ambient)
 		f.hose = float64(withoutHose(e, tester, ambient))
-		f.log = math.Log(float64(gas.ToSeaLevel(max(f.level, division/2), ambient)) * f.hose)
+		f.speed, _ = rotor.AtNominal(e, s, row)
+		f.parts, f.pulls = meant(row.Pulls, tester, division, h.repeats(row.Tester), units.Pressure(f.hose*f.speed), ambient)
+		f.log = math.Log(float64(gas.ToSeaLevel(max(f.level, division/2), ambient)) * f.hose * f.speed)
 		f.se = math.Hypot(scatterOf(s), f.parts[0].SD)
 		found[c] = f
 	}

@@ -44,6 +44,25 @@ func racing(e *log.Engine) { e.Duty = "circuit" }
 func cold(s *log.Session)       { s.Conditions.EngineTemp = "cold" }
 func preInstall(s *log.Session) { s.Stage, s.Conditions.EngineTemp = "pre-install", "cold" }
 
+var right1 = test{psi: []float64{150}, leak: []float64{3}}
+
+func rotary(rotors int) log.Engine {
+	return log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: rotors}, Duty: "street", MeterUnit: "h"}
+}
+
+// faces are three a rotor, in psi, at a speed of the output shaft.
+func faces(rpm float64, rotors ...[3]float64) func(*log.Session) {
+	return func(s *log.Session) {
+		for r, three := range rotors {
+			for f, v := range three {
+				p := log.Pull{Reading: units.Reading{Value: v, Unit: units.PSI}, RPM: rpm}
+				place := log.Place{Rotor: r + 1, Face: f + 1}
+				s.Compression = append(s.Compression, log.Compression{Place: place, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{p}})
+			}
+		}
+	}
+}
+
 func (s situation) log() log.Log {
 	l := log.Log{Engine: s.engine, Testers: []log.Tester{
 		{ID: "g", Name: "shop gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}},
@@ -187,17 +206,20 @@ var situations = []situation{
 	{"uneven since its baseline", inline(4), []test{{psi: []float64{180, 182, 162, 180}}, {psi: []float64{180, 182, 162, 180}}}},
 	{"leak-down only, a leak rises", inline(4), []test{rightLeak, {leak: []float64{3, 4, 15, 4}, again: map[int]float64{3: 15}, heard: map[int][]log.Path{3: at(log.Exhaust, 3)}}}},
 	{"a rebuild begins anew", inline(4), []test{right, {psi: []float64{196, 195, 194, 196}, with: func(s *log.Session) { s.Build, s.Baseline = "b2", true }}}},
-	{"a rotary with one face off", log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}, Duty: "street", MeterUnit: "h"}, []test{{with: func(s *log.Session) {
-		for r := 1; r <= 2; r++ {
-			for f := 1; f <= 3; f++ {
-				v := 110.0
-				if r == 2 && f == 3 {
-					v = 70
-				}
-				s.Compression = append(s.Compression, log.Compression{Place: log.Place{Rotor: r, Face: f}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}})
-			}
-		}
-	}}}},
+	{"a rotary with one face off", rotary(2), []test{{with: faces(250, [3]float64{110, 110, 110}, [3]float64{110, 110, 70})}}},
+	{"a rotary, even and at its figure", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{110, 109, 111})}}},
+	{"a rotor that has gone even and low", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{110, 109, 111})},
+		{with: faces(250, [3]float64{111, 110, 110}, [3]float64{85, 84, 86})}}},
+	{"a rotor that makes nothing", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{3, 2, 3})}}},
+	{"a rotary cranked slowly, otherwise as before", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{110, 109, 111})},
+		{with: faces(190, [3]float64{106, 104, 105}, [3]float64{104, 103, 105})}}},
+	{"a rotary below the maker's least only for its slow starter", with(rotary(2), func(e *log.Engine) {
+		e.Limits, e.SpeedTable = &log.Limits{Minimum: inPSI(85)}, []log.SpeedFactor{{RPM: 150, Factor: 1.3}, {RPM: 250, Factor: 1}, {RPM: 300, Factor: 0.95}}
+	}), []test{{with: faces(200, [3]float64{80, 79, 81}, [3]float64{80, 81, 80})}}},
+	{"a two-stroke whose crankcase does not hold", with(inline(1), func(e *log.Engine) { e.Kind, e.Duty = log.TwoStroke, "kart" }), []test{right1, {psi: []float64{150}, leak: []float64{12},
+		again: map[int]float64{1: 12}, seen: []log.Observation{{What: "ports", Place: log.Place{Cylinder: 1}, Finding: "crankcase leaks"}}}}},
+	{"a two-stroke low without a leak, a reed chipped", with(inline(2), func(e *log.Engine) { e.Kind, e.Duty = log.TwoStroke, "motorcycle" }), []test{{psi: []float64{150, 152}, leak: []float64{4, 4}},
+		{psi: []float64{120, 151}, leak: []float64{4, 4}, seen: []log.Observation{{What: "ports", Place: log.Place{Cylinder: 1}, Finding: "chipped reed"}}}}},
 	{"three bad of four, cold, first visit", limited(log.Limits{Minimum: inPSI(130)}), []test{{psi: []float64{157, 159, 65, 63}, leak: []float64{60, 7, 80, 89}, heard: eachOther, with: cold}}},
 	{"bubbles at first sight", inline(4), []test{{psi: []float64{178, 182, 180, 181}, leak: []float64{2, 12, 2, 3}, heard: map[int][]log.Path{2: at(log.Coolant, 2)}}}},
 	{"bubbles at first sight, no other cylinder leaked down", inline(4), []test{{psi: []float64{178, 182, 180, 181}, again: map[int]float64{2: 12}, heard: map[int][]log.Path{2: at(log.Coolant, 1)}}}},

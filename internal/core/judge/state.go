@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/units"
 )
 
@@ -69,6 +70,11 @@ func (h *history) decide(s log.Session, now map[int]figure, d change) []Cylinder
 		}
 		one := h.figures(c, f, d)
 		one.Facts = d.moved(c, f)
+		for i := range one.Facts {
+			if h.log.Engine.Kind == log.TwoStroke && one.Facts[i].At == atFiller {
+				one.Facts[i].At = " into the crankcase only" // it has no oil filler
+			}
+		}
 		h.byBelief(&one, f, d, s)
 		out = append(out, one)
 	}
@@ -230,8 +236,14 @@ const (
 // fires is the reading below which a petrol engine does not fire reliably (the trade's 90 to 100 psi).
 var fires = units.Reading{Value: 95, Unit: units.PSI}.Pressure()
 
-// facesApart is the percentage of the highest face by which one face of a rotor may stand lower.
-const facesApart = 15.0
+// faceOff returns by how many percent the lowest face of a rotor stands below its highest, and whether that is too far.
+func faceOff(f figure) (pct float64, off bool) {
+	if len(f.faces) < 2 || units.Pressure(slices.Max(f.faces)) < rotor.NoSignal {
+		return 0, false
+	}
+	pct = reading.Even(f.faces).SpreadPctOfHighest
+	return pct, pct > rotor.FacesApart
+}
 
 // A cold engine is held to what cold can explain, no further: so much less compression, and leaks so much larger.
 const (
@@ -285,8 +297,8 @@ func (h *history) byLimits(all []Cylinder, s log.Session, now map[int]figure, d 
 				add(h.serious(), Fact{What: HardlyFires})
 			}
 		}
-		if low := reading.Even(f.faces); len(f.faces) > 1 && low.SpreadPctOfHighest > facesApart {
-			add(Act, Fact{What: FaceLow, Value: low.SpreadPctOfHighest})
+		if pct, off := faceOff(f); off {
+			add(Act, Fact{What: FaceLow, Value: pct})
 		}
 		if f.leakSE > 0 && c.State != Retest {
 			switch confirmed := d.confirmed(c.Cylinder, f); {

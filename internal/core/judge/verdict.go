@@ -72,19 +72,20 @@ type Session struct {
 // Cylinder is the judgement of one cylinder. Changes are against the build's baseline, beyond what all cylinders did
 // together; a nil one could not be told.
 type Cylinder struct {
-	Cylinder     int      `json:"cylinder"`
-	State        State    `json:"state" enum:"steady,retest,watch,act,stop"`
-	Why          []string `json:"why"`
-	Facts        []Fact   `json:"facts,omitempty" doc:"The same in figures"`
-	Belief       *Belief  `json:"belief,omitempty"`
-	Compression  *float64 `json:"compression_kpa,omitempty"`
-	ChangePct    *float64 `json:"compression_change_pct,omitempty"`
-	ChangeSEPct  *float64 `json:"compression_change_se_pct,omitempty"`
-	Leak         *float64 `json:"leak_pct,omitempty"`
-	LeakChange   *float64 `json:"leak_change_pts,omitempty"`
-	LeakChangeSE *float64 `json:"leak_change_se_pts,omitempty"`
-	Chance       *float64 `json:"chance_changed,omitempty"`
-	Fan          *Fan     `json:"fan,omitempty"`
+	Cylinder     int       `json:"cylinder"`
+	State        State     `json:"state" enum:"steady,retest,watch,act,stop"`
+	Why          []string  `json:"why"`
+	Facts        []Fact    `json:"facts,omitempty" doc:"The same in figures"`
+	Belief       *Belief   `json:"belief,omitempty"`
+	Compression  *float64  `json:"compression_kpa,omitempty"`
+	Faces        []float64 `json:"faces_kpa,omitempty" doc:"Of a rotor, in the order in which they were read"`
+	ChangePct    *float64  `json:"compression_change_pct,omitempty"`
+	ChangeSEPct  *float64  `json:"compression_change_se_pct,omitempty"`
+	Leak         *float64  `json:"leak_pct,omitempty"`
+	LeakChange   *float64  `json:"leak_change_pts,omitempty"`
+	LeakChangeSE *float64  `json:"leak_change_se_pts,omitempty"`
+	Chance       *float64  `json:"chance_changed,omitempty"`
+	Fan          *Fan      `json:"fan,omitempty"`
 }
 
 // Belief is what is believed of a cylinder after a visit, as chances: sound, leaking and short sum to 1. Innocent and failed are

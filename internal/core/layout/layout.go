@@ -84,7 +84,7 @@ func Describe(e log.Engine) string {
 	what := fmt.Sprintf("%d cylinders", n)
 	switch {
 	case e.Layout.Rotors > 0:
-		return fmt.Sprintf("%d-rotor", n)
+		return []string{"single-rotor", "two-rotor", "three-rotor", "four-rotor", "five-rotor", "six-rotor"}[min(n, 6)-1]
 	case len(e.Layout.Banks) == 2 && e.Layout.AngleDeg == 180 && n < len(counts):
 		what = "flat " + counts[n]
 	case len(e.Layout.Banks) == 2 && n == 2:

@@ -79,10 +79,18 @@ func (e Engine) checkLayout() Faults {
 		if len(e.Layout.Banks) > 0 {
 			f.add("/layout/banks", "a rotary has rotors, no banks")
 		}
+		for i := 1; i < len(e.SpeedTable); i++ {
+			if e.SpeedTable[i].RPM <= e.SpeedTable[i-1].RPM {
+				f.add(fmt.Sprintf("/speed_table/%d/rpm", i), "the speeds rise from row to row; %g comes after %g", e.SpeedTable[i].RPM, e.SpeedTable[i-1].RPM)
+			}
+		}
 		return f
 	}
 	if e.Layout.Rotors != 0 {
 		f.add("/layout/rotors", "only a rotary has rotors")
+	}
+	if len(e.SpeedTable) > 0 {
+		f.add("/speed_table", "only a rotary's faces are brought to one speed")
 	}
 	seen := map[int]bool{}
 	for b, bank := range e.Layout.Banks {

@@ -65,6 +65,7 @@ type Engine struct {
 	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
 	AltitudeM       *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
 	Limits          *Limits        `json:"limits,omitempty"`
+	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"Of a rotary: the maker's factors to 250 1/min, by rising speed"`
 	Plan            *Plan          `json:"plan,omitempty" doc:"How long it is left between tests, if not as others of its duty"`
 	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
 	Archived        bool           `json:"archived,omitzero" doc:"Put away: kept, and off the rack"`
@@ -87,6 +88,13 @@ type Layout struct {
 	// Names are the owner's own for single cylinders, by number: 1L, B3, front.
 	Names map[string]string `json:"names,omitempty" maxProperties:"64" maxLength:"12"`
 	Rest  jsontext.Value    `json:",embed" hidden:"true"`
+}
+
+// SpeedFactor is a row of a rotary maker's table: what a reading made at that speed of the output shaft is multiplied by, to be
+// held against a figure for 250 1/min.
+type SpeedFactor struct {
+	RPM    float64 `json:"rpm" minimum:"80" maximum:"600"`
+	Factor float64 `json:"factor" minimum:"0.5" maximum:"2"`
 }
 
 // Limits are the maker's or the builder's own figures for this engine.
@@ -276,6 +284,49 @@ type Pull struct {
 	Key      string  `json:"key,omitzero" maxLength:"120"`
 	Doubt    string  `json:"doubt,omitzero" maxLength:"300" doc:"Why it is not believed yet"`
 	At       string  `json:"at,omitzero" format:"date-time" doc:"When it was typed"`
+	// Flicker is what a face's reading was made of, where a film of the needle was read.
+	Flicker *Flicker `json:"flicker,omitempty"`
+}
+
+// Flicker is what a gauge without its valve showed of one face of a rotor, in the pull's unit: how far its own pulse went, the
+// highest of the three, and the peak that the same gauge held with its valve in. The needle lags by the same for all three.
+type Flicker struct {
+	Pulse   float64 `json:"pulse" minimum:"0" maximum:"10000"`
+	Highest float64 `json:"highest" minimum:"0" maximum:"10000"`
+	Held    float64 `json:"held" minimum:"0" maximum:"10000"`
+}
+
+// Reading returns the face's pressure: its pulse, and what the needle lags by.
+func (f Flicker) Reading() float64 { return f.Pulse + f.Held - f.Highest }
+
+// Check names what cannot be of one rotor.
+func (f Flicker) Check(at string) Faults {
+	var faults Faults
+	switch {
+	case f.Highest > f.Held:
+		faults.add(at+"/held", "a pulse of %g stands above the held peak of %g: the peak is read with the valve in", f.Highest, f.Held)
+	case f.Pulse > f.Highest:
+		faults.add(at+"/pulse", "a pulse of %g stands above the highest of the three, %g", f.Pulse, f.Highest)
+	}
+	return faults
+}
+
+// Speeds of the output shaft in 1/min between which a starter turns a rotary.
+const (
+	RotorSlowest  = 80.0
+	RotorQuickest = 600.0
+)
+
+// CheckPulses names a count of pulses that the seconds cannot hold, one a turn for each rotor.
+func CheckPulses(pulses int, seconds float64, at string) Faults {
+	var faults Faults
+	if pulses == 0 || seconds == 0 {
+		return nil
+	}
+	if rpm := 60 * float64(pulses) / seconds; rpm < RotorSlowest || rpm > RotorQuickest {
+		faults.add(at, "%d pulses in %g s would be %.0f turns a minute: one pulse is one turn of the shaft, count again", pulses, seconds, rpm)
+	}
+	return faults
 }
 
 // Counts reports whether a pull counts: it is neither struck nor in doubt.

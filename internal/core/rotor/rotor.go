@@ -4,6 +4,7 @@ package rotor
 import (
 	"slices"
 
+	"braxel/internal/core/log"
 	"braxel/internal/core/units"
 )
 
@@ -21,10 +22,7 @@ func Faces(heldPeak units.Pressure, pulses [3]units.Pressure) [3]units.Pressure 
 }
 
 // At is a row of a maker's table: the factor that brings a reading at that speed to 250 rpm.
-type At struct {
-	RPM    float64 `json:"rpm"`
-	Factor float64 `json:"factor"`
-}
+type At = log.SpeedFactor
 
 // Nominal is the speed that makers give rotary compression at.
 const Nominal = 250.0
@@ -53,3 +51,36 @@ func Factor(rpm float64, table []At) (factor float64, estimated bool) {
 	}
 	return table[len(table)-1].Factor, false
 }
+
+// AtNominal returns what brings a row of a rotor's pulls to 250 rpm, by the engine's own table where it has one; estimated is true
+// where the core's cranking model says it. A row whose speed nobody took, of its pulls or of the test, is left as it is: 1.
+func AtNominal(e log.Engine, s log.Session, row log.Compression) (factor float64, estimated bool) {
+	if row.Rotor == 0 {
+		return 1, false
+	}
+	rpm := SpeedOf(s, row)
+	if rpm < log.RotorSlowest || rpm > log.RotorQuickest {
+		return 1, false
+	}
+	return Factor(rpm, e.SpeedTable)
+}
+
+// SpeedOf returns the mean speed in 1/min that a row was cranked at: that of its pulls, else the test's; 0 where nobody took it.
+func SpeedOf(s log.Session, row log.Compression) float64 {
+	sum, n := 0.0, 0.0
+	for _, p := range row.Pulls {
+		if p.Counts() && p.RPM > 0 {
+			sum, n = sum+p.RPM, n+1
+		}
+	}
+	if n == 0 {
+		return s.Conditions.Cranking.RPM
+	}
+	return sum / n
+}
+
+// FacesApart is the percentage of the highest face by which one face of a rotor may stand lower, as rebuilders hold it.
+const FacesApart = 15.0
+
+// NoSignal is the pressure below which a rotor's faces are not told apart: it makes next to nothing on any of them.
+var NoSignal = units.Reading{Value: 25, Unit: units.PSI}.Pressure()

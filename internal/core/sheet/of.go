@@ -34,6 +34,7 @@ type Sheet struct {
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
 	Crank     Crank               `json:"crank"`
 	Cells     []Cell              `json:"cells"`
+	Rotors    []RotorCell         `json:"rotors,omitempty" doc:"Of a rotary, in place of cells"`
 	Prompt    Prompt              `json:"prompt"`
 	Last      string              `json:"last,omitzero" doc:"Key of the last dry pull that counts, for taking it back"`
 	Wet       []WetCell           `json:"wet"`
@@ -89,6 +90,10 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	}
 	cranked, key := lastPull(s, log.Dry)
 	out.Last, out.Prompt = key, Next(l.Engine.Layout, out.Cells, cranked, p.Pulls)
+	if l.Engine.Kind == log.Rotary {
+		out.Rotors = rotorCells(l, s, p, unit, base)
+		out.Prompt = nextRotor(out.Rotors)
+	}
 	out.Wet = wetCells(l, s, p, unit, out.Cells)
 	cranked, key = lastPull(s, log.Wet)
 	out.WetLast, out.WetPrompt = key, Next(l.Engine.Layout, asked(out.Wet), cranked, p.Pulls)
@@ -123,7 +128,15 @@ func unread(s Sheet) []int {
 		leaked[c.Cylinder] = slices.ContainsFunc(c.Attempts, func(a Attempt) bool { return a.Struck == "" })
 	}
 	all := []int{}
+	for _, r := range s.Rotors {
+		if !r.Settled {
+			all = append(all, r.Rotor)
+		}
+	}
 	for _, c := range s.Cells {
+		if len(s.Rotors) > 0 {
+			break
+		}
 		if c.Reading == nil && !leaked[c.Cylinder] {
 			all = append(all, c.Cylinder)
 		}

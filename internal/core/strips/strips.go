@@ -54,6 +54,7 @@ type Point struct {
 	Reading  string      `json:"reading,omitzero" doc:"As the sheet shows it"`
 	Change   *float64    `json:"change_pct,omitempty"`
 	SE       float64     `json:"se_pct,omitzero"`
+	Faces    []float64   `json:"faces_pct,omitempty" doc:"Of a rotor: how far each face stands from the lowest, in percent, added to the change"`
 	Outside  bool        `json:"outside,omitzero" doc:"The change is more than the measuring makes"`
 	Leak     *float64    `json:"leak_pct,omitempty" doc:"As the reference tester shows it"`
 	First    *float64    `json:"first_leak_pct,omitempty" doc:"The worst attempt, where a repeat leaked less"`
@@ -175,6 +176,12 @@ func (d *drawing) visit(i int, s log.Session, read map[int]judge.Figure) {
 		if f.SE > 0 {
 			p.Reading = reading.Show(f.Gauge, d.unit)
 			d.change(&p, c, f, v.Build, off)
+			if p.Change != nil && len(f.Faces) > 1 {
+				low := slices.Min(f.Faces)
+				for _, face := range f.Faces {
+					p.Faces = append(p.Faces, *p.Change+100*(face/max(low, 1)-1))
+				}
+			}
 		}
 		if f.LeakSE > 0 {
 			p.Leak = &f.Leak

@@ -837,12 +837,6 @@ export interface components {
         Asking: {
             ids: string[];
         };
-        At: {
-            /** Format: double */
-            factor: number;
-            /** Format: double */
-            rpm: number;
-        };
         Attempt: {
             /** @description The tester's orifice is not known; 1 mm was assumed */
             assumed?: boolean;
@@ -904,6 +898,8 @@ export interface components {
             change_pct?: number;
             /** Format: int64 */
             cylinder: number;
+            /** @description Of a rotor, as read */
+            faces?: string[];
             /** Format: double */
             leak_pct?: number;
             /** @description The owner's own name for it */
@@ -1389,6 +1385,8 @@ export interface components {
             rod_mm?: number;
             /** @enum {string} */
             rotation?: "clockwise" | "anticlockwise";
+            /** @description Of a rotary: the maker's factors to 250 1/min, by rising speed */
+            speed_table?: components["schemas"]["SpeedFactor"][];
             /** Format: double */
             stroke_mm?: number;
         };
@@ -1557,6 +1555,19 @@ export interface components {
             struck?: string;
             what: string;
         };
+        FaceCell: {
+            /** @description The mean of its rotor's faces when it was right; which face is which cannot be told from test to test */
+            baseline?: components["schemas"]["Reading"];
+            /** @description Below the least that the engine's limits give */
+            below?: boolean;
+            /** Format: int64 */
+            face: number;
+            /** @description At 250 1/min and sea level */
+            nominal?: components["schemas"]["Reading"];
+            pulls: components["schemas"]["Pull"][];
+            /** @description In the sheet's unit */
+            reading?: components["schemas"]["Reading"];
+        };
         Fact: {
             /** @description What it is held against */
             against?: string;
@@ -1608,6 +1619,14 @@ export interface components {
         Firing: {
             intervals_deg?: number[];
             order: number[];
+        };
+        Flicker: {
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            highest: number;
+            /** Format: double */
+            pulse: number;
         };
         GaugeCheck: {
             /**
@@ -1721,6 +1740,8 @@ export interface components {
             compression_kpa?: number;
             /** Format: int64 */
             cylinder: number;
+            /** @description Of a rotor, in the order in which they were read */
+            faces_kpa?: number[];
             /** @description The same in figures */
             facts?: components["schemas"]["Fact"][];
             fan?: components["schemas"]["Fan"];
@@ -2234,6 +2255,7 @@ export interface components {
             beats?: number;
             /** @description Why it is not believed yet */
             doubt?: string;
+            flicker?: components["schemas"]["Flicker"];
             key?: string;
             note?: string;
             /** Format: double */
@@ -2261,6 +2283,7 @@ export interface components {
             cylinder?: number;
             /** Format: int64 */
             face?: number;
+            flicker?: components["schemas"]["Flicker"];
             key?: string;
             /** @enum {string} */
             mode: "dry" | "wet";
@@ -2280,8 +2303,11 @@ export interface components {
             tester?: string;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
-            /** Format: double */
-            value: number;
+            /**
+             * Format: double
+             * @description May be left out where a flicker says it
+             */
+            value?: number;
         };
         PutOff: {
             item: string;
@@ -2409,6 +2435,34 @@ export interface components {
             /** Format: double */
             sd_kpa: number;
         };
+        RotorCell: {
+            /**
+             * Format: double
+             * @description How far the lowest face stands below the highest, in percent of it
+             */
+            apart_pct?: number;
+            /** @description No maker's table was given: the factor is the core's own estimate */
+            estimated?: boolean;
+            /** @description Three */
+            faces: components["schemas"]["FaceCell"][];
+            /**
+             * Format: double
+             * @description What brings its faces to 250 1/min
+             */
+            factor?: number;
+            /** @description The owner's own name for it */
+            name?: string;
+            place: string;
+            /** Format: int64 */
+            rotor: number;
+            /**
+             * Format: double
+             * @description Of the output shaft, as it was cranked
+             */
+            rpm?: number;
+            says?: string;
+            settled: boolean;
+        };
         RotorIn: {
             /** Format: double */
             ambient_kpa?: number;
@@ -2419,7 +2473,7 @@ export interface components {
             pulses: number;
             /** Format: double */
             seconds: number;
-            table?: components["schemas"]["At"][];
+            table?: components["schemas"]["SpeedFactor"][];
         };
         RotorOut: {
             estimated?: boolean;
@@ -2569,6 +2623,8 @@ export interface components {
              * @description Rises with every change to the engine or its history: the later answer holds
              */
             revision: number;
+            /** @description Of a rotary, in place of cells */
+            rotors?: components["schemas"]["RotorCell"][];
             /** @description Its head, and what was looked at; readings stand in the cells */
             session: components["schemas"]["Session"];
             /**
@@ -2619,6 +2675,12 @@ export interface components {
             at: string;
             here?: string;
             there?: string;
+        };
+        SpeedFactor: {
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            rpm: number;
         };
         Step: {
             companions?: number[];
@@ -2672,6 +2734,8 @@ export interface components {
             baseline?: boolean;
             /** Format: double */
             change_pct?: number;
+            /** @description Of a rotor: how far each face stands from the lowest, in percent, added to the change */
+            faces_pct?: number[];
             /** @description Struck, or not believed until it is tested again */
             faint?: boolean;
             /**
@@ -3124,6 +3188,8 @@ export interface components {
                 rod_mm?: number | null;
                 /** @enum {string|null} */
                 rotation?: "clockwise" | "anticlockwise" | null;
+                /** @description Of a rotary: the maker's factors to 250 1/min, by rising speed */
+                speed_table?: components["schemas"]["SpeedFactor"][] | null;
                 /** Format: double */
                 stroke_mm?: number | null;
             };

@@ -12,6 +12,7 @@ export interface ShownBore {
   reading?: string
   change?: string
   leak?: number
+  faces?: string[]
   done?: boolean
 }
 
@@ -26,6 +27,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ pick: [cylinder: number] }>()
 
+/** A rotor in its housing: three faces, each bulging a little. */
+const rotor = 'M0 -56Q50 -22 52 30Q0 58 -52 30Q-50 -22 0 -56Z'
+
 const quiet = computed(() => props.mini || props.still)
 const drawing = computed(() => plan(props.layout, props.gaskets ?? []))
 const byCylinder = computed(() => new Map(props.bores.map((b) => [b.cylinder, b])))
@@ -33,8 +37,9 @@ const byCylinder = computed(() => new Map(props.bores.map((b) => [b.cylinder, b]
 function words(cylinder: number): string {
   const b = byCylinder.value.get(cylinder)
   return [
-    `Cylinder ${cylinder}`,
+    `${props.layout.rotors ? 'Rotor' : 'Cylinder'} ${cylinder}`,
     b?.place,
+    b?.faces?.length && `faces ${b.faces.join(', ')}`,
     b?.reading && `reads ${b.reading}`,
     b?.change && `changed ${b.change}`,
     b?.leak !== undefined && `leaks ${b.leak.toFixed(0)} percent`,
@@ -104,14 +109,10 @@ function words(cylinder: number): string {
         :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'stroke-act' : 'stroke-steady'"
         stroke-width="8"
       />
-      <path
-        v-if="layout.rotors"
-        d="M0 -58Q46 -14 50 29Q0 50 -50 29Q-46 -14 0 -58Z"
-        class="fill-none stroke-rule"
-        stroke-width="1.4"
-      />
-      <circle
+      <component
+        :is="layout.rotors ? 'path' : 'circle'"
         r="46"
+        :d="layout.rotors ? rotor : undefined"
         stroke-width="1.4"
         :class="{
           'fill-sheet stroke-ink': !filled(byCylinder.get(b.cylinder)?.state ?? 'steady'),
@@ -120,7 +121,14 @@ function words(cylinder: number): string {
           'fill-stop stroke-stop': byCylinder.get(b.cylinder)?.state === 'stop',
         }"
       />
-      <circle v-if="current === b.cylinder" r="54" class="fill-none stroke-verdigris" stroke-width="4" />
+      <component
+        :is="layout.rotors ? 'path' : 'circle'"
+        v-if="current === b.cylinder"
+        r="54"
+        :d="layout.rotors ? rotor : undefined"
+        class="fill-none stroke-verdigris"
+        stroke-width="4"
+      />
       <circle
         v-if="byCylinder.get(b.cylinder)?.state === 'retest'"
         cy="-30"
@@ -143,7 +151,12 @@ function words(cylinder: number): string {
           :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'fill-white' : 'fill-ink'"
         >
           <text y="9" class="figures text-[28px] font-semibold">{{ byCylinder.get(b.cylinder)?.reading }}</text>
-          <text y="29" class="figures text-[14px]">{{ byCylinder.get(b.cylinder)?.change }}</text>
+          <text :y="layout.rotors ? 23 : 29" class="figures" :class="layout.rotors ? 'text-[12px]' : 'text-[14px]'">
+            {{ byCylinder.get(b.cylinder)?.change }}
+          </text>
+          <text v-if="byCylinder.get(b.cylinder)?.faces" y="36" class="figures text-[11px]">
+            {{ byCylinder.get(b.cylinder)?.faces?.join(' ') }}
+          </text>
         </g>
         <text v-if="byCylinder.get(b.cylinder)?.leak !== undefined" x="38" y="58" class="figures fill-soft text-[14px]">
           {{ byCylinder.get(b.cylinder)!.leak!.toFixed(0) }}%

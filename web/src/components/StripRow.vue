@@ -96,6 +96,17 @@ const path = computed(() => line<Point>(props.at, (p) => props.y(p.change_pct!))
   />
   <g v-for="p in strip.points" :key="p.visit" :opacity="p.faint ? 0.4 : 1">
     <template v-if="p.change_pct !== undefined">
+      <line
+        v-for="(face, i) in p.faces_pct"
+        :key="i"
+        :x1="at(p) - 6"
+        :x2="at(p) + 6"
+        :y1="y(face)"
+        :y2="y(face)"
+        class="stroke-ink"
+        stroke-width="1.6"
+        data-face
+      />
       <circle
         v-if="p.outside && !filled(p.state)"
         :cx="at(p)"

@@ -15,6 +15,7 @@ const emit = defineEmits<{ pick: [cylinder: number] }>()
 const router = useRouter()
 
 const strips = computed(() => props.page.strips)
+const rotary = computed(() => props.page.engine.kind === 'rotary')
 const unit = computed(() => props.page.engine.meter_unit ?? '')
 const box = useTemplateRef<HTMLElement>('box')
 const { width } = useElementSize(box)
@@ -171,7 +172,7 @@ const said = computed(() => {
 <template>
   <section ref="box" aria-label="Compression and leak, test by test" class="min-w-0" data-strips>
     <header class="flex flex-wrap items-center gap-x-4 gap-y-1 text-[0.9rem]">
-      <h2 class="font-semibold">Every test, cylinder by cylinder</h2>
+      <h2 class="font-semibold">Every test, {{ rotary ? 'rotor by rotor' : 'cylinder by cylinder' }}</h2>
       <p class="flex flex-wrap items-center gap-x-1 print:hidden sm:ml-auto">
         <template v-if="canMeter && unit">
           <button class="choice min-h-11 px-2" :aria-pressed="!byDate" @click="byDate = false">by {{ unit }}</button>
@@ -198,8 +199,10 @@ const said = computed(() => {
         </label>
       </p>
       <p class="basis-full text-soft">
-        compression in its band of doubt · stems: leak, 20 % a third of a strip · letters: where heard · hollow: cold ·
-        faint: struck or doubted<template v-if="ahead"> · fan: where it is going</template>
+        compression in its band of doubt · <template v-if="rotary">ticks: its faces · </template>stems: leak, 20 % a
+        third of a strip · letters: where heard · hollow: cold · faint: struck or doubted<template v-if="ahead">
+          · fan: where it is going</template
+        >
       </p>
     </header>
     <div

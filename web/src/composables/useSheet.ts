@@ -66,7 +66,7 @@ export function useSheet(engine: string, session: string) {
     return tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
   }
   /** Enters several things of this test at once. */
-  const enterAll = <K extends 'look' | 'move'>(kind: K, bodies: Omit<Of<K>['body'], 'test'>[]) =>
+  const enterAll = <K extends 'pull' | 'look' | 'move'>(kind: K, bodies: Omit<Of<K>['body'], 'test'>[]) =>
     tellAll(bodies.map((body) => ({ kind, engine, body: { ...body, test: session } }) as unknown as Typed))
   const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
   const unstrike = (entry: string) => tell({ kind: 'unstrike', engine, body: { entry, test: session } })

@@ -31,6 +31,10 @@ const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
 const angle = ref<number | undefined>(0)
+/** A rotary has rotors, and its maker may give factors by speed, typed as "200 1.12, 250 1". */
+const rotors = ref(2)
+const factors = ref('')
+const rotary = computed(() => group.value === 'rotary')
 /** The owner's own names for cylinders, typed as "1 1L, 2 1R". */
 const called = ref('')
 const form = reactive<Engine>({
@@ -66,6 +70,8 @@ const state = () => ({
   intervals: intervals.value,
   angle: angle.value,
   called: called.value,
+  rotors: rotors.value,
+  factors: factors.value,
 })
 const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof state>) => {
   Object.assign(form, typed.form)
@@ -77,10 +83,12 @@ const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof s
   intervals.value = typed.intervals
   angle.value = typed.angle
   called.value = typed.called
+  rotors.value = typed.rotors ?? 2
+  factors.value = typed.factors ?? ''
 })
 const { restored } = draft
 
-const groups = ['inline', 'vee', 'flat', 'single']
+const groups = ['inline', 'vee', 'flat', 'single', 'rotary']
 const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === group.value) ?? [])
 /** The numbers of cylinders to choose from; where numbering differs by maker, it is chosen below. */
 const sizes = computed(() => Map.groupBy(inGroup.value, (p) => p.name.split(',')[0]!))
@@ -90,10 +98,24 @@ const numbers = (text: string) =>
     .split(/[^0-9]+/)
     .filter(Boolean)
     .map(Number)
-const layout = computed(() => ({
-  banks: banks.value.map(numbers).filter((b) => b.length),
-  ...(angle.value ? { bank_angle_deg: angle.value } : {}),
-}))
+const layout = computed((): Engine['layout'] =>
+  rotary.value
+    ? { rotors: rotors.value }
+    : {
+        banks: banks.value.map(numbers).filter((b) => b.length),
+        ...(angle.value ? { bank_angle_deg: angle.value } : {}),
+      },
+)
+const bores = computed(() =>
+  rotary.value ? Array.from({ length: rotors.value }, (_, i) => i + 1) : (layout.value.banks ?? []).flat(),
+)
+/** The maker's factors as they are typed: pairs of a speed and a factor. */
+const speedTable = () =>
+  factors.value
+    .split(/[\n;]+|,\s+/)
+    .map((row) => row.trim().split(/[\s:=]+/))
+    .filter(([rpm]) => rpm)
+    .map(([rpm, factor]) => ({ rpm: figureOf(rpm!)!, factor: figureOf(factor ?? '')! }))
 
 function choose(p: Schemas['Preset']) {
   preset.value = p
@@ -130,8 +152,12 @@ watch(
   },
   { immediate: true },
 )
-const chooseGroup = () =>
-  inGroup.value.length && choose(inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]!)
+function chooseGroup() {
+  if (rotary.value) form.kind = 'rotary'
+  else if (form.kind === 'rotary') form.kind = 'four-stroke'
+  const usual = inGroup.value.find((p) => p.layout.banks!.flat().length === 4) ?? inGroup.value[0]
+  if (usual) choose(usual)
+}
 
 // An engine that is changed fills the form once; what is typed after that stands.
 let filled = false
@@ -146,7 +172,10 @@ watch(
     called.value = Object.entries(e.layout.names ?? {})
       .map(([n, name]) => `${n} ${name}`)
       .join(', ')
-    group.value = banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
+    rotors.value = e.layout.rotors ?? 2
+    factors.value = (e.speed_table ?? []).map((row) => `${row.rpm} ${row.factor}`).join(', ')
+    group.value =
+      e.kind === 'rotary' ? 'rotary' : banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
     order.value = e.firing_order?.join(' ') ?? ''
     intervals.value = e.firing_intervals_deg
     Object.assign(plan, { every: e.plan?.every, months: e.plan?.months })
@@ -237,6 +266,9 @@ function noFigures(): Problem['errors'] {
     plan.every,
     plan.months,
   ]
+  const table = rotary.value && factors.value.trim() ? speedTable() : []
+  if (table.some((row) => !(row.rpm > 0 && row.factor > 0)))
+    return [{ location: 'body.speed_table', message: 'pairs of a speed and a factor, as in 200 1.12, 250 1' }]
   const was = kept.data.value?.engine.limits?.compression_nominal
   const asItWas = was && limits.nominal === `${was.value} ${was.unit}`
   return [
@@ -256,11 +288,12 @@ async function save() {
     ...form,
     name: form.name.trim(),
     layout: {
-      ...(form.kind === 'rotary' ? form.layout : layout.value),
+      ...layout.value,
       ...(Object.keys(names).length ? { names } : {}),
     },
-    firing_order: numbers(order.value),
-    firing_intervals_deg: fits() ? intervals.value : undefined,
+    firing_order: rotary.value ? [] : numbers(order.value),
+    firing_intervals_deg: !rotary.value && fits() ? intervals.value : undefined,
+    speed_table: rotary.value && factors.value.trim() ? speedTable() : undefined,
     limits: ownLimits(),
     plan: plan.every || plan.months ? { ...kept.data.value?.engine.plan, ...plan } : undefined,
   }
@@ -315,7 +348,7 @@ useKeys([
         </LabelledField>
 
         <fieldset>
-          <legend class="font-semibold">Cylinders</legend>
+          <legend class="font-semibold">{{ rotary ? 'Rotors' : 'Cylinders' }}</legend>
           <div class="mt-1 flex flex-wrap gap-2">
             <label
               v-for="g in groups"
@@ -327,7 +360,19 @@ useKeys([
               }}
             </label>
           </div>
-          <div v-if="inGroup.length > 1" class="mt-2 flex flex-wrap gap-2">
+          <div v-if="rotary" class="mt-2 flex flex-wrap gap-2">
+            <button
+              v-for="n in 4"
+              :key="n"
+              type="button"
+              class="choice"
+              :aria-pressed="rotors === n"
+              @click="rotors = n"
+            >
+              {{ n }} {{ n === 1 ? 'rotor' : 'rotors' }}
+            </button>
+          </div>
+          <div v-else-if="inGroup.length > 1" class="mt-2 flex flex-wrap gap-2">
             <button
               v-for="[name, [first]] in sizes"
               :key="name"
@@ -339,7 +384,7 @@ useKeys([
               {{ name }}
             </button>
           </div>
-          <div v-if="numberings.length > 1" class="mt-2 flex flex-wrap gap-2">
+          <div v-if="!rotary && numberings.length > 1" class="mt-2 flex flex-wrap gap-2">
             <button
               v-for="p in numberings"
               :key="p.name"
@@ -353,7 +398,7 @@ useKeys([
           </div>
         </fieldset>
 
-        <div class="grid gap-3 sm:grid-cols-2">
+        <div v-if="!rotary" class="grid gap-3 sm:grid-cols-2">
           <LabelledField
             v-for="(_, i) in banks"
             :key="i"
@@ -366,10 +411,20 @@ useKeys([
         <LabelledField label="Your own names for cylinders, if you have any" :fault="faultOf(problem, 'layout.names')">
           <input v-model="called" class="field" placeholder="1 front left, 2 front right" autocomplete="off" />
         </LabelledField>
-        <LabelledField label="Firing order" :fault="faultOf(problem, 'firing_order')">
+        <LabelledField
+          v-if="rotary"
+          label="The maker’s factors to 250 1/min, by speed, if you have them"
+          :fault="faultOf(problem, 'speed_table')"
+        >
+          <input v-model="factors" class="field figures" placeholder="200 1.12, 250 1, 300 0.93" autocomplete="off" />
+        </LabelledField>
+        <p v-if="rotary && !factors.trim()" class="text-soft">
+          Without them Braxel uses its own estimate of what a slow or fast starter makes, and says so.
+        </p>
+        <LabelledField v-if="!rotary" label="Firing order" :fault="faultOf(problem, 'firing_order')">
           <input v-model="order" class="field figures" inputmode="numeric" />
         </LabelledField>
-        <div class="grid gap-3 sm:grid-cols-2">
+        <div v-if="!rotary" class="grid gap-3 sm:grid-cols-2">
           <LabelledField label="Turn from firing to firing, °" :fault="faultOf(problem, 'firing_intervals_deg')">
             <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
           </LabelledField>
@@ -380,7 +435,11 @@ useKeys([
             :fault="faultOf(problem, 'layout.bank_angle_deg')"
           />
         </div>
-        <div v-if="preset && preset.firings.length > 1" class="flex flex-wrap gap-2" aria-label="Usual firing orders">
+        <div
+          v-if="!rotary && preset && preset.firings.length > 1"
+          class="flex flex-wrap gap-2"
+          aria-label="Usual firing orders"
+        >
           <button
             v-for="f in preset.firings"
             :key="words(f)"
@@ -397,11 +456,18 @@ useKeys([
       <div class="grid content-start gap-5">
         <BorePlan
           :layout="layout"
-          :bores="layout.banks.flat().map((cylinder) => ({ cylinder }))"
-          :style="{ maxWidth: `${Math.max(...layout.banks.map((b) => b.length), 2) * 130}px` }"
+          :bores="bores.map((cylinder) => ({ cylinder }))"
+          :style="{
+            maxWidth: `${Math.max(...(layout.banks ?? []).map((b) => b.length), rotary ? rotors : 2) * 130}px`,
+          }"
         />
         <div class="grid grid-cols-2 gap-3 sm:grid-cols-3">
-          <LabelledField v-for="c in choices" :key="c.key" :label="c.words" :fault="faultOf(problem, c.key)">
+          <LabelledField
+            v-for="c in choices.filter((c) => !rotary || (c.key !== 'kind' && c.key !== 'ring_pack'))"
+            :key="c.key"
+            :label="c.words"
+            :fault="faultOf(problem, c.key)"
+          >
             <select v-model="form[c.key]" class="field">
               <option v-for="o in c.of" :key="o">{{ o }}</option>
             </select>

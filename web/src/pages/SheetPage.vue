@@ -14,6 +14,7 @@ import LookStep from '@/sheet/LookStep.vue'
 import PrepareStep from '@/sheet/PrepareStep.vue'
 import PullStep from '@/sheet/PullStep.vue'
 import PutBackStep from '@/sheet/PutBackStep.vue'
+import RotorStep from '@/sheet/RotorStep.vue'
 
 const props = defineProps<{ engine: string; session: string; step?: string }>()
 const router = useRouter()
@@ -24,19 +25,22 @@ const { undo } = useUndo()
 const { isSupported, request } = useWakeLock()
 if (isSupported.value) void request('screen').catch(() => undefined)
 
-const steps = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
+const all = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
+/** A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do not. */
+const rotary = computed(() => sheet.value?.engine.kind === 'rotary')
+const steps = computed(() => (rotary.value ? all.filter((s) => s !== 'wet' && s !== 'leak-down') : all))
 const here = computed(
   () => props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open ? 'prepare' : 'dry'),
 )
-const names: Record<string, string> = {
+const names = computed<Record<string, string>>(() => ({
   prepare: 'Prepare',
-  dry: 'Dry',
+  dry: rotary.value ? 'Faces' : 'Dry',
   wet: 'Wet',
   'leak-down': 'Leak-down',
   look: 'Look',
   findings: 'Findings',
   'put-back': 'Put back',
-}
+}))
 
 /** Steps that have all they asked for are ruled in ink. */
 const whole = computed<Record<string, boolean | undefined>>(() => {
@@ -61,17 +65,18 @@ watch(
   { flush: 'post' },
 )
 
-usePageTitle(() => [sheet.value?.name, names[here.value]!.toLowerCase()])
+usePageTitle(() => [sheet.value?.name, names.value[here.value]!.toLowerCase()])
 const at = (step: string) => `/engines/${props.engine}/tests/${props.session}/${step}`
 const go = (step: string) => router.replace(at(step))
 function turn(by: number) {
-  const next = steps[steps.indexOf(here.value) + by]
+  const next = steps.value[steps.value.indexOf(here.value) + by]
   if (next) void go(next)
 }
 
 /** What comes after a step: a wet test and a leak-down only where they are asked for. */
 function onward() {
   const s = sheet.value!
+  if (rotary.value) return turn(1)
   if (here.value === 'dry' && !s.wet.some((c) => c.asked)) return go(s.leak_asked ? 'leak-down' : 'look')
   if (here.value === 'wet' && !s.leak_asked) return go('look')
   turn(1)
@@ -145,6 +150,7 @@ useKeys([
       Finished before, and reopened on {{ longDate(sheet.session.reopened) }}.
     </p>
     <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
+    <RotorStep v-else-if="here === 'dry' && rotary" :work="work" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'dry'" key="dry" :work="work" mode="dry" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'wet'" key="wet" :work="work" mode="wet" @done="onward" @leave="leave" />
     <LeakStep v-else-if="here === 'leak-down'" :work="work" @done="onward" @leave="leave" />

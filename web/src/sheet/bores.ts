@@ -4,6 +4,20 @@ import type { Sheet } from '@/composables/useSheet'
 
 /** The bores of a sheet as its bore plan shows them: what each reads and leaks so far, and what that says. */
 export function boresOf(sheet: Sheet): ShownBore[] {
+  if (sheet.rotors)
+    return sheet.rotors.map((r) => {
+      const read = r.faces.flatMap((f) => (f.reading ? [f.reading.value] : []))
+      const judged = sheet.verdict.cylinders.find((v) => v.cylinder === r.rotor)
+      const change = judged?.compression_change_pct
+      return {
+        cylinder: r.rotor,
+        place: r.place,
+        state: r.settled ? judged?.state : undefined,
+        reading: read.length ? String(Math.min(...read)) : undefined,
+        faces: read.length ? read.map(String) : undefined,
+        change: change === undefined ? undefined : `${signed(change)}%`,
+      }
+    })
   return sheet.cells.map((c) => {
     const leak = sheet.leak.find((x) => x.cylinder === c.cylinder)?.leak_pct
     const judged = sheet.verdict.cylinders.find((v) => v.cylinder === c.cylinder)

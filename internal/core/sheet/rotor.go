@@ -1,0 +1,154 @@
+package sheet
+
+import (
+	"fmt"
+	"slices"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/protocol"
+	"braxel/internal/core/reading"
+	"braxel/internal/core/rotor"
+	"braxel/internal/core/units"
+)
+
+// RotorCell is one rotor of the test as it stands.
+type RotorCell struct {
+	Rotor     int        `json:"rotor"`
+	Name      string     `json:"name,omitzero" doc:"The owner's own name for it"`
+	Place     string     `json:"place"`
+	Faces     []FaceCell `json:"faces" doc:"Three"`
+	RPM       float64    `json:"rpm,omitzero" doc:"Of the output shaft, as it was cranked"`
+	Factor    float64    `json:"factor,omitzero" doc:"What brings its faces to 250 1/min"`
+	Estimated bool       `json:"estimated,omitzero" doc:"No maker's table was given: the factor is the core's own estimate"`
+	ApartPct  *float64   `json:"apart_pct,omitempty" doc:"How far the lowest face stands below the highest, in percent of it"`
+	Says      string     `json:"says,omitzero"`
+	Settled   bool       `json:"settled"`
+}
+
+// FaceCell is one face: its pulls, what it reads, and that at 250 1/min and sea level, as makers give it.
+type FaceCell struct {
+	Face     int            `json:"face"`
+	Pulls    []log.Pull     `json:"pulls"`
+	Reading  *units.Reading `json:"reading,omitempty" doc:"In the sheet's unit"`
+	Nominal  *units.Reading `json:"nominal,omitempty" doc:"At 250 1/min and sea level"`
+	Below    bool           `json:"below,omitzero" doc:"Below the least that the engine's limits give"`
+	Baseline *units.Reading `json:"baseline,omitempty" doc:"The mean of its rotor's faces when it was right; which face is which cannot be told from test to test"`
+}
+
+// rotorCells returns a rotary's cells in order from the front.
+func rotorCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, base []log.Session) []RotorCell {
+	ambient := gas.AmbientOf(l.Engine, s.Conditions)
+	right := rotorsRight(l, base, p.Pulls)
+	var all []RotorCell
+	for _, r := range l.Engine.Cylinders() {
+		c := RotorCell{Rotor: r, Name: l.Engine.Layout.Names[fmt.Sprint(r)], Place: layout.Place(l.Engine.Layout, r)}
+		var levels []float64
+		for face := 1; face <= 3; face++ {
+			f := FaceCell{Face: face, Pulls: []log.Pull{}}
+			if v, ok := right[r]; ok {
+				f.Baseline = shown(v, unit)
+			}
+			for _, row := range s.Compression {
+				if row.Rotor != r || row.Face != face || row.Mode != log.Dry {
+					continue
+				}
+				f.Pulls = append(f.Pulls, row.Pulls...)
+				tester, _ := l.Tester(row.Tester)
+				read := reading.Of(row.Pulls, p.Pulls, reading.DivisionOf(tester))
+				if read.Pulls == 0 {
+					continue
+				}
+				level := read.Pressure - units.Pressure(tester.OffsetKPa)
+				factor, estimated := rotor.AtNominal(l.Engine, s, row)
+				nominal := gas.ToSeaLevel(level*units.Pressure(factor), ambient)
+				f.Reading, f.Nominal = shown(read.Pressure, unit), shown(nominal, unit)
+				if limits := l.Engine.Limits; limits != nil && limits.Minimum != nil {
+					f.Below = nominal < limits.Minimum.Pressure()
+				}
+				c.Factor, c.Estimated, c.RPM = factor, estimated, rotor.SpeedOf(s, row)
+				levels = append(levels, float64(read.Pressure))
+			}
+			c.Faces = append(c.Faces, f)
+		}
+		c.Settled = len(levels) >= 3
+		if len(levels) > 1 {
+			apart := reading.Even(levels).SpreadPctOfHighest
+			c.ApartPct = &apart
+		}
+		c.Says = c.say(l.Engine)
+		all = append(all, c)
+	}
+	return all
+}
+
+// say says of a rotor's three faces what a builder would see first.
+func (c RotorCell) say(e log.Engine) string {
+	if !c.Settled {
+		return ""
+	}
+	low, below := c.Faces[0], 0
+	for _, f := range c.Faces {
+		if f.Reading.Pressure() < low.Reading.Pressure() {
+			low = f
+		}
+		if f.Below {
+			below++
+		}
+	}
+	least := ""
+	if e.Limits != nil && e.Limits.Minimum != nil {
+		least = fmt.Sprintf("the least by %s, %s", e.Limits.By(), e.Limits.Minimum)
+	}
+	switch {
+	case low.Reading.Pressure() < rotor.NoSignal && slices.MaxFunc(c.Faces, byReading).Reading.Pressure() < rotor.NoSignal:
+		return "next to nothing on any face: is the gauge home, and the other plug in? If so, stop here"
+	case *c.ApartPct > rotor.FacesApart:
+		return fmt.Sprintf("face %d stands %.0f %% below the highest of its rotor: an apex seal, or that corner", low.Face, *c.ApartPct)
+	case below == 3:
+		return "even, and below " + least + ": worn all round"
+	case below > 0:
+		return fmt.Sprintf("%d of its faces below %s", below, least)
+	}
+	return "even"
+}
+
+func byReading(a, b FaceCell) int {
+	switch d := a.Reading.Pressure() - b.Reading.Pressure(); {
+	case d < 0:
+		return -1
+	case d > 0:
+		return 1
+	}
+	return 0
+}
+
+// rotorsRight returns the mean of each rotor's faces over the baseline's tests.
+func rotorsRight(l log.Log, base []log.Session, rule reading.Rule) map[int]units.Pressure {
+	sum, n := map[int]units.Pressure{}, map[int]units.Pressure{}
+	for _, s := range base {
+		for _, row := range s.Compression {
+			tester, _ := l.Tester(row.Tester)
+			if r := reading.Of(row.Pulls, rule, reading.DivisionOf(tester)); row.Rotor > 0 && row.Mode == log.Dry && r.Pulls > 0 {
+				sum[row.Rotor] += r.Pressure
+				n[row.Rotor]++
+			}
+		}
+	}
+	for r := range sum {
+		sum[r] /= n[r]
+	}
+	return sum
+}
+
+// nextRotor says which rotor is read next.
+func nextRotor(all []RotorCell) Prompt {
+	for _, c := range all {
+		if c.Settled {
+			continue
+		}
+		return Prompt{Cylinder: c.Rotor, Say: fmt.Sprintf("next: rotor %d, %s", c.Rotor, c.Place)}
+	}
+	return Prompt{Say: "All rotors read."}
+}
