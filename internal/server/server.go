@@ -131,6 +131,7 @@ func register(app *fiber.App, c Config) huma.API {
 	h.compareRoutes(api)
 	h.syncRoutes(api)
 	h.inoutRoutes(app, api)
+	h.traceRoutes(app, api)
 	h.copyRoutes(app, api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)

@@ -368,8 +368,9 @@ type Path struct {
 
 // Observation is anything else seen or measured on the same visit.
 type Observation struct {
-	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
+	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,trace,other"`
 	Place
+	Trace   *Trace         `json:"trace,omitempty" doc:"Of a recording: what it says, and its curve"`
 	Finding string         `json:"finding,omitzero" maxLength:"200"`
 	Value   *float64       `json:"value,omitempty" minimum:"-1000000000" maximum:"1000000000"`
 	Unit    string         `json:"unit,omitzero" maxLength:"20"`

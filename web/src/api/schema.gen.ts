@@ -356,6 +356,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -772,6 +788,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trace/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["trace-curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/verify": {
         parameters: {
             query?: never;
@@ -870,6 +902,19 @@ export interface components {
             tester?: string;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        Beat: {
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            /** Format: double */
+            rpm?: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            value: number;
+            whole: boolean;
         };
         Belief: {
             /** Format: double */
@@ -1956,11 +2001,13 @@ export interface components {
             rotor?: number;
             struck?: string;
             test: string;
+            /** @description Of a recording: what it says, and its curve */
+            trace?: components["schemas"]["Trace"];
             unit?: string;
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "other";
         };
         Mark: {
             cylinders: number[];
@@ -2007,11 +2054,13 @@ export interface components {
             /** Format: int64 */
             rotor?: number;
             struck?: string;
+            /** @description Of a recording: what it says, and its curve */
+            trace?: components["schemas"]["Trace"];
             unit?: string;
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "other";
         };
         OilGainIn: {
             /** Format: double */
@@ -2982,6 +3031,77 @@ export interface components {
             done: boolean;
             line: string;
             test: string;
+        };
+        Trace: {
+            beats?: components["schemas"]["Beat"][];
+            /** @description Deflated (RFC 1951) differences of the points, two bytes each, the low one first */
+            curve: string;
+            faces_kpa?: number[];
+            file?: string;
+            /**
+             * Format: double
+             * @description The first beat's level as a share of the held one
+             */
+            first_share?: number;
+            /** @enum {string} */
+            form: "pulses" | "staircase" | "current";
+            /** Format: double */
+            peak_kpa?: number;
+            /** Format: int64 */
+            plateau_beats?: number;
+            /** Format: int64 */
+            pulses: number;
+            relative_pct?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: double
+             * @description Mean while the starter drove, of the crank or of the output shaft
+             */
+            rpm: number;
+            /**
+             * Format: double
+             * @description What one step of the curve is, kPa or A
+             */
+            scale: number;
+            /**
+             * Format: double
+             * @description From one point of the curve to the next
+             */
+            seconds: number;
+            /** Format: double */
+            speed_fell_pct?: number;
+            why: string;
+        };
+        TracePull: {
+            /** Format: int64 */
+            beats?: number;
+            /** Format: int64 */
+            cylinder?: number;
+            /** Format: int64 */
+            face?: number;
+            /** Format: int64 */
+            rotor?: number;
+            /** Format: double */
+            rpm: number;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /** Format: double */
+            value: number;
+        };
+        TraceRead: {
+            /**
+             * Format: int64
+             * @description At which of its lines
+             */
+            line?: number;
+            /** @description Its curve, kPa or A, one every trace.seconds */
+            points?: number[];
+            /** @description What it is on the sheet */
+            pulls?: components["schemas"]["TracePull"][];
+            /** @description Why it cannot be read */
+            refused?: string;
+            trace?: components["schemas"]["Trace"];
         };
         TwoTestersIn: {
             /** Format: double */
@@ -4497,6 +4617,46 @@ export interface operations {
             };
         };
     };
+    "read-trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    engine?: string;
+                    /** Format: binary */
+                    file?: string;
+                    measured?: string;
+                    number?: string;
+                    unit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     layouts: {
         parameters: {
             query?: never;
@@ -5306,6 +5466,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TesterPage"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trace-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceRead"];
                 };
             };
             /** @description Error */

@@ -19,6 +19,7 @@ import KeyPad from './KeyPad.vue'
 import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
 import SwapDialog from './SwapDialog.vue'
+import TraceList from './TraceList.vue'
 import { useCrank } from './useCrank'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
@@ -355,6 +356,7 @@ function pick(cylinder: number) {
         @pick="pick"
         @reading="askOf"
       />
+      <TraceList v-if="mode === 'dry'" :work="work" :number="current" :unit="unit" />
       <p class="mt-1">
         <button class="link min-h-11" @click="swapping = true">Two cylinders were swapped</button>
       </p>

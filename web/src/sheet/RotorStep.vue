@@ -12,6 +12,7 @@ import { boresOf } from './bores'
 import { madeSafe } from './cranking'
 import MarkDialog from './MarkDialog.vue'
 import RotorTable from './RotorTable.vue'
+import TraceList from './TraceList.vue'
 import { useMarks } from './useMarks'
 
 const props = defineProps<{ work: Work }>()
@@ -291,6 +292,7 @@ const bores = computed(() => boresOf(sheet.value!))
         @pick="pick"
         @reading="(pull, r, face) => marks.ask(pull, `${pull.value} ${pull.unit} of rotor ${r}, face ${face}`, r)"
       />
+      <TraceList :work="work" :number="current" :unit="unit" />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
       <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-3 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
     </section>

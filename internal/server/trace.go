@@ -1,0 +1,154 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"math"
+	"net/http"
+	"reflect"
+	"strconv"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/trace"
+	"braxel/internal/core/units"
+	"braxel/internal/logfile"
+)
+
+// TraceRead is what a recording says, before it is kept.
+type TraceRead struct {
+	Refused string      `json:"refused,omitzero" doc:"Why it cannot be read"`
+	Line    int         `json:"line,omitzero" doc:"At which of its lines"`
+	Trace   *log.Trace  `json:"trace,omitempty"`
+	Points  []float64   `json:"points,omitempty" doc:"Its curve, kPa or A, one every trace.seconds"`
+	Pulls   []TracePull `json:"pulls,omitempty" doc:"What it is on the sheet"`
+}
+
+// TracePull is a reading that a recording makes, in the sheet's unit.
+type TracePull struct {
+	log.Place
+	Value float64    `json:"value"`
+	Unit  units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Beats int        `json:"beats,omitzero"`
+	RPM   float64    `json:"rpm"`
+}
+
+func (h *handlers) traceRoutes(app *fiber.App, api huma.API) {
+	registry := api.OpenAPI().Components.Schemas
+	const path = "/api/import/trace"
+	app.Post(path, h.readTrace)
+	text := func() *huma.Schema { return &huma.Schema{Type: "string"} }
+	api.OpenAPI().AddOperation(&huma.Operation{
+		OperationID: "read-trace", Method: http.MethodPost, Path: path,
+		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"multipart/form-data": {Schema: &huma.Schema{
+			Type: "object", Properties: map[string]*huma.Schema{
+				"file": {Type: "string", Format: "binary"}, "engine": text(), "number": text(), "measured": text(), "unit": text(),
+			},
+		}}}},
+		Responses: answering(registry, reflect.TypeFor[TraceRead](), "TraceRead"),
+	})
+	huma.Register(api, huma.Operation{OperationID: "trace-curve", Method: http.MethodPost, Path: "/api/trace/curve"}, h.curveOf)
+}
+
+// curveIn is a recording that was kept.
+type curveIn struct{ Body log.Trace }
+
+type curveOut struct{ Body TraceRead }
+
+// curveOf gives the points of a recording that was kept.
+func (h *handlers) curveOf(_ context.Context, in *curveIn) (*curveOut, error) {
+	points, err := trace.Points(in.Body)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	return &curveOut{TraceRead{Trace: &in.Body, Points: points}}, nil
+}
+
+// readTrace reads a recording of an engine that was handed in, and keeps nothing.
+func (h *handlers) readTrace(x fiber.Ctx) error {
+	in, err := readForm(x)
+	if err != nil {
+		return err
+	}
+	l, _, err := h.store.Log(x.Context(), strings.Clone(x.FormValue("engine")))
+	if err != nil {
+		return err
+	}
+	number, err := strconv.Atoi(x.FormValue("number"))
+	if err != nil || !l.Engine.Has(l.Engine.Place(number)) {
+		return fiber.NewError(http.StatusUnprocessableEntity, "number: the engine has no such "+strings.ToLower(l.Engine.Noun()))
+	}
+	k := knownOf(l.Engine, number, trace.Measured(strings.Clone(x.FormValue("measured"))))
+	k.File = in.name
+	r, err := logfile.ReadTrace(in.text, k)
+	if err != nil {
+		out := TraceRead{Refused: err.Error()}
+		if refused := new(trace.Refused); errors.As(err, &refused) {
+			out.Refused, out.Line = refused.Words, refused.Line
+		}
+		return x.JSON(out)
+	}
+	a := trace.Read(r, k)
+	if !a.Readable {
+		return x.JSON(TraceRead{Refused: a.Why})
+	}
+	kept := trace.Keep(r, a)
+	points, err := trace.Points(kept)
+	if err != nil {
+		return err
+	}
+	unit := units.Unit(strings.Clone(x.FormValue("unit")))
+	if !unit.Valid() {
+		unit = units.PSI
+	}
+	return x.JSON(TraceRead{Trace: &kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
+}
+
+// knownOf is what the log knows of an engine before a recording is read.
+func knownOf(e log.Engine, number int, measured trace.Measured) trace.Known {
+	k := trace.Known{Engine: e.Kind, Fuel: e.Fuel, Measured: measured, FiringOrder: e.FiringOrder}
+	if e.AltitudeM != nil {
+		k.AltitudeM = *e.AltitudeM
+	}
+	if e.Kind == log.Rotary {
+		k.Rotors, k.Rotor = e.Layout.Rotors, number
+		return k
+	}
+	k.Cylinders, k.Cylinder = len(e.Cylinders()), number
+	return k
+}
+
+// pullsOf are the readings that a recording makes: of a rotor its three faces, of a cylinder what was held or the highest pulse. A
+// starter's current makes none.
+func pullsOf(a trace.Answer, place log.Place, unit units.Unit) []TracePull {
+	rounded := func(kpa float64) float64 {
+		step := 10.0
+		if unit == units.PSI || unit == units.KPa {
+			step = 1
+		}
+		return roundTo(units.Pressure(max(kpa, 0)).In(unit), step)
+	}
+	one := TracePull{Place: place, Unit: unit, RPM: roundTo(a.RPM, 1)}
+	if place.Rotor > 0 {
+		var all []TracePull
+		for i, kpa := range a.FacesKPa {
+			one.Face, one.Value, one.Beats = i+1, rounded(kpa), a.Pulses
+			all = append(all, one)
+		}
+		return all
+	}
+	if a.PeakKPa == nil {
+		return nil
+	}
+	one.Value = rounded(*a.PeakKPa)
+	if a.PlateauBeats != nil {
+		one.Beats = *a.PlateauBeats
+	}
+	return []TracePull{one}
+}
+
+// roundTo rounds to so many steps in one.
+func roundTo(v, steps float64) float64 { return math.Round(v*steps) / steps }

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { DialogTitle } from '@headlessui/vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { Refused, type Schemas } from '@/api/client'
+import PanelDialog from '@/components/PanelDialog.vue'
+import type { Work } from '@/composables/useSheet'
+import { curveOf, ranked, readTrace, type TraceRead } from './traces'
+
+/** A recording of the cranking is read, shown with what was found in it, and kept with the test; one that was kept is shown again. */
+const props = defineProps<{ open: boolean; work: Work; number: number; unit: string; kept?: Schemas['Trace'] }>()
+const emit = defineEmits<{ close: [] }>()
+// The chart comes with the page that needs it.
+const TraceChart = defineAsyncComponent(() => import('./TraceChart.vue'))
+const sheet = props.work.sheet
+const noun = computed(() => (sheet.value?.engine.kind === 'rotary' ? 'rotor' : 'cylinder'))
+
+const measured = ref('pressure')
+const reading = ref(false)
+const read = ref<TraceRead>()
+const fault = ref('')
+watch(
+  () => props.open,
+  async (is) => {
+    if (!is) return
+    read.value = undefined
+    fault.value = ''
+    if (props.kept) read.value = await curveOf(props.kept)
+  },
+)
+
+async function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  reading.value = true
+  read.value = undefined
+  fault.value = ''
+  try {
+    const came = await readTrace(file, props.work.engine, props.number, measured.value, props.unit)
+    if (came.trace) read.value = came
+    else fault.value = came.line ? `Line ${came.line}: ${came.refused}` : (came.refused ?? 'It cannot be read.')
+  } catch (e) {
+    fault.value =
+      e instanceof Refused ? e.message : 'The server is away: a recording is read there. Try again when it is back.'
+  }
+  reading.value = false
+}
+
+async function keep() {
+  const { trace, pulls } = read.value!
+  const place = noun.value === 'rotor' ? { rotor: props.number } : { cylinder: props.number }
+  const whole = trace!.form === 'current' ? {} : place
+  await props.work.enterAll('look', [{ what: 'trace', ...whole, finding: 'recording', note: trace!.why, trace }])
+  if (pulls?.length)
+    await props.work.enterAll(
+      'pull',
+      pulls.map((p) => ({
+        ...p,
+        mode: 'dry' as const,
+        tester: sheet.value?.session.gauge,
+        note: `from ${trace!.file}`,
+      })),
+    )
+  emit('close')
+}
+const relative = computed(() => ranked(read.value?.trace?.relative_pct))
+</script>
+
+<template>
+  <PanelDialog :open="open" class="max-w-4xl" @close="emit('close')">
+    <DialogTitle class="text-2xl font-semibold">{{
+      kept ? 'Recording' : measured === 'pressure' ? `Recording of ${noun} ${number}` : 'Recording of the whole engine'
+    }}</DialogTitle>
+    <template v-if="!kept">
+      <p class="mt-1 text-soft">
+        A CSV file of time and pressure, with or without a check valve, or of the starter’s current. Its head has to say
+        the units.
+      </p>
+      <div class="mt-3 flex flex-wrap items-center gap-3">
+        <label v-for="m in ['pressure', 'starter current']" :key="m" class="flex min-h-11 items-center gap-2"
+          ><input v-model="measured" type="radio" name="measured" :value="m" /> {{ m }}</label
+        >
+        <label class="button-plain flex min-h-11 cursor-pointer items-center"
+          >Choose the file<input class="sr-only" type="file" accept=".csv,.txt,.tsv,text/csv" @change="take"
+        /></label>
+      </div>
+    </template>
+    <p v-if="reading" class="mt-3" role="status">Reading…</p>
+    <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert" data-trace-fault>{{ fault }}</p>
+    <template v-if="read?.trace">
+      <p class="mt-3 text-xl" data-trace-why>{{ read.trace.why }}</p>
+      <TraceChart class="mt-3" :trace="read.trace" :points="read.points ?? []" :words="read.trace.why" />
+      <p class="text-soft">
+        {{ read.trace.form === 'current' ? 'A' : 'kPa' }} over seconds; each line is a compression, faint where the
+        starter did not make it alone.
+        <template v-if="(read.trace.speed_fell_pct ?? 0) > 8"
+          >The cranking slowed by {{ read.trace.speed_fell_pct!.toFixed(0) }} %: look at the battery.</template
+        >
+      </p>
+      <ul v-if="relative.length" class="mt-2 flex flex-wrap gap-x-6" data-relative>
+        <li v-for="r in relative" :key="r.cylinder">
+          cylinder <b class="figures">{{ r.cylinder }}</b>: <b class="figures">{{ r.pct.toFixed(0) }} %</b>
+        </li>
+      </ul>
+      <div v-if="!kept" class="mt-4 flex gap-3">
+        <button class="button-main min-h-12 px-6" data-keep-trace @click="keep">
+          <template v-if="read.pulls?.length"
+            >Keep it: {{ read.pulls.map((p) => p.value).join(', ') }} {{ read.pulls[0]!.unit }} of {{ noun }}
+            {{ number }}</template
+          ><template v-else>Keep it with the test</template>
+        </button>
+        <button class="button-plain min-h-12" @click="emit('close')">Leave it</button>
+      </div>
+    </template>
+    <button v-if="kept || !read?.trace" class="button-plain mt-4 min-h-11" @click="emit('close')">Close</button>
+  </PanelDialog>
+</template>

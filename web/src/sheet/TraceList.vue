@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import type { Work } from '@/composables/useSheet'
+import TraceDialog from './TraceDialog.vue'
+
+/** The recordings of a test, and the way to one more. */
+const props = defineProps<{ work: Work; number: number; unit: string }>()
+const kept = computed(() => (props.work.sheet.value?.session.observations ?? []).filter((o) => o.trace && !o.struck))
+const shown = ref<Schemas['Trace']>()
+const open = ref(false)
+function look(trace?: Schemas['Trace']) {
+  shown.value = trace
+  open.value = true
+}
+</script>
+
+<template>
+  <div class="mt-3">
+    <button class="link min-h-11" :disabled="!work.sheet.value?.session.open" data-read-recording @click="look()">
+      Read a recording: a curve of pressure, or the starter’s current
+    </button>
+    <ul v-if="kept.length" data-recordings>
+      <li v-for="o in kept" :key="o.key">
+        <button class="link min-h-11 text-left" @click="look(o.trace)">
+          <template v-if="o.cylinder || o.rotor"
+            ><b class="figures">{{ o.cylinder ?? o.rotor }}</b
+            >:
+          </template>
+          {{ o.trace!.why }}
+        </button>
+      </li>
+    </ul>
+    <TraceDialog :open="open" :work="work" :number="number" :unit="unit" :kept="shown" @close="open = false" />
+  </div>
+</template>

@@ -1,0 +1,37 @@
+import { api, ask, type Schemas } from '@/api/client'
+
+export type TraceRead = Schemas['TraceRead']
+
+/** Hands a recording in to be read; nothing of it is kept yet. */
+export function readTrace(
+  file: File,
+  engine: string,
+  number: number,
+  measured: string,
+  unit: string,
+): Promise<TraceRead> {
+  const body = new FormData()
+  body.append('file', file)
+  body.append('engine', engine)
+  body.append('number', String(number))
+  body.append('measured', measured)
+  body.append('unit', unit)
+  return ask(api.POST('/api/import/trace', { body: body as never, bodySerializer: (b: unknown) => b as FormData }))
+}
+
+/** The points of a recording that was kept. */
+export const curveOf = (trace: Schemas['Trace']): Promise<TraceRead> =>
+  ask(api.POST('/api/trace/curve', { body: trace }))
+
+/** What stands at a compression in the chart: its cylinder or face, else its count. */
+export function markOf(beat: Schemas['Beat'], i: number): string {
+  if (beat.cylinder) return String(beat.cylinder)
+  return beat.face ? `f${beat.face}` : String(i + 1)
+}
+
+/** The cylinders of a relative test, the lowest first. */
+export function ranked(relative: Record<string, number> | undefined): { cylinder: string; pct: number }[] {
+  return Object.entries(relative ?? {})
+    .map(([cylinder, pct]) => ({ cylinder, pct }))
+    .sort((a, b) => a.pct - b.pct)
+}
