@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
 	"braxel/internal/core/protocol"
 	"braxel/internal/core/sheet"
@@ -23,6 +24,7 @@ type SessionIn struct {
 func (h *handlers) sheetRoutes(api huma.API) {
 	const path = "/api/engines/{engine}/sessions/{session}"
 	huma.Register(api, huma.Operation{OperationID: "sheet", Method: http.MethodGet, Path: path + "/sheet"}, h.sheet)
+	huma.Register(api, huma.Operation{OperationID: "inspection", Method: http.MethodGet, Path: path + "/inspection"}, h.inspection)
 	huma.Register(api, huma.Operation{OperationID: "preview-leakdown", Method: http.MethodPost, Path: path + "/preview"}, h.previewLeakdown)
 }
 
@@ -64,6 +66,38 @@ func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Shee
 func (h *handlers) sheet(ctx context.Context, in *SessionIn) (*answer[sheet.Sheet], error) {
 	s, err := h.sheetOf(ctx, in.ID, in.Session)
 	return &answer[sheet.Sheet]{s}, refuse(err)
+}
+
+// Inspection is an inspection with what stands above it.
+type Inspection struct {
+	Name  string `json:"name"`
+	About string `json:"about"`
+	Date  string `json:"date"`
+	Begun bool   `json:"test_open,omitzero" doc:"The test is not finished: lines may be answered"`
+	inspect.Report
+}
+
+// inspection is the buyer's list of a test, or after a failure the list before opening, with the page that results.
+func (h *handlers) inspection(ctx context.Context, in *struct {
+	SessionIn
+	After bool `query:"after" doc:"The list after a failure, before anything is opened"`
+}) (*answer[Inspection], error) {
+	s, err := h.sheetOf(ctx, in.ID, in.Session)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	l, _, err := h.read(ctx, in.ID)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	at := l.At(in.Session)
+	if at < 0 {
+		return nil, refuse(sheet.ErrUnknown)
+	}
+	return &answer[Inspection]{Inspection{
+		Name: s.Name, About: s.About, Date: s.Session.Date, Begun: s.Session.Open,
+		Report: inspect.Of(l, l.Sessions[at], s.Verdict, in.After),
+	}}, nil
 }
 
 // previewLeakdown says what the dials come to before they are kept.

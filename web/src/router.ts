@@ -25,6 +25,18 @@ export const router = createRouter({
       meta: { title: 'Run sheet', bare: true },
     },
     {
+      path: '/engines/:engine/tests/:session/inspection',
+      component: () => import('./pages/InspectionPage.vue'),
+      props: true,
+      meta: { title: 'Inspection' },
+    },
+    {
+      path: '/engines/:engine/tests/:session/before-opening',
+      component: () => import('./pages/InspectionPage.vue'),
+      props: (route) => ({ ...route.params, after: true }),
+      meta: { title: 'Before opening' },
+    },
+    {
       path: '/engines/:engine/wheel',
       component: () => import('./pages/WheelPage.vue'),
       props: true,

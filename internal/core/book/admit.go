@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-json-experiment/json"
 
+	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
 	"braxel/internal/core/plan"
 	"braxel/internal/core/protocol"
@@ -407,6 +408,8 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 				)
 			}
 		}
+	case it.look.What == "inspected":
+		f = append(f, inspect.CheckAnswer(engine, *it.look)...)
 	case it.look.Place != (log.Place{}):
 		f = append(f, engine.CheckPlace(it.look.Place, "", false)...)
 	}

@@ -368,8 +368,9 @@ type Path struct {
 
 // Observation is anything else seen or measured on the same visit.
 type Observation struct {
-	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,trace,other"`
+	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,trace,inspected,found,other"`
 	Place
+	Item    string         `json:"item,omitzero" maxLength:"40" doc:"Of what was inspected: which line of the list; no finding and no value: it could not be checked"`
 	Trace   *Trace         `json:"trace,omitempty" doc:"Of a recording: what it says, and its curve"`
 	Finding string         `json:"finding,omitzero" maxLength:"200"`
 	Value   *float64       `json:"value,omitempty" minimum:"-1000000000" maximum:"1000000000"`

@@ -212,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine}/sessions/{session}/inspection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["inspection"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine}/sessions/{session}/preview": {
         parameters: {
             query?: never;
@@ -1773,6 +1789,40 @@ export interface components {
             /** Format: int64 */
             tests: number;
         };
+        Inspection: {
+            about: string;
+            /** @enum {string} */
+            advice: "buy" | "cheaper" | "leave" | "open";
+            /** @description What to ask the seller */
+            ask: string[];
+            /** @description What speaks against it, the heaviest first */
+            because: components["schemas"]["Red"][];
+            date: string;
+            /** Format: int64 */
+            done: number;
+            /** @description What is as it should be */
+            fine: string[];
+            /** @description The advice in words */
+            heading: string;
+            /** @description In the order of the work */
+            lines: components["schemas"]["Line"][];
+            name: string;
+            /** @description The first of them */
+            next?: string;
+            /**
+             * Format: int64
+             * @description Lines that nobody has come to yet
+             */
+            open: number;
+            /** @description The test is not finished: lines may be answered */
+            test_open?: boolean;
+            /** @description What stays unknown */
+            unknown: string[];
+            /** @description What its cranking pressure says of its ratio and its fuel */
+            window?: string;
+            /** @description What it would cost in work */
+            work: string[];
+        };
         JudgedCylinder: {
             belief?: components["schemas"]["Belief"];
             /** Format: double */
@@ -1978,6 +2028,26 @@ export interface components {
             /** Format: double */
             spread_maximum_pct?: number;
         };
+        Line: {
+            answer?: string;
+            /** @description To choose from; none: a figure, or a step of the run sheet */
+            answers: string[];
+            caution?: string;
+            item: string;
+            /** @description Of the entry that answered it */
+            key?: string;
+            /** @description What the finding means */
+            note?: string;
+            section: string;
+            /** @description Of the run sheet */
+            step?: string;
+            /** @description It could not be checked */
+            unchecked?: boolean;
+            unit?: string;
+            /** Format: int64 */
+            weight?: number;
+            words: string;
+        };
         LogRead: {
             /** Format: int64 */
             n: number;
@@ -1995,6 +2065,8 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
+            /** @description Of what was inspected: which line of the list; no finding and no value: it could not be checked */
+            item?: string;
             key?: string;
             note?: string;
             /** Format: int64 */
@@ -2007,7 +2079,7 @@ export interface components {
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "inspected" | "found" | "other";
         };
         Mark: {
             cylinders: number[];
@@ -2049,6 +2121,8 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
+            /** @description Of what was inspected: which line of the list; no finding and no value: it could not be checked */
+            item?: string;
             key?: string;
             note?: string;
             /** Format: int64 */
@@ -2060,7 +2134,7 @@ export interface components {
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "inspected" | "found" | "other";
         };
         OilGainIn: {
             /** Format: double */
@@ -2467,6 +2541,13 @@ export interface components {
             struck?: string;
             test?: string;
             words: string;
+        };
+        Red: {
+            item: string;
+            note?: string;
+            says: string;
+            /** Format: int64 */
+            weight: number;
         };
         Refused: {
             column?: string;
@@ -4296,6 +4377,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspection: {
+        parameters: {
+            query?: {
+                /** @description The list after a failure, before anything is opened */
+                after?: boolean;
+            };
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"];
                 };
             };
             /** @description Error */

@@ -26,7 +26,8 @@ function refresh(client: QueryClient, news: News) {
       for (const key of ['testers', 'protocols', 'record', 'engine']) void client.invalidateQueries({ queryKey: [key] })
       continue
     }
-    for (const key of ['engine', 'wheel', 'record', 'paper']) void client.invalidateQueries({ queryKey: [key, engine] })
+    for (const key of ['engine', 'wheel', 'record', 'paper', 'inspection'])
+      void client.invalidateQueries({ queryKey: [key, engine] })
     void client.invalidateQueries({
       queryKey: ['sheet', engine],
       predicate: (q) => q.queryKey[2] !== news.sheet?.session.id || q.queryKey[1] !== news.sheet?.engine.id,

@@ -165,6 +165,12 @@ useKeys([
 
     <Timeline class="mt-10" :page="page" />
     <p class="mt-4 print:hidden">
+      <button class="link mr-6 min-h-11" data-inspect @click="startTest(router, client, props.engine, 'inspection')">
+        Inspect it, as a buyer
+      </button>
+      <button class="link mr-6 min-h-11" @click="startTest(router, client, props.engine, 'before-opening')">
+        After a failure: look before opening
+      </button>
       <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center"
         >Old tests from paper</RouterLink
       >

@@ -68,7 +68,7 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
 </script>
 
 <template>
-  <PanelDialog :open="open" class="max-w-4xl" @close="emit('close')">
+  <PanelDialog :open="open" class="max-w-4xl!" @close="emit('close')">
     <DialogTitle class="text-2xl font-semibold">{{
       kept ? 'Recording' : measured === 'pressure' ? `Recording of ${noun} ${number}` : 'Recording of the whole engine'
     }}</DialogTitle>

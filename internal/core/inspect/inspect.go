@@ -1,0 +1,341 @@
+package inspect
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"braxel/internal/core/gas"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
+
+// Report is an inspection as it stands.
+type Report struct {
+	Lines   []Line   `json:"lines" doc:"In the order of the work"`
+	Done    int      `json:"done"`
+	Open    int      `json:"open" doc:"Lines that nobody has come to yet"`
+	Next    string   `json:"next,omitzero" doc:"The first of them"`
+	Advice  string   `json:"advice" enum:"buy,cheaper,leave,open"`
+	Heading string   `json:"heading" doc:"The advice in words"`
+	Because []Red    `json:"because" doc:"What speaks against it, the heaviest first"`
+	Fine    []string `json:"fine" doc:"What is as it should be"`
+	Work    []string `json:"work" doc:"What it would cost in work"`
+	Ask     []string `json:"ask" doc:"What to ask the seller"`
+	Unknown []string `json:"unknown" doc:"What stays unknown"`
+	Window  string   `json:"window,omitzero" doc:"What its cranking pressure says of its ratio and its fuel"`
+}
+
+// Red is a red flag.
+type Red struct {
+	Item   string `json:"item"`
+	Weight int    `json:"weight" minimum:"1" maximum:"4"`
+	Says   string `json:"says"`
+	Note   string `json:"note,omitzero"`
+}
+
+// Line is one item with its answer.
+type Line struct {
+	Item      string   `json:"item"`
+	Section   string   `json:"section"`
+	Words     string   `json:"words"`
+	Caution   string   `json:"caution,omitzero"`
+	Answers   []string `json:"answers" doc:"To choose from; none: a figure, or a step of the run sheet"`
+	Unit      string   `json:"unit,omitzero"`
+	Step      string   `json:"step,omitzero" doc:"Of the run sheet"`
+	Answer    string   `json:"answer,omitzero"`
+	Key       string   `json:"key,omitzero" doc:"Of the entry that answered it"`
+	Unchecked bool     `json:"unchecked,omitzero" doc:"It could not be checked"`
+	Weight    int      `json:"weight,omitzero"`
+	Note      string   `json:"note,omitzero" doc:"What the finding means"`
+}
+
+// Answered reports whether somebody came to it, also to say that it could not be checked.
+func (l Line) Answered() bool { return l.Answer != "" || l.Unchecked }
+
+// Inspected reports whether a test has any line of an inspection.
+func Inspected(s log.Session) bool {
+	return slices.ContainsFunc(s.Observations, func(o log.Observation) bool { return o.What == "inspected" && o.Struck == "" })
+}
+
+// Of returns the inspection of a session, judged as given. after is the list after a failure.
+func Of(l log.Log, s log.Session, verdict judge.Session, after bool) Report {
+	t := Load()
+	r := reporting{log: l, session: s, verdict: verdict, answers: map[string]log.Observation{}}
+	for _, o := range s.Observations {
+		if o.What == "inspected" && o.Struck == "" {
+			r.answers[o.Item] = o // the last one stands
+		}
+	}
+	for _, it := range t.For(l.Engine.Kind, after) {
+		r.line(it)
+	}
+	r.claims()
+	r.out.Window = r.window()
+	r.conclude()
+	return r.out
+}
+
+type reporting struct {
+	log     log.Log
+	session log.Session
+	verdict judge.Session
+	answers map[string]log.Observation
+	out     Report
+	needed  []string // lines without which nobody buys, that are not known
+}
+
+// flag takes a red flag in.
+func (r *reporting) flag(item string, f Flag, says string) {
+	r.out.Because = append(r.out.Because, Red{Item: item, Weight: f.Weight, Says: says, Note: f.Note})
+	if f.Work != "" && !slices.Contains(r.out.Work, f.Work) {
+		r.out.Work = append(r.out.Work, f.Work)
+	}
+	if f.Ask != "" {
+		r.out.Ask = append(r.out.Ask, f.Ask)
+	}
+}
+
+// line answers one item.
+func (r *reporting) line(it Item) {
+	line := Line{Item: it.Item, Section: it.Section, Words: it.Words, Caution: it.Caution, Unit: it.Unit, Step: it.Step, Answers: []string{}}
+	for _, a := range it.Answers {
+		line.Answers = append(line.Answers, a.Answer)
+	}
+	o, answered := r.answers[it.Item]
+	line.Key = o.Key
+	switch {
+	case it.Step != "" && r.tested(it.Step):
+		line.Answer = "done"
+		if it.Step == "dry" {
+			r.judged()
+		}
+	case answered && o.Finding == "" && o.Value == nil:
+		line.Unchecked = true
+		r.out.Unknown = append(r.out.Unknown, lower(it.Words))
+	case answered && o.Value != nil:
+		line.Answer = units.Figure(*o.Value) + " " + it.Unit
+		if f := it.of(*o.Value); f.Weight > 0 {
+			line.Weight, line.Note = f.Weight, f.Note
+			r.flag(it.Item, f, strings.ReplaceAll(f.Says, "%s", units.Figure(*o.Value)))
+		} else if len(it.Bands) > 0 {
+			r.out.Fine = append(r.out.Fine, lower(it.Words)+": "+line.Answer)
+		}
+	case answered:
+		line.Answer = o.Finding
+		i := slices.IndexFunc(it.Answers, func(a Answer) bool { return a.Answer == o.Finding })
+		if i >= 0 && it.Answers[i].Weight > 0 {
+			line.Weight, line.Note = it.Answers[i].Weight, it.Answers[i].Note
+			r.flag(it.Item, it.Answers[i].Flag, it.Answers[i].Says)
+		} else if i >= 0 {
+			r.out.Fine = append(r.out.Fine, lower(it.Words)+": "+o.Finding)
+		}
+	}
+	if line.Answered() {
+		r.out.Done++
+	} else {
+		r.out.Open++
+		if r.out.Next == "" {
+			r.out.Next = it.Item
+		}
+	}
+	if it.Needed && line.Answer == "" {
+		r.needed = append(r.needed, lower(it.Words))
+	}
+	r.out.Lines = append(r.out.Lines, line)
+}
+
+// lower begins a line of the list in the middle of a sentence.
+func lower(words string) string {
+	first, rest, _ := strings.Cut(words, " ")
+	if strings.ToUpper(first) == first {
+		return words // TDC
+	}
+	return strings.TrimSpace(strings.ToLower(first[:1]) + first[1:] + " " + rest)
+}
+
+// tested reports whether a step of the run sheet has readings.
+func (r *reporting) tested(step string) bool {
+	if step == "leak-down" {
+		return len(r.session.Leakdown) > 0
+	}
+	return slices.ContainsFunc(r.session.Compression, func(c log.Compression) bool {
+		return c.Mode == step && slices.ContainsFunc(c.Pulls, log.Pull.Counts)
+	})
+}
+
+// judged takes in what the test says.
+func (r *reporting) judged() {
+	weight := map[judge.State]int{judge.Watch: 2, judge.Retest: 1, judge.Act: 3, judge.Stop: 4}[r.verdict.State]
+	if weight == 0 {
+		r.out.Fine = append(r.out.Fine, "compression: "+r.verdict.Sentence)
+		return
+	}
+	work := ""
+	for _, f := range r.verdict.Faults {
+		if len(f.Causes) > 0 && f.Causes[0].Mend() != "" {
+			work = f.Causes[0].Mend()
+			break
+		}
+	}
+	f := Flag{Weight: weight, Work: work, Note: r.verdict.Decision}
+	if r.verdict.State == judge.Retest && r.session.Conditions.Cold() {
+		f.Ask = "May it be run warm, and tested again hot?"
+	}
+	r.flag("dry", f, "the test: "+strings.TrimSuffix(r.verdict.Sentence, "."))
+}
+
+// What a claim may be off by: a displacement by a rebore, the wear that a figure of its mileage goes with.
+const (
+	ccMayDiffer = 3.0    // percent
+	lowMileage  = 80_000 // km: below it rings and bores are not worn out
+)
+
+// claims holds what is claimed against what was found.
+func (r *reporting) claims() {
+	stroke, cc, run := r.value("stroke"), r.value("claimed-cc"), r.value("claimed-meter")
+	e := r.log.Engine
+	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > 0.02*e.StrokeMM {
+		r.flag("stroke", Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."},
+			fmt.Sprintf("its stroke measures %s mm, where %s mm is claimed", units.Figure(stroke), units.Figure(e.StrokeMM)))
+	}
+	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
+		found := math.Pi / 4 * e.BoreMM * e.BoreMM * stroke * float64(n) / 1000
+		if off := 100 * (found/cc - 1); math.Abs(off) > ccMayDiffer {
+			r.flag("claimed-cc", Flag{Weight: 3, Ask: "What is it really, and what was it sold as?", Note: "Bore and stroke make the displacement; a rebore makes two per cent."},
+				fmt.Sprintf("bore and stroke make %.0f cm³, where %s are claimed", found, units.Figure(cc)))
+		} else {
+			r.out.Fine = append(r.out.Fine, fmt.Sprintf("displacement: bore and stroke make %.0f cm³, as is claimed", found))
+		}
+	}
+	_, ran := r.answers["claimed-meter"]
+	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
+	if ran && r.answers["claimed-meter"].Value != nil && run < lowMileage && worn {
+		r.flag("claimed-meter", Flag{Weight: 1, Ask: "What shows that it has run no more: bills, a service book?", Note: "Sound engines are even at that; one hurt cylinder may be bad luck, all low is not."},
+			fmt.Sprintf("it reads like more than the %s km it is said to have run", units.Figure(run)))
+	}
+}
+
+// value returns the figure of a line, 0 where there is none.
+func (r *reporting) value(item string) float64 {
+	if v := r.answers[item].Value; v != nil {
+		return *v
+	}
+	return 0
+}
+
+// window says which ratio the cranking pressure goes with, and the fuel that it will want: the highest reading, since a cylinder
+// that leaks says less than its ratio.
+func (r *reporting) window() string {
+	e := r.log.Engine
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Kind != log.FourStroke || e.Fuel == "diesel" {
+		return ""
+	}
+	high := 0.0
+	for _, c := range r.verdict.Cylinders {
+		if c.Compression != nil {
+			high = max(high, *c.Compression)
+		}
+	}
+	if high == 0 {
+		return ""
+	}
+	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, IntakeCloses: 60}
+	if c.Rod == 0 {
+		c.Rod = 1.6 * e.StrokeMM
+	}
+	assumed := " (intake closing assumed 60° after BDC)"
+	if e.IntakeCloses != nil {
+		c.IntakeCloses, assumed = *e.IntakeCloses, ""
+	}
+	ambient := gas.AmbientOf(e, r.session.Conditions)
+	low, err := c.RatioFor(units.Pressure(high), ambient, gas.ExponentHigh, 0)
+	top, err2 := c.RatioFor(units.Pressure(high), ambient, gas.ExponentLow, 0)
+	if err != nil || err2 != nil {
+		return ""
+	}
+	fuel := "ordinary fuel"
+	switch middle := (low + top) / 2; {
+	case middle > 12.5:
+		fuel = "race fuel or alcohol"
+	case middle > 10.3:
+		fuel = "the best pump fuel"
+	}
+	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, assumed, fuel)
+}
+
+// From how much on the flags together make it cheaper, or not worth having.
+const (
+	cheaperFrom = 2
+	leaveFrom   = 9
+)
+
+// conclude weighs the flags.
+func (r *reporting) conclude() {
+	o := &r.out
+	slices.SortStableFunc(o.Because, func(a, b Red) int { return b.Weight - a.Weight })
+	sum, worst := 0, 0
+	for _, f := range o.Because {
+		sum += f.Weight
+		worst = max(worst, f.Weight)
+	}
+	for _, what := range r.needed {
+		if !slices.Contains(o.Unknown, what) {
+			o.Unknown = append(o.Unknown, what)
+		}
+	}
+	first := ""
+	if len(o.Because) > 0 {
+		first = o.Because[0].Says
+	}
+	switch {
+	case worst >= 4 || sum >= leaveFrom:
+		o.Advice, o.Heading = "leave", "Leave it: "+first+"."
+	case o.Done == 0:
+		o.Advice, o.Heading = "open", "Nothing has been looked at yet."
+	case len(r.needed) > 0 && o.Open > 0:
+		o.Advice, o.Heading = "open", fmt.Sprintf("Not said yet: %s is still to be done.", r.needed[0])
+	case len(r.needed) > 0:
+		o.Advice, o.Heading = "cheaper", "Buy it only as an engine of unknown inside: "+r.needed[0]+" could not be taken."
+	case sum >= cheaperFrom:
+		o.Advice, o.Heading = "cheaper", "Buy it cheaper, because "+first+"."
+	default:
+		o.Advice, o.Heading = "buy", "Buy it: nothing that was looked at speaks against it."
+	}
+	if o.Advice == "buy" && len(o.Unknown) > 0 {
+		o.Heading = "Buy it, with what stays unknown in mind: nothing that was looked at speaks against it."
+	}
+	o.Because, o.Fine, o.Work = whole(o.Because), whole(o.Fine), whole(o.Work)
+	o.Ask, o.Unknown = whole(append(o.Ask, "Why is it for sale, and may it be heard running, cold?")), whole(o.Unknown)
+}
+
+// whole returns a list that is written as one even when it is empty.
+func whole[T any](all []T) []T { return append([]T{}, all...) }
+
+// CheckAnswer names what is wrong with an answer on an engine: no such line, no such answer, a figure that no engine has.
+func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
+	it, ok := Load().Named(o.Item)
+	switch {
+	case !ok:
+		return log.Faults{{At: "/item", What: fmt.Sprintf("the list has no line %q", o.Item)}}
+	case it.Step != "" && (o.Finding != "" || o.Value != nil):
+		return log.Faults{{At: "/item", What: "that is read on the run sheet"}}
+	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a Answer) bool { return a.Answer == o.Finding }):
+		return log.Faults{{At: "/finding", What: fmt.Sprintf("%q is none of its answers", o.Finding)}}
+	case o.Value != nil && it.Unit == "":
+		return log.Faults{{At: "/value", What: "it is answered by a word, not by a figure"}}
+	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
+		return log.Faults{{At: "/value", What: fmt.Sprintf("%s %s is not between %s and %s: measure it again",
+			strconv.FormatFloat(*o.Value, 'f', -1, 64), it.Unit, units.Figure(it.Least), units.Figure(it.Most))}}
+	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > strokeMost*e.BoreMM || *o.Value < strokeLeast*e.BoreMM):
+		return log.Faults{{At: "/value", What: fmt.Sprintf("a stroke of %s mm in a bore of %s mm: no block holds that; measure along the bore",
+			units.Figure(*o.Value), units.Figure(e.BoreMM))}}
+	}
+	return nil
+}
+
+// How long a stroke there is, in bores.
+const strokeLeast, strokeMost = 0.35, 1.9

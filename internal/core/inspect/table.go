@@ -1,0 +1,143 @@
+// Package inspect is the buyer's half hour: what is looked at on a used engine, in which order, what a finding weighs, and the one page
+// that results.
+package inspect
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"sync"
+)
+
+//go:embed table.json
+var text []byte
+
+// Table is what is looked at, in the buyer's order.
+type Table struct {
+	About string `json:"about"`
+	Items []Item `json:"items"`
+}
+
+// Item is one line of the list: answered by one of its answers, by a figure, or by a step of the run sheet.
+type Item struct {
+	Item     string   `json:"item"`
+	Section  string   `json:"section"`
+	Words    string   `json:"words"`
+	Caution  string   `json:"caution"`
+	Answers  []Answer `json:"answers"`
+	Unit     string   `json:"unit"`
+	Least    float64  `json:"least"`
+	Most     float64  `json:"most"`
+	Bands    []Band   `json:"bands"`
+	Step     string   `json:"step"`     // of the run sheet
+	After    int      `json:"after"`    // its place in the list after a failure, before opening; 0: not on it
+	Optional string   `json:"optional"` // kinds of engine that have none of it
+	Needed   bool     `json:"needed"`   // nobody buys without it
+}
+
+// Answer is one that an item may have; a weight of 0 is as it should be.
+type Answer struct {
+	Answer string `json:"answer"`
+	Flag
+}
+
+// Band is what a figure up to Upto says; the last has none, it is all above.
+type Band struct {
+	Upto float64 `json:"upto"`
+	Flag
+}
+
+// Flag is what a finding weighs: 1 worth a word, 2 worth money, 3 a big repair, 4 leave it.
+type Flag struct {
+	Weight int    `json:"weight"`
+	Says   string `json:"says"`
+	Work   string `json:"work"`
+	Ask    string `json:"ask"`
+	Note   string `json:"note"`
+}
+
+// Load returns the built-in table, checked.
+var Load = sync.OnceValue(func() Table {
+	var t Table
+	if err := json.Unmarshal(text, &t); err != nil {
+		panic(err)
+	}
+	if err := t.Check(); err != nil {
+		panic(err)
+	}
+	return t
+})
+
+// Check reports the first thing wrong with a table: two lines of one name, a line that nothing answers, a weight that is none, a
+// flag without words or without a note.
+func (t Table) Check() error {
+	seen := map[string]bool{}
+	for _, it := range t.Items {
+		if seen[it.Item] {
+			return fmt.Errorf("%s stands there twice", it.Item)
+		}
+		seen[it.Item] = true
+		if len(it.Answers) == 0 && it.Unit == "" && it.Step == "" {
+			return fmt.Errorf("%s: nothing answers it", it.Item)
+		}
+		for _, f := range it.flags() {
+			if f.Weight < 0 || f.Weight > 4 || f.Weight > 0 && (f.Says == "" || f.Note == "") {
+				return fmt.Errorf("%s: a flag of weight %d that says %q, its note %q", it.Item, f.Weight, f.Says, f.Note)
+			}
+		}
+		upto := 0.0
+		for i, b := range it.Bands {
+			if last := i == len(it.Bands)-1; last != (b.Upto == 0) || !last && b.Upto <= upto {
+				return fmt.Errorf("%s: band %d ends at %g", it.Item, i+1, b.Upto)
+			}
+			upto = b.Upto
+		}
+	}
+	return nil
+}
+
+func (it Item) flags() []Flag {
+	var all []Flag
+	for _, a := range it.Answers {
+		all = append(all, a.Flag)
+	}
+	for _, b := range it.Bands {
+		all = append(all, b.Flag)
+	}
+	return all
+}
+
+// of returns the flag of a figure.
+func (it Item) of(value float64) Flag {
+	for _, b := range it.Bands {
+		if b.Upto == 0 || value <= b.Upto {
+			return b.Flag
+		}
+	}
+	return Flag{}
+}
+
+// Named returns the item of that name.
+func (t Table) Named(item string) (Item, bool) {
+	i := slices.IndexFunc(t.Items, func(it Item) bool { return it.Item == item })
+	if i < 0 {
+		return Item{}, false
+	}
+	return t.Items[i], true
+}
+
+// For returns the items that an engine of a kind has, in the buyer's order, or after a failure in that of the look before opening.
+func (t Table) For(kind string, after bool) []Item {
+	var all []Item
+	for _, it := range t.Items {
+		if !slices.Contains(strings.Fields(it.Optional), kind) && (!after || it.After > 0) {
+			all = append(all, it)
+		}
+	}
+	if after {
+		slices.SortStableFunc(all, func(a, b Item) int { return a.After - b.After })
+	}
+	return all
+}
