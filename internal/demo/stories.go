@@ -263,7 +263,7 @@ func osprey() story {
 			{
 				date: "2033-05-06", stage: "as-found", temp: "cold", meter: 90000, baseline: true, place: "stand", wet: []int{4, 5}, oilCC: 5,
 				wrong: map[int]fault{4: {lost: 15, leak: 6, oil: 0.7}},
-				seen:  []log.Observation{{What: "plug", Place: log.Place{Cylinder: 4}, Finding: "oily"}},
+				seen:  append([]log.Observation{{What: "plug", Place: log.Place{Cylinder: 4}, Finding: "oily"}}, inspected()...),
 			},
 		},
 	}
@@ -289,4 +289,24 @@ func plover() story {
 			{date: "2033-04-30", stage: "pre-season", temp: "hot", meter: 28, all: -0.5, wrong: worn(22)},
 		},
 	}
+}
+
+// inspected is what a buyer found on a candidate that stands on a stand, cold: what asks for it to run could not be checked.
+func inspected() []log.Observation {
+	var all []log.Observation
+	for _, one := range [][2]string{
+		{"outside", "weeps"}, {"numbers", "as claimed"}, {"ports", "dry"}, {"plugs", "one oily"}, {"oil", "clean or honestly black"},
+		{"sump", "fine grey paste"}, {"coolant", "clean"}, {"tdc", "marks agree"}, {"lash", "all within"},
+		{"oil-cold", ""}, {"oil-idle", ""}, {"oil-hot", ""}, {"noise", ""}, {"blow-by", ""}, {"afterwards", ""},
+	} {
+		all = append(all, log.Observation{What: "inspected", Item: one[0], Finding: one[1]})
+	}
+	figure := func(item string, v float64, unit string) {
+		all = append(all, log.Observation{What: "inspected", Item: item, Value: of(v), Unit: unit})
+	}
+	figure("end-play", 0.18, "mm")
+	figure("stroke", 70.3, "mm")
+	figure("claimed-cc", 2993, "cm³")
+	figure("claimed-meter", 90000, "km")
+	return all
 }

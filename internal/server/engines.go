@@ -15,6 +15,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/compare"
 	"braxel/internal/core/diary"
+	"braxel/internal/core/inspect"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -69,6 +70,13 @@ type Test struct {
 	Verdict judge.Session `json:"verdict"`
 }
 
+// CheckedLine is an inspection in a line.
+type CheckedLine struct {
+	Session string `json:"session"`
+	Date    string `json:"date"`
+	Heading string `json:"heading"`
+}
+
 // EnginePage is one engine's truth.
 type EnginePage struct {
 	Engine   log.Engine          `json:"engine"`
@@ -94,6 +102,8 @@ type EnginePage struct {
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
 	Open     string              `json:"open,omitzero" doc:"The test that is not finished"`
 	Evenness []reading.Judgement `json:"evenness" doc:"What each school says of the last test"`
+	Found    []inspect.Pair      `json:"found" doc:"What was found when it was opened, beside what had been said"`
+	Checked  *CheckedLine        `json:"checked,omitempty" doc:"Its last inspection"`
 	Begin    log.Session         `json:"begin" doc:"The head of the next test, filled from the last"`
 	Clashes  []string            `json:"clashes" doc:"Fields that two changed without sight of each other"`
 	Unplaced int                 `json:"unplaced" doc:"Entries that stand nowhere but in the record"`
@@ -169,6 +179,10 @@ func page(l log.Log, verdict judge.Verdict, own []protocol.Protocol) EnginePage 
 		names, photos := testerNames(l, s), photosOf(s)
 		s.Compression, s.Leakdown, s.Observations = nil, nil, nil
 		p.Tests = append(p.Tests, Test{s, names, photos, verdict.Sessions[i].Brief()})
+	}
+	p.Found = inspect.Pairs(l, verdict)
+	if at, r, ok := inspect.Latest(l, verdict); ok {
+		p.Checked = &CheckedLine{l.Sessions[at].ID, l.Sessions[at].Date, r.Heading}
 	}
 	last, ok := verdict.Latest()
 	if ok {

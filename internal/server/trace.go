@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-json-experiment/json"
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/log"
@@ -89,11 +90,11 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 		if refused := new(trace.Refused); errors.As(err, &refused) {
 			out.Refused, out.Line = refused.Words, refused.Line
 		}
-		return x.JSON(out)
+		return sendJSON(x, out)
 	}
 	a := trace.Read(r, k)
 	if !a.Readable {
-		return x.JSON(TraceRead{Refused: a.Why})
+		return sendJSON(x, TraceRead{Refused: a.Why})
 	}
 	kept := trace.Keep(r, a)
 	points, err := trace.Points(kept)
@@ -104,7 +105,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	if !unit.Valid() {
 		unit = units.PSI
 	}
-	return x.JSON(TraceRead{Trace: &kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
+	return sendJSON(x, TraceRead{Trace: &kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
 }
 
 // knownOf is what the log knows of an engine before a recording is read.
@@ -152,3 +153,12 @@ func pullsOf(a trace.Answer, place log.Place, unit units.Unit) []TracePull {
 
 // roundTo rounds to so many steps in one.
 func roundTo(v, steps float64) float64 { return math.Round(v*steps) / steps }
+
+// sendJSON answers as the rest of the API does: what a log keeps beside its own keys stands among them.
+func sendJSON(x fiber.Ctx, out any) error {
+	text, err := json.Marshal(out)
+	if err != nil {
+		return err
+	}
+	return x.Type("json").Send(text)
+}

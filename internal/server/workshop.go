@@ -2,10 +2,12 @@ package server
 
 import (
 	"context"
+	"maps"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
 	"braxel/internal/core/protocol"
@@ -60,5 +62,11 @@ func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]protocol.Pro
 
 // words offers the usual findings to choose from.
 func (h *handlers) words(context.Context, *struct{}) (*answer[map[string][]string], error) {
-	return &answer[map[string][]string]{prepare.Words}, nil
+	all := maps.Clone(prepare.Words)
+	for _, c := range cause.Load().Causes {
+		if c.Scope != "engine" && c.Cause != "seat_dirt" {
+			all["found"] = append(all["found"], c.Words)
+		}
+	}
+	return &answer[map[string][]string]{all}, nil
 }

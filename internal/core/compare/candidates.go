@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"braxel/internal/core/inspect"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
@@ -21,6 +22,8 @@ type Candidate struct {
 	LeakPct   *float64    `json:"leak_pct,omitempty" doc:"The worst, as the reference tester shows it"`
 	Faulty    float64     `json:"faulty" doc:"How many cylinders are likely at fault"`
 	Lacks     []string    `json:"lacks" doc:"What is missing to judge it"`
+	Inspected string      `json:"inspected,omitzero" doc:"What its last inspection advises"`
+	advice    string
 }
 
 // One is an engine with what was judged of it.
@@ -40,6 +43,7 @@ func Rank(all []One) []Candidate {
 		return cmp.Or(
 			cmp.Compare(untested(a), untested(b)),
 			cmp.Compare(a.State.Severity(), b.State.Severity()),
+			cmp.Compare(advised[a.advice], advised[b.advice]),
 			cmp.Compare(a.Faulty, b.Faulty),
 			cmp.Compare(value(a.SpreadPct), value(b.SpreadPct)),
 		)
@@ -51,6 +55,9 @@ func Rank(all []One) []Candidate {
 	}
 	return out
 }
+
+// advised orders engines of one state by what was found on them beside the test.
+var advised = map[string]int{"leave": 1}
 
 func untested(c Candidate) int {
 	if c.SpreadPct == nil && c.LeakPct == nil {
@@ -80,6 +87,9 @@ func candidate(one One) Candidate {
 		if b := cylinder.Belief; b != nil {
 			c.Faulty += b.Leaking + b.Short
 		}
+	}
+	if _, r, ok := inspect.Latest(l, one.Verdict); ok {
+		c.Inspected, c.advice = r.Heading, r.Advice
 	}
 	s := l.Sessions[i]
 	figures := judge.Figures(l, s)

@@ -61,6 +61,50 @@ func Inspected(s log.Session) bool {
 	return slices.ContainsFunc(s.Observations, func(o log.Observation) bool { return o.What == "inspected" && o.Struck == "" })
 }
 
+// Latest returns the last session of a log that has an inspection, by its index, and what it came to; false where none has.
+func Latest(l log.Log, verdict judge.Verdict) (int, Report, bool) {
+	for i := len(l.Sessions) - 1; i >= 0; i-- {
+		if Inspected(l.Sessions[i]) {
+			return i, Of(l, l.Sessions[i], verdict.Sessions[i], false), true
+		}
+	}
+	return -1, Report{}, false
+}
+
+// Pair is what was said of an engine before it was opened, and what was found when it was.
+type Pair struct {
+	Date  string `json:"date"`
+	Said  string `json:"said" doc:"The likeliest cause of the last test that named one"`
+	Found string `json:"found"`
+	Note  string `json:"note,omitzero"`
+	Right bool   `json:"right,omitzero"`
+}
+
+// Pairs returns what was found on an engine beside what had been said of it, in order.
+func Pairs(l log.Log, verdict judge.Verdict) []Pair {
+	all := []Pair{}
+	said := judge.Cause{}
+	for i, s := range l.Sessions {
+		if causes := verdict.Sessions[i].Causes; len(causes) > 0 && !onlyFound(s) {
+			said = causes[0]
+		}
+		for _, o := range s.Observations {
+			if o.What != "found" || o.Struck != "" {
+				continue
+			}
+			p := Pair{Date: s.Date, Said: said.Words, Found: o.Finding, Note: o.Note, Right: said.Words == o.Finding}
+			if p.Said == "" {
+				p.Said = "nothing yet"
+			}
+			all = append(all, p)
+		}
+	}
+	return all
+}
+
+// onlyFound reports whether a session has no reading: then what was said before stands.
+func onlyFound(s log.Session) bool { return len(s.Compression)+len(s.Leakdown) == 0 }
+
 // Of returns the inspection of a session, judged as given. after is the list after a failure.
 func Of(l log.Log, s log.Session, verdict judge.Session, after bool) Report {
 	t := Load()
@@ -143,7 +187,7 @@ func (r *reporting) line(it Item) {
 		}
 	}
 	if it.Needed && line.Answer == "" {
-		r.needed = append(r.needed, lower(it.Words))
+		r.needed = append(r.needed, "the dry compression")
 	}
 	r.out.Lines = append(r.out.Lines, line)
 }
@@ -282,11 +326,6 @@ func (r *reporting) conclude() {
 		sum += f.Weight
 		worst = max(worst, f.Weight)
 	}
-	for _, what := range r.needed {
-		if !slices.Contains(o.Unknown, what) {
-			o.Unknown = append(o.Unknown, what)
-		}
-	}
 	first := ""
 	if len(o.Because) > 0 {
 		first = o.Because[0].Says
@@ -297,7 +336,7 @@ func (r *reporting) conclude() {
 	case o.Done == 0:
 		o.Advice, o.Heading = "open", "Nothing has been looked at yet."
 	case len(r.needed) > 0 && o.Open > 0:
-		o.Advice, o.Heading = "open", fmt.Sprintf("Not said yet: %s is still to be done.", r.needed[0])
+		o.Advice, o.Heading = "open", fmt.Sprintf("Not said yet: %s is still to be taken.", r.needed[0])
 	case len(r.needed) > 0:
 		o.Advice, o.Heading = "cheaper", "Buy it only as an engine of unknown inside: "+r.needed[0]+" could not be taken."
 	case sum >= cheaperFrom:

@@ -200,5 +200,5 @@ var Words = map[string][]string{
 	"oil":       {"clean", "milky", "smells of fuel", "glitter", "low"},
 	"coolant":   {"clean", "oil in it", "low", "bubbles when cranked"},
 	"lash":      {"right", "tight", "loose"},
-	"ports":     {"dry", "oily", "one wet"},
+	"ports":     {"dry", "oily", "one wet", "chipped reed", "grown shut", "crankcase leaks"},
 }

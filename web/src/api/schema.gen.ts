@@ -1012,6 +1012,11 @@ export interface components {
         Checked: {
             faults: string[];
         };
+        CheckedLine: {
+            date: string;
+            heading: string;
+            session: string;
+        };
         Clash: {
             engine: string;
             words: string;
@@ -1037,6 +1042,8 @@ export interface components {
              * @description How many cylinders are likely at fault
              */
             faulty: number;
+            /** @description What its last inspection advises */
+            inspected?: string;
             /** @description What is missing to judge it */
             lacks: string[];
             /**
@@ -1466,6 +1473,8 @@ export interface components {
             /** @description What may be wrong by the last test, most probable first */
             causes: components["schemas"]["Weighed"][];
             caveats: string[];
+            /** @description Its last inspection */
+            checked?: components["schemas"]["CheckedLine"];
             /** @description Fields that two changed without sight of each other */
             clashes: string[];
             /** @description Run it or not */
@@ -1476,6 +1485,8 @@ export interface components {
             /** @description What each school says of the last test */
             evenness: components["schemas"]["Judgement"][];
             events: components["schemas"]["Event"][];
+            /** @description What was found when it was opened, beside what had been said */
+            found: components["schemas"]["Pair"][];
             /** @description Pairs between which the gasket is suspected */
             gaskets: number[][];
             /** @description All that was said of the last test */
@@ -2162,6 +2173,14 @@ export interface components {
             /** @description The tester that the head names */
             to: string;
             to_name: string;
+        };
+        Pair: {
+            date: string;
+            found: string;
+            note?: string;
+            right?: boolean;
+            /** @description The likeliest cause of the last test that named one */
+            said: string;
         };
         PaperColumn: {
             /** Format: int64 */

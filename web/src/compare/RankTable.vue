@@ -23,6 +23,7 @@ defineProps<{ rank: Schemas['CompareCandidate'][] }>()
       </p>
       <p>
         {{ c.sentence }}
+        <span v-if="c.inspected" class="block" data-inspected>Inspected: {{ c.inspected }}</span>
         <span class="block text-soft">
           <template v-if="c.spread_pct !== undefined"
             >lowest <span class="figures">{{ c.spread_pct.toFixed(1) }} %</span> below the highest</template

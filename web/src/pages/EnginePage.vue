@@ -163,6 +163,38 @@ useKeys([
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
     </section>
 
+    <section v-if="page.checked || page.found.length" class="mt-8">
+      <p v-if="page.checked" data-checked>
+        <RouterLink
+          :to="`/engines/${engine}/tests/${encodeURIComponent(page.checked.session)}/inspection`"
+          class="link inline-flex min-h-11 items-center"
+          >Inspected on {{ longDate(page.checked.date) }}</RouterLink
+        >: {{ page.checked.heading }}
+      </p>
+      <table v-if="page.found.length" class="mt-2 border-collapse text-left" data-found>
+        <caption class="pb-1 text-left font-semibold">
+          Said, and found when it was opened
+        </caption>
+        <thead class="text-[0.9rem] text-soft">
+          <tr>
+            <th class="pr-6 font-normal" scope="col">when</th>
+            <th class="pr-6 font-normal" scope="col">Braxel had said</th>
+            <th class="pr-6 font-normal" scope="col">found</th>
+            <th class="font-normal" scope="col">so it was</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="f in page.found" :key="f.date + f.found" class="border-t border-track">
+            <td class="py-1 pr-6">{{ longDate(f.date) }}</td>
+            <td class="pr-6">{{ f.said }}</td>
+            <td class="pr-6">
+              {{ f.found }}<template v-if="f.note">: {{ f.note }}</template>
+            </td>
+            <td class="font-semibold">{{ f.right ? 'right' : 'wrong' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
     <Timeline class="mt-10" :page="page" />
     <p class="mt-4 print:hidden">
       <button class="link mr-6 min-h-11" data-inspect @click="startTest(router, client, props.engine, 'inspection')">

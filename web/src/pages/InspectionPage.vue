@@ -157,7 +157,10 @@ useKeys([
             </p>
           </div>
           <p v-if="line.note" class="text-[0.9rem] text-soft">{{ line.note }}</p>
-          <div v-if="line.item === current?.item && page.test_open" class="mt-1.5 flex flex-wrap items-center gap-2 pb-1">
+          <div
+            v-if="line.item === current?.item && page.test_open"
+            class="mt-1.5 flex flex-wrap items-center gap-2 pb-1"
+          >
             <p v-if="line.caution" class="basis-full border-l-4 border-watch pl-3">{{ line.caution }}</p>
             <button
               v-for="(word, n) in line.answers"

@@ -28,6 +28,7 @@ const called = (o: Observation) =>
     .filter((part) => part !== undefined && part !== '')
     .join(' ')
 const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
+const noun = computed(() => (sheet.value.engine.kind === 'rotary' ? 'Rotor' : 'Cylinder'))
 
 // Plugs are read in order: one key each, and on to the next.
 const chosen = ref<number>()
@@ -77,6 +78,7 @@ const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: 
   { what: 'coolant', words: 'Coolant' },
   { what: 'oil-pressure', words: 'Oil pressure', unit: 'psi' },
   { what: 'end-play', words: 'Crank end play', unit: 'mm' },
+  { what: 'found', words: 'Found when it was opened', each: true },
   { what: 'other', words: 'Something else' },
 ]
 const form = reactive({
@@ -86,6 +88,8 @@ const form = reactive({
   value: undefined as number | undefined,
   note: '',
 })
+/** What has a place of its own: the inspection's page, the recordings beside the readings. */
+const elsewhere: Observation['what'][] = ['inspected', 'trace']
 const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
@@ -199,7 +203,7 @@ useKeys([
             <option v-for="k in fitting" :key="k.what" :value="k.what">{{ k.words }}</option>
           </select>
         </LabelledField>
-        <LabelledField v-if="kind.each || form.what === 'other'" label="Cylinder, of a photo too">
+        <LabelledField v-if="kind.each || form.what === 'other'" :label="`${noun}, of a photo too`">
           <select v-model.number="form.cylinder" class="field">
             <option :value="0">all</option>
             <option v-for="c in order" :key="c" :value="c">{{ c }}</option>
@@ -234,7 +238,7 @@ useKeys([
       </form>
       <ul class="mt-4 border-t border-rule">
         <li
-          v-for="o in all.filter((x) => x.what !== 'plug' || x.struck)"
+          v-for="o in all.filter((x) => !elsewhere.includes(x.what) && (x.what !== 'plug' || x.struck))"
           :key="o.key"
           class="flex items-center gap-3 border-b border-track py-1.5"
         >
