@@ -299,10 +299,10 @@ func inspected() []log.Observation {
 		{"sump", "fine grey paste"}, {"coolant", "clean"}, {"tdc", "marks agree"}, {"lash", "all within"},
 		{"oil-cold", ""}, {"oil-idle", ""}, {"oil-hot", ""}, {"noise", ""}, {"blow-by", ""}, {"afterwards", ""},
 	} {
-		all = append(all, log.Observation{What: "inspected", Item: one[0], Finding: one[1]})
+		all = append(all, log.Observation{What: "other", Item: one[0], Finding: one[1]})
 	}
 	figure := func(item string, v float64, unit string) {
-		all = append(all, log.Observation{What: "inspected", Item: item, Value: of(v), Unit: unit})
+		all = append(all, log.Observation{What: "other", Item: item, Value: of(v), Unit: unit})
 	}
 	figure("end-play", 0.18, "mm")
 	figure("stroke", 70.3, "mm")

@@ -167,7 +167,7 @@ func (m *maker) filled() ([]byte, error) {
 func (m *maker) seen() [][]string {
 	var rows [][]string
 	for _, o := range m.test.Observations {
-		if o.Struck != "" || o.What == "inspected" || o.What == "trace" { // these have pages of their own
+		if o.Struck != "" || o.Inspected() || o.Trace != nil { // these have pages of their own
 			continue
 		}
 		where, found := "", o.Finding

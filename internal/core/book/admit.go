@@ -408,7 +408,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 				)
 			}
 		}
-	case it.look.What == "inspected":
+	case it.look.Inspected():
 		f = append(f, inspect.CheckAnswer(engine, *it.look)...)
 	case it.look.Place != (log.Place{}):
 		f = append(f, engine.CheckPlace(it.look.Place, "", false)...)

@@ -58,7 +58,7 @@ func (l Line) Answered() bool { return l.Answer != "" || l.Unchecked }
 
 // Inspected reports whether a test has any line of an inspection.
 func Inspected(s log.Session) bool {
-	return slices.ContainsFunc(s.Observations, func(o log.Observation) bool { return o.What == "inspected" && o.Struck == "" })
+	return slices.ContainsFunc(s.Observations, func(o log.Observation) bool { return o.Inspected() && o.Struck == "" })
 }
 
 // Latest returns the last session of a log that has an inspection, by its index, and what it came to; false where none has.
@@ -89,7 +89,7 @@ func Pairs(l log.Log, verdict judge.Verdict) []Pair {
 			said = causes[0]
 		}
 		for _, o := range s.Observations {
-			if o.What != "found" || o.Struck != "" {
+			if o.Item != log.Found || o.Struck != "" {
 				continue
 			}
 			p := Pair{Date: s.Date, Said: said.Words, Found: o.Finding, Note: o.Note, Right: said.Words == o.Finding}
@@ -110,7 +110,7 @@ func Of(l log.Log, s log.Session, verdict judge.Session, after bool) Report {
 	t := Load()
 	r := reporting{log: l, session: s, verdict: verdict, answers: map[string]log.Observation{}}
 	for _, o := range s.Observations {
-		if o.What == "inspected" && o.Struck == "" {
+		if o.Inspected() && o.Struck == "" {
 			r.answers[o.Item] = o // the last one stands
 		}
 	}

@@ -26,11 +26,11 @@ func candidate(psi []float64, answers ...log.Observation) log.Log {
 }
 
 func said(item, finding string) log.Observation {
-	return log.Observation{What: "inspected", Item: item, Finding: finding}
+	return log.Observation{What: "other", Item: item, Finding: finding}
 }
 
 func measured(item string, v float64) log.Observation {
-	return log.Observation{What: "inspected", Item: item, Value: &v}
+	return log.Observation{What: "other", Item: item, Value: &v}
 }
 
 func report(l log.Log) inspect.Report {

@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/cause"
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
 )
 
 // Fault is what is wrong with one cylinder, or with two that share a gasket, by itself: its own causes, sentence and next step.
@@ -151,6 +152,15 @@ func (h *history) found(where []int, s log.Session, now map[int]figure, d change
 			all = append(all, "oil-lifts")
 		} else {
 			all = append(all, "oil-nothing")
+		}
+	}
+	for _, r := range reading.Rises(s) {
+		switch {
+		case !slices.Contains(where, r.Cylinder):
+		case r.Slow():
+			all = append(all, "slow-rise")
+		case r.Sudden() && len(where) > 1 && !slices.Contains(all, "sudden-rise"):
+			all = append(all, "sudden-rise")
 		}
 	}
 	for _, o := range s.Observations {

@@ -368,9 +368,9 @@ type Path struct {
 
 // Observation is anything else seen or measured on the same visit.
 type Observation struct {
-	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,trace,inspected,found,other"`
+	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
 	Place
-	Item    string         `json:"item,omitzero" maxLength:"40" doc:"Of what was inspected: which line of the list; no finding and no value: it could not be checked"`
+	Item    string         `json:"item,omitzero" maxLength:"40" doc:"Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened"`
 	Trace   *Trace         `json:"trace,omitempty" doc:"Of a recording: what it says, and its curve"`
 	Finding string         `json:"finding,omitzero" maxLength:"200"`
 	Value   *float64       `json:"value,omitempty" minimum:"-1000000000" maximum:"1000000000"`
@@ -380,6 +380,12 @@ type Observation struct {
 	Key     string         `json:"key,omitzero" maxLength:"120"`
 	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
+
+// Inspected reports whether it answers a line of an inspection.
+func (o Observation) Inspected() bool { return o.Item != "" && o.Item != Found }
+
+// Found is the item of what was found when the engine was opened.
+const Found = "found"
 
 // Cylinders returns the engine's cylinder numbers bank by bank, front to rear; for a rotary, its rotors from 1.
 func (e Engine) Cylinders() []int {

@@ -48,6 +48,18 @@ var before = []rule{
 	},
 	{
 		Task: Task{
+			ID:    "first-oil",
+			Words: "Level, oil in it and at its mark; where it has stood dry, a few drops on each wall and twice round by hand before the first reading",
+		},
+		places: []string{"stand"},
+		kinds:  []string{log.FourStroke, log.TwoStroke},
+	},
+	{
+		Task:   Task{ID: "loose-starter", Words: "Starter bolted up, leads as thick as a thumb, a battery that holds 12.5 V: a loose one cranks slowly and reads low", Undo: "Starter and leads off"},
+		places: []string{"stand"},
+	},
+	{
+		Task: Task{
 			ID:    "released",
 			Words: "Dyno brake off and the coupling free to turn by hand, its fan stopped",
 			Safe:  true,

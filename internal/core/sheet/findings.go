@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
 )
 
 // places in the words of the trade.
@@ -34,6 +35,9 @@ func Heard(paths []log.Path) string {
 	}
 	return strings.Join(words, "; ")
 }
+
+// slowed is by how many percent a starter may slow while it runs: the readings of cylinders follow the speed by about a quarter of that.
+const slowed = 8.0
 
 // warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
 func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
@@ -76,6 +80,16 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 					fmt.Sprintf("%s read %s, which counts for nothing until it is confirmed or pulled again.", row.Place, p.Reading),
 				)
 			}
+		}
+	}
+	for _, r := range reading.Rises(s) {
+		if words := r.Words(); words != "" {
+			all = append(all, words)
+		}
+	}
+	for _, o := range s.Observations {
+		if o.Trace != nil && o.Struck == "" && o.Trace.SpeedFellPct >= slowed {
+			all = append(all, fmt.Sprintf("In the recording %s the cranking slowed by %.0f %%: charge the battery, and read the last ones again.", o.Trace.File, o.Trace.SpeedFellPct))
 		}
 	}
 	var deaf []int

@@ -2076,7 +2076,7 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
-            /** @description Of what was inspected: which line of the list; no finding and no value: it could not be checked */
+            /** @description Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened */
             item?: string;
             key?: string;
             note?: string;
@@ -2090,7 +2090,7 @@ export interface components {
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "inspected" | "found" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
         };
         Mark: {
             cylinders: number[];
@@ -2132,7 +2132,7 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
-            /** @description Of what was inspected: which line of the list; no finding and no value: it could not be checked */
+            /** @description Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened */
             item?: string;
             key?: string;
             note?: string;
@@ -2145,7 +2145,7 @@ export interface components {
             /** Format: double */
             value?: number;
             /** @enum {string} */
-            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "trace" | "inspected" | "found" | "other";
+            what: "plug" | "coil" | "borescope" | "oil-pressure" | "end-play" | "lash" | "stroke-marks" | "oil" | "coolant" | "ports" | "other";
         };
         OilGainIn: {
             /** Format: double */

@@ -56,7 +56,7 @@ async function answer(line: Line, body: { finding?: string; value?: number }) {
   fault.value = undefined
   const after = nextOf(lines.value, line.item)
   const outcome = await work.enter('look', {
-    what: 'inspected',
+    what: 'other',
     item: line.item,
     ...body,
     ...(body.value === undefined ? {} : { unit: line.unit }),

@@ -24,7 +24,7 @@ const all = computed(() => sheet.value.session.observations ?? [])
 const noted = computed(() => all.value.filter((o) => !o.struck))
 const marks = useMarks(props.work, () => undefined)
 const called = (o: Observation) =>
-  [kinds.find((k) => k.what === o.what)?.words ?? 'Plug', o.cylinder, o.finding, o.value, o.unit, o.note]
+  [kinds.find((k) => k.what === (o.item ?? o.what))?.words ?? 'Plug', o.cylinder, o.finding, o.value, o.unit, o.note]
     .filter((part) => part !== undefined && part !== '')
     .join(' ')
 const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
@@ -68,7 +68,8 @@ async function restGood() {
   )
 }
 
-const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: string }[] = [
+type Seen = Observation['what'] | 'found'
+const kinds: { what: Seen; words: string; each?: boolean; unit?: string }[] = [
   { what: 'borescope', words: 'Borescope', each: true },
   { what: 'coil', words: 'Coil', each: true },
   { what: 'ports', words: 'Ports', each: true },
@@ -82,14 +83,14 @@ const kinds: { what: Observation['what']; words: string; each?: boolean; unit?: 
   { what: 'other', words: 'Something else' },
 ]
 const form = reactive({
-  what: 'borescope' as Observation['what'],
+  what: 'borescope' as Seen,
   cylinder: 0,
   finding: '',
   value: undefined as number | undefined,
   note: '',
 })
 /** What has a place of its own: the inspection's page, the recordings beside the readings. */
-const elsewhere: Observation['what'][] = ['inspected', 'trace']
+const elsewhere = (o: Observation) => !!o.trace || (!!o.item && o.item !== 'found')
 const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
@@ -98,7 +99,7 @@ async function keep() {
   if (Number.isNaN(value)) return // its field says so
   if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
   fault.value = ''
-  const body: Observation = { what: form.what }
+  const body: Observation = form.what === 'found' ? { what: 'other', item: 'found' } : { what: form.what }
   if (kind.value.each && form.cylinder) body.cylinder = form.cylinder
   if (form.finding) body.finding = form.finding
   if (value !== undefined) Object.assign(body, { value, unit: kind.value.unit })
@@ -238,7 +239,7 @@ useKeys([
       </form>
       <ul class="mt-4 border-t border-rule">
         <li
-          v-for="o in all.filter((x) => !elsewhere.includes(x.what) && (x.what !== 'plug' || x.struck))"
+          v-for="o in all.filter((x) => !elsewhere(x) && (x.what !== 'plug' || x.struck))"
           :key="o.key"
           class="flex items-center gap-3 border-b border-track py-1.5"
         >

@@ -51,7 +51,7 @@ async function keep() {
   const { trace, pulls } = read.value!
   const place = noun.value === 'rotor' ? { rotor: props.number } : { cylinder: props.number }
   const whole = trace!.form === 'current' ? {} : place
-  await props.work.enterAll('look', [{ what: 'trace', ...whole, finding: 'recording', note: trace!.why, trace }])
+  await props.work.enterAll('look', [{ what: 'other', ...whole, finding: 'recording', note: trace!.why, trace }])
   if (pulls?.length)
     await props.work.enterAll(
       'pull',

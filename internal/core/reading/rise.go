@@ -1,0 +1,81 @@
+package reading
+
+import (
+	"fmt"
+	"slices"
+
+	"gonum.org/v1/gonum/stat"
+
+	"braxel/internal/core/log"
+)
+
+// Rise is how many beats a cylinder took to its plateau, beside the middle one of the others.
+type Rise struct {
+	Cylinder int
+	Beats    float64
+	Usual    float64
+}
+
+// How a rise stands out, as those who listen to a cranking engine hold it: slow with half as many beats again as the others, and two at
+// the least, since where a plateau begins is a matter of a beat; sudden where two beats do what takes the others four.
+const (
+	slowShare, slowMore  = 1.5, 2.0
+	suddenMost, oftenMin = 2.0, 4.0
+)
+
+// Slow reports whether it rose slowly: a cylinder that leaks is filled beat by beat.
+func (r Rise) Slow() bool { return r.Beats >= slowShare*r.Usual && r.Beats >= r.Usual+slowMore }
+
+// Sudden reports whether it was up at once, as one is that shares its pressure with a neighbour.
+func (r Rise) Sudden() bool { return r.Beats <= suddenMost && r.Usual >= oftenMin }
+
+// Rises returns the cylinders of a test whose beats were counted to the plateau, of which three at least are needed. Where cranking is
+// stopped by a count or a time, beats say nothing.
+func Rises(s log.Session) []Rise {
+	if rule := s.Conditions.Cranking.Rule; rule == "count" || rule == "time" {
+		return nil
+	}
+	counted := map[int][]float64{}
+	var order []int
+	for _, row := range s.Compression {
+		if row.Mode != log.Dry || row.Cylinder == 0 {
+			continue
+		}
+		for _, p := range row.Pulls {
+			if !p.Counts() || p.Beats == 0 {
+				continue
+			}
+			if counted[row.Cylinder] == nil {
+				order = append(order, row.Cylinder)
+			}
+			counted[row.Cylinder] = append(counted[row.Cylinder], float64(p.Beats))
+		}
+	}
+	const enough = 3
+	if len(order) < enough {
+		return nil
+	}
+	var all []Rise
+	for _, c := range order {
+		var others []float64
+		for _, other := range order {
+			if other != c {
+				others = append(others, stat.Mean(counted[other], nil))
+			}
+		}
+		slices.Sort(others)
+		all = append(all, Rise{c, stat.Mean(counted[c], nil), stat.Quantile(0.5, stat.Empirical, others, nil)})
+	}
+	return all
+}
+
+// Words says of a rise that stands out what it may be; "" where it does not.
+func (r Rise) Words() string {
+	switch {
+	case r.Slow():
+		return fmt.Sprintf("%d took %.0f beats to its plateau, the others %.0f: slow to rise. It may leak; a leak-down tells.", r.Cylinder, r.Beats, r.Usual)
+	case r.Sudden():
+		return fmt.Sprintf("%d was up in %.0f, the others took %.0f beats: does it share with a neighbour? Listen at the next hole.", r.Cylinder, r.Beats, r.Usual)
+	}
+	return ""
+}
