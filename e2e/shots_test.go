@@ -34,7 +34,10 @@ type view struct {
 var views = []view{
 	{name: "rack", path: "/", selector: "li", shows: "Bittern"},
 	{name: "engine", path: "/engines/bittern", selector: "section", shows: "Every test, cylinder by cylinder"},
-	{name: "engine-curlew", path: "/engines/curlew", selector: "section", shows: "Why, and what would settle it"},
+	{name: "engine-curlew", path: "/engines/curlew", selector: "section", shows: "Why, and what would settle it", unshown: true},
+	{name: "rotary", path: "/engines/plover", selector: "button", shows: "Start a test", prepare: filmPlover},
+	{name: "trace", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: recordHeron},
+	{name: "inspection", path: "/engines/osprey", selector: "[data-checked] a", shows: "Inspected on", prepare: openInspection},
 	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Every test, cylinder by cylinder", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
 	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern, unshown: true},
@@ -48,7 +51,7 @@ var views = []view{
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of", unshown: true},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
-	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern},
+	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern, unshown: true},
 	{name: "seat", path: "/seat", selector: "p", shows: "Open the run sheet", width: 390, height: 844, prepare: crankCurlew},
 	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn, unshown: true},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
@@ -56,7 +59,7 @@ var views = []view{
 	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron, unshown: true},
 	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron, unshown: true},
 	{name: "import", path: "/import", selector: "h1", shows: "Bring in", prepare: chooseNotebook},
-	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Make a copy", prepare: lookInCopy},
+	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Make a copy", prepare: lookInCopy, unshown: true},
 	{name: "papers", path: "/engines/bittern/papers", selector: "h1", shows: "papers", unshown: true},
 	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
 	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
@@ -263,4 +266,37 @@ func TestPaperShots(t *testing.T) {
 			require.NoError(t, os.WriteFile(filepath.Join(*shotDir, name+".png"), picture, 0o600))
 		}
 	}
+}
+
+// filmPlover reads the first rotor from a film of the needle, and has the second one half typed.
+func filmPlover(t *testing.T, _ *shop, page *rod.Page) {
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	page.MustElementR("nav a", "Faces").MustClick()
+	see(t, page, "[data-prompt]", "rotor 1, front")
+	film := func(figures ...string) {
+		for _, f := range figures {
+			press(t, page, keysOf(f)...)
+			press(t, page, input.Enter)
+		}
+	}
+	film("870", "20", "835", "820", "825")
+	see(t, page, "[data-prompt]", "rotor 2, rear")
+	film("655", "20", "620", "605")
+}
+
+// recordHeron reads a recording of cylinder 1.
+func recordHeron(t *testing.T, _ *shop, page *rod.Page) {
+	begin(t, page)
+	page.MustElement("[data-read-recording]").MustClick()
+	path := filepath.Join(t.TempDir(), "cylinder-1.csv")
+	require.NoError(t, os.WriteFile(path, []byte(heldUp), 0o600))
+	page.MustElement("[role=dialog] input[type=file]").MustSetFiles(path)
+	see(t, page, "[data-trace-why]", "beats at")
+	page.MustElement("[data-trace-chart] canvas")
+}
+
+func openInspection(t *testing.T, _ *shop, page *rod.Page) {
+	page.MustElement("[data-checked] a").MustClick()
+	see(t, page, "[data-heading]", "Buy it cheaper|Leave it")
 }

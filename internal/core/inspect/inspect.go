@@ -220,7 +220,7 @@ func (r *reporting) judged() {
 	}
 	work := ""
 	for _, f := range r.verdict.Faults {
-		if len(f.Causes) > 0 && f.Causes[0].Mend() != "" {
+		if r.verdict.State != judge.Retest && len(f.Causes) > 0 && f.Causes[0].Mend() != "" {
 			work = f.Causes[0].Mend()
 			break
 		}
@@ -307,6 +307,9 @@ func (r *reporting) window() string {
 		fuel = "race fuel or alcohol"
 	case middle > 10.3:
 		fuel = "the best pump fuel"
+	}
+	if r.session.Conditions.Cold() {
+		assumed += ", or somewhat more, since it was cold"
 	}
 	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, assumed, fuel)
 }

@@ -83,7 +83,9 @@ useKeys([
           </span>
         </p>
         <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
-        <RouterLink :to="`/engines/${engine}/wheel`" class="button-plain">Crank wheel <KeyCap>w</KeyCap></RouterLink>
+        <RouterLink v-if="page.engine.kind !== 'rotary'" :to="`/engines/${engine}/wheel`" class="button-plain"
+          >Crank wheel <KeyCap>w</KeyCap></RouterLink
+        >
         <button class="button-main max-sm:w-full" @click="startTest(router, client, props.engine)">
           {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
         </button>

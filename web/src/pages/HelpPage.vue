@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useKeys } from '@/composables/useKeys'
 import aSeason from '../../../docs/guide/a-season.md?raw'
+import everyKind from '../../../docs/guide/every-kind.md?raw'
 import firstEngine from '../../../docs/guide/first-engine.md?raw'
 import firstTest from '../../../docs/guide/first-test.md?raw'
 import readingAVerdict from '../../../docs/guide/reading-a-verdict.md?raw'
@@ -15,9 +16,10 @@ const pages = {
   'first-test': firstTest,
   'reading-a-verdict': readingAVerdict,
   'a-season': aSeason,
+  'every-kind': everyKind,
 }
 const pictures = import.meta.glob<string>(
-  '../../../docs/screenshots/{new-engine,run-sheet,leak-down,engine,findings,diary,compare}.png',
+  '../../../docs/screenshots/{new-engine,run-sheet,leak-down,engine,findings,diary,compare,rotary,trace,inspection}.png',
   { query: '?url', import: 'default', eager: true },
 )
 const current = computed(() => (props.page && props.page in pages ? props.page : 'first-engine') as keyof typeof pages)

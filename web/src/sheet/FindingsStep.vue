@@ -10,6 +10,7 @@ import StateMark from '@/components/StateMark.vue'
 import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
+import RotorTable from './RotorTable.vue'
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -46,7 +47,8 @@ useKeys([
     <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-2 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
     <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
     <div class="mt-5 grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,13fr)_minmax(0,8fr)] xl:grid-rows-[auto_1fr]">
-      <div class="relative overflow-x-auto" tabindex="0" role="region" aria-label="Each cylinder">
+      <RotorTable v-if="sheet.rotors" :rotors="sheet.rotors" :unit="sheet.unit" :current="0" still />
+      <div v-else class="relative overflow-x-auto" tabindex="0" role="region" aria-label="Each cylinder">
         <table class="w-full min-w-[38rem]">
           <thead class="text-left text-[0.9rem] text-soft">
             <tr class="border-b border-rule">

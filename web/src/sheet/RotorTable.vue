@@ -5,7 +5,7 @@ import type { Schemas } from '@/api/client'
 type Pull = Schemas['Pull']
 
 /** All rotors of a test, face by face: as read, and as the maker gives it. */
-const props = defineProps<{ rotors: Schemas['RotorCell'][]; unit: string; current: number }>()
+const props = defineProps<{ rotors: Schemas['RotorCell'][]; unit: string; current: number; still?: boolean }>()
 defineEmits<{ pick: [rotor: number]; reading: [pull: Pull, rotor: number, face: number] }>()
 const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.nominal)))
 </script>
@@ -20,8 +20,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
     </thead>
     <tbody v-for="r in rotors" :key="r.rotor" :data-rotor="r.rotor">
       <tr
-        class="cursor-pointer"
-        :class="{ 'bg-verdigris-pale': r.rotor === current }"
+        :class="{ 'bg-verdigris-pale': r.rotor === current, 'cursor-pointer': !still }"
         :aria-current="r.rotor === current"
         @click="$emit('pick', r.rotor)"
       >
@@ -32,6 +31,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
           <button
             v-for="p in f.pulls"
             :key="p.key"
+            :disabled="still"
             class="min-h-9 px-1 hover:bg-verdigris-pale"
             :class="p.struck ? 'text-soft' : 'font-semibold'"
             :title="p.struck"
