@@ -32,7 +32,6 @@ type rig struct {
 	r          *rand.Rand
 	kind       string
 	n          int
-	order      []int
 	turns      float64
 	swept      float64 // m³
 	ratio      float64

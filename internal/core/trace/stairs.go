@@ -11,10 +11,9 @@ const reached = 0.98
 
 // tread is one step up.
 type tread struct {
-	at      float64 // s, where it rises fastest
-	rise    float64
-	level   float64 // after it
-	visible bool
+	at    float64 // s, where it rises fastest
+	rise  float64
+	level float64 // after it
 }
 
 // readStairs reads a recording behind a check valve: each compression lifts the reading a step, each less than the one before.
