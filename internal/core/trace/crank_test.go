@@ -124,6 +124,25 @@ func TestTwiceThePressureIsTwiceThePeak(t *testing.T) {
 	assert.InEpsilon(t, one.RPM, two.RPM, 0.01)
 }
 
+// A recorder that turns the sign, one that slips for a sample, and remarks among the rows change nothing.
+func TestASlipOfTheRecorderChangesNothing(t *testing.T) {
+	pulse := func(t float64) float64 { return 900 * math.Exp(-math.Pow((math.Mod(t*1.9, 1)-0.5)/0.05, 2)) }
+	plain := sheet("Time [s],p [kPa]", 3000, pulse)
+	for name, text := range map[string]string{
+		"turned":   sheet("Time [s],p [kPa]", 3000, func(t float64) float64 { return -pulse(t) }),
+		"a spike":  strings.Replace(plain, "1.400,", "1.400,99999\n1.401,", 1),
+		"infinite": strings.Replace(plain, "1.400,", "1.400,1e308\n1.401,", 1),
+		"remarks":  strings.ReplaceAll(plain, "\n0.1", "\nlooked away\n0.1"),
+	} {
+		r, err := trace.Parse(text, trace.Known{Engine: "four-stroke"})
+		require.NoError(t, err, name)
+		a := trace.Read(r, trace.Known{Engine: "four-stroke"})
+		require.True(t, a.Readable, "%s: %s", name, a.Why)
+		assert.InEpsilon(t, 228, a.RPM, 2e-3, name)
+		assert.InEpsilon(t, 900, *a.PeakKPa, 5e-3, name)
+	}
+}
+
 // sheet writes a recording of a pressure by time.
 func sheet(head string, n int, value func(t float64) float64) string {
 	var b strings.Builder

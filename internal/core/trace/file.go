@@ -73,6 +73,9 @@ func missing(cell string) bool {
 	return false
 }
 
+// beyond is more than any clock or gauge says, in whatever unit.
+const beyond = 1e12
+
 var clock = regexp.MustCompile(`^(?:(\d+):)?(\d{1,2}):(\d{1,2}(?:[.,]\d+)?)$`)
 
 // parse reads a cell's number: with a point or a comma, of a clock the seconds since midnight.
@@ -88,7 +91,7 @@ func parse(cell string) (float64, bool) {
 		}
 		cell = strings.Replace(cell, ",", ".", 1)
 	}
-	if v, err := strconv.ParseFloat(cell, 64); err == nil && !math.IsNaN(v) && !math.IsInf(v, 0) {
+	if v, err := strconv.ParseFloat(cell, 64); err == nil && math.Abs(v) < beyond { // of NaN this is false
 		return v, true
 	}
 	if m := clock.FindStringSubmatch(cell); m != nil {
@@ -151,10 +154,9 @@ func findShape(text string) (shape, error) {
 		if s.columns == 1 && by != 0 {
 			continue
 		}
-		above, begun := s.begin(text)
-		if s.body = begun; len(above) == s.columns {
-			score++
-		}
+		headed, begun := s.begin(text)
+		s.body = begun
+		score += headed
 		if score += 0.001 * float64(s.columns); score > bestScore {
 			best, bestScore = s, score
 		}
@@ -165,8 +167,9 @@ func findShape(text string) (shape, error) {
 	return best, nil
 }
 
-// begin returns the line of the first figures, and the cells of the last line above it that holds any.
-func (s shape) begin(text string) (above []string, body int) {
+// begin returns the line of the first figures, and how surely a line above it heads them: 1 where the last that holds anything has as
+// many cells, 0.5 where an earlier one does.
+func (s shape) begin(text string) (headed float64, body int) {
 	var cells []string
 	lines(text, func(n int, line string) bool {
 		cells = cut(line, s.by, cells)
@@ -174,12 +177,16 @@ func (s shape) begin(text string) (above []string, body int) {
 			body = n
 			return false
 		}
-		if strings.TrimSpace(line) != "" {
-			above = slices.Clone(cells)
+		switch {
+		case strings.TrimSpace(line) == "":
+		case len(cells) == s.columns:
+			headed = 1
+		default:
+			headed = min(headed, 0.5)
 		}
 		return n < mostHead
 	})
-	return above, body
+	return headed, body
 }
 
 // head is what the lines above the figures say.
@@ -288,6 +295,9 @@ func kilo(k string) float64 {
 // holds nothing but units.
 func (h *head) name(above [][]string, columns int) {
 	h.columns = make([]column, columns)
+	for len(above) > 0 && len(above[len(above)-1]) != columns { // a remark between
+		above = above[:len(above)-1]
+	}
 	if len(above) == 0 || len(above[len(above)-1]) != columns {
 		return
 	}

@@ -8,7 +8,29 @@ import (
 
 // Read says what a recording holds.
 func Read(r Recording, k Known) Answer {
+	a := read(r, k)
+	figures := []float64{a.RPM, a.FirstShare, a.SpeedFellPct}
+	if a.PeakKPa != nil {
+		figures = append(figures, *a.PeakKPa)
+	}
+	for _, b := range a.Beats {
+		figures = append(figures, b.Value, b.Seconds, b.RPM)
+	}
+	if slices.ContainsFunc(figures, func(v float64) bool { return math.IsNaN(v) || math.IsInf(v, 0) }) {
+		return Answer{File: k.File, Why: "What rises in it makes no speed and no pressure that any engine has."}
+	}
+	return a
+}
+
+func read(r Recording, k Known) Answer {
 	a := Answer{File: k.File}
+	r.Values = plain(r.Values)
+	if r.Measured == Pressure && upsideDown(r.Values) {
+		for i := range r.Values {
+			r.Values[i] = -r.Values[i]
+		}
+		r.HasTop = false
+	}
 	s := even(r)
 	if r.Measured == Current {
 		s = evenly(r, currentRate)
@@ -29,6 +51,30 @@ func Read(r Recording, k Known) Answer {
 	}
 	return a
 }
+
+// plain returns the values without single ones that stand far from both their neighbours: a slip of the recorder, which no pressure
+// and no current follows so fast.
+func plain(v []float64) []float64 {
+	out := slices.Clone(v)
+	far := 0.4 * (quantile(v, 0.99) - quantile(v, 0.01))
+	for i := 1; i+1 < len(v); i++ {
+		a, b := v[i]-v[i-1], v[i]-v[i+1]
+		if math.Min(math.Abs(a), math.Abs(b)) > far && a*b > 0 && math.Abs(v[i-1]-v[i+1]) < far {
+			out[i] = (v[i-1] + v[i+1]) / 2
+		}
+	}
+	return out
+}
+
+// upsideDown reports whether a pressure was recorded with its sign turned: it goes further below none than there is air to take away,
+// and hardly above.
+func upsideDown(v []float64) bool {
+	low, high := quantile(v, 0.002), quantile(v, 0.998)
+	return -low > vacuum && -low > 2*high
+}
+
+// vacuum is a little more than all that a gauge can show below the ambient, kPa.
+const vacuum = 125.0
 
 // stuck reports whether nearly all samples have one value.
 func stuck(r Recording) bool {
