@@ -164,5 +164,5 @@ func TestTheListGoesByKindAndByOccasion(t *testing.T) {
 	}
 	assert.NotContains(t, names(log.Rotary, false), "lash")
 	assert.Contains(t, names(log.FourStroke, false), "lash")
-	assert.Equal(t, "outside ports plugs oil sump blow-by leak-down", names(log.FourStroke, true))
+	assert.Equal(t, "outside ports plugs strap porcelain oil iron sump manifold blow-by dyno-blow-by leak-down", names(log.FourStroke, true))
 }

@@ -34,6 +34,7 @@ type Item struct {
 	Step     string   `json:"step"`     // of the run sheet
 	After    int      `json:"after"`    // its place in the list after a failure, before opening; 0: not on it
 	Optional string   `json:"optional"` // kinds of engine that have none of it
+	Only     string   `json:"only"`     // after: not on the buyer's list
 	Needed   bool     `json:"needed"`   // nobody buys without it
 }
 
@@ -132,7 +133,7 @@ func (t Table) Named(item string) (Item, bool) {
 func (t Table) For(kind string, after bool) []Item {
 	var all []Item
 	for _, it := range t.Items {
-		if !slices.Contains(strings.Fields(it.Optional), kind) && (!after || it.After > 0) {
+		if !slices.Contains(strings.Fields(it.Optional), kind) && (after && it.After > 0 || !after && it.Only == "") {
 			all = append(all, it)
 		}
 	}

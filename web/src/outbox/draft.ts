@@ -38,6 +38,16 @@ export function headWith(known: Session | undefined, id: string, waiting: Waitin
 export function draftSheet(engine: Engine, session: Session): Sheet {
   const banks = engine.layout.banks ?? []
   const cylinders = banks.flat()
+  const faces = [1, 2, 3].map((face) => ({ face, pulls: [] }))
+  const rotors =
+    engine.kind === 'rotary'
+      ? Array.from({ length: engine.layout.rotors ?? 1 }, (_, i) => ({
+          rotor: i + 1,
+          place: '',
+          faces,
+          settled: false,
+        }))
+      : undefined
   const name = (c: number) => engine.layout.names?.[String(c)]
   const cells = cylinders.map((cylinder) => ({ cylinder, name: name(cylinder), place: '', pulls: [], settled: false }))
   const order = engine.firing_order?.length ? engine.firing_order : cylinders
@@ -74,7 +84,8 @@ export function draftSheet(engine: Engine, session: Session): Sheet {
     after: [],
     unread: [],
     cells,
-    prompt: next(cylinders[0]),
+    rotors,
+    prompt: next(rotors ? 1 : cylinders[0]),
     wet: cells.map((c) => ({ ...c, asked: false })),
     wet_prompt: { cylinder: 0, say: '', again: false },
     leak: order.map((cylinder) => ({

@@ -65,6 +65,12 @@ describe('what the server has not heard of', () => {
     expect(headWith(undefined, 's2', waiting)).toBeUndefined()
   })
   it('can be tested: its cylinders in bank order, the leak-down in firing order', () => {
+    const rotary = draftSheet(
+      { name: 'Plover', kind: 'rotary', layout: { rotors: 2 } },
+      { id: 's1', date: '2031-01-10' },
+    )
+    expect(rotary.rotors?.map((r) => r.faces.length)).toEqual([3, 3])
+    expect(rotary.prompt.cylinder).toBe(1)
     const sheet = draftSheet(engineWith(undefined, 'siskin', waiting)!, headWith(undefined, 's1', waiting)!)
     expect(sheet.cells.map((c) => c.cylinder)).toEqual([1, 3, 2, 4])
     expect(sheet.leak.map((c) => c.cylinder)).toEqual([1, 2, 3, 4])

@@ -137,7 +137,7 @@ useKeys([
     </header>
 
     <section ref="list" aria-label="What is looked at" class="print:hidden">
-      <div v-for="s in sections" :key="s.name" class="mt-4">
+      <div v-for="(s, i) in sections" :key="i" class="mt-4">
         <h2 class="border-b border-rule pb-1 font-semibold">{{ s.name }}</h2>
         <div
           v-for="line in s.lines"

@@ -122,7 +122,9 @@ async function keep() {
     return void fieldOf(Object.keys(faults.value)[0]!)?.focus()
   }
   typed.value = { ...empty(), seconds: was.seconds }
-  chosen.value = undefined
+  // While the server is away nobody says which rotor is next: the one after it.
+  const after = rotors.value.find((r) => r.rotor > of && !r.settled)?.rotor
+  chosen.value = outcomes.some((o) => o.is === 'waiting') ? (after ?? of) : undefined
   first()
 }
 

@@ -23,6 +23,20 @@ describe('boresOf', () => {
     expect(one).toMatchObject({ reading: '151', change: '−0.3%', state: 'steady', leak: undefined })
   })
 
+  it('shows of a rotor the lowest face, and all three', () => {
+    const face = (face: number, value?: number) => ({ face, pulls: [], reading: value && { value, unit: 'kPa' } })
+    const rotary = {
+      ...sheet,
+      rotors: [
+        { rotor: 1, place: 'front', settled: true, faces: [face(1, 850), face(2, 830), face(3, 840)] },
+        { rotor: 2, place: 'rear', settled: false, faces: [face(1), face(2), face(3)] },
+      ],
+    } as unknown as Sheet
+    const [front, rear] = boresOf(rotary)
+    expect(front).toMatchObject({ cylinder: 1, reading: '830', faces: ['850', '830', '840'], state: 'steady' })
+    expect(rear).toMatchObject({ cylinder: 2, reading: undefined, faces: undefined, state: undefined })
+  })
+
   it('shows a leak where there is no reading yet', () => {
     expect(two).toMatchObject({ reading: undefined, change: undefined, leak: 12, state: 'act' })
   })
