@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"braxel/internal/core/cause"
+	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
 	"braxel/internal/core/protocol"
@@ -26,6 +27,7 @@ func (h *handlers) workshopRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "testers", Method: http.MethodGet, Path: "/api/testers"}, h.testers)
 	huma.Register(api, huma.Operation{OperationID: "check-gauges", Method: http.MethodPost, Path: "/api/gauge-checks"}, h.checkGauges)
 	huma.Register(api, huma.Operation{OperationID: "protocols", Method: http.MethodGet, Path: "/api/protocols"}, h.protocols)
+	huma.Register(api, huma.Operation{OperationID: "said-found", Method: http.MethodGet, Path: "/api/said-found"}, h.saidFound)
 	huma.Register(api, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/api/findings"}, h.words)
 }
 
@@ -58,6 +60,34 @@ func (h *handlers) checkGauges(_ context.Context, in *struct {
 
 func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]protocol.Protocol], error) {
 	return &answer[[]protocol.Protocol]{protocol.All(h.store.Protocols())}, nil
+}
+
+// SaidFound is how often what was found when an engine was opened was what Braxel had said.
+type SaidFound struct {
+	Opened int `json:"opened" doc:"How often it was noted what was found"`
+	Right  int `json:"right"`
+}
+
+// saidFound counts over all engines of the shop.
+func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFound], error) {
+	engines, err := h.store.Opened(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out SaidFound
+	for _, engine := range engines {
+		l, own, err := h.read(ctx, engine)
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range inspect.Pairs(l, h.recall(engine)(l, own...)) {
+			out.Opened++
+			if p.Right {
+				out.Right++
+			}
+		}
+	}
+	return &answer[SaidFound]{out}, nil
 }
 
 // words offers the usual findings to choose from.

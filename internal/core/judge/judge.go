@@ -78,6 +78,9 @@ func (h *history) session(s log.Session) Session {
 	if unread := h.unread(now); len(unread) > 0 && !s.Open {
 		out.Caveats = append(out.Caveats, fmt.Sprintf("Not tested: %s. Nothing is said of %s.", h.names(unread), pronoun(unread)))
 	}
+	if h.alone(now) {
+		out.Caveats = append(out.Caveats, aloneWords)
+	}
 	out.Partial = s.Open && len(out.Cylinders) < len(h.order)
 	if d.compared {
 		common, se := percent(d.common), 100*d.commonSE
@@ -98,6 +101,19 @@ func (h *history) session(s log.Session) Session {
 	}
 	out.Sentence, out.Decision = h.sentence(out, d), h.decision(out, s, d)
 	return out
+}
+
+// aloneWords says what a single's reading leaves open, and what narrows it.
+const aloneWords = "A single has nothing beside it: a reading may be the gauge's or the battery's as well as its own. " +
+	"A second gauge, one more pull and a leak-down tell them apart."
+
+// alone reports whether a visit read an engine of one cylinder by compression only.
+func (h *history) alone(now map[int]figure) bool {
+	if len(h.order) != 1 || h.log.Engine.Kind == log.Rotary {
+		return false
+	}
+	f := now[h.order[0]]
+	return f.se > 0 && f.leakSE == 0
 }
 
 // unread returns the cylinders of which a visit has no figure.

@@ -176,6 +176,12 @@ func withoutHose(e log.Engine, t log.Tester, ambient units.Pressure) units.Press
 	return bare / hosed
 }
 
+// HoseTakes returns by how many percent the hose ahead of a tester's check valve lowers what an engine reads on it; 0 where its figures
+// or the engine's are not known. It is put back before two gauges are held against each other.
+func HoseTakes(e log.Engine, s log.Session, t log.Tester) float64 {
+	return 100 * (1 - 1/float64(withoutHose(e, t, gas.AmbientOf(e, s.Conditions))))
+}
+
 func scatterOf(s log.Session) float64 {
 	if s.Conditions.Cold() {
 		return coldScatter

@@ -207,6 +207,7 @@ var situations = []situation{
 	{"leak-down only, a leak rises", inline(4), []test{rightLeak, {leak: []float64{3, 4, 15, 4}, again: map[int]float64{3: 15}, heard: map[int][]log.Path{3: at(log.Exhaust, 3)}}}},
 	{"a rebuild begins anew", inline(4), []test{right, {psi: []float64{196, 195, 194, 196}, with: func(s *log.Session) { s.Build, s.Baseline = "b2", true }}}},
 	{"a rotary with one face off", rotary(2), []test{{with: faces(250, [3]float64{110, 110, 110}, [3]float64{110, 110, 70})}}},
+	{"a single, by compression alone", inline(1), []test{{psi: []float64{150}}, {psi: []float64{141}}}},
 	{"a rotary, even and at its figure", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{110, 109, 111})}}},
 	{"a rotor that has gone even and low", rotary(2), []test{{with: faces(250, [3]float64{112, 110, 111}, [3]float64{110, 109, 111})},
 		{with: faces(250, [3]float64{111, 110, 110}, [3]float64{85, 84, 86})}}},

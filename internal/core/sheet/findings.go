@@ -5,8 +5,10 @@ import (
 	"slices"
 	"strings"
 
+	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/units"
 )
 
 // places in the words of the trade.
@@ -125,4 +127,18 @@ func PreviewOf(l log.Log, session string, row log.Leakdown) (Preview, error) {
 	}
 	a := Reckon(l, l.Sessions[at], row)
 	return Preview{a.LeakPct, row.Held, a.HoleMM, a.ReferencePct}, nil
+}
+
+// hoseTells is the percentage from which what a hose takes is worth a word: less is within what two pulls differ by.
+const hoseTells = 3.0
+
+// hoseWords says how much of a small chamber's reading the hose takes.
+func hoseWords(e log.Engine, s log.Session, t log.Tester) []string {
+	pct := judge.HoseTakes(e, s, t)
+	if pct < hoseTells {
+		return nil
+	}
+	return []string{fmt.Sprintf(
+		"The %s cm³ in the hose of %s take %.0f %% of the reading on a chamber of this size. That is put back where two gauges are held against each other.",
+		units.Figure(t.DeadVolumeCC), t.Name, pct)}
 }

@@ -104,6 +104,9 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out.Unread = unread(out)
 	out.After = prepare.After(out.Before, s.Ticks, prepare.BadPlugs(s))
 	out.Warnings = append([]string{}, warnings(l.Engine, s, out.Leak)...)
+	if t, ok := l.Tester(out.Session.Gauge); ok {
+		out.Warnings = append(out.Warnings, hoseWords(l.Engine, s, t)...)
+	}
 	for _, row := range s.Compression {
 		out.Kept += len(row.Pulls)
 	}

@@ -468,6 +468,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/said-found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["said-found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/seats": {
         parameters: {
             query?: never;
@@ -2635,6 +2651,15 @@ export interface components {
             cells: string[];
             /** Format: int64 */
             n: number;
+        };
+        SaidFound: {
+            /**
+             * Format: int64
+             * @description How often it was noted what was found
+             */
+            opened: number;
+            /** Format: int64 */
+            right: number;
         };
         SeaLevelIn: {
             /** Format: double */
@@ -4922,6 +4947,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "said-found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidFound"];
                 };
             };
             /** @description Error */

@@ -66,6 +66,7 @@ const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (
 
 const which = ref('')
 const out = (as: string) => `/api/export?as=${as}${which.value ? `&engine=${encodeURIComponent(which.value)}` : ''}`
+const said = useQuery({ queryKey: ['said-found'], queryFn: () => ask(api.GET('/api/said-found')) })
 useKeys([])
 </script>
 
@@ -82,6 +83,11 @@ useKeys([])
         </li>
       </ul>
       <section aria-label="Take out">
+        <p v-if="said.data.value?.opened" class="mb-6 text-lg" data-said-found>
+          Of {{ said.data.value.opened }} {{ said.data.value.opened === 1 ? 'engine' : 'engines' }} opened, Braxel had
+          named what was found <b class="figures">{{ said.data.value.right }}</b>
+          {{ said.data.value.right === 1 ? 'time' : 'times' }}.
+        </p>
         <h2 class="border-b border-rule pb-1 font-semibold">Take out</h2>
         <p class="mt-2">
           Open formats that outlive this program: logs with all that was ever typed, or plain rows of readings.
