@@ -14,10 +14,10 @@ func TestAnInspectionIsAnsweredAndWhatWasFoundIsCounted(t *testing.T) {
 	kept(t, a, "test", `{"id":"t1","date":"2026-01-02","open":true}`)
 	kept(t, a, "look", `{"test":"t1","what":"other","item":"oil","finding":"glitter"}`)
 	for body, at := range map[string]string{
-		`{"test":"t1","what":"other","item":"end-play","value":3}`:                      "/value",
-		`{"test":"t1","what":"other","item":"stroke","value":250}`:                      "/value",
-		`{"test":"t1","what":"other","item":"oil","finding":"fizzy"}`:                   "/finding",
-		`{"test":"t1","what":"other","item":"seat belts","finding":"worn"}`:             "/item",
+		`{"test":"t1","what":"other","item":"end-play","value":3}`:                       "/value",
+		`{"test":"t1","what":"other","item":"stroke","value":250}`:                       "/value",
+		`{"test":"t1","what":"other","item":"oil","finding":"fizzy"}`:                    "/finding",
+		`{"test":"t1","what":"other","item":"seat belts","finding":"worn"}`:              "/item",
 		`{"test":"t1","what":"other","item":"trace","trace":{"form":"a film of a cat"}}`: "",
 	} {
 		answer, _ := tell(t, a, "look", body)
