@@ -30,6 +30,9 @@ func TestAnInspectionIsAnsweredAndWhatWasFoundIsCounted(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	assert.Contains(t, text, `"advice":"leave"`)
 
+	_, _, text = ask(t, a, http.MethodGet, "/api/findings", "")
+	assert.Contains(t, text, "exhaust valve")
+	assert.Contains(t, text, "apex, corner and side seals", "of a rotary, too")
 	_, _, text = ask(t, a, http.MethodGet, "/api/said-found", "")
 	assert.Contains(t, text, `"opened":0`)
 	kept(t, a, "look", `{"test":"t1","what":"other","item":"found","finding":"exhaust valve","cylinder":3}`)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"maps"
 	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -93,8 +94,8 @@ func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFoun
 // words offers the usual findings to choose from.
 func (h *handlers) words(context.Context, *struct{}) (*answer[map[string][]string], error) {
 	all := maps.Clone(prepare.Words)
-	for _, c := range cause.Load().Causes {
-		if c.Scope != "engine" && c.Cause != "seat_dirt" {
+	for _, c := range slices.Concat(cause.Load().Causes, cause.Load().For(log.Rotary).Causes) {
+		if c.Scope != "engine" && c.Cause != "seat_dirt" && !slices.Contains(all["found"], c.Words) {
 			all["found"] = append(all["found"], c.Words)
 		}
 	}
