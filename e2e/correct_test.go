@@ -106,13 +106,13 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, note.Input("the stand was level"))
 	press(t, page, input.Tab)
-	require.Eventually(t, func() bool { return now().Session.Note != before.Session.Note }, 60e9, 5e7)
+	require.Eventually(t, func() bool { return now().Session.Note != before.Session.Note }, 10e9, 5e7)
 	assert.InDelta(t, 12.2, now().Session.Conditions.BatteryEnd, 0)
 	assert.Empty(t, now().Others)
 
 	click(t, page, "[data-finished] button", "reopen it")
 	see(t, page, "[data-reopened]", "Finished before, and reopened on")
-	require.Eventually(t, func() bool { return now().Session.Open }, 60e9, 5e7)
+	require.Eventually(t, func() bool { return now().Session.Open }, 10e9, 5e7)
 
 	// Each is in the record, with who did it.
 	var record server.Record
@@ -207,7 +207,7 @@ func TestAMeterThatRunsBackwardsIsAskedAbout(t *testing.T) {
 	fill(t, page, "^Meter", "2")
 	press(t, page, input.Tab)
 	click(t, page, "[data-so]", "It is so")
-	require.Eventually(t, func() bool { return meter() != nil && *meter() == 2 }, 60e9, 5e7)
+	require.Eventually(t, func() bool { return meter() != nil && *meter() == 2 }, 10e9, 5e7)
 }
 
 func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
