@@ -8,6 +8,7 @@ import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
+import { vShown } from '@/composables/vShown'
 import type { Work } from '@/composables/useSheet'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import TickList from './TickList.vue'
@@ -149,9 +150,9 @@ useKeys([
       </p>
       <LabelledField label="Date" :fault="fault('date')">
         <input
+          v-shown="s.date"
           type="date"
           class="field figures"
-          :value="s.date"
           @change="
             ($event.target as HTMLInputElement).value && set({ date: ($event.target as HTMLInputElement).value })
           "
@@ -188,10 +189,10 @@ useKeys([
       </LabelledField>
       <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`" :fault="fault('meter')">
         <input
+          v-shown="typed['meter'] ?? s.meter"
           class="field figures text-xl"
           inputmode="decimal"
           :placeholder="sheet.last_meter === undefined ? '' : `last ${sheet.last_meter}`"
-          :value="typed['meter'] ?? s.meter"
           @change="figure('meter', $event, (v) => set({ meter: v }))"
         />
       </LabelledField>
@@ -226,9 +227,9 @@ useKeys([
         :fault="fault('conditions.cranking.count')"
       >
         <input
+          v-shown="typed['conditions.cranking.count'] ?? c.cranking.count"
           class="field figures"
           inputmode="numeric"
-          :value="typed['conditions.cranking.count'] ?? c.cranking.count"
           @change="
             figure('conditions.cranking.count', $event, (v) =>
               condition({ cranking: { rule: 'count', count: v ?? undefined } }),
@@ -242,9 +243,9 @@ useKeys([
         :fault="fault('conditions.cranking.seconds')"
       >
         <input
+          v-shown="typed['conditions.cranking.seconds'] ?? c.cranking.seconds"
           class="field figures"
           inputmode="decimal"
-          :value="typed['conditions.cranking.seconds'] ?? c.cranking.seconds"
           @change="
             figure('conditions.cranking.seconds', $event, (v) =>
               condition({ cranking: { rule: 'time', seconds: v ?? undefined } }),
@@ -266,17 +267,17 @@ useKeys([
       </LabelledField>
       <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="fault(`conditions.${f.key}`)">
         <input
+          v-shown="typed[`conditions.${f.key}`] ?? c[f.key]"
           class="field figures"
           inputmode="decimal"
-          :value="typed[`conditions.${f.key}`] ?? c[f.key]"
           @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v } as Schemas['Conditions']))"
         />
       </LabelledField>
       <LabelledField label="Tested by" :fault="fault('operator')">
         <input
+          v-shown="s.operator"
           class="field"
           maxlength="120"
-          :value="s.operator"
           @change="set({ operator: ($event.target as HTMLInputElement).value })"
         />
       </LabelledField>
@@ -287,10 +288,10 @@ useKeys([
       </LabelledField>
       <LabelledField label="Note" class="col-span-2" :fault="fault('note')">
         <textarea
+          v-shown="s.note"
           class="field"
           rows="2"
           maxlength="10000"
-          :value="s.note"
           @change="set({ note: ($event.target as HTMLTextAreaElement).value })"
         />
       </LabelledField>
