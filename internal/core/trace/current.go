@@ -12,9 +12,6 @@ import (
 	"braxel/internal/core/gas"
 )
 
-// currentRate is the rate in 1/s that the starter's current needs: its coils smooth it over some 10 ms.
-const currentRate = 500.0
-
 // readCurrent reads the starter's current of a whole engine: it rises once for each compression, the later cylinders in firing
 // order after the one whose dead centre is marked.
 func readCurrent(a *Answer, r Recording, s signal, k Known) {
@@ -33,20 +30,22 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 	}
 	crank, ok := s.turning(c, r.Marks, k, usualMotor)
 	if !ok {
-		a.Why = "The current does not rise and fall as an engine's compressions make it: the engine is not turning, or the clamp is not on the starter's lead."
+		a.Why = "The current does not rise and fall as an engine's compressions make it: " +
+			"the engine is not turning, or the clamp is not on the starter's lead."
 		return
 	}
-	a.Readable = true
 	a.RPM = crank.rpm(c)
-	a.Pulses = crank.count(c)
+	beats := crank.beats(s, c, k, r.Marked)
+	a.Pulses = len(beats)
 	if a.Pulses < 2 {
-		a.Readable, a.Why = false, "Fewer than two compressions are in this recording."
+		a.Why = "Fewer than two compressions are in this recording."
 		return
 	}
-	a.Beats = crank.beats(s, c, k, r.Marked)
+	a.Readable, a.Beats = true, beats
 	a.SpeedFellPct = fell(a.Beats)
 	a.Why = fmt.Sprintf("%d compressions at %.0f 1/min.", a.Pulses, a.RPM)
-	if len(r.Marks) == 0 || r.Marked == 0 || slices.Index(k.FiringOrder, r.Marked) < 0 {
+	first := slices.Index(k.FiringOrder, r.Marked)
+	if len(r.Marks) == 0 || first < 0 {
 		a.Why += " No cylinder is marked, so that they cannot be named."
 		return
 	}
@@ -58,7 +57,6 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 		a.Why += " There are too few whole turns to compare the cylinders."
 		return
 	}
-	first := slices.Index(k.FiringOrder, r.Marked)
 	a.RelativePct = map[string]float64{}
 	low, lowest := 0, math.Inf(1)
 	for i, pct := range relative {
@@ -132,12 +130,22 @@ type crank struct {
 	step  float64
 }
 
+// centres returns at how many s from the first sample each dead centre of a run was passed, and the phase of the first.
+func (c crank) centres(run [2]int) (seconds []float64, first float64) {
+	first = math.Ceil(c.phase[run[0]])
+	for p := first; p <= c.phase[run[1]]; p++ {
+		seconds = append(seconds, c.when(p, run))
+	}
+	return seconds, first
+}
+
 // rpm returns the mean speed while the starter drove, its first pull and pauses left out.
 func (c crank) rpm(run cranking) float64 {
 	var beats []Beat
 	for _, r := range run {
-		for p := math.Ceil(c.phase[r[0]]); p <= c.phase[r[1]]; p++ {
-			beats = append(beats, Beat{Seconds: c.when(p, r)})
+		seconds, _ := c.centres(r)
+		for _, t := range seconds {
+			beats = append(beats, Beat{Seconds: t})
 		}
 	}
 	if len(beats) < 2 {
@@ -157,31 +165,20 @@ func (c crank) when(phase float64, run [2]int) float64 {
 	return (float64(i-1) + (phase-a)/(b-a)) * c.step
 }
 
-// count returns how many dead centres lie in the runs.
-func (c crank) count(run cranking) int {
-	n := 0
-	for _, r := range run {
-		n += max(0, int(math.Floor(c.phase[r[1]])-math.Ceil(c.phase[r[0]])+1))
-	}
-	return n
-}
-
 // beats lists the compressions.
 func (c crank) beats(s signal, run cranking, k Known, marked int) []Beat {
 	var all []Beat
-	first := slices.Index(k.FiringOrder, marked)
+	order := slices.Index(k.FiringOrder, marked)
 	for _, r := range run {
-		before := 0.0
-		for p := math.Ceil(c.phase[r[0]]); p <= c.phase[r[1]]; p++ {
-			t := c.when(p, r)
+		seconds, first := c.centres(r)
+		for i, t := range seconds {
 			b := Beat{Seconds: s.from + t, Value: s.v[min(int(t/s.step), len(s.v)-1)], Whole: true}
-			if before > 0 {
-				b.RPM = 60 * c.turns / float64(c.n) / (t - before)
+			if i > 0 {
+				b.RPM = 60 * c.turns / float64(c.n) / (t - seconds[i-1])
 			}
-			if first >= 0 {
-				b.Number = k.FiringOrder[((first+int(p))%c.n+c.n)%c.n]
+			if order >= 0 {
+				b.Number = k.FiringOrder[((order+int(first)+i)%c.n+c.n)%c.n]
 			}
-			before = t
 			all = append(all, b)
 		}
 	}
@@ -382,18 +379,17 @@ func (s signal) shares(run cranking, marks []float64, k Known) ([]float64, bool)
 		if len(rows) < 12*c.n {
 			return nil, math.Inf(1)
 		}
-		held, left := c.fit(s, run, rows, shape, m)
-		if held == nil {
-			return nil, math.Inf(1)
-		}
-		return held, left
+		return c.fit(s, run, rows, shape, m)
 	}
 	best := usualMotor
 	held, left := try(best)
 	for _, finer := range []float64{1.5, 1.22, 1.1} {
 		for range 4 {
 			before := left
-			for _, by := range []motor{{1, finer, 1}, {1, 1 / finer, 1}, {1, 1, finer}, {1, 1, 1 / finer}, {finer, 1, 1}, {1 / finer, 1, 1}, {1, 1 / finer, finer}, {1, finer, 1 / finer}} {
+			more, less := finer, 1/finer
+			for _, by := range []motor{
+				{1, more, 1}, {1, less, 1}, {1, 1, more}, {1, 1, less}, {more, 1, 1}, {less, 1, 1}, {1, less, more}, {1, more, less},
+			} {
 				m := motor{best.stall * by.stall, best.wheel * by.wheel, best.coil * by.coil}.within()
 				if h, l := try(m); l < left {
 					best, held, left = m, h, l
@@ -445,7 +441,7 @@ const (
 
 // fit returns the share of a sound cylinder's pressure that each holds, at one pair of lags, and the root mean square of what is
 // left unexplained: least squares of the current as a level, a drift, the tail of each run's first pull, and one gain for the
-// torque of all, whose shape goes by their shares, changed step by step.
+// torque of all, whose shape goes by their shares, changed step by step. None, and no end of what is left, where it cannot be fitted.
 func (c crank) fit(s signal, run cranking, rows []int, shape shapes, lag motor) (held []float64, left float64) {
 	held = make([]float64, c.n)
 	for i := range held {
@@ -480,7 +476,7 @@ func (c crank) fit(s signal, run cranking, rows []int, shape shapes, lag motor) 
 		}
 		x, rest := least(design, y, held, fixed, left)
 		if x == nil || x[0] <= 0 {
-			return nil, 0
+			return nil, math.Inf(1)
 		}
 		left = rest
 		if gain == 0 {

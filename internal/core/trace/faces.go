@@ -27,7 +27,7 @@ func readFaces(a *Answer, usual float64) {
 	var faces [3][]float64
 	take := func(run []int, shift int) {
 		for j, i := range run {
-			face := ((j+shift)%3 + 3) % 3
+			face := (j + shift) % 3
 			a.Beats[i].Face = face + 1
 			if a.Beats[i].Whole {
 				faces[face] = append(faces[face], a.Beats[i].Value)

@@ -150,14 +150,13 @@ func findShape(text string) (shape, error) {
 		if s.columns == 0 || s.columns > mostColumns {
 			continue
 		}
-		score := float64(widths[s.columns]) / float64(looked)
 		if s.columns == 1 && by != 0 {
 			continue
 		}
-		headed, begun := s.begin(text)
-		s.body = begun
-		score += headed
-		if score += 0.001 * float64(s.columns); score > bestScore {
+		var headed float64
+		headed, s.body = s.begin(text)
+		score := float64(widths[s.columns])/float64(looked) + headed + 0.001*float64(s.columns)
+		if score > bestScore {
 			best, bestScore = s, score
 		}
 	}
@@ -220,6 +219,7 @@ var (
 	hertzHead = regexp.MustCompile(`(?i)(?:rate|frequency)[^\d]*\(?(k?)Hz\)?\D*?` + number)
 	every     = regexp.MustCompile(`(?i)(?:interval|step|schritt|period|increment|\bdt\b|Δt|intervall|spacing|every|pas)\b\D*?` + number + `\s*(ms|us|µs|μs|s)\b`)
 	reaches   = regexp.MustCompile(`(?i)range\D*?` + number + `\s*(?:to|\.\.+|…|–|-|bis)\s*` + number + `\s*([\pL/²\d]+)`)
+	absAbout  = regexp.MustCompile(`(?i)ref|press|abs`)
 	dial      = regexp.MustCompile(`(?i)\b(needle|dial|zeiger|nadel|aiguille|naald|slow motion)\b`)
 	cylinder  = regexp.MustCompile(`(?i)(?:cyl(?:inder)?|zyl(?:inder)?|#)\.?\s*(\d+)`)
 )
@@ -276,7 +276,7 @@ func (h *head) say(line string) {
 			h.top, h.topUnit, h.hasTop = figure(m[2]), u, true
 		}
 	}
-	if lower := strings.ToLower(line); absWords.MatchString(line) && (strings.Contains(lower, "ref") || strings.Contains(lower, "press") || strings.Contains(lower, "abs")) {
+	if absWords.MatchString(line) && absAbout.MatchString(line) {
 		h.absolute = true
 	}
 	if m := cylinder.FindStringSubmatch(line); m != nil && h.marked == 0 && strings.Contains(strings.ToLower(line), "mark") {
@@ -298,7 +298,7 @@ func (h *head) name(above [][]string, columns int) {
 	for len(above) > 0 && len(above[len(above)-1]) != columns { // a remark between
 		above = above[:len(above)-1]
 	}
-	if len(above) == 0 || len(above[len(above)-1]) != columns {
+	if len(above) == 0 {
 		return
 	}
 	names, units := above[len(above)-1], []string(nil)

@@ -16,7 +16,7 @@ const mostPoints = 3000
 
 // Keep returns a recording that was read as a test keeps it: thinned to what a screen can show, deflated.
 func Keep(r Recording, a Answer) log.Trace {
-	s := even(r)
+	s := even(r, pressureRate)
 	v, step := outline(s.v, s.step)
 	high := 0.0
 	for _, x := range v {

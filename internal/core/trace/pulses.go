@@ -37,7 +37,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	if !r.Needle {
 		base = s.floor(found, usual, k)
 	}
-	a.Clipped = clipped(r, s, found)
+	a.Clipped = clipped(r, len(found))
 	for _, i := range found {
 		at, value := s.parabola(s.at(i), 9*degree)
 		a.Beats = append(a.Beats, Beat{Seconds: at, Value: value - base(at)})
@@ -45,20 +45,17 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	a.Pulses = len(found)
 	a.RPM = speed(a.Beats, usual, k.turns())
 	a.Readable = true
-	whole := 0
 	best := math.Inf(-1)
 	for _, b := range a.Beats {
 		best = max(best, b.Value)
-		if b.Whole {
-			whole++
-		}
 	}
 	if !a.Clipped {
 		a.PeakKPa = &best
 	}
 	a.Why = fmt.Sprintf("%d compressions at %.0f 1/min, the highest %.0f kPa.", a.Pulses, a.RPM, best)
 	if a.Clipped {
-		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. Their tops are cut off at the end of the range, so that the peak is not known.", a.Pulses, a.RPM)
+		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. "+
+			"Their tops are cut off at the end of the range, so that the peak is not known.", a.Pulses, a.RPM)
 	}
 	if k.Engine == "rotary" {
 		readFaces(a, usual)
@@ -79,10 +76,9 @@ func findPulses(s signal, smooth []float64, k Known) []int {
 		heights[i] = p.above
 	}
 	slices.Sort(heights)
-	slices.Reverse(heights)
-	tall := heights[min(len(heights)-1, 2)]
-	if len(heights) < 4 {
-		tall = heights[0]
+	tall := heights[len(heights)-1]
+	if n := len(heights); n > 3 {
+		tall = heights[n-3] // two may be slips
 	}
 	if tall < sure*s.noise {
 		return nil
@@ -266,13 +262,13 @@ func (s signal) quiet() (times, levels []float64) {
 
 // clipped reports whether the tops of the pulses are cut off by the end of the range: they stand at one value for a while and
 // fall away from it steeply, which no pressure does by itself.
-func clipped(r Recording, s signal, found []int) bool {
+func clipped(r Recording, pulses int) bool {
 	high := slices.Max(r.Values)
 	low := quantile(r.Values, 0.05)
 	if r.HasTop && high < r.Top-0.02*math.Abs(r.Top) {
 		return false
 	}
-	cut := 0
+	cut, fine := 0, grain(r.Values)
 	for i := 0; i < len(r.Values); {
 		j := i
 		for j < len(r.Values) && high-r.Values[j] <= 1e-9*math.Abs(high) {
@@ -283,13 +279,13 @@ func clipped(r Recording, s signal, found []int) bool {
 			// A rounded top falls away as a parabola: as far beyond its flat as that is long, by eight of the steps that it is
 			// flat to within.
 			fall := high - max(r.Values[i-n], r.Values[j+n])
-			if fall > 0.12*(high-low) && fall > 25*grain(r.Values) {
+			if fall > 0.12*(high-low) && fall > 25*fine {
 				cut++
 			}
 		}
 		i = max(j, i+1)
 	}
-	return cut >= max(1, len(found)/3)
+	return cut >= max(1, pulses/3)
 }
 
 // grain returns the smallest step between two values.

@@ -31,14 +31,15 @@ func read(r Recording, k Known) Answer {
 		}
 		r.HasTop = false
 	}
-	s := even(r)
-	if r.Measured == Current {
-		s = evenly(r, currentRate)
-	}
-	if stuck(r) {
+	if stuck(r.Values) {
 		a.Why = "Every sample stands at one value, the end of the range: nothing of the cranking was recorded."
 		return a
 	}
+	rate := pressureRate
+	if r.Measured == Current {
+		rate = currentRate
+	}
+	s := even(r, rate)
 	s.hum()
 	s.doubt()
 	switch {
@@ -76,16 +77,19 @@ func upsideDown(v []float64) bool {
 // vacuum is a little more than all that a gauge can show below the ambient, kPa.
 const vacuum = 125.0
 
-// stuck reports whether nearly all samples have one value.
-func stuck(r Recording) bool {
+// stuck reports whether nearly all samples have one value, and the rest are next to it.
+func stuck(v []float64) bool {
+	low, high := slices.Min(v), slices.Max(v)
+	if high > low && high-low >= 0.02*math.Abs(high) {
+		return false
+	}
 	counts := map[float64]int{}
 	most := 0
-	for _, v := range r.Values {
-		counts[v]++
-		most = max(most, counts[v])
+	for _, x := range v {
+		counts[x]++
+		most = max(most, counts[x])
 	}
-	low, high := slices.Min(r.Values), slices.Max(r.Values)
-	return most > len(r.Values)*95/100 && (high-low < 0.02*math.Abs(high) || high == low)
+	return most > len(v)*95/100
 }
 
 // quantile returns the value below which the share q of all lies.

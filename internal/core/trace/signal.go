@@ -14,9 +14,9 @@ import (
 type signal struct {
 	from, step float64 // s
 	v          []float64
-	noise      float64 // standard deviation of a sample, hum taken off
-	lost       []bool  // where nothing was recorded
-	smooth     []float64
+	noise      float64   // standard deviation of a sample, hum taken off
+	lost       []bool    // where nothing was recorded
+	smooth     []float64 // of a current, what its coils and the clamp leave of noise
 }
 
 func (s signal) at(i int) float64 { return s.from + float64(i)*s.step }
@@ -24,15 +24,15 @@ func (s signal) index(t float64) int {
 	return min(max(int(math.Round((t-s.from)/s.step)), 0), len(s.v)-1)
 }
 
-// fastest is the rate in 1/s that a grid needs: a compression lasts some 20 ms.
-const fastest = 2000.0
+// The rates in 1/s that a grid needs: a compression lasts some 20 ms, and the starter's coils smooth its current over some 10 ms.
+const (
+	pressureRate = 2000.0
+	currentRate  = 500.0
+)
 
-// even brings a recording onto an even grid of its own rate: straight lines between samples, of a faster one than is needed the
-// mean of those in each step.
-func even(r Recording) signal { return evenly(r, fastest) }
-
-// evenly is even with a rate in 1/s that is fast enough.
-func evenly(r Recording, fastest float64) signal {
+// even brings a recording onto an even grid of its own rate: straight lines between samples, of one that is faster than the rate
+// that is enough the mean of those in each step.
+func even(r Recording, enough float64) signal {
 	steps := make([]float64, 0, len(r.Seconds))
 	for i := 1; i < len(r.Seconds); i++ {
 		if d := r.Seconds[i] - r.Seconds[i-1]; d > 0 {
@@ -49,8 +49,9 @@ func evenly(r Recording, fastest float64) signal {
 	}
 	step = floats.Sum(usual) / float64(len(usual))
 	seconds, values := r.Seconds, r.Values
-	if step < 0.9/fastest {
-		seconds, values, step = thin(seconds, values, 1/fastest)
+	if step < 0.9/enough {
+		step = 1 / enough
+		seconds, values = thin(seconds, values, step)
 	}
 	last := seconds[len(seconds)-1]
 	n := int((last-seconds[0])/step) + 1
@@ -73,7 +74,7 @@ func evenly(r Recording, fastest float64) signal {
 }
 
 // thin takes the means of a fast recording in steps (s).
-func thin(seconds, values []float64, step float64) (t, v []float64, _ float64) {
+func thin(seconds, values []float64, step float64) (t, v []float64) {
 	from := seconds[0]
 	for i := 0; i < len(seconds); {
 		slot := math.Floor((seconds[i] - from) / step)
@@ -83,7 +84,7 @@ func thin(seconds, values []float64, step float64) (t, v []float64, _ float64) {
 		}
 		t, v = append(t, sumT/n), append(v, sumV/n)
 	}
-	return t, v, step
+	return t, v
 }
 
 // The mains that a lead picks up, in Hz.
@@ -214,14 +215,12 @@ func convolve(v, kernel []float64) []float64 {
 	half := len(kernel) / 2
 	n := 1 << bits.Len(uint(len(v)+len(kernel))) // the transform is quick for powers of two
 	fft := fourier.NewFFT(n)
+	padded := func(x []float64) []float64 { return append(slices.Clone(x), make([]float64, n-len(x))...) }
+	bell := fft.Coefficients(nil, padded(kernel))
 	filter := func(x []float64) []float64 {
-		padded := make([]float64, n)
-		copy(padded, x)
-		k := make([]float64, n)
-		copy(k, kernel)
-		a, b := fft.Coefficients(nil, padded), fft.Coefficients(nil, k)
+		a := fft.Coefficients(nil, padded(x))
 		for i := range a {
-			a[i] *= b[i]
+			a[i] *= bell[i]
 		}
 		out := fft.Sequence(nil, a)
 		floats.Scale(1/float64(n), out)
@@ -231,13 +230,12 @@ func convolve(v, kernel []float64) []float64 {
 	for i := range ones {
 		ones[i] = 1
 	}
-	out := slices.Clone(filter(v))
+	out := filter(v)
 	floats.Div(out, filter(ones))
 	return out
 }
 
-// parabola fits one to the samples within reach (s) of t, of which at least four are needed on the grid, else three, and
-// returns its highest point.
+// parabola fits one to the samples within reach (s) of t, the next to it on either side at least, and returns its highest point.
 func (s signal) parabola(t, reach float64) (at, value float64) {
 	i := s.index(t)
 	half := max(1, int(reach/s.step))
@@ -270,21 +268,34 @@ type summit struct {
 
 // summits returns the local maxima that stand out by at least least.
 func summits(v []float64, least float64) []summit {
+	left := valleys(v)
+	back := slices.Clone(v)
+	slices.Reverse(back)
+	right := valleys(back)
+	slices.Reverse(right)
 	var all []summit
 	for i := 1; i < len(v)-1; i++ {
 		if !(v[i] > v[i-1] && v[i] >= v[i+1]) {
 			continue
 		}
-		left, right := v[i], v[i]
-		for j := i - 1; j >= 0 && v[j] <= v[i]; j-- {
-			left = min(left, v[j])
-		}
-		for j := i + 1; j < len(v) && v[j] <= v[i]; j++ {
-			right = min(right, v[j])
-		}
-		if above := v[i] - max(left, right); above >= least {
+		if above := v[i] - max(left[i], right[i]); above >= least {
 			all = append(all, summit{i, above})
 		}
 	}
 	return all
+}
+
+// valleys returns for each value the lowest of those before it, back to the last that is higher than it, itself among them.
+func valleys(v []float64) []float64 {
+	low := make([]float64, len(v))
+	var higher []int // whose values fall
+	for i, x := range v {
+		low[i] = x
+		for n := len(higher); n > 0 && v[higher[n-1]] <= x; n = len(higher) {
+			low[i] = min(low[i], low[higher[n-1]])
+			higher = higher[:n-1]
+		}
+		higher = append(higher, i)
+	}
+	return low
 }

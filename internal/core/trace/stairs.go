@@ -21,7 +21,8 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	a.Form = Staircase
 	base := s.bottom()
 	held := s.held()
-	steps := s.treads(base, held)
+	peak := held - base
+	steps := s.treads(peak)
 	if len(steps) < 2 {
 		if len(steps) == 1 {
 			a.Why = "There is one compression only: two at least are needed to tell a speed."
@@ -31,7 +32,6 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 		return
 	}
 	a.Readable, a.Pulses = true, len(steps)
-	peak := held - base
 	for _, t := range steps {
 		a.Beats = append(a.Beats, Beat{Seconds: t.at, Value: t.level - base})
 	}
@@ -40,15 +40,17 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	if len(all) > 2 {
 		usual = quantile(all, 0.45)
 	}
+	a.Beats[0].Seconds += earlier / 360 / k.turns() * usual
 	a.RPM = climb(a.Beats, steps, usual, k.turns(), max(grain(r.Values), s.noise))
 	a.FirstShare = min(1, a.Beats[0].Value/peak)
-	a.Clipped = s.flatTop(r, steps)
+	a.Clipped = flatTop(r, steps)
 	if a.Clipped {
-		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. The gauge came to the end of its range, so that the held reading is not known.", a.Pulses, a.RPM)
+		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. "+
+			"The gauge came to the end of its range, so that the held reading is not known.", a.Pulses, a.RPM)
 		return
 	}
 	a.PeakKPa = &peak
-	if !s.settled(steps, base, held) {
+	if !settled(steps, peak) {
 		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min up to %.0f kPa, still rising when the cranking stopped.", a.Pulses, a.RPM, peak)
 		return
 	}
@@ -59,7 +61,8 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 		}
 	}
 	a.PlateauBeats = &beats
-	a.Why = fmt.Sprintf("%d beats at %.0f 1/min to a held reading of %.0f kPa, the first of them %.0f %% of it.", beats, a.RPM, peak, 100*a.FirstShare)
+	a.Why = fmt.Sprintf("%d beats at %.0f 1/min to a held reading of %.0f kPa, the first of them %.0f %% of it.",
+		beats, a.RPM, peak, 100*a.FirstShare)
 }
 
 // earlier is by how many degrees of the crank the first step rises fastest before the later ones do: it is lifted by all of the
@@ -69,7 +72,6 @@ const earlier = 12.0
 // climb returns the mean speed while the starter drove, in 1/min. A step that is not much more than what the gauge is read to is not
 // surely timed and counts for less.
 func climb(beats []Beat, steps []tread, usual, turns, fine float64) float64 {
-	beats[0].Seconds += earlier / 360 / turns * usual
 	speed(beats, usual, turns)
 	var sum, weights float64
 	for i, gap := range gaps(beats) {
@@ -110,9 +112,8 @@ func (s signal) held() float64 {
 
 // treads returns the steps: where the reading over the next stretch stands above that of the stretch before, by more than noise and
 // drift would make it.
-func (s signal) treads(base, held float64) []tread {
+func (s signal) treads(span float64) []tread {
 	smooth := s.bell(0.009)
-	span := held - base
 	width := max(3, int(0.05/s.step))
 	lift := make([]float64, len(smooth))
 	sums := make([]float64, len(s.v)+1)
@@ -131,7 +132,7 @@ func (s signal) treads(base, held float64) []tread {
 		}
 		steps = append(steps, s.tread(smooth, i, width))
 	}
-	return s.counted(steps, span)
+	return counted(steps, span)
 }
 
 // tread measures a step about sample i: the levels before and after, and when.
@@ -150,7 +151,7 @@ func (s signal) tread(smooth []float64, i, width int) tread {
 
 // counted leaves the steps that are compressions: none before the first that lifts a good part, none so close to another that it
 // is that one's second half.
-func (s signal) counted(steps []tread, span float64) []tread {
+func counted(steps []tread, span float64) []tread {
 	var out []tread
 	for _, t := range steps {
 		if len(out) == 0 && t.rise < 0.08*span {
@@ -166,19 +167,19 @@ func (s signal) counted(steps []tread, span float64) []tread {
 
 // settled reports whether the reading had come to its plateau when the cranking stopped: what the steps that were left out would
 // have added, each in proportion to the one before, is less than what a plateau is told by.
-func (s signal) settled(steps []tread, base, held float64) bool {
+func settled(steps []tread, peak float64) bool {
 	n := len(steps)
 	if n < 3 {
 		return false
 	}
 	last, before := steps[n-1].rise, steps[n-2].rise
 	ratio := min(max(last/before, 0), 0.9)
-	return last*ratio/(1-ratio) < (1-reached)*(held-base)
+	return last*ratio/(1-ratio) < (1-reached)*peak
 }
 
 // flatTop reports whether the gauge stood at the end of its range: on its last tread every sample is the highest, on the one before
 // they differ.
-func (s signal) flatTop(r Recording, steps []tread) bool {
+func flatTop(r Recording, steps []tread) bool {
 	high := slices.Max(r.Values)
 	if r.HasTop && high >= r.Top*0.995 && r.Top > 0 {
 		return true

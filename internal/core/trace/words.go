@@ -3,6 +3,8 @@ package trace
 import (
 	"regexp"
 	"strings"
+
+	"braxel/internal/core/units"
 )
 
 // role is what a column holds.
@@ -40,12 +42,14 @@ var perUnit = map[string]struct {
 	"ms": {isTime, 1e-3}, "msec": {isTime, 1e-3}, "millisecond": {isTime, 1e-3}, "milliseconds": {isTime, 1e-3},
 	"us": {isTime, 1e-6}, "µs": {isTime, 1e-6}, "μs": {isTime, 1e-6}, "min": {isTime, 60},
 	"pa": {isPressure, 1e-3}, "hpa": {isPressure, 0.1}, "kpa": {isPressure, 1}, "mpa": {isPressure, 1000},
-	"bar": {isPressure, 100}, "mbar": {isPressure, 0.1}, "psi": {isPressure, 6.894757293168361},
-	"kgf/cm2": {isPressure, 98.0665}, "kg/cm2": {isPressure, 98.0665}, "kgf/cm²": {isPressure, 98.0665}, "kg/cm²": {isPressure, 98.0665},
-	"at": {isPressure, 98.0665}, "atm": {isPressure, 101.325}, "mmhg": {isPressure, 0.1333224}, "inhg": {isPressure, 3.386389},
+	"bar": {isPressure, 100}, "mbar": {isPressure, 0.1}, "psi": {isPressure, kPaIn(units.PSI)},
+	"kgf/cm2": {isPressure, kPaIn(units.KgfCm2)}, "kg/cm2": {isPressure, kPaIn(units.KgfCm2)}, "kgf/cm²": {isPressure, kPaIn(units.KgfCm2)}, "kg/cm²": {isPressure, kPaIn(units.KgfCm2)},
+	"at": {isPressure, kPaIn(units.KgfCm2)}, "atm": {isPressure, 101.325}, "mmhg": {isPressure, 0.1333224}, "inhg": {isPressure, 3.386389},
 	"a": {isCurrent, 1}, "amp": {isCurrent, 1}, "amps": {isCurrent, 1}, "ka": {isCurrent, 1000}, "ma": {isCurrent, 1e-3},
 	"v": {isBattery, 1}, "mv": {isBattery, 1e-3}, "volt": {isBattery, 1}, "volts": {isBattery, 1},
 }
+
+func kPaIn(u units.Unit) float64 { return float64(units.Reading{Value: 1, Unit: u}.Pressure()) }
 
 // unit is a unit as a heading writes it.
 type unit struct {
