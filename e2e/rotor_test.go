@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -21,6 +22,23 @@ func keysOf(text string) []input.Key {
 	return all
 }
 
+// beginFaces starts a test of the rotary in front and goes to its first rotor.
+func beginFaces(t testing.TB, page *rod.Page) {
+	t.Helper()
+	press(t, page, 't')
+	see(t, page, "h2", "Make ready, make safe")
+	page.MustElementR("nav a", "Faces").MustClick()
+	see(t, page, "[data-prompt]", "rotor 1, front")
+}
+
+// film types what a film of the needle shows, field after field.
+func film(t testing.TB, page *rod.Page, figures ...string) {
+	t.Helper()
+	for _, f := range figures {
+		press(t, page, append(keysOf(f), input.Enter)...)
+	}
+}
+
 // A rotary is entered like any other engine, read through a film of the needle, by keyboard, and judged rotor by rotor.
 func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
@@ -32,24 +50,14 @@ func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
 	page.MustElement(`input[placeholder^="200 1.12"]`).MustInput("200 1.1, 250 1, 300 0.94")
 	press(t, page, input.Enter)
 	see(t, page, "main", "Not tested yet")
-	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
-	page.MustElementR("nav a", "Faces").MustClick()
-	see(t, page, "[data-prompt]", "rotor 1, front")
-
-	film := func(figures ...string) {
-		for _, f := range figures {
-			press(t, page, keysOf(f)...)
-			press(t, page, input.Enter)
-		}
-	}
+	beginFaces(t, page)
 	// The first field has the focus; Enter goes on from field to field. Five seconds stand in their field already.
-	film("110", "25", "100", "99", "101")
+	film(t, page, "110", "25", "100", "99", "101")
 	see(t, page, "[data-prompt]", "rotor 2, rear")
 	until(t, page, kept(3))
 
 	// A peak below its own pulses, and a count that no starter turns: named at the fields, and nothing typed is lost.
-	film("90", "250", "100", "64", "98")
+	film(t, page, "90", "250", "100", "64", "98")
 	see(t, page, "[data-fault]", "held peak: a pulse of 100 stands above the held peak of 90")
 	assert.Contains(t, text(page), "250 pulses in 5 s would be 3000 turns a minute")
 	assert.Equal(t, "64", page.MustElement("input[name=face2]").MustProperty("value").Str())

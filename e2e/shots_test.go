@@ -270,19 +270,10 @@ func TestPaperShots(t *testing.T) {
 
 // filmPlover reads the first rotor from a film of the needle, and has the second one half typed.
 func filmPlover(t *testing.T, _ *shop, page *rod.Page) {
-	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
-	page.MustElementR("nav a", "Faces").MustClick()
-	see(t, page, "[data-prompt]", "rotor 1, front")
-	film := func(figures ...string) {
-		for _, f := range figures {
-			press(t, page, keysOf(f)...)
-			press(t, page, input.Enter)
-		}
-	}
-	film("870", "20", "835", "820", "825")
+	beginFaces(t, page)
+	film(t, page, "870", "20", "835", "820", "825")
 	see(t, page, "[data-prompt]", "rotor 2, rear")
-	film("655", "20", "620", "605")
+	film(t, page, "655", "20", "620", "605")
 }
 
 // recordHeron reads a recording of cylinder 1.

@@ -159,12 +159,7 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 	if in.Sheet != nil {
 		out.Sheet = h.openSheet(x.Context(), *in.Sheet)
 	}
-	text, err := json.Marshal(out)
-	if err != nil {
-		return err
-	}
-	x.Set("Content-Type", "application/json")
-	return x.Send(text)
+	return sendJSON(x, out)
 }
 
 // typed reads an entry as a device writes it: what is said of it on arrival, it cannot say itself, and its body has no keys

@@ -74,25 +74,30 @@ const rowsShown = 12
 
 func (h *handlers) inoutRoutes(app *fiber.App, api huma.API) {
 	registry := api.OpenAPI().Components.Schemas
-	form := func(id, path string, to fiber.Handler) {
-		app.Post(path, to)
-		text := func() *huma.Schema { return &huma.Schema{Type: "string"} }
-		api.OpenAPI().AddOperation(&huma.Operation{
-			OperationID: id, Method: http.MethodPost, Path: path,
-			RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"multipart/form-data": {Schema: &huma.Schema{
-				Type: "object", Properties: map[string]*huma.Schema{
-					"file": {Type: "string", Format: "binary"}, "picks": text(), "into": text(), "theirs": text(),
-				},
-			}}}},
-			Responses: answering(registry, reflect.TypeFor[ImportPage](), "ImportPage"),
-		})
-	}
-	form("read-import", "/api/import/read", func(x fiber.Ctx) error { return h.importFile(x, false) })
-	form("take-import", "/api/import/take", func(x fiber.Ctx) error { return h.importFile(x, true) })
+	page := reflect.TypeFor[ImportPage]()
+	look := func(x fiber.Ctx) error { return h.importFile(x, false) }
+	take := func(x fiber.Ctx) error { return h.importFile(x, true) }
+	formRoute(app, api, "read-import", "/api/import/read", look, page, "picks", "into", "theirs")
+	formRoute(app, api, "take-import", "/api/import/take", take, page, "picks", "into", "theirs")
 	registry.Schema(reflect.TypeFor[table.Picks](), true, "Picks")
 	huma.Register(api, huma.Operation{OperationID: "verify", Method: http.MethodPost, Path: "/api/verify"}, h.verify)
 	app.Get("/api/export", h.export)
 	app.Get("/api/engines/:engine/papers/:paper", h.paperOf)
+}
+
+// formRoute adds a route that takes a form with a file and fields of text, and describes it: huma does not take one.
+func formRoute(app *fiber.App, api huma.API, id, path string, to fiber.Handler, answers reflect.Type, fields ...string) {
+	app.Post(path, to)
+	properties := map[string]*huma.Schema{"file": {Type: "string", Format: "binary"}}
+	for _, f := range fields {
+		properties[f] = &huma.Schema{Type: "string"}
+	}
+	form := &huma.MediaType{Schema: &huma.Schema{Type: "object", Properties: properties}}
+	api.OpenAPI().AddOperation(&huma.Operation{
+		OperationID: id, Method: http.MethodPost, Path: path,
+		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"multipart/form-data": form}},
+		Responses:   answering(api.OpenAPI().Components.Schemas, answers, answers.Name()),
+	})
 }
 
 // handed is what a form holds.

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/inspect"
+	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/protocol"
 	"braxel/internal/core/sheet"
@@ -82,11 +83,7 @@ func (h *handlers) inspection(ctx context.Context, in *struct {
 	SessionIn
 	After bool `query:"after" doc:"The list after a failure, before anything is opened"`
 }) (*answer[Inspection], error) {
-	s, err := h.sheetOf(ctx, in.ID, in.Session)
-	if err != nil {
-		return nil, refuse(err)
-	}
-	l, _, err := h.read(ctx, in.ID)
+	l, own, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -94,9 +91,10 @@ func (h *handlers) inspection(ctx context.Context, in *struct {
 	if at < 0 {
 		return nil, refuse(sheet.ErrUnknown)
 	}
+	s, verdict := l.Sessions[at], h.memory(in.ID)(l, own...).Sessions[at]
 	return &answer[Inspection]{Inspection{
-		Name: s.Name, About: s.About, Date: s.Session.Date, Begun: s.Session.Open,
-		Report: inspect.Of(l, l.Sessions[at], s.Verdict, in.After),
+		Name: l.Engine.Name, About: layout.Describe(l.Engine), Date: s.Date, Begun: s.Open,
+		Report: inspect.Of(l, s, verdict, in.After),
 	}}, nil
 }
 

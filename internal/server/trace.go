@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/sheet"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
 	"braxel/internal/logfile"
@@ -38,34 +39,20 @@ type TracePull struct {
 }
 
 func (h *handlers) traceRoutes(app *fiber.App, api huma.API) {
-	registry := api.OpenAPI().Components.Schemas
-	const path = "/api/import/trace"
-	app.Post(path, h.readTrace)
-	text := func() *huma.Schema { return &huma.Schema{Type: "string"} }
-	api.OpenAPI().AddOperation(&huma.Operation{
-		OperationID: "read-trace", Method: http.MethodPost, Path: path,
-		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"multipart/form-data": {Schema: &huma.Schema{
-			Type: "object", Properties: map[string]*huma.Schema{
-				"file": {Type: "string", Format: "binary"}, "engine": text(), "number": text(), "measured": text(), "unit": text(),
-			},
-		}}}},
-		Responses: answering(registry, reflect.TypeFor[TraceRead](), "TraceRead"),
-	})
+	formRoute(app, api, "read-trace", "/api/import/trace", h.readTrace, reflect.TypeFor[TraceRead](), "engine", "number", "measured", "unit")
 	huma.Register(api, huma.Operation{OperationID: "trace-curve", Method: http.MethodPost, Path: "/api/trace/curve"}, h.curveOf)
 }
 
 // curveIn is a recording that was kept.
 type curveIn struct{ Body log.Trace }
 
-type curveOut struct{ Body TraceRead }
-
 // curveOf gives the points of a recording that was kept.
-func (h *handlers) curveOf(_ context.Context, in *curveIn) (*curveOut, error) {
+func (h *handlers) curveOf(_ context.Context, in *curveIn) (*answer[TraceRead], error) {
 	points, err := trace.Points(in.Body)
 	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error())
 	}
-	return &curveOut{TraceRead{Trace: &in.Body, Points: points}}, nil
+	return &answer[TraceRead]{TraceRead{Trace: &in.Body, Points: points}}, nil
 }
 
 // readTrace reads a recording of an engine that was handed in, and keeps nothing.
@@ -125,14 +112,8 @@ func knownOf(e log.Engine, number int, measured trace.Measured) trace.Known {
 // pullsOf are the readings that a recording makes: of a rotor its three faces, of a cylinder what was held or the highest pulse. A
 // starter's current makes none.
 func pullsOf(a trace.Answer, place log.Place, unit units.Unit) []TracePull {
-	rounded := func(kpa float64) float64 {
-		step := 10.0
-		if unit == units.PSI || unit == units.KPa {
-			step = 1
-		}
-		return roundTo(units.Pressure(max(kpa, 0)).In(unit), step)
-	}
-	one := TracePull{Place: place, Unit: unit, RPM: roundTo(a.RPM, 1)}
+	rounded := func(kpa float64) float64 { return sheet.Shown(units.Pressure(max(kpa, 0)), unit).Value }
+	one := TracePull{Place: place, Unit: unit, RPM: math.Round(a.RPM)}
 	if place.Rotor > 0 {
 		var all []TracePull
 		for i, kpa := range a.FacesKPa {
@@ -151,14 +132,12 @@ func pullsOf(a trace.Answer, place log.Place, unit units.Unit) []TracePull {
 	return []TracePull{one}
 }
 
-// roundTo rounds to so many steps in one.
-func roundTo(v, steps float64) float64 { return math.Round(v*steps) / steps }
-
 // sendJSON answers as the rest of the API does: what a log keeps beside its own keys stands among them.
 func sendJSON(x fiber.Ctx, out any) error {
 	text, err := json.Marshal(out)
 	if err != nil {
 		return err
 	}
-	return x.Type("json").Send(text)
+	x.Set("Content-Type", "application/json")
+	return x.Send(text)
 }

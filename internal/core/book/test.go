@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/units"
 )
 
@@ -244,7 +245,7 @@ func itemOf(e *Entry) (*item, log.Faults) {
 		value, wrong := body.reading()
 		f = append(f, wrong...)
 		if body.Rotor > 0 {
-			f = append(f, log.CheckPulses(body.Beats, body.Seconds, "/beats")...)
+			f = append(f, rotor.CheckPulses(body.Beats, body.Seconds, "/beats")...)
 		}
 		if len(f) > 0 {
 			return nil, f

@@ -4,7 +4,6 @@ package cause
 import (
 	"cmp"
 	_ "embed"
-	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
@@ -12,6 +11,7 @@ import (
 	"sync"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/shipped"
 )
 
 //go:embed table.json
@@ -81,16 +81,7 @@ func (t Table) Seen(what, finding string) string {
 }
 
 // Load returns the built-in table, checked.
-var Load = sync.OnceValue(func() Table {
-	var t Table
-	if err := json.Unmarshal(text, &t); err != nil {
-		panic(err)
-	}
-	if err := t.Check(); err != nil {
-		panic(err)
-	}
-	return t
-})
+var Load = sync.OnceValue(func() Table { return shipped.Table[Table](text) })
 
 // Check reports the first thing wrong with a table: a chance that is none, a finding that is not defined.
 func (t Table) Check() error {

@@ -118,19 +118,26 @@ const (
 	closesABDC = 60.0
 )
 
-// OilShare returns the share of a wet gain that oil (cm³; 0 for the usual spoon) takes by its own room in an engine, in percent;
-// false where bore, stroke or ratio are not known.
-func OilShare(e log.Engine, oil float64) (pct float64, known bool) {
-	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Ratio == 0 {
-		return 0, false
-	}
-	c := Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: closesABDC}
+// Likely returns the cylinder of an engine of which bore and stroke are known, with what is assumed of the rest; assumed is true where
+// its intake's closing is.
+func Likely(e log.Engine) (c Cylinder, assumed bool) {
+	c = Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: closesABDC}
 	if c.Rod == 0 {
 		c.Rod = rodStrokes * c.Stroke
 	}
 	if e.IntakeCloses != nil {
 		c.IntakeCloses = *e.IntakeCloses
 	}
+	return c, e.IntakeCloses == nil
+}
+
+// OilShare returns the share of a wet gain that oil (cm³; 0 for the usual spoon) takes by its own room in an engine, in percent;
+// false where bore, stroke or ratio are not known.
+func OilShare(e log.Engine, oil float64) (pct float64, known bool) {
+	if e.BoreMM == 0 || e.StrokeMM == 0 || e.Ratio == 0 {
+		return 0, false
+	}
+	c, _ := Likely(e)
 	if oil == 0 {
 		oil = Teaspoon
 	}
@@ -142,12 +149,16 @@ func OilShare(e log.Engine, oil float64) (pct float64, known bool) {
 // torque on the crank in N·m (F·dx/dθ, dx/dθ = r·sinθ + r²·sinθ·cosθ/√(l² − r²·sin²θ)), and the force in N at the end
 // of a bar of the given length in mm. Friction is left out: an upper figure, which is the safe side.
 func (c Cylinder) Push(supply units.Pressure, deg, handle float64) (force, torque, bar float64) {
+	force = float64(supply) * c.area() / 10
+	torque = force * c.lever(deg) / 1000
+	return force, torque, torque / (handle / 1000)
+}
+
+// lever returns how far the piston goes down a radian of the crank at deg past TDC, in mm: dx/dθ as above.
+func (c Cylinder) lever(deg float64) float64 {
 	sin, cos := math.Sincos(deg * math.Pi / 180)
 	r := c.Stroke / 2
-	lever := r*sin + r*r*sin*cos/math.Sqrt(c.Rod*c.Rod-r*r*sin*sin)
-	force = float64(supply) * c.area() / 10
-	torque = force * lever / 1000
-	return force, torque, torque / (handle / 1000)
+	return r*sin + r*r*sin*cos/math.Sqrt(c.Rod*c.Rod-r*r*sin*sin)
 }
 
 // StrokeFrom returns the stroke in mm from the distance between two marks on a rod through the plug hole, which stands

@@ -10,14 +10,9 @@ const opens = 130.0
 // given area (in units of the reference orifice) bleeds the charge as in Held, and lets air in again where there is less
 // than the ambient. peak is the highest gauge pressure in units of the ambient.
 func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
-	swept := b.CC * 1e-6
-	bore := math.Cbrt(4 * swept / math.Pi)
-	c := Cylinder{Bore: 1000 * bore, Stroke: 1000 * bore, Rod: rodRatio * 1000 * bore, Ratio: b.Ratio, IntakeCloses: closes}
-	clearance := swept / (b.Ratio - 1)
-	volume := func(deg float64) float64 { return clearance + math.Pi/4*bore*bore*c.Drop(deg)/1000 }
+	c, volume := b.cylinder()
 	whole := volume(closes - 180)
-	hole := area * math.Pi / 4 * OrificeMM * OrificeMM * 1e-6
-	speed := hole * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
+	speed := bleeds(area) * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
 	torque = make([]float64, 361)
 	mass := 1.0
 	const finer = 4 // steps a degree
@@ -29,7 +24,7 @@ func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
 		v := volume(deg) / whole
 		p := math.Pow(mass/v, b.Exponent)
 		if i%finer == 0 {
-			torque[i/finer] = (p - 1) * c.lever(deg)
+			torque[i/finer] = (1 - p) * c.lever(deg) / (c.Stroke / 2) // before TDC it holds the crank back
 			peak = max(peak, p-1)
 		}
 		root := math.Sqrt(p * v / mass)
@@ -42,12 +37,4 @@ func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
 		mass = max(mass, 1e-3)
 	}
 	return torque, peak
-}
-
-// lever returns how far the piston goes down a radian, in throws: positive where pressure holds the crank back, before the dead
-// centre.
-func (c Cylinder) lever(deg float64) float64 {
-	sin, cos := math.Sincos(deg * math.Pi / 180)
-	r := c.Stroke / 2
-	return -(sin + r*sin*cos/math.Sqrt(c.Rod*c.Rod-r*r*sin*sin))
 }

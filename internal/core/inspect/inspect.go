@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
+	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
 )
@@ -240,26 +240,31 @@ const (
 
 // claims holds what is claimed against what was found.
 func (r *reporting) claims() {
-	stroke, cc, run := r.value("stroke"), r.value("claimed-cc"), r.value("claimed-meter")
+	stroke, cc := r.value("stroke"), r.value("claimed-cc")
 	e := r.log.Engine
 	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > 0.02*e.StrokeMM {
-		r.flag("stroke", Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."},
-			fmt.Sprintf("its stroke measures %s mm, where %s mm is claimed", units.Figure(stroke), units.Figure(e.StrokeMM)))
+		f := Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."}
+		r.flag("stroke", f, fmt.Sprintf("its stroke measures %s mm, where %s mm is claimed", units.Figure(stroke), units.Figure(e.StrokeMM)))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
-		found := math.Pi / 4 * e.BoreMM * e.BoreMM * stroke * float64(n) / 1000
+		found := layout.Displacement(e.BoreMM, stroke, n)
 		if off := 100 * (found/cc - 1); math.Abs(off) > ccMayDiffer {
-			r.flag("claimed-cc", Flag{Weight: 3, Ask: "What is it really, and what was it sold as?", Note: "Bore and stroke make the displacement; a rebore makes two per cent."},
-				fmt.Sprintf("bore and stroke make %.0f cm³, where %s are claimed", found, units.Figure(cc)))
+			f := Flag{
+				Weight: 3, Ask: "What is it really, and what was it sold as?",
+				Note: "Bore and stroke make the displacement; a rebore makes two per cent.",
+			}
+			r.flag("claimed-cc", f, fmt.Sprintf("bore and stroke make %.0f cm³, where %s are claimed", found, units.Figure(cc)))
 		} else {
 			r.out.Fine = append(r.out.Fine, fmt.Sprintf("displacement: bore and stroke make %.0f cm³, as is claimed", found))
 		}
 	}
-	_, ran := r.answers["claimed-meter"]
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
-	if ran && r.answers["claimed-meter"].Value != nil && run < lowMileage && worn {
-		r.flag("claimed-meter", Flag{Weight: 1, Ask: "What shows that it has run no more: bills, a service book?", Note: "Sound engines are even at that; one hurt cylinder may be bad luck, all low is not."},
-			fmt.Sprintf("it reads like more than the %s km it is said to have run", units.Figure(run)))
+	if said := r.answers["claimed-meter"].Value; said != nil && *said < lowMileage && worn {
+		f := Flag{
+			Weight: 1, Ask: "What shows that it has run no more: bills, a service book?",
+			Note: "Sound engines are even at that; one hurt cylinder may be bad luck, all low is not.",
+		}
+		r.flag("claimed-meter", f, fmt.Sprintf("it reads like more than the %s km it is said to have run", units.Figure(*said)))
 	}
 }
 
@@ -287,13 +292,10 @@ func (r *reporting) window() string {
 	if high == 0 {
 		return ""
 	}
-	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, IntakeCloses: 60}
-	if c.Rod == 0 {
-		c.Rod = 1.6 * e.StrokeMM
-	}
-	assumed := " (intake closing assumed 60° after BDC)"
-	if e.IntakeCloses != nil {
-		c.IntakeCloses, assumed = *e.IntakeCloses, ""
+	c, guessed := gas.Likely(e)
+	said := ""
+	if guessed {
+		said = fmt.Sprintf(" (intake closing assumed %.0f° after BDC)", c.IntakeCloses)
 	}
 	ambient := gas.AmbientOf(e, r.session.Conditions)
 	low, err := c.RatioFor(units.Pressure(high), ambient, gas.ExponentHigh, 0)
@@ -309,9 +311,9 @@ func (r *reporting) window() string {
 		fuel = "the best pump fuel"
 	}
 	if r.session.Conditions.Cold() {
-		assumed += ", or somewhat more, since it was cold"
+		said += ", or somewhat more, since it was cold"
 	}
-	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, assumed, fuel)
+	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, said, fuel)
 }
 
 // From how much on the flags together make it cheaper, or not worth having.
@@ -371,7 +373,7 @@ func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
 		return log.Faults{{At: "/value", What: "it is answered by a word, not by a figure"}}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
 		return log.Faults{{At: "/value", What: fmt.Sprintf("%s %s is not between %s and %s: measure it again",
-			strconv.FormatFloat(*o.Value, 'f', -1, 64), it.Unit, units.Figure(it.Least), units.Figure(it.Most))}}
+			units.Figure(*o.Value), it.Unit, units.Figure(it.Least), units.Figure(it.Most))}}
 	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > strokeMost*e.BoreMM || *o.Value < strokeLeast*e.BoreMM):
 		return log.Faults{{At: "/value", What: fmt.Sprintf("a stroke of %s mm in a bore of %s mm: no block holds that; measure along the bore",
 			units.Figure(*o.Value), units.Figure(e.BoreMM))}}

@@ -4,11 +4,12 @@ package inspect
 
 import (
 	_ "embed"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
 	"sync"
+
+	"braxel/internal/core/shipped"
 )
 
 //go:embed table.json
@@ -60,16 +61,7 @@ type Flag struct {
 }
 
 // Load returns the built-in table, checked.
-var Load = sync.OnceValue(func() Table {
-	var t Table
-	if err := json.Unmarshal(text, &t); err != nil {
-		panic(err)
-	}
-	if err := t.Check(); err != nil {
-		panic(err)
-	}
-	return t
-})
+var Load = sync.OnceValue(func() Table { return shipped.Table[Table](text) })
 
 // Check reports the first thing wrong with a table: two lines of one name, a line that nothing answers, a weight that is none, a
 // flag without words or without a note.

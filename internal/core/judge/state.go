@@ -238,11 +238,10 @@ var fires = units.Reading{Value: 95, Unit: units.PSI}.Pressure()
 
 // faceOff returns by how many percent the lowest face of a rotor stands below its highest, and whether that is too far.
 func faceOff(f figure) (pct float64, off bool) {
-	if len(f.faces) < 2 || units.Pressure(slices.Max(f.faces)) < rotor.NoSignal {
+	if len(f.faces) < 2 {
 		return 0, false
 	}
-	pct = reading.Even(f.faces).SpreadPctOfHighest
-	return pct, pct > rotor.FacesApart
+	return rotor.Apart(f.faces)
 }
 
 // A cold engine is held to what cold can explain, no further: so much less compression, and leaks so much larger.

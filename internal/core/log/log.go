@@ -311,24 +311,6 @@ func (f Flicker) Check(at string) Faults {
 	return faults
 }
 
-// Speeds of the output shaft in 1/min between which a starter turns a rotary.
-const (
-	RotorSlowest  = 80.0
-	RotorQuickest = 600.0
-)
-
-// CheckPulses names a count of pulses that the seconds cannot hold, one a turn for each rotor.
-func CheckPulses(pulses int, seconds float64, at string) Faults {
-	var faults Faults
-	if pulses == 0 || seconds == 0 {
-		return nil
-	}
-	if rpm := 60 * float64(pulses) / seconds; rpm < RotorSlowest || rpm > RotorQuickest {
-		faults.add(at, "%d pulses in %g s would be %.0f turns a minute: one pulse is one turn of the shaft, count again", pulses, seconds, rpm)
-	}
-	return faults
-}
-
 // Counts reports whether a pull counts: it is neither struck nor in doubt.
 func (p Pull) Counts() bool { return p.Struck == "" && p.Doubt == "" }
 

@@ -18,15 +18,6 @@ func TestAFlickerGetsBackWhatTheNeedleLagsBy(t *testing.T) {
 	assert.Equal(t, "/flicker/pulse", log.Flicker{Pulse: 101, Highest: 100, Held: 112}.Check("/flicker")[0].At)
 }
 
-func TestPulsesMustFitTheirSeconds(t *testing.T) {
-	assert.Empty(t, log.CheckPulses(20, 5, "/beats"), "240 a minute")
-	assert.Empty(t, log.CheckPulses(0, 5, "/beats"), "not counted")
-	assert.Empty(t, log.CheckPulses(20, 0, "/beats"), "not timed")
-	for _, pulses := range []int{2, 60} {
-		assert.Equal(t, "/beats", log.CheckPulses(pulses, 5, "/beats")[0].At)
-	}
-}
-
 func TestASpeedTableRisesAndIsOfARotary(t *testing.T) {
 	e := log.Engine{Name: "Siskin", Kind: log.Rotary, Layout: log.Layout{Rotors: 2}, SpeedTable: []log.SpeedFactor{{RPM: 250, Factor: 1}, {RPM: 200, Factor: 1.1}}}
 	assert.Equal(t, "/speed_table/1/rpm", e.Check()[0].At)

@@ -2,21 +2,41 @@
 package rotor
 
 import (
+	"fmt"
 	"slices"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/reading"
 	"braxel/internal/core/units"
 )
 
 // RPM returns the cranking speed of the output shaft: one pulse a turn for each rotor.
 func RPM(pulses int, seconds float64) float64 { return 60 * float64(pulses) / seconds }
 
+// Speeds of the output shaft in 1/min between which a starter turns a rotary.
+const (
+	slowest  = 80.0
+	quickest = 600.0
+)
+
+// CheckPulses names a count of pulses that the seconds cannot hold, at the field of the count.
+func CheckPulses(pulses int, seconds float64, at string) log.Faults {
+	if pulses == 0 || seconds == 0 {
+		return nil
+	}
+	if rpm := RPM(pulses, seconds); rpm < slowest || rpm > quickest {
+		return log.Faults{{At: at, What: fmt.Sprintf(
+			"%d pulses in %g s would be %.0f turns a minute: one pulse is one turn of the shaft, count again", pulses, seconds, rpm)}}
+	}
+	return nil
+}
+
 // Faces returns each face's pressure: what its pulse showed, plus what the needle lags by, the held peak less the
 // highest pulse.
 func Faces(heldPeak units.Pressure, pulses [3]units.Pressure) [3]units.Pressure {
-	lag := heldPeak - slices.Max(pulses[:])
-	for i := range pulses {
-		pulses[i] += lag
+	highest := slices.Max(pulses[:])
+	for i, p := range pulses {
+		pulses[i] = units.Pressure(log.Flicker{Pulse: float64(p), Highest: float64(highest), Held: float64(heldPeak)}.Reading())
 	}
 	return pulses
 }
@@ -59,7 +79,7 @@ func AtNominal(e log.Engine, s log.Session, row log.Compression) (factor float64
 		return 1, false
 	}
 	rpm := SpeedOf(s, row)
-	if rpm < log.RotorSlowest || rpm > log.RotorQuickest {
+	if rpm < slowest || rpm > quickest {
 		return 1, false
 	}
 	return Factor(rpm, e.SpeedTable)
@@ -79,8 +99,18 @@ func SpeedOf(s log.Session, row log.Compression) float64 {
 	return sum / n
 }
 
-// FacesApart is the percentage of the highest face by which one face of a rotor may stand lower, as rebuilders hold it.
-const FacesApart = 15.0
+// facesApart is the percentage of the highest face by which one face of a rotor may stand lower, as rebuilders hold it.
+const facesApart = 15.0
 
-// NoSignal is the pressure below which a rotor's faces are not told apart: it makes next to nothing on any of them.
-var NoSignal = units.Reading{Value: 25, Unit: units.PSI}.Pressure()
+// noSignal is the pressure below which a rotor's faces are not told apart.
+var noSignal = units.Reading{Value: 25, Unit: units.PSI}.Pressure()
+
+// Silent reports whether a rotor makes next to nothing on any face, in kPa.
+func Silent(faces []float64) bool { return units.Pressure(slices.Max(faces)) < noSignal }
+
+// Apart returns by how many percent of the highest the lowest face of a rotor stands below it, and whether that is too far. There are
+// two faces at least.
+func Apart(faces []float64) (pct float64, off bool) {
+	pct = reading.Even(faces).SpreadPctOfHighest
+	return pct, pct > facesApart && !Silent(faces)
+}

@@ -36,3 +36,12 @@ func TestWithoutATableTheFactorIsAnEstimateThatFallsWithSpeed(t *testing.T) {
 	assert.Greater(t, slow, 1.0, "slow cranking leaks longer: the reading is raised")
 	assert.Less(t, fast, 1.0)
 }
+
+func TestPulsesMustFitTheirSeconds(t *testing.T) {
+	assert.Empty(t, rotor.CheckPulses(20, 5, "/beats"), "240 a minute")
+	assert.Empty(t, rotor.CheckPulses(0, 5, "/beats"), "not counted")
+	assert.Empty(t, rotor.CheckPulses(20, 0, "/beats"), "not timed")
+	for _, pulses := range []int{2, 60} {
+		assert.Equal(t, "/beats", rotor.CheckPulses(pulses, 5, "/beats")[0].At)
+	}
+}

@@ -137,10 +137,7 @@ func unread(s Sheet) []int {
 		}
 	}
 	for _, c := range s.Cells {
-		if len(s.Rotors) > 0 {
-			break
-		}
-		if c.Reading == nil && !leaked[c.Cylinder] {
+		if s.Rotors == nil && c.Reading == nil && !leaked[c.Cylinder] {
 			all = append(all, c.Cylinder)
 		}
 	}

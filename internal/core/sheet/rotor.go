@@ -2,7 +2,6 @@ package sheet
 
 import (
 	"fmt"
-	"slices"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
@@ -40,7 +39,7 @@ type FaceCell struct {
 // rotorCells returns a rotary's cells in order from the front.
 func rotorCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, base []log.Session) []RotorCell {
 	ambient := gas.AmbientOf(l.Engine, s.Conditions)
-	right := rotorsRight(l, base, p.Pulls)
+	right := average(l, base, p.Pulls)
 	var all []RotorCell
 	for _, r := range l.Engine.Cylinders() {
 		c := RotorCell{Rotor: r, Name: l.Engine.Layout.Names[fmt.Sprint(r)], Place: layout.Place(l.Engine.Layout, r)}
@@ -74,20 +73,19 @@ func rotorCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, 
 		}
 		c.Settled = len(levels) >= 3
 		if len(levels) > 1 {
-			apart := reading.Even(levels).SpreadPctOfHighest
+			apart, _ := rotor.Apart(levels)
 			c.ApartPct = &apart
 		}
-		c.Says = c.say(l.Engine)
+		if c.Settled {
+			c.Says = c.say(l.Engine, levels)
+		}
 		all = append(all, c)
 	}
 	return all
 }
 
-// say says of a rotor's three faces what a builder would see first.
-func (c RotorCell) say(e log.Engine) string {
-	if !c.Settled {
-		return ""
-	}
+// say says of a rotor's three faces, of levels in kPa, what a builder would see first.
+func (c RotorCell) say(e log.Engine, levels []float64) string {
 	low, below := c.Faces[0], 0
 	for _, f := range c.Faces {
 		if f.Reading.Pressure() < low.Reading.Pressure() {
@@ -101,45 +99,18 @@ func (c RotorCell) say(e log.Engine) string {
 	if e.Limits != nil && e.Limits.Minimum != nil {
 		least = fmt.Sprintf("the least by %s, %s", e.Limits.By(), e.Limits.Minimum)
 	}
+	apart, off := rotor.Apart(levels)
 	switch {
-	case low.Reading.Pressure() < rotor.NoSignal && slices.MaxFunc(c.Faces, byReading).Reading.Pressure() < rotor.NoSignal:
+	case rotor.Silent(levels):
 		return "next to nothing on any face: is the gauge home, and the other plug in? If so, stop here"
-	case *c.ApartPct > rotor.FacesApart:
-		return fmt.Sprintf("face %d stands %.0f %% below the highest of its rotor: an apex seal, or that corner", low.Face, *c.ApartPct)
+	case off:
+		return fmt.Sprintf("face %d stands %.0f %% below the highest of its rotor: an apex seal, or that corner", low.Face, apart)
 	case below == 3:
 		return "even, and below " + least + ": worn all round"
 	case below > 0:
 		return fmt.Sprintf("%d of its faces below %s", below, least)
 	}
 	return "even"
-}
-
-func byReading(a, b FaceCell) int {
-	switch d := a.Reading.Pressure() - b.Reading.Pressure(); {
-	case d < 0:
-		return -1
-	case d > 0:
-		return 1
-	}
-	return 0
-}
-
-// rotorsRight returns the mean of each rotor's faces over the baseline's tests.
-func rotorsRight(l log.Log, base []log.Session, rule reading.Rule) map[int]units.Pressure {
-	sum, n := map[int]units.Pressure{}, map[int]units.Pressure{}
-	for _, s := range base {
-		for _, row := range s.Compression {
-			tester, _ := l.Tester(row.Tester)
-			if r := reading.Of(row.Pulls, rule, reading.DivisionOf(tester)); row.Rotor > 0 && row.Mode == log.Dry && r.Pulls > 0 {
-				sum[row.Rotor] += r.Pressure
-				n[row.Rotor]++
-			}
-		}
-	}
-	for r := range sum {
-		sum[r] /= n[r]
-	}
-	return sum
 }
 
 // nextRotor says which rotor is read next.

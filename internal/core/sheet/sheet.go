@@ -38,24 +38,29 @@ type Prompt struct {
 	Turn float64 `json:"turn_deg,omitzero" doc:"How far to turn the crank, in its running direction"`
 }
 
-// shown rounds a pressure as a person would write it down from that gauge.
-func shown(p units.Pressure, u units.Unit) *units.Reading {
+// Shown rounds a pressure as a person would write it down from that gauge.
+func Shown(p units.Pressure, u units.Unit) units.Reading {
 	v, step := p.In(u), 10.0
 	if u == units.PSI || u == units.KPa {
 		step = 1
 	}
-	return &units.Reading{Value: math.Round(v*step) / step, Unit: u}
+	return units.Reading{Value: math.Round(v*step) / step, Unit: u}
 }
 
-// average returns each cylinder's mean dry reading over the sessions.
+func shown(p units.Pressure, u units.Unit) *units.Reading {
+	r := Shown(p, u)
+	return &r
+}
+
+// average returns each cylinder's mean dry reading over the sessions; of a rotor, that of its faces.
 func average(l log.Log, sessions []log.Session, rule reading.Rule) map[int]units.Pressure {
 	sum, n := map[int]units.Pressure{}, map[int]units.Pressure{}
 	for _, s := range sessions {
 		for _, row := range s.Compression {
 			tester, _ := l.Tester(row.Tester)
 			if r := reading.Of(row.Pulls, rule, reading.DivisionOf(tester)); row.Mode == log.Dry && r.Pulls > 0 {
-				sum[row.Cylinder] += r.Pressure
-				n[row.Cylinder]++
+				sum[row.Number()] += r.Pressure
+				n[row.Number()]++
 			}
 		}
 	}

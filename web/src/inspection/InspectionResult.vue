@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 
 /** The one page that an inspection results in. */
 const props = defineProps<{ page: Schemas['Inspection']; after?: boolean }>()
-defineEmits<{ print: [] }>()
+const print = () => window.print()
 const lists = computed(() =>
   [
     { name: 'What it would cost in work', of: props.page.work },
@@ -47,6 +47,6 @@ const lists = computed(() =>
       An aid, no promise: the maker’s manual and a builder’s eye come first; what carries passengers, flies or goes to
       sea needs a licensed person’s word.
     </p>
-    <button class="button-plain mt-3 min-h-11 print:hidden" @click="$emit('print')">Print the page</button>
+    <button class="button-plain mt-3 min-h-11 print:hidden" @click="print">Print the page</button>
   </section>
 </template>

@@ -93,7 +93,6 @@ function enter() {
   if (current.value?.step) void router.push(stepOf(current.value))
   else move(1)
 }
-const print = () => window.print()
 
 usePageTitle(() => [page.value?.name, 'inspection'])
 useKeys([
@@ -198,7 +197,7 @@ useKeys([
       </div>
     </section>
 
-    <InspectionResult :page="page" :after="after" class="mt-4" @print="print" />
+    <InspectionResult :page="page" :after="after" class="mt-4" />
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>

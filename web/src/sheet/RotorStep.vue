@@ -27,7 +27,17 @@ const rotor = computed(() => rotors.value.find((r) => r.rotor === current.value)
 
 /** How the faces are read: a tester that shows all three, or an ordinary gauge whose needle was filmed. */
 const filmed = useSessionStorage(`braxel.filmed.${props.work.engine}`, true)
-const empty = () => ({ held: '', pulses: '', seconds: '5', faces: ['', '', ''], rpm: '' })
+const faceFields = ['face1', 'face2', 'face3'] as const
+type Field = 'held' | 'pulses' | 'seconds' | 'rpm' | (typeof faceFields)[number]
+const empty = (): Record<Field, string> => ({
+  held: '',
+  pulses: '',
+  seconds: '5',
+  rpm: '',
+  face1: '',
+  face2: '',
+  face3: '',
+})
 const typed = useSessionStorage(`braxel.faces.${props.work.engine}.${props.work.session}`, empty())
 const unit = ref<(typeof pressureUnits)[number]>('psi')
 watch(
@@ -35,36 +45,37 @@ watch(
   (u) => u && (unit.value = u),
   { immediate: true },
 )
-const faults = ref<Record<string, string>>({})
+const faults = ref<Partial<Record<Field, string>>>({})
 const form = useTemplateRef('form')
-const some = computed(() => [typed.value.held, typed.value.pulses, ...typed.value.faces].some((t) => t !== ''))
+const some = computed(() => (['held', 'pulses', ...faceFields] as const).some((f) => typed.value[f] !== ''))
 
-/** What each field that has to be filled is called, in the order in which they are typed. */
-const fields = computed(() =>
-  filmed.value ? ['held', 'pulses', 'seconds', 'face1', 'face2', 'face3'] : ['face1', 'face2', 'face3', 'rpm'],
+/** The fields that are typed, in order. */
+const fields = computed((): Field[] =>
+  filmed.value ? ['held', 'pulses', 'seconds', ...faceFields] : [...faceFields, 'rpm'],
 )
-const textOf = (field: string) =>
-  field.startsWith('face')
-    ? typed.value.faces[Number(field[4]) - 1]!
-    : typed.value[field as 'held' | 'pulses' | 'seconds' | 'rpm']
-
-const called: Record<string, string> = { held: 'held peak', pulses: 'pulses', seconds: 'seconds', rpm: 'cranked at' }
-const fieldOf = (name: string) => form.value?.querySelector<HTMLInputElement>(`[name=${name}]`)
+const film = { held: 'held peak', pulses: 'pulses counted', seconds: 'in seconds' } as const
+const called: Partial<Record<Field, string>> = {
+  held: 'held peak',
+  pulses: 'pulses',
+  seconds: 'seconds',
+  rpm: 'cranked at',
+}
+const fieldOf = (name: Field) => form.value?.querySelector<HTMLInputElement>(`[name=${name}]`)
 const first = () => void nextTick(() => fieldOf(fields.value[0]!)?.focus())
 onMounted(first)
 
 /** Enter goes to the next field that is empty; when none is, the rotor is kept. */
 function onward(event: Event) {
-  const here = fields.value.indexOf((event.target as HTMLInputElement).name)
-  const next = fields.value.slice(here + 1).find((f) => f !== 'rpm' && textOf(f).trim() === '')
+  const here = fields.value.indexOf((event.target as HTMLInputElement).name as Field)
+  const next = fields.value.slice(here + 1).find((f) => f !== 'rpm' && typed.value[f].trim() === '')
   if (next) fieldOf(next)?.focus()
   else void keep()
 }
 
-function wrongOnes(): Record<string, string> {
-  const wrong: Record<string, string> = {}
+function wrongOnes() {
+  const wrong: typeof faults.value = {}
   for (const field of fields.value) {
-    const text = textOf(field).trim()
+    const text = typed.value[field].trim()
     if (field === 'rpm' && text === '') continue
     if (text === '') wrong[field] = 'still empty'
     else if (!(figureOf(text)! >= 0)) wrong[field] = noFigure(text)
@@ -73,12 +84,19 @@ function wrongOnes(): Record<string, string> {
 }
 
 /** A refusal named by the server, at the field that it is of. */
-function place(at: string, face: number): string {
+function place(at: string, face: number): Field {
   if (at.startsWith('/flicker/held')) return 'held'
   if (at.startsWith('/beats')) return 'pulses'
   if (at.startsWith('/seconds')) return 'seconds'
   if (at.startsWith('/rpm')) return 'rpm'
-  return `face${face}`
+  return faceFields[face - 1]!
+}
+
+/** Goes to the first field that something is wrong with. */
+function toFault() {
+  const at = fields.value.find((f) => faults.value[f])
+  if (at) fieldOf(at)?.focus()
+  return at !== undefined
 }
 
 const keeping = ref(false)
@@ -86,12 +104,11 @@ async function keep() {
   if (keeping.value) return
   if (!some.value && prompt.value?.cylinder === 0) return emit('done')
   faults.value = wrongOnes()
-  const at = Object.keys(faults.value)[0]
-  if (at) return void fieldOf(at)?.focus()
+  if (toFault()) return
   keeping.value = true
-  const was = JSON.parse(JSON.stringify(typed.value)) as typeof typed.value
+  const was = { ...typed.value }
   const of = current.value
-  const pulses = was.faces.map((t) => figureOf(t)!)
+  const pulses = faceFields.map((f) => figureOf(was[f])!)
   const common = { rotor: of, mode: 'dry' as const, unit: unit.value, tester: sheet.value?.session.gauge }
   const bodies = pulses.map((pulse, i) =>
     filmed.value
@@ -119,7 +136,7 @@ async function keep() {
     for (const o of outcomes.filter((o) => o.is !== 'refused'))
       await props.work.strike(o.entry.id, 'refused with its rotor')
     chosen.value = of
-    return void fieldOf(Object.keys(faults.value)[0]!)?.focus()
+    return void toFault()
   }
   typed.value = { ...empty(), seconds: was.seconds }
   // While the server is away nobody says which rotor is next: the one after it.
@@ -207,46 +224,26 @@ const bores = computed(() => boresOf(sheet.value!))
 
       <form ref="form" class="mt-3 max-w-2xl" novalidate autocomplete="off" @submit.prevent="keep">
         <div v-if="filmed" class="grid grid-cols-3 gap-3">
-          <label class="text-soft"
-            >held peak
+          <label v-for="(words, field) in film" :key="field" class="text-soft"
+            >{{ words }}
             <input
-              v-model="typed.held"
-              name="held"
+              v-model="typed[field]"
+              :name="field"
               class="field figures text-2xl"
-              inputmode="decimal"
-              :aria-invalid="!!faults.held"
-              @keydown.enter.prevent="onward"
-          /></label>
-          <label class="text-soft"
-            >pulses counted
-            <input
-              v-model="typed.pulses"
-              name="pulses"
-              class="field figures text-2xl"
-              inputmode="numeric"
-              :aria-invalid="!!faults.pulses"
-              @keydown.enter.prevent="onward"
-          /></label>
-          <label class="text-soft"
-            >in seconds
-            <input
-              v-model="typed.seconds"
-              name="seconds"
-              class="field figures text-2xl"
-              inputmode="decimal"
-              :aria-invalid="!!faults.seconds"
+              :inputmode="field === 'pulses' ? 'numeric' : 'decimal'"
+              :aria-invalid="!!faults[field]"
               @keydown.enter.prevent="onward"
           /></label>
         </div>
         <div class="mt-3 grid grid-cols-3 gap-3">
-          <label v-for="(_, i) in typed.faces" :key="i" class="text-soft"
+          <label v-for="(field, i) in faceFields" :key="field" class="text-soft"
             >{{ filmed ? `flicker ${i + 1}` : `face ${i + 1}` }}
             <input
-              v-model="typed.faces[i]"
-              :name="`face${i + 1}`"
+              v-model="typed[field]"
+              :name="field"
               class="field figures border-b-4 border-b-verdigris text-[2.4rem] leading-tight sm:text-[3.4rem]"
               inputmode="decimal"
-              :aria-invalid="!!faults[`face${i + 1}`]"
+              :aria-invalid="!!faults[field]"
               @keydown.enter.prevent="onward"
           /></label>
         </div>

@@ -1,4 +1,5 @@
 import { api, ask, type Schemas } from '@/api/client'
+import { asForm } from '@/api/form'
 
 export type TraceRead = Schemas['TraceRead']
 
@@ -10,13 +11,7 @@ export function readTrace(
   measured: string,
   unit: string,
 ): Promise<TraceRead> {
-  const body = new FormData()
-  body.append('file', file)
-  body.append('engine', engine)
-  body.append('number', String(number))
-  body.append('measured', measured)
-  body.append('unit', unit)
-  return ask(api.POST('/api/import/trace', { body: body as never, bodySerializer: (b: unknown) => b as FormData }))
+  return ask(api.POST('/api/import/trace', asForm({ file, engine, number: String(number), measured, unit })))
 }
 
 /** The points of a recording that was kept. */

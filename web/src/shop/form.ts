@@ -1,4 +1,5 @@
 import { api, ask, type Schemas } from '@/api/client'
+import { asForm } from '@/api/form'
 
 export type Picks = Schemas['Picks']
 
@@ -12,12 +13,7 @@ export interface Handing {
 
 /** Hands a file in: to be looked at, or to be taken in. */
 export function handIn(how: 'read' | 'take', { file, picks, into, theirs }: Handing): Promise<Schemas['ImportPage']> {
-  const body = new FormData()
-  body.append('file', file)
-  body.append('picks', JSON.stringify(picks))
-  body.append('into', into)
-  body.append('theirs', JSON.stringify(theirs))
-  const options = { body: body as never, bodySerializer: (b: unknown) => b as FormData }
+  const options = asForm({ file, picks: JSON.stringify(picks), into, theirs: JSON.stringify(theirs) })
   return ask(how === 'read' ? api.POST('/api/import/read', options) : api.POST('/api/import/take', options))
 }
 
