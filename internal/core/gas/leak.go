@@ -30,9 +30,9 @@ const heat = 1.4
 // critical is the pressure ratio below which a nozzle's flow chokes: (2/(γ+1))^(γ/(γ−1)).
 var critical = math.Pow(2/(heat+1), heat/(heat-1))
 
-// flow returns ψ(r) = √(2γ/(γ−1)·(r^(2/γ) − r^((γ+1)/γ))), the isentropic nozzle flow at the pressure ratio r ≤ 1,
+// Flow returns ψ(r) = √(2γ/(γ−1)·(r^(2/γ) − r^((γ+1)/γ))), the isentropic nozzle flow at the pressure ratio r ≤ 1,
 // choked below the critical ratio (ISO 6358).
-func flow(r float64) float64 {
+func Flow(r float64) float64 {
 	r = max(r, critical)
 	return math.Sqrt(2 * heat / (heat - 1) * max(0, math.Pow(r, 2/heat)-math.Pow(r, (heat+1)/heat)))
 }
@@ -51,7 +51,7 @@ func Hole(supply, held, ambient units.Pressure, orifice float64) (float64, error
 		return 0, ErrNothingHeld
 	}
 	ps, pc := float64(supply+ambient), float64(held+ambient)
-	area := ps / pc * flow(pc/ps) / flow(float64(ambient)/pc)
+	area := ps / pc * Flow(pc/ps) / Flow(float64(ambient)/pc)
 	return orifice * math.Sqrt(area), nil
 }
 

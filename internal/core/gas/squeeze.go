@@ -13,7 +13,7 @@ func Area(pct float64) float64 {
 		return 0
 	}
 	ps, pc := float64(ReferenceSupply+SeaLevel), float64(ReferenceSupply)*(1-pct/100)+float64(SeaLevel)
-	return ps / pc * flow(pc/ps) / flow(float64(SeaLevel)/pc)
+	return ps / pc * Flow(pc/ps) / Flow(float64(SeaLevel)/pc)
 }
 
 // mostPct is the largest leak that a tester can be believed to tell, in percent.
@@ -110,7 +110,7 @@ func (b Bleeding) peak(area float64) float64 {
 		best = max(best, p)
 		if p > 1 && hole > 0 {
 			// √T = √(p·V/m), in units of the charge's.
-			out := hole * gasSpeed / (turn * whole) * p / math.Sqrt(p*v/mass) * flow(1/p)
+			out := hole * gasSpeed / (turn * whole) * p / math.Sqrt(p*v/mass) * Flow(1/p)
 			mass = max(0, mass-out*step*math.Pi/180)
 		}
 	}

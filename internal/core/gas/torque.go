@@ -30,9 +30,9 @@ func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
 		root := math.Sqrt(p * v / mass)
 		switch {
 		case p > 1:
-			mass -= speed * p / root * flow(1/p) * math.Pi / 180 / finer
+			mass -= speed * p / root * Flow(1/p) * math.Pi / 180 / finer
 		case p < 1:
-			mass += speed * flow(p) * math.Pi / 180 / finer
+			mass += speed * Flow(p) * math.Pi / 180 / finer
 		}
 		mass = max(mass, 1e-3)
 	}
