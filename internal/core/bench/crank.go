@@ -357,9 +357,13 @@ func (e *Engine) Shows(s State, g Gauge) float64 {
 	return scale * (s.Needle - e.ambient) / pascs
 }
 
-// Vent lets the gauge off.
+// Vent lets the gauge off, and what the chamber still holds with it.
 func (e *Engine) Vent(s State) State {
 	s.Hose, s.Needle = e.ambient, e.ambient
+	s.Chambers = slices.Clone(s.Chambers)
+	for i, c := range s.Chambers {
+		s.Chambers[i] = Charge{e.ambient, e.ambient * c.V / (airR * airT), c.V}
+	}
 	return s
 }
 
