@@ -45,13 +45,13 @@ export default defineConfig({
         clientsClaim: true,
         skipWaiting: true,
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
-        navigateFallbackDenylist: [/^\/api\//, /^\/calendar\//],
+        navigateFallbackDenylist: [/^(\/practice)?\/api\//, /^\/calendar\//],
         runtimeCaching: [
           {
             urlPattern: ({ url, request }) =>
               request.method === 'GET' &&
               url.pathname.startsWith('/api/') &&
-              !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync)/.test(url.pathname),
+              !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync|gauge)/.test(url.pathname),
             handler: 'NetworkFirst',
             // Another name whenever the answers' shape changes: what an older page was told this one cannot read.
             options: { cacheName: 'answers-12', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
@@ -65,7 +65,11 @@ export default defineConfig({
   build: { target: 'es2022', assetsInlineLimit: 0, modulePreload: { polyfill: false } },
   server: {
     proxy: {
-      '/api': { target: 'http://127.0.0.1:8314', headers: { origin: 'http://127.0.0.1:8314' }, changeOrigin: true },
+      '^(/practice)?/api/': {
+        target: 'http://127.0.0.1:8314',
+        headers: { origin: 'http://127.0.0.1:8314' },
+        changeOrigin: true,
+      },
     },
   },
 })

@@ -13,6 +13,8 @@ import (
 
 	"github.com/adrg/xdg"
 	"github.com/spf13/cobra"
+
+	"braxel/internal/gauges"
 )
 
 // version is set when a program to take away is built.
@@ -42,7 +44,7 @@ func newRoot() *cobra.Command {
 		SilenceUsage:  true,
 	}
 	// Without a word, as when its icon is pressed, it starts, and opens the browser.
-	alone := &listen{copies: true, port: defaultPort}
+	alone := &listen{copies: true, port: defaultPort, speed: gauges.Speed}
 	root.Args, root.RunE = cobra.NoArgs, func(c *cobra.Command, _ []string) error {
 		alone.data = filepath.Join(xdg.DataHome, "braxel")
 		alone.opens = true
@@ -63,6 +65,7 @@ func newRoot() *cobra.Command {
 		checkCommand(),
 		paperCommand(),
 		traceCommand(),
+		benchCommand(),
 		verifyCommand(),
 		syncCommand(),
 		versionCommand(),

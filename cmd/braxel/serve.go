@@ -23,6 +23,7 @@ import (
 	"rsc.io/qr"
 
 	"braxel/internal/demo"
+	"braxel/internal/gauges"
 	"braxel/internal/server"
 	"braxel/internal/store"
 	"braxel/web"
@@ -41,6 +42,8 @@ type listen struct {
 	cert, key        string
 	copies, still    bool
 	opens            bool // a browser
+	ports            []string
+	speed, calls     int // of the ports; where gauges call, 0 for nowhere
 }
 
 func (f *listen) flags(c *cobra.Command) {
@@ -50,6 +53,9 @@ func (f *listen) flags(c *cobra.Command) {
 	c.Flags().StringVar(&f.key, "tls-key", "", "its key, PEM")
 	c.Flags().StringVar(&f.bind, "bind", "", "address to listen on; 127.0.0.1, or 0.0.0.0 with --lan, where none is given")
 	c.Flags().IntVar(&f.port, "port", defaultPort, "port to listen on, 0 for any free one")
+	c.Flags().StringSliceVar(&f.ports, "gauge", nil, "serial ports at which electronic gauges speak, such as /dev/ttyUSB0")
+	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, "their speed, bits a second")
+	c.Flags().IntVar(&f.calls, "gauge-port", 0, "a TCP port at which gauges of the network call; beyond this machine they give the passcode")
 	c.Flags().BoolVar(&f.still, "no-browser", false, "open no browser, also not at the first start")
 	c.Flags().StringSliceVar(&f.names, "name", nil, "host names by which it may be called, beside localhost and bare addresses")
 }
@@ -200,9 +206,14 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 		return "", err
 	}
 	ways := func() []string { return server.Ways(scheme, port) }
+	room, closed, err := f.hear(ctx, door)
+	if err != nil {
+		return "", err
+	}
+	defer closed()
 	stop := make(chan string, 1)
 	c := server.Config{
-		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "",
+		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "", Gauges: room,
 	}
 	if f.copies {
 		c.Copies = true
@@ -232,6 +243,30 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 		_ = browser.OpenURL(local) // who has none reads the address
 	}
 	return f.until(ctx, app, socket, stop)
+}
+
+// hear opens the room in which gauges are heard, and the ways to it.
+func (f *listen) hear(ctx context.Context, door *server.Door) (room *gauges.Room, closed func(), err error) {
+	ctx, closed = context.WithCancel(ctx)
+	room = gauges.New()
+	for _, path := range f.ports {
+		go room.Serial(ctx, path, f.speed)
+	}
+	if f.calls == 0 {
+		return room, closed, nil
+	}
+	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.calls)))
+	if err != nil {
+		closed()
+		return nil, nil, fmt.Errorf("gauges cannot call there: %w", err)
+	}
+	go func() {
+		let := func(from, passcode string) error { return door.Hears(ctx, from, passcode) }
+		if err := room.TCP(ctx, socket, let); err != nil {
+			slog.Error("gauges can call no more", "error", err)
+		}
+	}()
+	return room, closed, nil
 }
 
 // hasScreen reports whether there is a screen for a browser to open on.

@@ -25,6 +25,7 @@ import (
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
+	"braxel/internal/gauges"
 	"braxel/internal/logfile"
 	"braxel/internal/store"
 )
@@ -44,6 +45,7 @@ type handlers struct {
 	ways   func() []string
 	secure bool
 
+	gauges  *gauges.Room
 	restart func(from string)
 	copying *copying
 }

@@ -26,6 +26,7 @@ type listener struct {
 	device  string // by its id, "" for this machine
 	changed map[string]bool
 	seats   map[string]bool
+	gauges  bool
 	wake    chan struct{}
 	gone    chan struct{} // closed when it is shut out
 }
@@ -37,7 +38,9 @@ func newHub() *hub {
 func (h *hub) join(device string) *listener {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	l := &listener{device, map[string]bool{}, map[string]bool{}, make(chan struct{}, 1), make(chan struct{})}
+	l := &listener{
+		device: device, changed: map[string]bool{}, seats: map[string]bool{}, wake: make(chan struct{}, 1), gone: make(chan struct{}),
+	}
 	h.waiting[l] = true
 	return l
 }
@@ -80,6 +83,16 @@ func (h *hub) tellSeat(engine string) {
 	}
 }
 
+// tellGauges tells all that a gauge came or went.
+func (h *hub) tellGauges() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for l := range h.waiting {
+		l.gauges = true
+		l.stir()
+	}
+}
+
 func (l *listener) stir() {
 	select {
 	case l.wake <- struct{}{}:
@@ -104,6 +117,7 @@ type news struct {
 	N       int64    `json:"n"` // its own, so that the browser tells this news from the last
 	Engines []string `json:"engines"`
 	Seats   []Seat   `json:"seats,omitempty"`
+	Gauges  bool     `json:"gauges,omitzero"` // one came or went
 }
 
 func (h *hub) news(l *listener) news {
@@ -117,6 +131,7 @@ func (h *hub) news(l *listener) news {
 	if len(l.seats) > 0 {
 		all.Seats = h.seats.now(slices.Collect(maps.Keys(l.seats)), now)
 	}
+	all.Gauges, l.gauges = l.gauges, false
 	clear(l.changed)
 	clear(l.seats)
 	return all

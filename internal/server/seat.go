@@ -3,12 +3,15 @@ package server
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"net/http"
 	"slices"
 	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+
+	"braxel/internal/core/log"
 )
 
 // Seat is what the sheet of a test wants of the helper at the key or the bar, now. It is passed on and kept nowhere.
@@ -88,12 +91,30 @@ func (h *handlers) listSeats(context.Context, *struct{}) (*answer[[]Seat], error
 	return &answer[[]Seat]{h.hub.seats.now(nil, time.Now())}, nil
 }
 
-func (h *handlers) tellSeat(_ context.Context, in *struct {
+func (h *handlers) tellSeat(ctx context.Context, in *struct {
 	SessionIn
 	Body Seat
 }) (*struct{}, error) {
 	in.Body.Engine, in.Body.Test = in.ID, in.Session
 	h.hub.seats.tell(in.Body, time.Now())
 	h.hub.tellSeat(in.ID)
+	h.gauges.Tell(seatLine(in.Body), h.turnsOf(ctx, in.ID))
 	return nil, nil
+}
+
+// seatLine says the same to a gauge: docs/gauge.md.
+func seatLine(s Seat) string {
+	line := fmt.Sprintf("seat %s %d", s.Do, s.Cylinder)
+	if s.Do == "crank" && s.Seconds > 0 {
+		line += fmt.Sprintf(" %g", s.Seconds)
+	}
+	return line
+}
+
+// turnsOf returns how many turns of the crank lie between two compressions of a cylinder of an engine.
+func (h *handlers) turnsOf(ctx context.Context, engine string) float64 {
+	if l, _, err := h.store.Log(ctx, engine); err == nil && l.Engine.Kind != log.FourStroke {
+		return 1
+	}
+	return 2
 }

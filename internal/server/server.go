@@ -21,6 +21,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"braxel/internal/gauges"
 	"braxel/internal/store"
 )
 
@@ -35,6 +36,8 @@ type Config struct {
 	Door   *Door           // where devices of the network are let in; nil where only this machine can reach it
 	Ways   func() []string // the addresses by which they reach it
 	Secure bool            // by https
+
+	Gauges *gauges.Room // where electronic gauges are heard; an empty one where nil
 
 	Copies  bool              // a copy a day is made
 	Restart func(from string) // ends the server, has that copy put back, and starts it again; nil where nobody would
@@ -113,9 +116,13 @@ func register(app *fiber.App, c Config) huma.API {
 	h := &handlers{
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
-		door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
+		gauges: c.Gauges, door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
 		copying: &copying{store: c.Store, stop: make(chan struct{})},
 	}
+	if h.gauges == nil {
+		h.gauges = gauges.New()
+	}
+	h.gauges.OnChange(h.hub.tellGauges)
 	if c.Copies {
 		h.copying.begin(c.Now)
 	}
@@ -132,6 +139,7 @@ func register(app *fiber.App, c Config) huma.API {
 	h.syncRoutes(api)
 	h.inoutRoutes(app, api)
 	h.traceRoutes(app, api)
+	h.gaugeRoutes(app, api)
 	h.copyRoutes(app, api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)

@@ -1,8 +1,9 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { base } from './api/base'
 import RackPage from './pages/RackPage.vue'
 
 export const router = createRouter({
-  history: createWebHistory(),
+  history: createWebHistory(base),
   routes: [
     { path: '/', component: RackPage, meta: { title: 'Rack' } },
     { path: '/new-engine', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },

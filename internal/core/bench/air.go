@@ -129,3 +129,8 @@ func (e *Engine) Rest(s State, seconds float64) State {
 	s.Battery.Heat *= math.Exp(-seconds / coolsIn)
 	return s
 }
+
+// Air returns what a leak-down tester shows: supply and held pressure, gauge kPa.
+func (e *Engine) Air(s State) (supply, held float64) {
+	return (s.Supply - e.ambient) / pascs, (s.Hose - e.ambient) / pascs
+}

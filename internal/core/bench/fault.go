@@ -114,3 +114,14 @@ func (e *Engine) join(a, b int, area float64) {
 	e.chambers[a].beside = append(e.chambers[a].beside, passage{b, area})
 	e.chambers[b].beside = append(e.chambers[b].beside, passage{a, area})
 }
+
+// Kinds returns the kinds of fault that there are.
+func Kinds() []string {
+	return []string{
+		RingsBore, Piston, IntakeValve, ExhaustValve, SeatDirt, GasketBeside, GasketWater, CamTiming, CamLobe, BentRod, EvenWear, NotBedded, ApexSeal,
+		ThrottleShut, BatteryFlat, GaugeOff, OffTDC,
+	}
+}
+
+// Known reports whether there is such a kind of fault.
+func Known(kind string) bool { return slices.Contains(Kinds(), kind) }

@@ -39,14 +39,16 @@ const First = "# braxel-gauge 1"
 
 // What a gauge may send: lines of so many bytes, so many of them a second, pressures that a gauge has.
 const (
-	mostLine   = 120
-	mostHead   = 20
-	mostName   = 60
-	MostRate   = 4000 // lines a second, by the clock here
-	mostKPa    = 20000.0
-	leastKPa   = -110.0
-	mostBad    = 25 // lines that are none, one after the other
-	mostMillis = 1e10
+	mostLine = 120
+	mostHead = 20
+	mostName = 60
+	MostRate = 4000 // lines a second, by the clock here
+	mostKPa  = 20000.0
+	leastKPa = -110.0
+	mostBad  = 25 // lines that are none, one after the other
+	// mostUnheard are some seconds of a quick gauge.
+	mostUnheard = 20000
+	mostMillis  = 1e10
 )
 
 // What a gauge is cut off for. Each is a sentence for the screen.
@@ -101,9 +103,9 @@ func (r *Reader) Take(text []byte) ([]Sample, error) {
 func (r *Reader) line(line string) (s Sample, ok bool, err error) {
 	switch {
 	case !r.begun:
-		// Half a line is what one hears first of a gauge that was speaking already: it says its head again when it is asked.
+		// Figures are what one hears first of a gauge that was speaking already: it says its head again when it is asked, or by itself.
 		if strings.TrimSpace(line) != First {
-			if r.heads++; r.heads > mostBad {
+			if r.heads++; r.heads > mostUnheard {
 				return s, false, ErrFirst
 			}
 			return s, false, nil

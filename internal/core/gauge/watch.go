@@ -40,6 +40,7 @@ type Watch struct {
 	last      Sample
 	any       bool
 	smooth    float64
+	three     [3]float64
 	zero      float64 // what it shows while nothing presses on it
 	base      float64 // the level of the last tread, or the bottom before a pulse
 	lifting   bool
@@ -59,7 +60,6 @@ type beat struct{ at, level float64 }
 // transducer; a plateau is told by the twentieth of the trade's two pulls that agree.
 const (
 	lagS      = 0.006 // s, that a level is smoothed over
-	bareLagS  = 0.002 // and a pulse
 	leastKPaS = 3.0   // kPa of a step, and a share of the level
 	stepShare = 0.006
 	treadS    = 0.045 // s without a rise: a tread
@@ -106,11 +106,12 @@ func (w *Watch) Take(s Sample) {
 		}
 	}
 	dt := s.Seconds - w.last.Seconds
-	lag := lagS
-	if w.Kind == Bare {
-		lag = bareLagS
+	if w.Kind == Bare { // a pulse's top is as short as that: the middle one of three
+		w.three = [3]float64{w.three[1], w.three[2], s.KPa}
+		w.smooth = max(min(w.three[0], w.three[1]), min(max(w.three[0], w.three[1]), w.three[2]))
+	} else {
+		w.smooth += (s.KPa - w.smooth) * (1 - math.Exp(-dt/lagS))
 	}
-	w.smooth += (s.KPa - w.smooth) * (1 - math.Exp(-dt/lag))
 	w.last = s
 	w.view.KPa, w.view.Supply = s.KPa, s.Supply
 	if w.Kind == LeakDown {

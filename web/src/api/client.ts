@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { heard } from '@/outbox/door'
+import { base } from './base'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -8,7 +9,7 @@ export type State = 'steady' | 'retest' | 'watch' | 'act' | 'stop'
 /** What the server answers when it refuses: a sentence, and the fields it is about. */
 export type Problem = Schemas['ErrorModel']
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: `${base}/` })
 api.use({
   onResponse: ({ response, request }) => {
     if (!request.url.endsWith('/api/door')) heard(response.status)

@@ -324,6 +324,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["gauge"];
+        put: operations["follow-gauge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge-checks": {
         parameters: {
             query?: never;
@@ -334,6 +350,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["check-gauges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take-pull"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1716,6 +1748,20 @@ export interface components {
             /** Format: double */
             pulse: number;
         };
+        "Follow-gaugeRequest": {
+            /** Format: int64 */
+            id: number;
+        };
+        Gauge: {
+            followed?: boolean;
+            /** @description Where it is plugged in */
+            from: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "valve" | "bare" | "leak-down";
+            name: string;
+        };
         GaugeCheck: {
             /**
              * Format: double
@@ -1736,6 +1782,49 @@ export interface components {
              * @description Standard error of the difference
              */
             se: number;
+        };
+        GaugeNow: {
+            /** Format: int64 */
+            beats?: number;
+            /** @description Why the last gauge is heard no more */
+            fault?: string;
+            gauges: components["schemas"]["Gauge"][];
+            /** Format: double */
+            kpa: number;
+            /** Format: double */
+            leak_pct?: number;
+            /**
+             * Format: double
+             * @description What the dial shows
+             */
+            needle: number;
+            /**
+             * Format: int64
+             * @description The pull that the points are of
+             */
+            of?: number;
+            /** @description And what the dial showed */
+            p?: number[];
+            /** @enum {string} */
+            phase?: "open" | "rising" | "settled" | "stopped" | "taken";
+            /** Format: int64 */
+            pull?: number;
+            /**
+             * Format: double
+             * @description What it has come to, as the dial is read
+             */
+            reading: number;
+            /** Format: double */
+            rpm?: number;
+            say: string;
+            /** @description It is plugged in, and sends nothing */
+            silent?: boolean;
+            /** Format: double */
+            supply?: number;
+            /** @description Points of the pull since the last frame: seconds since it began */
+            t?: number[];
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         Guess: {
             columns: components["schemas"]["Column"][];
@@ -3046,9 +3135,43 @@ export interface components {
             /** Format: double */
             turn_deg: number;
         };
+        TakeInBody: {
+            air?: boolean;
+            engine: string;
+            /**
+             * Format: int64
+             * @description Of the cylinder, or the rotor
+             */
+            number: number;
+            /**
+             * Format: int64
+             * @description That pull and no other; 0 for whichever the gauge shows
+             */
+            pull?: number;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
         Taken: {
             /** Format: int64 */
             added: number;
+        };
+        TakenPull: {
+            /** Format: double */
+            held?: number;
+            /**
+             * Format: int64
+             * @description At which of its lines
+             */
+            line?: number;
+            /** @description Its curve, kPa or A, one every trace.seconds */
+            points?: number[];
+            /** @description What it is on the sheet */
+            pulls?: components["schemas"]["TracePull"][];
+            /** @description Why it cannot be read */
+            refused?: string;
+            /** Format: double */
+            supply?: number;
+            trace?: components["schemas"]["Trace"];
         };
         Task: {
             id: string;
@@ -4666,6 +4789,70 @@ export interface operations {
             };
         };
     };
+    gauge: {
+        parameters: {
+            query?: {
+                unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
+                /** @description Of leak-down testers, not of compression gauges */
+                air?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeNow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "follow-gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Follow-gaugeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "check-gauges": {
         parameters: {
             query?: never;
@@ -4686,6 +4873,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GaugeCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-pull": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenPull"];
                 };
             };
             /** @description Error */

@@ -3,6 +3,7 @@ import { DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { tell, type Typed } from '@/outbox/useOutbox'
+import { base } from '@/api/base'
 import PanelDialog from './PanelDialog.vue'
 
 /** Where an engine is, putting it away, and taking it off for good once a copy of it was offered. */
@@ -13,7 +14,7 @@ const putAway = () =>
   set({ archived: props.page.engine.archived ? null : true }, { archived: props.page.engine.archived ?? null })
 const stands = (event: Event) =>
   set({ place: (event.target as HTMLSelectElement).value || null }, { place: props.page.engine.place ?? null })
-const history = `/api/engines/${encodeURIComponent(engine)}/log.json`
+const history = `${base}/api/engines/${encodeURIComponent(engine)}/log.json`
 const asking = ref(false)
 const saved = ref(false)
 const strike = ref('')

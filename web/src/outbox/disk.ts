@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPObjectStore } from 'idb'
 import { nanoid } from 'nanoid'
+import { practice } from '@/api/base'
 import type { Schemas } from '@/api/client'
 
 /** An entry of the book, as it is typed on this device. */
@@ -27,7 +28,7 @@ interface Old {
   body: Record<string, unknown>
 }
 
-export const disk = openDB<Box>('braxel', 2, {
+export const disk = openDB<Box>(practice ? 'braxel-practice' : 'braxel', 2, {
   async upgrade(db, from, _, tx) {
     db.createObjectStore('outbox', { keyPath: 'n', autoIncrement: true })
     db.createObjectStore('pictures', { keyPath: 'id' })

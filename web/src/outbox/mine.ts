@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import { practice } from '@/api/base'
 import type { Entry } from './disk'
 
 /** What this device entered last, so that it can be undone from any page. */
@@ -10,7 +11,7 @@ export interface Mine {
   test?: string
 }
 
-const key = 'braxel.mine'
+const key = practice ? 'braxel.practice.mine' : 'braxel.mine'
 const most = 50
 
 function read(): Mine[] {

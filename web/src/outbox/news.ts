@@ -1,5 +1,6 @@
 import type { QueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
+import { base } from '@/api/base'
 import { lease, release } from './disk'
 import { flush, onNews, spread, type News } from './useOutbox'
 import type { Schemas } from '@/api/client'
@@ -19,6 +20,7 @@ function refresh(client: QueryClient, news: News) {
     const key = ['sheet', news.sheet.engine.id, news.sheet.session.id]
     client.setQueryData(key, newer(client, key, news.sheet))
   }
+  if (news.gauges) void client.invalidateQueries({ queryKey: ['gauge'] })
   if (news.engines.length)
     for (const key of ['rack', 'diary', 'compare']) void client.invalidateQueries({ queryKey: [key] })
   for (const engine of news.engines) {
@@ -56,7 +58,7 @@ export function startNews(client: QueryClient) {
       stream = undefined
       missed = true // another tab, or this one before it was loaded anew, may have been told
     } else if (!stream || stream.readyState === EventSource.CLOSED) {
-      stream = new EventSource('/api/changes')
+      stream = new EventSource(`${base}/api/changes`)
       stream.onmessage = (event: MessageEvent<string>) => spread(JSON.parse(event.data) as News)
       // It is there again: what waits can go, and what was missed is asked for.
       let opened = false

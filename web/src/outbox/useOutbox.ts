@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid'
 import { computed, ref, shallowRef } from 'vue'
+import { base, practice } from '@/api/base'
 import type { Problem, Schemas } from '@/api/client'
 import { askPerson } from './asking'
 import { heard, locked } from './door'
@@ -24,7 +25,7 @@ export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer
 
 type Sheet = Schemas['Sheet']
 /** The engines that changed, "" for the workshop; all that is shown, where nobody knows what was missed. */
-export type News = { engines: string[]; sheet?: Sheet; seats?: Schemas['Seat'][]; all?: true }
+export type News = { engines: string[]; sheet?: Sheet; seats?: Schemas['Seat'][]; gauges?: true; all?: true }
 
 const onDisk = shallowRef<Waiting[]>([])
 /** Entries on their way to the disk: what is typed next must know of them. */
@@ -46,7 +47,8 @@ interface Word {
   news?: News
   unreachable?: boolean
 }
-const channel = typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel('braxel')
+const channel =
+  typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel(practice ? 'braxel-practice' : 'braxel')
 channel?.addEventListener('message', (event: MessageEvent<Word>) => {
   for (const a of event.data.answered ?? []) answers.set(a.id, a)
   if (event.data.unreachable !== undefined) unreachable.value = event.data.unreachable
@@ -167,7 +169,7 @@ async function send(next: Waiting[]): Promise<boolean> {
   try {
     const refusedPictures = await sendPictures(next)
     const ready = next.filter((w) => !refusedPictures.has(w.entry.id))
-    const response = await fetch('/api/entries', {
+    const response = await fetch(`${base}/api/entries`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ entries: ready.map((w) => w.entry), ...(open ? { sheet: open } : {}) }),
@@ -207,7 +209,7 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
   for (const { entry } of next.filter((w) => w.entry.kind === 'photo')) {
     const kept = await (await disk).get('pictures', entry.id)
     if (!kept) continue
-    const response = await fetch(`/api/photos/${entry.id}`, {
+    const response = await fetch(`${base}/api/photos/${entry.id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'image/jpeg' },
       body: kept.picture,

@@ -7,6 +7,7 @@ import { engineQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
+import { base } from '@/api/base'
 import { usePageTitle } from '@/composables/usePageTitle'
 
 const props = defineProps<{ engine: string }>()
@@ -36,7 +37,7 @@ const needs = (kind: string) => kind !== 'wall' && !tests.value.length
 function address(kind: string): string {
   const q = new URLSearchParams({ size: kind === 'tag' ? label.value : size.value })
   if (test.value && kind !== 'wall' && kind !== 'history') q.set('test', test.value)
-  return `/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
+  return `${base}/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
 }
 usePageTitle(() => [page.value?.engine.name, 'papers'])
 useKeys([])

@@ -17,6 +17,7 @@ import KeyPad from './KeyPad.vue'
 import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
 import MarkDialog from './MarkDialog.vue'
+import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
 import { toggle } from './places'
@@ -130,6 +131,25 @@ useSeat(props.work, () => {
     return { ...common, do: 'hold', line: 'Air is in: hold the crank, stand clear of the bar’s arc.' }
   return { ...common, do: 'turn', turn_deg: next.value.turn_deg, line: next.value.say }
 })
+
+/** A tester that speaks: when supply and held pressure stand, they go into their fields; the place is for the ear. */
+const live = useGauge(unit, true)
+const air = computed(() => (live.speaks.value ? live.now.value : undefined))
+watch(
+  () => air.value?.phase === 'settled' && held.value === '' && sheet.value.session.open && air.value.pull,
+  (pull) => pull && void takeAir(pull),
+)
+async function takeAir(pull: number) {
+  chosen.value ??= current.value
+  const took = await live.take(props.work.engine, chosen.value, pull)
+  if (typeof took === 'string' || held.value !== '') return
+  supply.value = String(took.supply ?? 0)
+  held.value = String(took.held ?? 0)
+  byPercent.value = false
+  refusal.value = ''
+  listening.value = true
+  sound('kept')
+}
 
 async function keep() {
   if (field.value === 'supply') return toSupply()
@@ -338,6 +358,13 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
             <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
           </select>
         </div>
+        <p v-if="air" class="text-lg font-semibold" role="status" data-live-air>
+          {{ air.say }}
+          <span v-if="air.phase === 'rising' && air.leak_pct !== undefined" class="figures font-normal text-soft">
+            {{ air.supply }} in, {{ air.needle }} held
+          </span>
+        </p>
+        <p v-else-if="live.fault.value" class="border-l-4 border-watch pl-3" role="alert">{{ live.fault.value }}</p>
         <p class="min-h-8 text-xl max-[20rem]:min-h-0 max-[20rem]:text-base" aria-live="polite" data-preview>
           <span v-if="refusal || fault" class="font-semibold" data-fault>{{ refusal || fault }}</span>
           <template v-else-if="preview">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useSessionStorage } from '@vueuse/core'
+import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
@@ -16,11 +16,13 @@ import { boresOf } from './bores'
 import CrankButton from './CrankButton.vue'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
+import LiveNeedle from './LiveNeedle.vue'
 import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
 import SwapDialog from './SwapDialog.vue'
 import TraceList from './TraceList.vue'
 import { useCrank } from './useCrank'
+import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
 
@@ -94,6 +96,7 @@ function crankOrStop() {
 
 async function keep() {
   const text = typed.value.trim()
+  if (text === '' && shows.value !== undefined) return takeLive()
   if (text === '' && starter.running.value) return starter.stop()
   if (text === '') return prompt.value?.cylinder === 0 && !doubted.value && emit('done')
   const value = figureOf(text)!
@@ -117,6 +120,63 @@ async function keep() {
   fault.value = answer?.why ?? 'not kept'
   pulling.choose(cylinder)
   await drop(entry.id)
+}
+
+/** A gauge that speaks: its pull is kept by itself when the next beat adds nothing, or by Enter; with its curve. */
+const live = useGauge(unit)
+const hands = useLocalStorage('braxel.hands-free', true)
+const phase = computed(() => live.speaks.value && live.now.value?.phase)
+/** What the needle has come to, and Enter would keep. */
+const shows = computed(() => {
+  const now = live.now.value
+  const there = phase.value === 'settled' || phase.value === 'stopped' || phase.value === 'rising'
+  return there && (now?.beats ?? 0) > 0 ? now!.reading : undefined
+})
+/** Nothing is kept by itself over a figure that is being typed, of a test that is finished, or when nothing is asked for. */
+const ready = computed(
+  () =>
+    hands.value &&
+    phase.value === 'settled' &&
+    typed.value === '' &&
+    sheet.value!.session.open &&
+    (prompt.value?.cylinder !== 0 || starter.unkept.value !== undefined),
+)
+watch(ready, (is) => is && void takeLive(live.now.value!.pull), { immediate: true })
+
+let taking = false
+async function takeLive(pull = 0) {
+  if (taking) return
+  taking = true
+  const cylinder = current.value
+  const seconds = starter.take(cylinder)
+  const name = live.heard.value?.name
+  const took = await live.take(props.work.engine, cylinder, pull)
+  taking = false
+  if (typeof took === 'string') {
+    if (pull === 0) fault.value = took // another sheet may have been quicker: it has it
+    return
+  }
+  const one = took.pulls?.[0]
+  if (!one) return
+  fault.value = ''
+  pulling.choose(cylinder)
+  const { is, answer, entry } = await pulling.pull(one.value, unit.value, {
+    ...known.value,
+    beats: one.beats,
+    rpm: one.rpm,
+    ...(seconds ? { seconds } : {}),
+    note: `from ${name}`,
+  })
+  kept.value = is === 'refused' ? '' : `${one.value} kept.`
+  sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
+  if (is === 'refused') {
+    typed.value = String(one.value)
+    fault.value = answer?.why ?? 'not kept'
+    await drop(entry.id)
+  } else if (took.trace) {
+    const { trace } = took
+    await props.work.enterAll('look', [{ what: 'other', cylinder, finding: 'recording', note: trace.why, trace }])
+  }
 }
 
 const asRead = () => doubted.value?.key && props.work.asRead(doubted.value.key)
@@ -192,7 +252,11 @@ useKeys([
   { keys: ['0…9'], does: 'the reading; a comma is as good as a point' },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
   { keys: ['='], does: 'the same as the last pull of this cylinder: Enter keeps it', run: sameAgain },
-  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
+  {
+    keys: ['Enter'],
+    does: 'keep it, go on; in an empty field: what the gauge that speaks shows',
+    run: () => void keep(),
+  },
   { keys: [' '], does: 'the starter: crank, and stop; none is started while a figure is half typed', run: crankOrStop },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
   { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
@@ -262,6 +326,8 @@ function pick(cylinder: number) {
         </p>
       </template>
 
+      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="hands = $event" />
+
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="pt-1 text-lg" aria-live="assertive">
           <div v-if="doubted" class="flex flex-wrap items-center gap-x-3 border-l-4 border-watch pl-3" data-doubt>
@@ -303,7 +369,9 @@ function pick(cylinder: number) {
         <KeyPad class="mt-2 max-w-md lg:hidden" @digit="type" @back="back" />
         <div class="mt-2 flex max-w-2xl gap-2 sm:gap-3 lg:mt-3">
           <button class="button-main min-h-12 grow text-xl sm:min-h-14" data-keep @click="keep">
-            {{ prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it' }}
+            {{
+              !typed && shows !== undefined ? `Keep ${shows}` : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it'
+            }}
             <KeyCap class="max-sm:hidden">Enter</KeyCap>
           </button>
           <button

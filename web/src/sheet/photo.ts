@@ -1,3 +1,4 @@
+import { base } from '@/api/base'
 const side = 1600
 
 /** Draws a picture anew, no larger than 1600 px a side: what the camera wrote beside it, such as the place, stays behind. */
@@ -15,4 +16,4 @@ export async function small(file: File): Promise<Blob> {
 
 /** Where the picture of a test is to be had. */
 export const photoAddress = (engine: string, test: string, key: string) =>
-  `/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`
+  `${base}/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`

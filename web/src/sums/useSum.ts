@@ -4,6 +4,7 @@ import { faultOf, Refused, type Problem } from '@/api/client'
 import type { Tool } from './tools'
 import { figureOf, figuresOf } from '@/composables/figure'
 import { shown, toSum, unitOf, type Quantity } from './units'
+import { base } from '@/api/base'
 
 export type Answer = Record<string, number | number[]>
 type Given = Record<string, number | number[] | number[][]>
@@ -68,7 +69,7 @@ export function useSum(tool: Ref<Tool>, typed: Ref<Record<string, string>>) {
 }
 
 async function post(sum: string, body: Given): Promise<Answer> {
-  const response = await fetch(`/api/sums/${sum}`, {
+  const response = await fetch(`${base}/api/sums/${sum}`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(body),

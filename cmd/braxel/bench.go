@@ -1,0 +1,147 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"os/signal"
+	"strconv"
+	"strings"
+	"syscall"
+
+	"github.com/creack/pty"
+	"github.com/spf13/cobra"
+
+	"braxel/internal/core/bench"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/standin"
+)
+
+// benchFlags are what a simulated engine is asked for.
+type benchFlags struct {
+	cylinders             int
+	faults                []string
+	tcp, passcode         string
+	terminal, kit         bool
+	alone, bare, cold, in bool
+	seed                  uint64
+}
+
+func benchCommand() *cobra.Command {
+	f := &benchFlags{}
+	c := &cobra.Command{
+		Use:   "bench",
+		Short: "A simulated engine with a gauge on it, which is cranked from the run sheet and speaks as a real one does",
+		Long: "Start Braxel with --gauge-port 8315, or with --gauge and the terminal that this prints.\n" +
+			"Then open a run sheet: CRANK cranks the simulated engine.",
+		Example: "  braxel serve --gauge-port 8315\n  braxel bench --tcp localhost:8315 --fault exhaust_valve:3:12",
+		Args:    args(cobra.NoArgs),
+		RunE: func(c *cobra.Command, _ []string) error {
+			ctx, done := signal.NotifyContext(c.Context(), syscall.SIGINT, syscall.SIGTERM)
+			defer done()
+			return f.run(ctx, c.OutOrStdout())
+		},
+	}
+	c.Flags().StringVar(&f.tcp, "tcp", "", "where Braxel hears gauges by TCP, such as localhost:8315")
+	c.Flags().StringVar(&f.passcode, "passcode", "", "the shop's, where Braxel is on another machine")
+	c.Flags().BoolVar(&f.terminal, "pty", false, "speak on a pseudo-terminal instead, and print its name")
+	c.Flags().IntVar(&f.cylinders, "cylinders", 4, "in line, 1 to 8")
+	c.Flags().StringSliceVar(&f.faults, "fault", nil, "what is wrong: KIND:CYLINDER:SIZE, such as rings_bore:2:15, or gasket_neighbour:2:40:3")
+	c.Flags().BoolVar(&f.kit, "kit", false, "with a leak-down tester beside the gauge (by TCP)")
+	c.Flags().BoolVar(&f.alone, "alone", false, "nobody presses CRANK: it is cranked whenever the sheet waits for a cylinder")
+	c.Flags().BoolVar(&f.bare, "bare", false, "the gauge has no check valve")
+	c.Flags().BoolVar(&f.cold, "cold", false, "the engine is cold")
+	c.Flags().BoolVar(&f.in, "plugs-in", false, "the other plugs stay in")
+	c.Flags().Uint64Var(&f.seed, "seed", 1, "draws another engine of the kind")
+	return c
+}
+
+func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
+	if f.terminal == (f.tcp != "") {
+		return fmt.Errorf("%w: where is it to speak? --tcp HOST:PORT, or --pty", errUsage)
+	}
+	e, err := f.engine()
+	if err != nil {
+		return fmt.Errorf("%w: %w", errUsage, err)
+	}
+	stand := standin.New(e, e.Begin(f.cold), standin.Options{
+		Gauge: bench.Shop, Bare: f.bare, Alone: f.alone, PlugsIn: f.in, Passcode: f.passcode, Seed: f.seed,
+	})
+	if f.terminal {
+		mine, theirs, err := pty.Open()
+		if err != nil {
+			return err
+		}
+		defer func() { _, _ = mine.Close(), theirs.Close() }()
+		if _, err := fmt.Fprintf(out, "The gauge is at %s\n", theirs.Name()); err != nil {
+			return err
+		}
+		stand.Run(ctx, mine, nil)
+		return nil
+	}
+	press, err := net.Dial("tcp", f.tcp)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = press.Close() }()
+	var air io.ReadWriter
+	if f.kit {
+		second, err := net.Dial("tcp", f.tcp)
+		if err != nil {
+			return err
+		}
+		defer func() { _ = second.Close() }()
+		air = second
+	}
+	if _, err := fmt.Fprintf(out, "The engine is on the stand, and its gauge speaks to %s\n", f.tcp); err != nil {
+		return err
+	}
+	stand.Run(ctx, press, air)
+	return nil
+}
+
+// engine is a usual petrol engine of so many cylinders in line, half a litre each.
+func (f *benchFlags) engine() (*bench.Engine, error) {
+	if f.cylinders < 1 || f.cylinders > 8 {
+		return nil, errors.New("cylinders: 1 to 8 stand in line")
+	}
+	e := log.Engine{Name: "bench", Kind: log.FourStroke, BoreMM: 86, StrokeMM: 86, Ratio: 9.8}
+	for _, p := range layout.Presets() {
+		if (p.Group == "inline" || p.Group == "single") && len(p.Layout.Banks[0]) == f.cylinders {
+			e.Layout, e.FiringOrder, e.FiringIntervals = p.Layout, p.Firings[0].Order, p.Firings[0].Intervals
+		}
+	}
+	spec := bench.Spec{Engine: e, RingsPct: 3, Seed: f.seed}
+	for _, text := range f.faults {
+		fault, err := readFault(text)
+		if err != nil {
+			return nil, err
+		}
+		spec.Faults = append(spec.Faults, fault)
+	}
+	return bench.New(spec), nil
+}
+
+func readFault(text string) (bench.Fault, error) {
+	parts := strings.Split(text, ":")
+	f := bench.Fault{Kind: parts[0], Size: 10}
+	if !bench.Known(f.Kind) {
+		return f, fmt.Errorf("fault: %q is none; there are %s", f.Kind, strings.Join(bench.Kinds(), ", "))
+	}
+	for i, to := range []func(float64){
+		func(v float64) { f.Cylinder = int(v) }, func(v float64) { f.Size = v }, func(v float64) { f.Neighbour = int(v) },
+	} {
+		if len(parts) <= i+1 {
+			break
+		}
+		v, err := strconv.ParseFloat(parts[i+1], 64)
+		if err != nil || v < 0 {
+			return f, fmt.Errorf("fault: %q is KIND:CYLINDER:SIZE, such as rings_bore:2:15", text)
+		}
+		to(v)
+	}
+	return f, nil
+}

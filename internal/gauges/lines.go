@@ -1,0 +1,75 @@
+package gauges
+
+import (
+	"context"
+	"errors"
+	"net"
+	"time"
+
+	"go.bug.st/serial"
+)
+
+// Speed of a serial line, bits a second, unless another is asked for: 500 lines of ten signs each second go through.
+const Speed = 115200
+
+// again is how long to wait before a port that is not there is tried anew.
+const again = time.Second
+
+// Serial hears a gauge on a serial port for as long as ctx lasts: whenever it is plugged in.
+func (r *Room) Serial(ctx context.Context, path string, speed int) {
+	for ctx.Err() == nil {
+		port, err := serial.Open(path, &serial.Mode{BaudRate: speed})
+		if err == nil {
+			stop := context.AfterFunc(ctx, func() { _ = port.Close() })
+			_ = r.Listen(ended{port}, path, nil)
+			stop()
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(again):
+		}
+	}
+}
+
+// ended is a port whose reads of nothing mean that it is gone.
+type ended struct{ serial.Port }
+
+func (p ended) Read(b []byte) (int, error) {
+	n, err := p.Port.Read(b)
+	if n == 0 && err == nil {
+		return 0, errUnplugged
+	}
+	return n, err
+}
+
+// errUnplugged is what a port says whose other end is gone.
+var errUnplugged = errors.New("the port is gone")
+
+// TCP hears the gauges that call, until ctx ends. Let says whether one's passcode is right, by the address that it calls from; where it
+// is nil, everyone is heard.
+func (r *Room) TCP(ctx context.Context, l net.Listener, let func(from, passcode string) error) error {
+	stop := context.AfterFunc(ctx, func() { _ = l.Close() })
+	defer stop()
+	for {
+		conn, err := l.Accept()
+		if err != nil {
+			if ctx.Err() != nil {
+				return nil
+			}
+			return err
+		}
+		from, _, err := net.SplitHostPort(conn.RemoteAddr().String())
+		if err != nil {
+			from = conn.RemoteAddr().String()
+		}
+		closes := context.AfterFunc(ctx, func() { _ = conn.Close() })
+		go func() {
+			defer closes()
+			var ask func(string) error
+			if let != nil {
+				ask = func(passcode string) error { return let(from, passcode) }
+			}
+			_ = r.Listen(conn, from, ask) // why it ended is said in the room
+		}()
+	}
+}

@@ -1,0 +1,356 @@
+// Package gauges is where electronic gauges are heard: by a serial port, by TCP, or from the bench in the same program. One of them is
+// followed at a time; who watches gets what it does, frame by frame.
+package gauges
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"braxel/internal/core/gauge"
+)
+
+// Room holds the gauges that speak.
+type Room struct {
+	mu     sync.Mutex
+	all    []*heard
+	next   int
+	turns  float64
+	fault  string // why the last one is heard no more, for whom it concerns
+	told   string // what the sheet wants, for a gauge that comes later
+	change func()
+}
+
+// heard is one gauge.
+type heard struct {
+	id     int
+	from   string
+	head   gauge.Head
+	conn   io.ReadWriteCloser
+	watch  *gauge.Watch
+	last   time.Time
+	points []gauge.Sample // of the pull under way, with the number of the first
+	first  int
+	pull   int
+	say    chan string
+}
+
+// Gauge is a gauge that speaks.
+type Gauge struct {
+	ID       int    `json:"id"`
+	Name     string `json:"name"`
+	Kind     string `json:"kind" enum:"valve,bare,leak-down"`
+	From     string `json:"from" doc:"Where it is plugged in"`
+	Followed bool   `json:"followed,omitzero"`
+}
+
+// Now is what the room hears at this moment. Pressures are gauge kPa.
+type Now struct {
+	Gauges  []Gauge        `json:"gauges"`
+	Fault   string         `json:"fault,omitzero" doc:"Why the last gauge is heard no more"`
+	Phase   gauge.Phase    `json:"phase,omitzero" enum:"open,rising,settled,stopped,taken"`
+	Silent  bool           `json:"silent,omitzero" doc:"It is plugged in, and sends nothing"`
+	Pull    int            `json:"pull,omitzero"`
+	KPa     float64        `json:"kpa"`
+	Reading float64        `json:"reading_kpa"`
+	Supply  float64        `json:"supply_kpa,omitzero"`
+	Beats   int            `json:"beats,omitzero"`
+	RPM     float64        `json:"rpm,omitzero"`
+	Seconds float64        `json:"seconds,omitzero"`
+	points  []gauge.Sample // those of the pull since the follower looked last
+}
+
+// New returns a room in which nobody speaks yet.
+func New() *Room { return &Room{turns: 2} }
+
+// OnChange has that called when a gauge comes or goes.
+func (r *Room) OnChange(changed func()) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.change = changed
+}
+
+// What a gauge gets for speaking too fast, and how long one may be silent before that is said.
+var errFlood = fmt.Errorf("the gauge sends more than %d lines a second: set it to a few hundred", gauge.MostRate)
+
+const (
+	silentFor = 1500 * time.Millisecond
+	headFor   = 8 * time.Second // in which a gauge has to say what it is
+	mostHeard = 8
+)
+
+// ErrFull is what a gauge is refused for when there are too many.
+var ErrFull = errors.New("too many gauges speak at once: unplug some")
+
+// Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged. Let says whether its passcode is right.
+func (r *Room) Listen(conn io.ReadWriteCloser, from string, let func(passcode string) error) error {
+	h := &heard{from: from, conn: conn, say: make(chan string, 16)}
+	ended := make(chan struct{})
+	defer close(ended)
+	go h.tell(ended)
+	h.hand("hello") // it says what it is
+	err := r.hear(h, let)
+	if isOurs(err) { // for whoever built it
+		_, _ = io.WriteString(conn, "# "+sentence(err)+"\n")
+	}
+	_ = conn.Close() // it is of no more use
+	r.leave(h, err)
+	return err
+}
+
+// tell writes to a gauge what the sheet wants; one that does not read it loses it.
+func (h *heard) tell(ended <-chan struct{}) {
+	for {
+		select {
+		case line := <-h.say:
+			if _, err := io.WriteString(h.conn, line+"\n"); err != nil {
+				return
+			}
+		case <-ended:
+			return
+		}
+	}
+}
+
+func (r *Room) hear(h *heard, let func(string) error) error {
+	var reader gauge.Reader
+	buffer := make([]byte, 4096)
+	begun, in := time.Now(), false
+	second, lines := time.Now(), 0
+	for {
+		n, err := h.conn.Read(buffer)
+		if err != nil {
+			return err
+		}
+		samples, err := reader.Take(buffer[:n])
+		if err != nil {
+			return &refused{err}
+		}
+		if head, ok := reader.Head(); ok && !in {
+			if let != nil {
+				if err := let(head.Passcode); err != nil {
+					return &refused{err}
+				}
+			}
+			if err := r.enter(h, head); err != nil {
+				return &refused{err}
+			}
+			in = true
+		}
+		if !in && time.Since(begun) > headFor {
+			return &refused{gauge.ErrFirst}
+		}
+		if now := time.Now(); now.Sub(second) > time.Second {
+			second, lines = now, 0
+		}
+		if lines += len(samples); lines > gauge.MostRate {
+			return &refused{errFlood}
+		}
+		if in && len(samples) > 0 {
+			r.take(h, samples)
+		}
+	}
+}
+
+func (r *Room) enter(h *heard, head gauge.Head) error {
+	r.mu.Lock()
+	if len(r.all) >= mostHeard {
+		r.mu.Unlock()
+		return ErrFull
+	}
+	r.next++
+	h.id, h.head, h.last = r.next, head, time.Now()
+	h.watch = &gauge.Watch{Kind: head.Kind, Turns: r.turns}
+	r.all = append(r.all, h)
+	r.fault = ""
+	told := r.told
+	r.mu.Unlock()
+	if told != "" {
+		h.hand(told)
+	}
+	r.changed()
+	return nil
+}
+
+// leave takes a gauge out, and says what became of what it was doing.
+func (r *Room) leave(h *heard, err error) {
+	r.mu.Lock()
+	was := slices.Index(r.all, h)
+	if was >= 0 {
+		r.all = slices.Delete(r.all, was, was+1)
+	}
+	switch {
+	case isOurs(err):
+		r.fault = sentence(err)
+	case was >= 0: // else it came, said nothing, and went
+		r.fault = h.head.Name + " was unplugged."
+		if p := h.watch.View().Phase; p == gauge.Rising || p == gauge.Settled || p == gauge.Stopped {
+			r.fault = h.head.Name + " was unplugged in mid-pull: nothing of that pull is kept. " +
+				"Plug it in and pull again, or type what the dial shows."
+		}
+	}
+	r.mu.Unlock()
+	r.changed()
+}
+
+// isOurs reports whether an error is one that says why a gauge is not heard, and not one of its lead.
+func isOurs(err error) bool {
+	return errors.As(err, new(*refused))
+}
+
+// refused is an error that says why a gauge is not heard.
+type refused struct{ error }
+
+func (e *refused) Unwrap() error { return e.error }
+
+func sentence(err error) string {
+	text := err.Error()
+	return strings.ToUpper(text[:1]) + text[1:] + "."
+}
+
+func (r *Room) changed() {
+	r.mu.Lock()
+	change := r.change
+	r.mu.Unlock()
+	if change != nil {
+		change()
+	}
+}
+
+func (r *Room) take(h *heard, samples []gauge.Sample) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	h.last = time.Now()
+	for _, s := range samples {
+		h.watch.Take(s)
+		v := h.watch.View()
+		if v.Pull != h.pull {
+			h.pull, h.first, h.points = v.Pull, 0, nil
+		}
+		if v.Phase == gauge.Rising || v.Phase == gauge.Settled || v.Phase == gauge.Stopped {
+			h.points = append(h.points, s)
+			if over := len(h.points) - mostPoints; over > 0 {
+				h.points, h.first = h.points[over:], h.first+over
+			}
+		}
+	}
+}
+
+// mostPoints of a pull are held for those who follow.
+const mostPoints = 60000
+
+// followed returns the gauge that is followed, of those for cranking or for air: the first that came, unless another was chosen. The
+// room is locked.
+func (r *Room) followed(air bool) *heard {
+	for _, h := range r.all {
+		if (h.head.Kind == gauge.LeakDown) == air {
+			return h
+		}
+	}
+	return nil
+}
+
+// Follow makes the gauge of that id the one that is followed; false where there is none.
+func (r *Room) Follow(id int) bool {
+	r.mu.Lock()
+	at := slices.IndexFunc(r.all, func(h *heard) bool { return h.id == id })
+	if at >= 0 {
+		one := r.all[at]
+		r.all = slices.Insert(slices.Delete(r.all, at, at+1), 0, one)
+	}
+	r.mu.Unlock()
+	r.changed()
+	return at >= 0
+}
+
+// Seen is how far a follower has come: the pull, and how many of its points it has had.
+type Seen struct{ gauge, pull, points int }
+
+// Now says what is heard of a cranking, or of air; with the points of the pull that came since seen: seconds since the pull began, and
+// kPa.
+func (r *Room) Now(air bool, seen *Seen) (now Now, seconds, kpa []float64) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	now = Now{Gauges: []Gauge{}, Fault: r.fault}
+	h := r.followed(air)
+	for _, one := range r.all {
+		followed := one == r.followed(one.head.Kind == gauge.LeakDown)
+		now.Gauges = append(now.Gauges, Gauge{one.id, one.head.Name, string(one.head.Kind), one.from, followed})
+	}
+	if h == nil {
+		return now, nil, nil
+	}
+	v := h.watch.View()
+	now.Phase, now.Pull, now.KPa, now.Reading, now.Supply = v.Phase, v.Pull, v.KPa, v.Reading, v.Supply
+	now.Beats, now.RPM, now.Seconds = v.Beats, v.RPM, v.Seconds
+	now.Silent = time.Since(h.last) > silentFor
+	if seen == nil || len(h.points) == 0 {
+		return now, nil, nil
+	}
+	if seen.gauge != h.id || seen.pull != h.pull {
+		*seen = Seen{h.id, h.pull, 0}
+	}
+	begun := h.points[0].Seconds
+	for _, s := range h.points[min(max(0, seen.points-h.first), len(h.points)):] {
+		seconds, kpa = append(seconds, s.Seconds-begun), append(kpa, s.KPa)
+	}
+	seen.points = h.first + len(h.points)
+	return now, seconds, kpa
+}
+
+// What a pull cannot be taken for.
+var (
+	ErrNoGauge = errors.New("no gauge speaks: type what the dial shows")
+	ErrNoPull  = errors.New("the gauge shows no pull that is not kept already")
+)
+
+// Taking is a pull that is taken: its samples, and what was seen of it.
+type Taking struct {
+	Head    gauge.Head
+	View    gauge.View
+	Samples []gauge.Sample
+}
+
+// Take gives the pull that the gauge shows to whoever asks first, and waits for the gauge to be vented before there is another. A number
+// above 0 has to be that pull's.
+func (r *Room) Take(air bool, pull int) (Taking, error) {
+	r.mu.Lock()
+	h := r.followed(air)
+	if h == nil {
+		r.mu.Unlock()
+		return Taking{}, ErrNoGauge
+	}
+	v := h.watch.View()
+	if v.Phase == gauge.Open || v.Phase == gauge.Taken || pull > 0 && pull != v.Pull {
+		r.mu.Unlock()
+		return Taking{}, ErrNoPull
+	}
+	out := Taking{h.head, v, h.watch.Recording()}
+	h.watch.Taken()
+	r.mu.Unlock()
+	h.hand("kept")
+	return out, nil
+}
+
+// Tell tells the gauges what the sheet wants: a line of docs/gauge.md. Turns is how many turns of the crank lie between
+// two beats of what is tested.
+func (r *Room) Tell(line string, turns float64) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.told, r.turns = line, turns
+	for _, h := range r.all {
+		h.watch.Turns = turns
+		h.hand(line)
+	}
+}
+
+func (h *heard) hand(line string) {
+	select {
+	case h.say <- line:
+	default: // it does not listen
+	}
+}

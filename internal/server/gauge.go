@@ -1,0 +1,218 @@
+package server
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-json-experiment/json"
+	"github.com/gofiber/fiber/v3"
+
+	"braxel/internal/core/gauge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/sheet"
+	"braxel/internal/core/trace"
+	"braxel/internal/core/units"
+	"braxel/internal/gauges"
+)
+
+// GaugeNow is what the gauges do at this moment, in the unit that was asked for.
+type GaugeNow struct {
+	gauges.Now
+	Unit    units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Say     string     `json:"say"`
+	Needle  float64    `json:"needle" doc:"What the dial shows"`
+	Reading float64    `json:"reading" doc:"What it has come to, as the dial is read"`
+	Supply  float64    `json:"supply,omitzero"`
+	LeakPct *float64   `json:"leak_pct,omitempty"`
+	Seconds []float64  `json:"t,omitempty" doc:"Points of the pull since the last frame: seconds since it began"`
+	Points  []float64  `json:"p,omitempty" doc:"And what the dial showed"`
+	Pulling int        `json:"of,omitzero" doc:"The pull that the points are of"`
+}
+
+func (h *handlers) gaugeRoutes(app *fiber.App, api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "gauge", Method: http.MethodGet, Path: "/api/gauge"}, h.gaugeNow)
+	huma.Register(api, huma.Operation{
+		OperationID: "follow-gauge", Method: http.MethodPut, Path: "/api/gauge", DefaultStatus: http.StatusNoContent,
+	}, h.followGauge)
+	huma.Register(api, huma.Operation{OperationID: "take-pull", Method: http.MethodPost, Path: "/api/gauge/take"}, h.takePull)
+	app.Get("/api/gauge/live", h.live)
+}
+
+type gaugeIn struct {
+	Unit units.Unit `query:"unit" enum:"psi,kPa,bar,kgf/cm2" default:"psi"`
+	Air  bool       `query:"air" doc:"Of leak-down testers, not of compression gauges"`
+}
+
+func (h *handlers) gaugeNow(_ context.Context, in *gaugeIn) (*answer[GaugeNow], error) {
+	return &answer[GaugeNow]{frameOf(h.gauges, in.Air, in.Unit, nil)}, nil
+}
+
+func (h *handlers) followGauge(_ context.Context, in *struct {
+	Body struct {
+		ID int `json:"id"`
+	}
+}) (*struct{}, error) {
+	if !h.gauges.Follow(in.Body.ID) {
+		return nil, huma.Error404NotFound("that gauge speaks no more")
+	}
+	return nil, nil
+}
+
+// frameOf is one frame of what a room hears.
+func frameOf(r *gauges.Room, air bool, u units.Unit, seen *gauges.Seen) GaugeNow {
+	now, seconds, kpa := r.Now(air, seen)
+	out := GaugeNow{Now: now, Unit: u, Seconds: seconds, Pulling: now.Pull}
+	view := gauge.View{Phase: now.Phase, Reading: now.Reading, Supply: now.Supply, Beats: now.Beats}
+	out.Say = view.Say(u)
+	if air {
+		out.Say = view.SayAir(u)
+		if now.Supply > 0 {
+			pct := 100 * (now.Supply - now.KPa) / now.Supply
+			out.LeakPct = &pct
+		}
+	}
+	switch {
+	case now.Phase == "":
+		out.Say = ""
+	case now.Silent:
+		out.Say = "The gauge is silent: look at its lead."
+	}
+	in := func(kpa float64) float64 { return math.Round(10*units.Pressure(kpa).In(u)) / 10 }
+	out.Needle, out.Supply = in(now.KPa), in(now.Supply)
+	out.Reading = sheet.Shown(units.Pressure(max(now.Reading, 0)), u).Value
+	for _, p := range kpa {
+		out.Points = append(out.Points, in(p))
+	}
+	return out
+}
+
+// frame is how often a screen is drawn anew.
+const frame = time.Second / 30
+
+// live answers with server-sent events: a frame whenever something moved.
+func (h *handlers) live(x fiber.Ctx) error {
+	u := units.Unit(strings.Clone(x.Query("unit")))
+	if !u.Valid() {
+		return fiber.NewError(http.StatusUnprocessableEntity, "unit: it is psi, kPa, bar or kgf/cm2")
+	}
+	air := x.Query("air") == "true"
+	x.Set("Content-Type", "text/event-stream")
+	x.Set("Cache-Control", "no-cache")
+	device := whoOf(x.Context()).device.ID
+	return x.SendStreamWriter(func(w *bufio.Writer) {
+		l := h.hub.join(device) // so that a device that is shut out hears no more
+		defer h.hub.leave(l)
+		ticker, end := time.NewTicker(frame), time.NewTimer(streamFor)
+		defer ticker.Stop()
+		defer end.Stop()
+		seen := &gauges.Seen{}
+		last, quiet := "", time.Now()
+		for {
+			one := frameOf(h.gauges, air, u, seen)
+			text, err := json.Marshal(one)
+			if err != nil {
+				return
+			}
+			if line := string(text); line != last || time.Since(quiet) > heartbeat {
+				last, quiet = line, time.Now()
+				if _, err := fmt.Fprintf(w, "retry: 300\ndata: %s\n\n", text); err != nil {
+					return
+				}
+				if err := w.Flush(); err != nil {
+					return
+				}
+			}
+			select {
+			case <-ticker.C:
+			case <-end.C:
+				return
+			case <-l.gone:
+				return
+			case <-h.hub.closed:
+				return
+			}
+		}
+	})
+}
+
+// takeIn is which pull is taken, and of what.
+type takeIn struct {
+	Body struct {
+		Engine string     `json:"engine" maxLength:"120"`
+		Number int        `json:"number" minimum:"1" maximum:"64" doc:"Of the cylinder, or the rotor"`
+		Unit   units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+		Pull   int        `json:"pull,omitzero" doc:"That pull and no other; 0 for whichever the gauge shows"`
+		Air    bool       `json:"air,omitzero"`
+	}
+}
+
+// TakenPull is what a gauge gave: a recording with its pulls, or supply and held pressure.
+type TakenPull struct {
+	TraceRead
+	Supply float64 `json:"supply,omitzero"`
+	Held   float64 `json:"held,omitzero"`
+}
+
+// takePull gives a pull that the gauge shows to the sheet that asks first; it is kept when the sheet hands it in.
+func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull], error) {
+	l, _, err := h.store.Log(ctx, in.Body.Engine)
+	if err != nil {
+		return nil, err
+	}
+	place := l.Engine.Place(in.Body.Number)
+	if !l.Engine.Has(place) {
+		return nil, huma.Error422UnprocessableEntity("number: the engine has no such " + strings.ToLower(l.Engine.Noun()))
+	}
+	took, err := h.gauges.Take(in.Body.Air, in.Body.Pull)
+	if errors.Is(err, gauges.ErrNoGauge) || errors.Is(err, gauges.ErrNoPull) {
+		return nil, huma.Error409Conflict(err.Error())
+	}
+	if err != nil {
+		return nil, err
+	}
+	if in.Body.Air {
+		return &answer[TakenPull]{TakenPull{
+			Supply: sheet.Shown(units.Pressure(took.View.Supply), in.Body.Unit).Value,
+			Held:   sheet.Shown(units.Pressure(max(took.View.Reading, 0)), in.Body.Unit).Value,
+		}}, nil
+	}
+	return &answer[TakenPull]{TakenPull{TraceRead: readTaken(took, l.Engine, in.Body.Number, in.Body.Unit)}}, nil
+}
+
+// readTaken reads a pull as a recording. Its reading is what the needle was said to have come to.
+func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) TraceRead {
+	r := trace.Recording{Measured: trace.Pressure}
+	for _, s := range took.Samples {
+		r.Seconds, r.Values = append(r.Seconds, s.Seconds), append(r.Values, s.KPa)
+	}
+	k := knownOf(e, number, trace.Pressure)
+	k.File = took.Head.Name
+	var out TraceRead
+	a := trace.Answer{File: k.File, RPM: took.View.RPM, Pulses: took.View.Beats}
+	if len(r.Values) > 20 {
+		if read := trace.Read(r, k); read.Readable {
+			a = read
+		} else {
+			a.Why = read.Why
+		}
+		kept := trace.Keep(r, a)
+		out.Trace = &kept
+		if points, err := trace.Points(kept); err == nil {
+			out.Points = points
+		}
+	}
+	place := e.Place(number)
+	if place.Rotor == 0 {
+		reading := took.View.Reading
+		a.PeakKPa, a.PlateauBeats = &reading, &took.View.Beats
+	}
+	out.Pulls = pullsOf(a, place, u)
+	return out
+}

@@ -1,0 +1,82 @@
+import { useQuery } from '@tanstack/vue-query'
+import { useDocumentVisibility } from '@vueuse/core'
+import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+import { base } from '@/api/base'
+
+export type GaugeNow = Schemas['GaugeNow']
+type Unit = GaugeNow['unit']
+
+/** The curve of the pull under way: seconds since it began, and what the dial showed. It grows in place; drawn says when to look again. */
+export interface Curve {
+  pull: number
+  t: number[]
+  p: number[]
+}
+
+/** Adds a frame's points to a curve; another pull, or another gauge, begins anew. */
+export function grow(curve: Curve, now: Pick<GaugeNow, 'of' | 't' | 'p'>): Curve {
+  if (!now.t?.length) return (now.of ?? 0) === curve.pull ? curve : { pull: now.of ?? 0, t: [], p: [] }
+  const goesOn = now.of === curve.pull && (curve.t.at(-1) ?? 0) < now.t[0]!
+  const next = goesOn ? curve : { pull: now.of ?? 0, t: [], p: [] }
+  next.t.push(...now.t)
+  next.p.push(...(now.p ?? []))
+  return next
+}
+
+/** The electronic gauge, or the leak-down tester, that is heard: what it does, as it comes. */
+export function useGauge(unit: Ref<Unit>, air = false) {
+  const there = useQuery({
+    queryKey: ['gauge', air, unit],
+    queryFn: () => ask(api.GET('/api/gauge', { params: { query: { unit: unit.value, air } } })),
+    staleTime: 0,
+  })
+  const now = shallowRef<GaugeNow>()
+  const frame = ref(0)
+  let curve: Curve = { pull: 0, t: [], p: [] }
+  watch(there.data, (is) => is && (now.value = is), { immediate: true })
+  const ofOurs = (g: Schemas['Gauge']) => (g.kind === 'leak-down') === air
+  const all = computed(() => (now.value?.gauges ?? []).filter(ofOurs))
+  const speaks = computed(() => (there.data.value?.gauges ?? []).some(ofOurs))
+  const heard = computed(() => all.value.find((g) => g.followed))
+  const fault = computed(() => now.value?.fault ?? '')
+
+  // A page that nobody looks at neither listens nor keeps anything.
+  const visible = useDocumentVisibility()
+  let stream: EventSource | undefined
+  function close() {
+    stream?.close()
+    stream = undefined
+  }
+  watch(
+    [speaks, unit, visible],
+    () => {
+      close()
+      curve = { pull: 0, t: [], p: [] }
+      if (!speaks.value || visible.value !== 'visible') return
+      stream = new EventSource(`${base}/api/gauge/live?unit=${encodeURIComponent(unit.value)}&air=${air}`)
+      stream.onmessage = (event: MessageEvent<string>) => {
+        const next = JSON.parse(event.data) as GaugeNow
+        curve = grow(curve, next)
+        now.value = next
+        frame.value++
+      }
+    },
+    { immediate: true },
+  )
+  onScopeDispose(close)
+
+  /** Takes the pull that the gauge shows, for a cylinder: whoever asks first has it. */
+  async function take(engine: string, number: number, pull = 0): Promise<Schemas['TakenPull'] | string> {
+    try {
+      return await ask(api.POST('/api/gauge/take', { body: { engine, number, unit: unit.value, pull, air } }))
+    } catch (e) {
+      return e instanceof Refused ? e.message : 'The server is away: type what the dial shows.'
+    }
+  }
+  const follow = (id: number) => api.PUT('/api/gauge', { body: { id } })
+
+  return { now, all, heard, speaks, fault, frame, curve: () => curve, take, follow }
+}
+
+export type LiveGauge = ReturnType<typeof useGauge>
