@@ -52,7 +52,7 @@ func (e *Engine) TurnTo(s State, p log.Place, past float64) State {
 }
 
 // Where each way's points of leak begin to be heard faint, clear and strong.
-var heardFrom = [3]float64{1, 6, 15}
+var heardFrom = [3]float64{1, 4, 10}
 
 // Heard returns where the air of a chamber comes out, and how strongly, as it stands: by the points that each way alone would leak.
 func (e *Engine) Heard(s State, p log.Place) []log.Path {
@@ -118,6 +118,12 @@ func (e *Engine) PutOil(s State, p log.Place, cc float64) State {
 // Warm brings an engine to its heat.
 func (s State) Warm() State {
 	s.Warmth = 1
+	return s
+}
+
+// Charge puts a charger on the battery.
+func (s State) Charge() State {
+	s.Weak, s.Battery = false, Battery{Charge: 0.97, Heat: s.Battery.Heat}
 	return s
 }
 

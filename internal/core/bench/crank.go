@@ -24,6 +24,7 @@ type State struct {
 	Clean    []bool    `json:"clean"`  // a seat whose dirt was snapped off
 	Warmth   float64   `json:"warmth"` // 0 cold, 1 hot
 	Shut     bool      `json:"shut"`   // the throttle
+	Weak     bool      `json:"weak"`   // the battery
 }
 
 // Charge is the gas in a chamber: pressure in Pa absolute, mass in kg, and the volume that it was last seen in, m³.
@@ -63,7 +64,7 @@ func (e *Engine) Begin(cold bool) State {
 	if cold {
 		s.Warmth = 0
 	}
-	if e.Weak {
+	if s.Weak = e.Weak; s.Weak {
 		s.Battery.Charge = 0.6
 	}
 	for _, f := range e.Faults {
@@ -164,7 +165,7 @@ func (e *Engine) step(s *State, w work) {
 	if w.do.Crank {
 		pull, s.Amps = e.starter.turn(s.Battery, s.Omega)
 	}
-	s.Battery = e.starter.draw(s.Battery, s.Amps, Step, e.Weak)
+	s.Battery = e.starter.draw(s.Battery, s.Amps, Step, s.Weak)
 	net := pull + torque
 	if w.do.Air != nil && w.do.Air.Hold {
 		s.Omega = 0
@@ -222,7 +223,10 @@ func (e *Engine) chamberStep(s *State, w work, i int) float64 {
 		leak(g, n, toIntake, s.Manifold)
 	}
 	for _, way := range c.beside {
-		if way.to > i { // once for both
+		switch {
+		case w.out[way.to]:
+			leak(g, n, way.area, e.ambient)
+		case way.to > i: // once for both
 			between(g, &s.Chambers[way.to], n, way.area)
 		}
 	}

@@ -43,17 +43,10 @@ func (e *Engine) Visit(s State, way Way, seed uint64) (log.Session, State) {
 		one.Conditions.AltitudeM = &height
 	}
 	g := Shop
-	g.Scale = e.scale()
+	g.Scale = e.Scale()
 	for _, c := range e.Spec.Engine.Cylinders() {
-		row := log.Compression{Place: e.Place(c), Mode: log.Dry, Tester: way.Gauge.ID}
-		for range 2 {
-			s = e.Vent(s)
-			s = e.Run(s, Do{Crank: true, Gauge: &g, At: row.Place, PlugsIn: way.PlugsIn}, way.Seconds, nil)
-			kpa := e.Shows(s, g) * (1 + way.Scatter*draw.NormFloat64())
-			row.Pulls = append(row.Pulls, log.Pull{Reading: written(kpa, *way.Gauge.Resolution)})
-			s = e.Rest(s, way.Rest)
-		}
-		one.Compression = append(one.Compression, row)
+		row, after := e.Press(s, way, g, c, 2, draw)
+		one.Compression, s = append(one.Compression, row), after
 	}
 	if way.Leakdown {
 		one.Leakdown, s = e.leakdowns(s, way, draw)
@@ -61,8 +54,21 @@ func (e *Engine) Visit(s State, way Way, seed uint64) (log.Session, State) {
 	return one, s
 }
 
-// scale is the share that the gauge shows.
-func (e *Engine) scale() float64 {
+// Press pulls a cylinder so many times.
+func (e *Engine) Press(s State, way Way, g Gauge, c, times int, draw *rand.Rand) (log.Compression, State) {
+	row := log.Compression{Place: e.Place(c), Mode: log.Dry, Tester: way.Gauge.ID}
+	for range times {
+		s = e.Vent(s)
+		s = e.Run(s, Do{Crank: true, Gauge: &g, At: row.Place, PlugsIn: way.PlugsIn}, way.Seconds, nil)
+		kpa := e.Shows(s, g) * (1 + way.Scatter*draw.NormFloat64())
+		row.Pulls = append(row.Pulls, log.Pull{Reading: written(kpa, *way.Gauge.Resolution)})
+		s = e.Rest(s, way.Rest)
+	}
+	return row, s
+}
+
+// Scale is the share that the gauge shows.
+func (e *Engine) Scale() float64 {
 	for _, f := range e.Faults {
 		if f.Kind == GaugeOff {
 			return 1 - f.Size
@@ -71,8 +77,8 @@ func (e *Engine) scale() float64 {
 	return 1
 }
 
-// missed returns by how much the dead centre of a cylinder is missed at the first try.
-func (e *Engine) missed(c int) float64 {
+// Missed returns by how many degrees the dead centre of a cylinder is missed at the first try.
+func (e *Engine) Missed(c int) float64 {
 	for _, f := range e.Faults {
 		if f.Kind == OffTDC && f.Cylinder == c {
 			return f.Size
@@ -91,7 +97,7 @@ func (e *Engine) leakdowns(s State, way Way, draw *rand.Rand) ([]log.Leakdown, S
 	var all []log.Leakdown
 	var pcts []float64
 	for _, c := range e.Order() {
-		row, after := e.leakdown(s, way, c, e.missed(c), draw)
+		row, after := e.Blow(s, way, c, e.Missed(c), draw)
 		s = after
 		all, pcts = append(all, row), append(pcts, 100*(1-row.Held/row.Supply))
 	}
@@ -102,14 +108,15 @@ func (e *Engine) leakdowns(s State, way Way, draw *rand.Rand) ([]log.Leakdown, S
 	for i, c := range e.Order() {
 		if pcts[i] > usual+standsOut {
 			s = e.Snap(s, e.Place(c))
-			row, after := e.leakdown(s, way, c, 0, draw)
+			row, after := e.Blow(s, way, c, 0, draw)
 			all, s = append(all, row), after
 		}
 	}
 	return all, s
 }
 
-func (e *Engine) leakdown(s State, way Way, c int, past float64, draw *rand.Rand) (log.Leakdown, State) {
+// Blow does a leak-down of a cylinder that stands so many degrees past its dead centre.
+func (e *Engine) Blow(s State, way Way, c int, past float64, draw *rand.Rand) (log.Leakdown, State) {
 	p := e.Place(c)
 	kpa := units.Reading{Value: supplyPSI, Unit: units.PSI}.Pressure()
 	s = e.TurnTo(s, p, past)

@@ -34,6 +34,14 @@ func TestAGaugeIsReadHoweverItsBytesAreCut(t *testing.T) {
 	}
 }
 
+// One that is asked what it is, or was started anew, says its head again and counts its time from there.
+func TestAGaugeMayBeginAnew(t *testing.T) {
+	r := &gauge.Reader{}
+	all, err := r.Take([]byte("3,4\n" + head + "900,5\n" + head + "2,7\n"))
+	require.NoError(t, err)
+	assert.Equal(t, []gauge.Sample{{Seconds: 0.9, KPa: 5}, {Seconds: 0.002, KPa: 7}}, all)
+}
+
 func TestALeakDownTesterSendsSupplyAndHeld(t *testing.T) {
 	r := &gauge.Reader{}
 	all, err := r.Take([]byte(gauge.First + "\nt_ms, supply_kPa, held_kPa\n10,690,650\n"))

@@ -113,7 +113,7 @@ func (r *Reader) line(line string) (s Sample, ok bool, err error) {
 		r.begun, r.heads = true, 0
 		return s, false, nil
 	case line == First: // it was started anew
-		*r = Reader{begun: true, Bad: r.Bad}
+		*r = Reader{begun: true, Bad: r.Bad, rest: r.rest}
 		return s, false, nil
 	case !r.ready:
 		return s, false, r.heading(line)

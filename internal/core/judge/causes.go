@@ -213,6 +213,12 @@ func (h *history) steps(f *Fault, s log.Session, now map[int]figure, d change) {
 	case alone || e.Innocent >= doubtful:
 		// Nothing is opened for one reading of a leak that nothing bears out.
 		add("repeat-leakdown")
+	case now[c].cleared() && e.ChangeSE > 0 && e.Change < -surely*e.ChangeSE:
+		// What lay on the seat while it was cranked has been blown off since.
+		add("pull-again")
+	case d.first && now[c].attempts == 1 && slices.Contains([]string{"intake_valve", "exhaust_valve"}, f.Causes[0].Cause):
+		// Dirt on a seat takes compression, too, and one that nobody knows may have stood: no head comes off before the valve was snapped.
+		add("repeat-leakdown")
 	case d.first && cold && f.State != Stop:
 		add("hot-test")
 	}
@@ -221,6 +227,21 @@ func (h *history) steps(f *Fault, s log.Session, now map[int]figure, d change) {
 	}
 	h.search(f, done)
 }
+
+// cleared reports whether a leak was gone when it was tried again.
+func (f figure) cleared() bool {
+	if len(f.rows) < 2 {
+		return false
+	}
+	most := 0.0
+	for _, r := range f.rows[:len(f.rows)-1] {
+		most = max(most, r.Pct)
+	}
+	return most > f.rows[len(f.rows)-1].Pct+clears
+}
+
+// clears is by how many points a leak has to fall for something to have been blown off.
+const clears = 5.0
 
 // search adds the tests that settle most for their time: one, or up to three where something must be done.
 func (h *history) search(f *Fault, done map[string]bool) {

@@ -206,11 +206,13 @@ var good = []string{"tan", "grey"}
 
 // Words are the usual findings to choose from, by what was looked at; the first is the good one.
 var Words = map[string][]string{
-	"plug":      {"tan", "grey", "white", "sooty", "oily", "wet with fuel", "broken", "wrong type"},
-	"coil":      {"good", "cracked", "burnt"},
-	"borescope": {"clean", "hone marks seen", "scored wall", "burnt valve", "piston damage", "carbon", "something in it"},
-	"oil":       {"clean", "milky", "smells of fuel", "glitter", "low"},
-	"coolant":   {"clean", "oil in it", "low", "bubbles when cranked"},
-	"lash":      {"right", "tight", "loose"},
-	"ports":     {"dry", "oily", "one wet", "chipped reed", "grown shut", "crankcase leaks"},
+	"plug":         {"tan", "grey", "white", "sooty", "oily", "wet with fuel", "broken", "wrong type"},
+	"coil":         {"good", "cracked", "burnt"},
+	"borescope":    {"clean", "hone marks seen", "scored wall", "burnt valve", "piston damage", "carbon", "something in it"},
+	"oil":          {"clean", "milky", "smells of fuel", "glitter", "low"},
+	"coolant":      {"clean", "oil in it", "low", "bubbles when cranked"},
+	"lash":         {"right", "tight", "loose", "lift lost"},
+	"stroke-marks": {"as the others", "stops short"},
+	"other":        {"cam marks in line", "cam marks a tooth out"},
+	"ports":        {"dry", "oily", "one wet", "chipped reed", "grown shut", "crankcase leaks"},
 }

@@ -1,0 +1,84 @@
+package practice
+
+import (
+	"fmt"
+	"time"
+
+	"braxel/internal/core/bench"
+	"braxel/internal/core/log"
+)
+
+// Case is an engine that somebody practises on: what is hidden in it, how it stands, what was done to it.
+type Case struct {
+	ID       string       `json:"id"` // the engine's
+	Test     string       `json:"test"`
+	Lesson   Lesson       `json:"lesson"`
+	Seed     uint64       `json:"seed"`
+	State    bench.State  `json:"state"`
+	Acts     []Act        `json:"acts,omitempty"`
+	True     bool         `json:"true_gauge,omitzero"`
+	Sought   map[int]bool `json:"sought,omitempty"` // cylinders whose dead centre was found anew
+	Begun    string       `json:"begun"`
+	Decision *Decision    `json:"decision,omitempty"`
+}
+
+// Decision is what somebody takes an engine for, and whether it is run.
+type Decision struct {
+	Kind      string `json:"kind" maxLength:"40"`
+	Cylinders []int  `json:"cylinders,omitempty" maxItems:"2"`
+	Run       bool   `json:"run"`
+	At        string `json:"at,omitzero"`
+}
+
+// New begins a case.
+func (c Course) New(id, test string, l Lesson, seed uint64, now time.Time) Case {
+	k := Case{ID: id, Test: test, Lesson: l, Seed: seed, Begun: stamp(now)}
+	k.State = c.Bench(k).Begin(l.Cold)
+	return k
+}
+
+// Bench returns the engine of a case, as the bench has it.
+func (c Course) Bench(k Case) *bench.Engine { return bench.New(c.Spec(k.Lesson, k.Seed)) }
+
+// Gauge returns the gauge that is on the engine of a case.
+func (c Course) Gauge(k Case) bench.Gauge {
+	g := bench.Shop
+	if !k.True {
+		g.Scale = c.Bench(k).Scale()
+	}
+	return g
+}
+
+// Missed returns by how many degrees the dead centre of a cylinder is missed, until it was sought anew.
+func (c Course) Missed(k Case, cylinder int) float64 {
+	if k.Sought[cylinder] {
+		return 0
+	}
+	return c.Bench(k).Missed(cylinder)
+}
+
+// Do does something to the engine of a case. Air says whether there is air on the cylinder. What is to be written on the sheet, if
+// anything, is returned beside. Errors name the field that is wrong.
+func (c Course) Do(k Case, a Act, air bool, now time.Time) (Case, Act, *log.Observation, error) {
+	if k.Decision != nil {
+		return k, a, nil, fmt.Errorf("what: it has been decided; take another engine")
+	}
+	out, err := act(c, k.Lesson, c.Bench(k), k.State, air, a)
+	if err != nil {
+		return k, a, nil, err
+	}
+	out.Act.At = stamp(now)
+	k.State, k.True = out.State, k.True || out.True
+	k.Acts = append(k.Acts[:len(k.Acts):len(k.Acts)], out.Act)
+	if out.Found {
+		sought := map[int]bool{a.Cylinder: true}
+		for c, is := range k.Sought {
+			sought[c] = is
+		}
+		k.Sought = sought
+	}
+	return k, out.Act, out.Look, nil
+}
+
+// stamp is a time as a book has it.
+func stamp(t time.Time) string { return t.UTC().Format("2006-01-02T15:04:05.000Z07:00") }

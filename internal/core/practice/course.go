@@ -1,0 +1,194 @@
+// Package practice is where one learns to judge engines: simulated ones with a hidden fault, what may be done to them and what that
+// takes, and what came of it when it has been decided.
+package practice
+
+import (
+	_ "embed"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"sync"
+
+	"braxel/internal/core/bench"
+	"braxel/internal/core/cause"
+	"braxel/internal/core/layout"
+	"braxel/internal/core/log"
+	"braxel/internal/core/shipped"
+	"braxel/internal/core/units"
+)
+
+//go:embed course.json
+var text []byte
+
+// Lesson is an engine of the course.
+type Lesson struct {
+	ID     string        `json:"id"`
+	Name   string        `json:"name"`
+	Level  int           `json:"level"`
+	Says   string        `json:"says"`
+	Engine string        `json:"engine"`
+	Cold   bool          `json:"cold"`
+	Faults []bench.Fault `json:"faults"`
+}
+
+// Course is the table of it all.
+type Course struct {
+	About      string                `json:"about"`
+	Minutes    map[string]float64    `json:"minutes"`
+	Risks      map[string]string     `json:"risks"`
+	ForNothing string                `json:"for_nothing"`
+	Lessons    []Lesson              `json:"lessons"`
+	Engines    map[string]log.Engine `json:"engines"`
+}
+
+// Load returns the built-in course, checked.
+var Load = sync.OnceValue(func() Course { return shipped.Table[Course](text) })
+
+// Check reports the first thing wrong with a course.
+func (c Course) Check() error {
+	for _, l := range c.Lessons {
+		e, ok := c.Engines[l.Engine]
+		if !ok {
+			return fmt.Errorf("lesson %s: there is no engine %s", l.ID, l.Engine)
+		}
+		for _, f := range l.Faults {
+			if !bench.Known(f.Kind) {
+				return fmt.Errorf("lesson %s: there is no fault %s", l.ID, f.Kind)
+			}
+			if f.Cylinder > 0 && !e.Has(e.Place(f.Cylinder)) {
+				return fmt.Errorf("lesson %s: there is no cylinder %d", l.ID, f.Cylinder)
+			}
+			if f.Kind == bench.GasketBeside && !slices.Contains(layout.Neighbours(e.Layout, f.Cylinder), f.Neighbour) {
+				return fmt.Errorf("lesson %s: %d and %d are no neighbours", l.ID, f.Cylinder, f.Neighbour)
+			}
+			if runs := runsWith(f); !runs && c.Risks[f.Kind] == "" {
+				return fmt.Errorf("lesson %s: nobody says what is risked with %s", l.ID, f.Kind)
+			}
+		}
+	}
+	return nil
+}
+
+// Lesson returns the lesson of that id.
+func (c Course) Lesson(id string) (Lesson, bool) {
+	i := slices.IndexFunc(c.Lessons, func(l Lesson) bool { return l.ID == id })
+	if i < 0 {
+		return Lesson{}, false
+	}
+	return c.Lessons[i], true
+}
+
+// ringsPct is what a sound cylinder of these engines leaks hot, on the reference tester.
+const ringsPct = 3.5
+
+// Spec returns the bench's engine of a lesson. The seed draws its scatter.
+func (c Course) Spec(l Lesson, seed uint64) bench.Spec {
+	e := c.Engines[l.Engine]
+	e.Name = l.Name
+	e.Note = l.Says
+	return bench.Spec{Engine: withFigure(e), Seed: seed, RingsPct: ringsPct, Faults: l.Faults}
+}
+
+// withFigure gives an engine what its maker says of it: what a sound one reads, to five psi, and three quarters of it at least.
+func withFigure(e log.Engine) log.Engine {
+	sound := bench.New(bench.Spec{Engine: e, RingsPct: ringsPct, Alike: true})
+	s := sound.Run(sound.Begin(false), bench.Do{Crank: true, Gauge: &bench.Shop, At: sound.Place(e.Cylinders()[0])}, 4, nil)
+	psi := 5 * math.Round(units.Pressure(sound.Shows(s, bench.Shop)).In(units.PSI)/5)
+	e.Limits = &log.Limits{
+		Source: "maker", Nominal: &units.Reading{Value: psi, Unit: units.PSI},
+		Minimum: &units.Reading{Value: 5 * math.Round(0.75*psi/5), Unit: units.PSI},
+	}
+	return e
+}
+
+// Drawn is a lesson that nobody has seen: an engine, and a fault, a mistake of testing, or nothing. A kind that is given is hidden
+// somewhere in it.
+func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
+	e, ok := c.Engines[engine]
+	if !ok {
+		return Lesson{}, fmt.Errorf("engine: there is no %q to practise on", engine)
+	}
+	draw := rand.New(rand.NewPCG(seed, 21))
+	l := Lesson{ID: "drawn", Name: names[draw.IntN(len(names))], Level: 2, Engine: engine, Cold: draw.Float64() < 0.25, Says: "Nobody knows anything of it."}
+	if kind == "" {
+		hidden := []string{
+			bench.Healthy, bench.Healthy, bench.RingsBore, bench.ExhaustValve, bench.IntakeValve, bench.GasketBeside, bench.GasketWater, bench.BentRod, bench.SeatDirt,
+			bench.ThrottleShut, bench.BatteryFlat, bench.GaugeOff, bench.OffTDC, bench.CamTiming, bench.EvenWear,
+		}
+		kind = hidden[draw.IntN(len(hidden))]
+	}
+	if kind == bench.Healthy {
+		return l, nil
+	}
+	if !bench.Known(kind) || kind == bench.ApexSeal {
+		return Lesson{}, fmt.Errorf("fault: there is no %q", kind)
+	}
+	cylinders := e.Cylinders()
+	f := bench.Fault{Kind: kind, Cylinder: cylinders[draw.IntN(len(cylinders))], Size: 8 + 30*draw.Float64()}
+	switch kind {
+	case bench.GasketBeside:
+		beside := layout.Neighbours(e.Layout, f.Cylinder)
+		f.Neighbour, f.Size = beside[draw.IntN(len(beside))], 25+40*draw.Float64()
+	case bench.BentRod:
+		f.Size = 0.6 + draw.Float64()
+	case bench.CamTiming:
+		f.Cylinder, f.Size = 0, 10+6*draw.Float64()
+	case bench.CamLobe:
+		f.Size = 0.998
+	case bench.GaugeOff:
+		f.Cylinder, f.Size = 0, 0.09+0.06*draw.Float64()
+	case bench.OffTDC:
+		f.Size = 25 + 30*draw.Float64()
+	case bench.EvenWear, bench.NotBedded:
+		f.Cylinder, f.Size = 0, 12+10*draw.Float64()
+	case bench.ThrottleShut, bench.BatteryFlat:
+		f.Cylinder = 0
+	case bench.SeatDirt:
+		f.Neighbour = draw.IntN(2)
+	}
+	l.Faults = []bench.Fault{f}
+	return l, nil
+}
+
+// names of engines that were drawn.
+var names = []string{"Knot", "Ruff", "Teal", "Gadwall", "Serin", "Hobby", "Merlin", "Dipper", "Chough", "Rail"}
+
+// runsWith reports whether an engine may be run with a fault: one of the testing, dirt that blows off, rings that will bed.
+func runsWith(f bench.Fault) bool {
+	return f.Mistake() || f.Kind == bench.SeatDirt || f.Kind == bench.NotBedded
+}
+
+// Choice is something that may be decided to be wrong.
+type Choice struct {
+	Kind  string `json:"kind"`
+	Words string `json:"words"`
+	Where bool   `json:"where,omitzero" doc:"It is in one cylinder, or between two"`
+}
+
+// mistakes in the words of a sheet.
+var mistakes = []Choice{
+	{bench.ThrottleShut, "nothing: the throttle was shut", false}, {bench.BatteryFlat, "nothing: the battery was flat", false},
+	{bench.GaugeOff, "nothing: the gauge reads low", false}, {bench.OffTDC, "nothing: its dead centre was missed", true},
+}
+
+// Choices returns what may be decided to be wrong with an engine of a kind, the engine's own faults first.
+func Choices(kind string) []Choice {
+	all := []Choice{{bench.Healthy, "nothing", false}}
+	for _, c := range cause.Load().For(kind).Causes {
+		if bench.Known(c.Cause) {
+			all = append(all, Choice{c.Cause, c.Words, c.Scope != "engine"})
+		}
+	}
+	return append(all, mistakes...)
+}
+
+// wordsOf returns what a kind is called.
+func wordsOf(engine, kind string) string {
+	for _, c := range Choices(engine) {
+		if c.Kind == kind {
+			return c.Words
+		}
+	}
+	return kind
+}

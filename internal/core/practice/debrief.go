@@ -1,0 +1,260 @@
+package practice
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"braxel/internal/core/bench"
+	"braxel/internal/core/book"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+)
+
+// Debrief is what came of it: the truth, what was decided, what each test told, and the shortest way.
+type Debrief struct {
+	Truth    string   `json:"truth"`
+	Runs     bool     `json:"runs" doc:"Whether the engine may be run"`
+	Decided  string   `json:"decided"`
+	Kind     bool     `json:"kind_right"`
+	Where    bool     `json:"where_right"`
+	Run      bool     `json:"run_right"`
+	Risked   string   `json:"risked,omitzero"`
+	Minutes  float64  `json:"minutes"`
+	Steps    []Step   `json:"steps"`
+	Shortest []Step   `json:"shortest"`
+	Least    float64  `json:"least_minutes"`
+	Missed   []string `json:"missed,omitempty" doc:"What was not done, and would have told"`
+}
+
+// Step is one thing that was done, what Braxel would have said after it, and how sure of the truth that made it.
+type Step struct {
+	Minutes float64     `json:"minutes" doc:"By the clock on the wall, since it was begun"`
+	Did     string      `json:"did"`
+	Says    string      `json:"says,omitzero"`
+	State   judge.State `json:"state,omitzero" enum:"steady,retest,watch,act,stop"`
+	SurePct float64     `json:"sure_pct" doc:"The chance that Braxel gave to what is true"`
+	TellPct float64     `json:"tells_pct" doc:"How much surer this made it, in points"`
+	Told    bool        `json:"judged,omitzero" doc:"It was a reading, and was judged"`
+}
+
+// Debrief weighs a case that was decided by the entries of its engine.
+func (c Course) Debrief(k Case, shop *book.Book, entries []book.Entry) Debrief {
+	d := *k.Decision
+	truth := mainFault(k.Lesson)
+	out := Debrief{
+		Truth: truthWords(k.Lesson, c.Engines[k.Lesson.Engine].Kind), Runs: runs(k.Lesson), Decided: decidedWords(d, c.Engines[k.Lesson.Engine].Kind),
+		Kind: d.Kind == truth.Kind, Where: sameWhere(d.Cylinders, truth), Run: d.Run == runs(k.Lesson),
+	}
+	switch {
+	case d.Run && !out.Runs:
+		for _, f := range k.Lesson.Faults {
+			if !runsWith(f) {
+				out.Risked = c.Risks[f.Kind]
+				break
+			}
+		}
+	case !d.Run && out.Runs:
+		out.Risked = c.ForNothing
+	}
+	out.Steps, out.Minutes = c.steps(k, shop, entries)
+	out.Shortest, out.Least = c.shortest(k)
+	return out
+}
+
+// mainFault is the fault that is asked about: the first that may not be run, else the first, else none.
+func mainFault(l Lesson) bench.Fault {
+	for _, f := range l.Faults {
+		if !runsWith(f) {
+			return f
+		}
+	}
+	if len(l.Faults) > 0 {
+		return l.Faults[0]
+	}
+	return bench.Fault{Kind: bench.Healthy}
+}
+
+// cylindersOf are those that a fault is in; of two neighbours both.
+func cylindersOf(f bench.Fault) []int {
+	if f.Cylinder == 0 || f.Kind == bench.ThrottleShut || f.Kind == bench.BatteryFlat {
+		return nil
+	}
+	if f.Kind == bench.GasketBeside {
+		return []int{min(f.Cylinder, f.Neighbour), max(f.Cylinder, f.Neighbour)}
+	}
+	return []int{f.Cylinder}
+}
+
+func sameWhere(said []int, f bench.Fault) bool {
+	is := cylindersOf(f)
+	said = slices.Sorted(slices.Values(said))
+	return len(is) == 0 || slices.Equal(said, is)
+}
+
+func truthWords(l Lesson, kind string) string {
+	if len(l.Faults) == 0 {
+		return "Nothing was wrong with it."
+	}
+	var all []string
+	for _, f := range l.Faults {
+		all = append(all, faultWords(f, kind))
+	}
+	return strings.Join(all, " ")
+}
+
+func faultWords(f bench.Fault, kind string) string {
+	where := ""
+	switch at := cylindersOf(f); len(at) {
+	case 1:
+		where = fmt.Sprintf("Cylinder %d: ", at[0])
+	case 2:
+		where = fmt.Sprintf("Between %d and %d: ", at[0], at[1])
+	}
+	words := wordsOf(kind, f.Kind)
+	size := ""
+	switch f.Kind {
+	case bench.ThrottleShut:
+		return "Nothing was wrong with it: the throttle was shut."
+	case bench.BatteryFlat:
+		return "Nothing was wrong with it: the battery was flat, and sank from pull to pull."
+	case bench.GaugeOff:
+		return fmt.Sprintf("Nothing was wrong with it: the gauge reads %.0f %% low.", 100*f.Size)
+	case bench.OffTDC:
+		return fmt.Sprintf("Nothing was wrong with it: %d stood %.0f° off its dead centre, so that the air spun it and its exhaust opened.", f.Cylinder, f.Size)
+	case bench.CamTiming:
+		size = fmt.Sprintf(", %.0f° late", f.Size)
+	case bench.BentRod:
+		size = fmt.Sprintf(", %.1f mm short", f.Size)
+	case bench.CamLobe:
+	case bench.SeatDirt:
+		size = fmt.Sprintf(", %.0f points of leak, and gone when the valve is snapped", f.Size)
+	default:
+		size = fmt.Sprintf(", %.0f points of leak", f.Size)
+	}
+	if where == "" {
+		words = strings.ToUpper(words[:1]) + words[1:]
+	}
+	return where + words + size + "."
+}
+
+func decidedWords(d Decision, kind string) string {
+	words := wordsOf(kind, d.Kind)
+	switch len(d.Cylinders) {
+	case 1:
+		words = fmt.Sprintf("cylinder %d: %s", d.Cylinders[0], words)
+	case 2:
+		words = fmt.Sprintf("between %d and %d: %s", d.Cylinders[0], d.Cylinders[1], words)
+	}
+	run := "do not run it"
+	if d.Run {
+		run = "run it"
+	}
+	return strings.ToUpper(words[:1]) + words[1:] + "; " + run + "."
+}
+
+// sure returns the chance that a verdict gives to what is true.
+func sure(s judge.Session, truth bench.Fault) float64 {
+	if truth.Kind == bench.Healthy || runsWith(truth) {
+		// That nothing lasting is wrong with any cylinder: by what is believed of each.
+		least := 1.0
+		for _, c := range s.Cylinders {
+			if c.Belief != nil {
+				least = min(least, c.Belief.Sound)
+			}
+		}
+		return least
+	}
+	chance := 0.0
+	for _, c := range s.Causes {
+		is := cylindersOf(truth)
+		at := !slices.ContainsFunc(c.Cylinders, func(n int) bool { return !slices.Contains(is, n) })
+		if c.Cause == truth.Kind && (len(is) == 0 || at) {
+			chance += c.Probability
+		}
+	}
+	return chance
+}
+
+// steps are the readings and the acts in the order of time, each reading judged with all that came before it.
+func (c Course) steps(k Case, shop *book.Book, entries []book.Entry) (steps []Step, minutes float64) {
+	slices.SortStableFunc(entries, func(a, b book.Entry) int { return cmp.Compare(a.At, b.At) })
+	truth := mainFault(k.Lesson)
+	acts := k.Acts
+	before := 0.0
+	for i, e := range entries {
+		for len(acts) > 0 && acts[0].At < e.At {
+			minutes += acts[0].Minutes
+			steps = append(steps, Step{Minutes: minutes, Did: acts[0].Says, SurePct: 100 * before})
+			acts = acts[1:]
+		}
+		did, takes, last := c.reading(e, entries[i+1:])
+		minutes += takes
+		if !last {
+			continue
+		}
+		s, ok := said(k, shop, entries[:i+1])
+		if !ok {
+			continue
+		}
+		now := sure(s, truth)
+		steps = append(steps, Step{minutes, did, s.Sentence, s.State, 100 * now, 100 * (now - before), true})
+		before = now
+	}
+	for _, a := range acts {
+		minutes += a.Minutes
+		steps = append(steps, Step{Minutes: minutes, Did: a.Says, SurePct: 100 * before})
+	}
+	return steps, minutes
+}
+
+// reading says what an entry was, in words, and how long it took; last is false for one of several pulls, and for what is no reading.
+func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes float64, last bool) {
+	var b struct {
+		Cylinder int     `json:"cylinder"`
+		Mode     string  `json:"mode"`
+		Value    float64 `json:"value"`
+		Unit     string  `json:"unit"`
+		Supply   float64 `json:"supply"`
+		Held     float64 `json:"held"`
+		Pct      float64 `json:"pct"`
+		Paths    []log.Path
+	}
+	if json.Unmarshal(e.Body, &b) != nil {
+		return "", 0, false
+	}
+	switch e.Kind {
+	case book.Pull:
+		next := slices.IndexFunc(later, func(e book.Entry) bool { return e.Kind == book.Pull })
+		if next >= 0 {
+			n := struct {
+				Cylinder int    `json:"cylinder"`
+				Mode     string `json:"mode"`
+			}{}
+			if json.Unmarshal(later[next].Body, &n) == nil && n.Cylinder == b.Cylinder && n.Mode == b.Mode {
+				return "", c.Minutes["pull"], false
+			}
+		}
+		return fmt.Sprintf("Cylinder %d, %s: %g %s.", b.Cylinder, b.Mode, b.Value, b.Unit), c.Minutes["pull"], true
+	case book.Leakdown:
+		pct := b.Pct
+		if b.Supply > 0 && b.Pct == 0 {
+			pct = 100 * (1 - b.Held/b.Supply)
+		}
+		return fmt.Sprintf("Leak-down of %d: %.0f %%.", b.Cylinder, pct), c.Minutes["leakdown"], true
+	}
+	return "", 0, false
+}
+
+// said is what Braxel says of the case's test by some entries.
+func said(k Case, shop *book.Book, entries []book.Entry) (judge.Session, bool) {
+	l := book.Replay(k.ID, entries).Log(shop)
+	for _, s := range judge.Log(l).Sessions {
+		if s.ID == k.Test {
+			return s, true
+		}
+	}
+	return judge.Session{}, false
+}
