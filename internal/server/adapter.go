@@ -17,7 +17,7 @@ import (
 
 // adapter binds huma to Fiber 3; huma's own adapter knows Fiber 2 only. Strings are cloned where they may outlive the
 // request, since Fiber uses its buffers again.
-type adapter struct{ app *fiber.App }
+type adapter struct{ app fiber.Router }
 
 func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 	path := strings.NewReplacer("{", ":", "}", "").Replace(op.Path)
@@ -29,7 +29,12 @@ func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 
 // ServeHTTP is what huma's test helper would call; the real server never does.
 func (a adapter) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	answer, err := a.app.Test(r)
+	app, ok := a.app.(*fiber.App)
+	if !ok {
+		http.NotFound(w, r)
+		return
+	}
+	answer, err := app.Test(r)
 	if err != nil {
 		http.Error(w, err.Error(), http.StatusInternalServerError)
 		return

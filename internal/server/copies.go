@@ -80,7 +80,7 @@ func (c *copying) failed() string {
 	return said
 }
 
-func (h *handlers) copyRoutes(app *fiber.App, api huma.API) {
+func (h *handlers) copyRoutes(app fiber.Router, api huma.API) {
 	const path = "/api/copies"
 	none := func(id, path string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, DefaultStatus: http.StatusNoContent}

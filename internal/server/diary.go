@@ -41,7 +41,7 @@ type DiaryRule struct {
 
 const calendarPath = "/calendar/"
 
-func (h *handlers) diaryRoutes(app *fiber.App, api huma.API) {
+func (h *handlers) diaryRoutes(app fiber.Router, api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "diary", Method: http.MethodGet, Path: "/api/diary"}, h.diary)
 	huma.Register(api, huma.Operation{
 		OperationID: "renew-calendar", Method: http.MethodPost, Path: "/api/calendar-key", DefaultStatus: http.StatusNoContent,

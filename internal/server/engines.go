@@ -45,9 +45,10 @@ type handlers struct {
 	ways   func() []string
 	secure bool
 
-	gauges  *gauges.Room
-	restart func(from string)
-	copying *copying
+	gauges   *gauges.Room
+	practice *practising
+	restart  func(from string)
+	copying  *copying
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

@@ -38,7 +38,7 @@ const mostEntries = 500
 
 // entryRoute is the one way to change anything over the API. It stands beside huma, which would refuse all for one, and is
 // described to it.
-func (h *handlers) entryRoute(app *fiber.App, api huma.API) {
+func (h *handlers) entryRoute(app fiber.Router, api huma.API) {
 	const path = "/api/entries"
 	app.Post(path, h.postEntries)
 	registry := api.OpenAPI().Components.Schemas

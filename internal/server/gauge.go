@@ -36,7 +36,7 @@ type GaugeNow struct {
 	Pulling int        `json:"of,omitzero" doc:"The pull that the points are of"`
 }
 
-func (h *handlers) gaugeRoutes(app *fiber.App, api huma.API) {
+func (h *handlers) gaugeRoutes(app fiber.Router, api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "gauge", Method: http.MethodGet, Path: "/api/gauge"}, h.gaugeNow)
 	huma.Register(api, huma.Operation{
 		OperationID: "follow-gauge", Method: http.MethodPut, Path: "/api/gauge", DefaultStatus: http.StatusNoContent,

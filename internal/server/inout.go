@@ -72,7 +72,7 @@ const mostImported = 64 << 20
 // rowsShown is how many rows of a sheet are shown with the guess.
 const rowsShown = 12
 
-func (h *handlers) inoutRoutes(app *fiber.App, api huma.API) {
+func (h *handlers) inoutRoutes(app fiber.Router, api huma.API) {
 	registry := api.OpenAPI().Components.Schemas
 	page := reflect.TypeFor[ImportPage]()
 	look := func(x fiber.Ctx) error { return h.importFile(x, false) }
@@ -86,7 +86,7 @@ func (h *handlers) inoutRoutes(app *fiber.App, api huma.API) {
 }
 
 // formRoute adds a route that takes a form with a file and fields of text, and describes it: huma does not take one.
-func formRoute(app *fiber.App, api huma.API, id, path string, to fiber.Handler, answers reflect.Type, fields ...string) {
+func formRoute(app fiber.Router, api huma.API, id, path string, to fiber.Handler, answers reflect.Type, fields ...string) {
 	app.Post(path, to)
 	properties := map[string]*huma.Schema{"file": {Type: "string", Format: "binary"}}
 	for _, f := range fields {

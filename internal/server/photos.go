@@ -20,7 +20,7 @@ const maxPhoto = 2 << 20
 // mostSide is as wide or high as a picture may be.
 const mostSide = 4000
 
-func (h *handlers) photoRoutes(app *fiber.App) {
+func (h *handlers) photoRoutes(app fiber.Router) {
 	app.Put("/api/photos/:id", h.putPhoto)
 	app.Get("/api/sync/pictures/:id", h.givePicture)
 	app.Get("/api/engines/:engine/sessions/:session/photos/:key", h.getPhoto)

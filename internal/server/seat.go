@@ -98,6 +98,9 @@ func (h *handlers) tellSeat(ctx context.Context, in *struct {
 	in.Body.Engine, in.Body.Test = in.ID, in.Session
 	h.hub.seats.tell(in.Body, time.Now())
 	h.hub.tellSeat(in.ID)
+	if err := h.practice.sit(ctx, in.ID); err != nil {
+		return nil, err
+	}
 	h.gauges.Tell(seatLine(in.Body), h.turnsOf(ctx, in.ID))
 	return nil, nil
 }

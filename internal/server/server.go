@@ -39,6 +39,9 @@ type Config struct {
 
 	Gauges *gauges.Room // where electronic gauges are heard; an empty one where nil
 
+	Practice  *store.Store // of the engines that are practised on; nil where nobody practises
+	practises bool         // this is that part
+
 	Copies  bool              // a copy a day is made
 	Restart func(from string) // ends the server, has that copy put back, and starts it again; nil where nobody would
 }
@@ -62,8 +65,15 @@ func New(c Config) (*fiber.App, error) {
 	app.Use(guard(c.Hosts))
 	app.Use(c.Door.gate)
 	app.Use(short)
-	register(app, c)
+	register(app, app.Hooks(), c)
 	app.All("/api/*", nothingHere)
+	if c.Practice != nil {
+		// The same program on engines of its own: nothing of practice meets the workshop.
+		register(app.Group("/practice"), app.Hooks(), Config{
+			Store: c.Practice, Shop: "Practice", Now: c.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true,
+		})
+		app.All("/practice/api/*", nothingHere)
+	}
 	files, err := newFiles(c.Files)
 	if err != nil {
 		return nil, err
@@ -80,11 +90,16 @@ func short(x fiber.Ctx) error {
 	return x.Next()
 }
 
+// isAPI reports whether a path is one of the API, the workshop's or practice's.
+func isAPI(path string) bool {
+	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/practice/api/")
+}
+
 // nothingHere answers for what no route takes: 405 where another method would be taken, else 404.
 func nothingHere(x fiber.Ctx) error {
 	var allowed []string
 	for _, r := range x.App().GetRoutes(true) {
-		if strings.HasPrefix(r.Path, "/api/") && r.Path != "/api/*" && r.Method != http.MethodHead &&
+		if isAPI(r.Path) && !strings.HasSuffix(r.Path, "/api/*") && r.Method != http.MethodHead &&
 			fiber.RoutePatternMatch(x.Path(), r.Path) {
 			allowed = append(allowed, r.Method)
 		}
@@ -103,7 +118,7 @@ var goJSON = huma.Format{
 }
 
 // register makes the API on app and returns it.
-func register(app *fiber.App, c Config) huma.API {
+func register(app fiber.Router, hooks *fiber.Hooks, c Config) huma.API {
 	huma.DefaultArrayNullable = false
 	huma.NewErrorWithContext = describe
 	huma.ValidateStrictCasing = true
@@ -123,6 +138,7 @@ func register(app *fiber.App, c Config) huma.API {
 		h.gauges = gauges.New()
 	}
 	h.gauges.OnChange(h.hub.tellGauges)
+	h.practice = newPractising(c, h.gauges)
 	if c.Copies {
 		h.copying.begin(c.Now)
 	}
@@ -140,13 +156,15 @@ func register(app *fiber.App, c Config) huma.API {
 	h.inoutRoutes(app, api)
 	h.traceRoutes(app, api)
 	h.gaugeRoutes(app, api)
+	h.practiceRoutes(api)
 	h.copyRoutes(app, api)
 	h.entryRoute(app, api)
 	h.photoRoutes(app)
 	app.Get("/api/changes", h.hub.stream)
-	app.Hooks().OnPreShutdown(h.hub.close)
-	app.Hooks().OnPreShutdown(h.anew.close)
-	app.Hooks().OnPreShutdown(func() error { close(h.copying.stop); return nil })
+	hooks.OnPreShutdown(h.hub.close)
+	hooks.OnPreShutdown(h.anew.close)
+	hooks.OnPreShutdown(h.practice.close)
+	hooks.OnPreShutdown(func() error { close(h.copying.stop); return nil })
 	return api
 }
 
@@ -160,7 +178,7 @@ func schemaName(t reflect.Type, hint string) string {
 	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
 	}
-	for _, of := range []string{"Paper", "Compare", "Plan", "Strips"} {
+	for _, of := range []string{"Paper", "Compare", "Plan", "Strips", "Practice"} {
 		if strings.HasSuffix(t.PkgPath(), "/"+strings.ToLower(of)) {
 			return of + strings.TrimPrefix(name, of)
 		}
@@ -169,7 +187,10 @@ func schemaName(t reflect.Type, hint string) string {
 }
 
 // OpenAPI returns the API's description as JSON, made from the Go types.
-func OpenAPI() ([]byte, error) { return register(fiber.New(), Config{}).OpenAPI().MarshalJSON() }
+func OpenAPI() ([]byte, error) {
+	app := fiber.New()
+	return register(app, app.Hooks(), Config{}).OpenAPI().MarshalJSON()
+}
 
 const policy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 

@@ -38,7 +38,7 @@ type TracePull struct {
 	RPM   float64    `json:"rpm"`
 }
 
-func (h *handlers) traceRoutes(app *fiber.App, api huma.API) {
+func (h *handlers) traceRoutes(app fiber.Router, api huma.API) {
 	formRoute(app, api, "read-trace", "/api/import/trace", h.readTrace, reflect.TypeFor[TraceRead](), "engine", "number", "measured", "unit")
 	huma.Register(api, huma.Operation{OperationID: "trace-curve", Method: http.MethodPost, Path: "/api/trace/curve"}, h.curveOf)
 }

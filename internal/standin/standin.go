@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"maps"
 	"math/rand/v2"
 	"strconv"
 	"strings"
@@ -38,6 +39,7 @@ type Stand struct {
 	vent     time.Time // when the gauge is let off
 	shut     time.Time // when the starter is let go
 	missed   func(cylinder int) float64
+	sought   map[int]bool // cylinders whose dead centre was found anew
 	passcode string
 }
 
@@ -50,6 +52,7 @@ type Options struct {
 	Passcode string
 	Seed     uint64
 	Missed   func(cylinder int) float64 // degrees by which a dead centre is missed; nil for never
+	Sought   map[int]bool               // cylinders of which it is not
 }
 
 // How quick the hands are that do what the sheet says.
@@ -62,7 +65,11 @@ const (
 
 // New puts an engine in a state on the stand.
 func New(e *bench.Engine, s bench.State, o Options) *Stand {
+	if o.Sought == nil {
+		o.Sought = map[int]bool{}
+	}
 	one := &Stand{
+		sought: maps.Clone(o.Sought),
 		engine: e, state: s, gauge: o.Gauge, kind: gauge.Valve, alone: o.Alone, plugs: o.PlugsIn, missed: o.Missed, passcode: o.Passcode,
 		draw: rand.New(rand.NewPCG(o.Seed, 3)),
 	}
@@ -84,6 +91,26 @@ func (s *Stand) Change(change func(bench.State) bench.State) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.state = change(s.state)
+}
+
+// Airing returns the cylinder that has air on it, 0 for none.
+func (s *Stand) Airing() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.do.Air == nil {
+		return 0
+	}
+	return s.do.At.Cylinder
+}
+
+// Seek finds the dead centre of a cylinder anew; air that was on it is off.
+func (s *Stand) Seek(cylinder int) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.sought[cylinder] = true
+	if s.do.Air != nil && s.do.At.Cylinder == cylinder {
+		s.blow(s.do.At)
+	}
 }
 
 // Swap screws another gauge on.
@@ -147,6 +174,12 @@ func (s *Stand) pass(now time.Time, seconds float64) (pressed, aired string) {
 	defer s.mu.Unlock()
 	s.hands(now)
 	var p, a strings.Builder
+	if !s.do.Crank && s.do.Air == nil && s.state.Omega == 0 { // nothing moves but the clock
+		s.state.Seconds += seconds
+		ms := 1000 * s.state.Seconds
+		kpa := s.engine.Shows(s.state, s.gauge)
+		return fmt.Sprintf("%.0f,%.1f\n", ms, kpa+0.4*s.draw.NormFloat64()), fmt.Sprintf("%.0f,%.1f,%.1f\n", ms, 0.3*s.draw.NormFloat64(), 0.3*s.draw.NormFloat64())
+	}
 	every := int(1 / bench.Step / rate)
 	i := 0
 	s.state = s.engine.Run(s.state, s.do, seconds, func(at bench.State) {
@@ -208,7 +241,7 @@ var supply = bench.Air{SupplyKPa: float64(units.Reading{Value: 100, Unit: units.
 // blow puts air on a cylinder that was turned to its dead centre, or near it.
 func (s *Stand) blow(at log.Place) {
 	past := 0.0
-	if s.missed != nil {
+	if s.missed != nil && !s.sought[at.Cylinder] {
 		past = s.missed(at.Cylinder)
 	}
 	s.state = s.engine.TurnTo(s.state, at, past)
@@ -257,6 +290,7 @@ func (s *Stand) Say(line string) {
 	at := s.engine.Place(number)
 	has := s.engine.Spec.Engine.Has(at)
 	switch {
+	case word[0] == "kept" && s.do.Air != nil: // air stays on while one listens; the sheet says when it is to be turned on
 	case word[0] == "kept":
 		s.do.Crank, s.shut = false, time.Time{}
 		s.vent = now.Add(letsOff)

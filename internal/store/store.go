@@ -152,7 +152,7 @@ func (s *Store) open(file string) error {
 }
 
 // schema is the last migration that this program knows.
-const schema = 5
+const schema = 6
 
 const pragmas = "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
 

@@ -1,11 +1,23 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import { base } from './api/base'
+import { base, practice } from './api/base'
 import RackPage from './pages/RackPage.vue'
 
 export const router = createRouter({
   history: createWebHistory(base),
   routes: [
-    { path: '/', component: RackPage, meta: { title: 'Rack' } },
+    practice
+      ? { path: '/', component: () => import('./pages/PracticePage.vue'), meta: { title: 'Practice' } }
+      : { path: '/', component: RackPage, meta: { title: 'Rack' } },
+    ...(practice
+      ? [
+          {
+            path: '/engines/:engine/debrief',
+            component: () => import('./pages/DebriefPage.vue'),
+            props: true,
+            meta: { title: 'Debrief' },
+          },
+        ]
+      : []),
     { path: '/new-engine', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },
     {
       path: '/engines/:engine/edit',

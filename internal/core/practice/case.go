@@ -2,16 +2,18 @@ package practice
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"braxel/internal/core/bench"
+	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 )
 
 // Case is an engine that somebody practises on: what is hidden in it, how it stands, what was done to it.
 type Case struct {
-	ID       string       `json:"id"` // the engine's
-	Test     string       `json:"test"`
+	ID       string       `json:"id"`   // the engine's
+	Test     string       `json:"test"` // the last; one that was run warm has two
 	Lesson   Lesson       `json:"lesson"`
 	Seed     uint64       `json:"seed"`
 	State    bench.State  `json:"state"`
@@ -81,4 +83,41 @@ func (c Course) Do(k Case, a Act, air bool, now time.Time) (Case, Act, *log.Obse
 }
 
 // stamp is a time as a book has it.
-func stamp(t time.Time) string { return t.UTC().Format("2006-01-02T15:04:05.000Z07:00") }
+func stamp(t time.Time) string { return t.UTC().Format(book.Clock) }
+
+// Decide decides a case. Errors name the field that is wrong.
+func (c Course) Decide(k *Case, d Decision, now time.Time) error {
+	if k.Decision != nil {
+		return fmt.Errorf("kind: it has been decided; take another engine")
+	}
+	e := c.Engines[k.Lesson.Engine]
+	i := slices.IndexFunc(Choices(e.Kind), func(one Choice) bool { return one.Kind == d.Kind })
+	if i < 0 {
+		return fmt.Errorf("kind: say what is wrong with it, or that nothing is")
+	}
+	choice := Choices(e.Kind)[i]
+	for _, n := range d.Cylinders {
+		if !e.Has(e.Place(n)) {
+			return fmt.Errorf("cylinders: the engine has no %d", n)
+		}
+	}
+	want := 0
+	if choice.Where {
+		want = 1
+	}
+	if choice.Kind == bench.GasketBeside {
+		want = 2
+	}
+	if len(d.Cylinders) != want {
+		return fmt.Errorf("cylinders: %s", [...]string{"it is in none of them", "say in which it is", "say between which two it is"}[want])
+	}
+	d.At = stamp(now)
+	k.Decision = &d
+	return nil
+}
+
+// Right reports whether what, where and whether it is run were decided right.
+func (k Case) Right() bool {
+	truth := mainFault(k.Lesson)
+	return k.Decision != nil && k.Decision.Kind == truth.Kind && sameWhere(k.Decision.Cylinders, truth) && k.Decision.Run == runs(k.Lesson)
+}

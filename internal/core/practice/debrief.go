@@ -248,13 +248,27 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 	return "", 0, false
 }
 
-// said is what Braxel says of the case's test by some entries.
+// said is what Braxel says of the case's last test by some entries.
 func said(k Case, shop *book.Book, entries []book.Entry) (judge.Session, bool) {
 	l := book.Replay(k.ID, entries).Log(shop)
-	for _, s := range judge.Log(l).Sessions {
-		if s.ID == k.Test {
-			return s, true
+	all := judge.Log(l).Sessions
+	if len(all) == 0 {
+		return judge.Session{}, false
+	}
+	return all[len(all)-1], true
+}
+
+// Took returns how long a case has taken.
+func (c Course) Took(k Case, entries []book.Entry) float64 {
+	minutes := 0.0
+	for _, a := range k.Acts {
+		minutes += a.Minutes
+	}
+	for _, e := range entries {
+		switch e.Kind {
+		case book.Pull, book.Leakdown:
+			minutes += c.Minutes[e.Kind]
 		}
 	}
-	return judge.Session{}, false
+	return minutes
 }

@@ -452,6 +452,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["practice"];
+        put?: never;
+        post: operations["begin-practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{engine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["practice-case"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{engine}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["practice-debrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{engine}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["practice-decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{engine}/do": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["practice-do"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/protocols": {
         parameters: {
             query?: never;
@@ -979,6 +1059,17 @@ export interface components {
             /** Format: double */
             value: number;
             whole: boolean;
+        };
+        BeginInBody: {
+            engine?: string;
+            /** @description What is hidden in it; where none is named, Braxel draws that, too */
+            hide?: string;
+            lesson?: string;
+            /**
+             * Format: int64
+             * @description Draws its scatter; 0 for any
+             */
+            seed?: number;
         };
         Belief: {
             /** Format: double */
@@ -2435,6 +2526,168 @@ export interface components {
             km?: number;
             /** Format: int64 */
             months: number;
+        };
+        PracticeAct: {
+            /** @description When, by the clock */
+            at?: string;
+            /** Format: int64 */
+            cylinder?: number;
+            /**
+             * Format: int64
+             * @description How loud, of what was heard: 0 to 3
+             */
+            level?: number;
+            /**
+             * Format: double
+             * @description That it took
+             */
+            minutes?: number;
+            /** @description What was seen or heard */
+            says?: string;
+            /** @enum {string} */
+            what: "listen" | "oil" | "snap" | "warm" | "gauge" | "throttle" | "charger" | "tdc" | "borescope" | "coolant" | "cam-marks" | "piston-height" | "lash";
+            /**
+             * @description Where one listens
+             * @enum {string}
+             */
+            where?: "" | "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
+        };
+        PracticeCase: {
+            acts: components["schemas"]["PracticeAct"][];
+            /**
+             * Format: int64
+             * @description The cylinder that has air on it
+             */
+            airing?: number;
+            begun: string;
+            choices: components["schemas"]["PracticeChoice"][];
+            /** @description Minutes that each thing takes */
+            costs: {
+                [key: string]: number;
+            };
+            cylinders: number[];
+            decided?: boolean;
+            engine: string;
+            /**
+             * Format: double
+             * @description That it has taken so far
+             */
+            minutes: number;
+            name: string;
+            /** @description What, where and whether it may be run */
+            right?: boolean;
+            says: string;
+            test: string;
+        };
+        PracticeChoice: {
+            kind: string;
+            /** @description It is in one cylinder, or between two */
+            where?: boolean;
+            words: string;
+        };
+        PracticeDebrief: {
+            decided: string;
+            kind_right: boolean;
+            /** Format: double */
+            least_minutes: number;
+            /** Format: double */
+            minutes: number;
+            /** @description What was not done, and would have told */
+            missed?: string[];
+            risked?: string;
+            run_right: boolean;
+            /** @description Whether the engine may be run */
+            runs: boolean;
+            shortest: components["schemas"]["PracticeStep"][];
+            steps: components["schemas"]["PracticeStep"][];
+            truth: string;
+            where_right: boolean;
+        };
+        PracticeDecision: {
+            at?: string;
+            cylinders?: number[];
+            kind: string;
+            run: boolean;
+        };
+        PracticeDone: {
+            /** @description When, by the clock */
+            at?: string;
+            /** Format: int64 */
+            cylinder?: number;
+            /**
+             * Format: int64
+             * @description How loud, of what was heard: 0 to 3
+             */
+            level?: number;
+            /** @description What is to be written on the sheet */
+            look?: components["schemas"]["Observation"];
+            /**
+             * Format: double
+             * @description That it took
+             */
+            minutes?: number;
+            /** @description What was seen or heard */
+            says?: string;
+            /** @description The test that goes on: another where the engine was run warm */
+            test: string;
+            /** @enum {string} */
+            what: "listen" | "oil" | "snap" | "warm" | "gauge" | "throttle" | "charger" | "tdc" | "borescope" | "coolant" | "cam-marks" | "piston-height" | "lash";
+            /**
+             * @description Where one listens
+             * @enum {string}
+             */
+            where?: "" | "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
+        };
+        PracticeLesson: {
+            id: string;
+            last?: components["schemas"]["PracticeTry"];
+            /** Format: int64 */
+            level: number;
+            name: string;
+            /** @description It was judged right once */
+            right?: boolean;
+            says: string;
+        };
+        PracticePage: {
+            /** @description Engines that were drawn, the latest first */
+            drawn: components["schemas"]["PracticeTry"][];
+            /** @description Those that one may be drawn of */
+            engines: string[];
+            /** @description What may be hidden in one */
+            kinds: components["schemas"]["PracticeChoice"][];
+            lessons: components["schemas"]["PracticeLesson"][];
+        };
+        PracticeStep: {
+            did: string;
+            /** @description It was a reading, and was judged */
+            judged?: boolean;
+            /**
+             * Format: double
+             * @description By the clock on the wall, since it was begun
+             */
+            minutes: number;
+            says?: string;
+            /** @enum {string} */
+            state?: "steady" | "retest" | "watch" | "act" | "stop";
+            /**
+             * Format: double
+             * @description The chance that Braxel gave to what is true
+             */
+            sure_pct: number;
+            /**
+             * Format: double
+             * @description How much surer this made it, in points
+             */
+            tells_pct: number;
+        };
+        PracticeTry: {
+            begun: string;
+            decided?: boolean;
+            engine: string;
+            name: string;
+            /** @description What, where and whether it may be run */
+            right?: boolean;
+            test: string;
         };
         Preset: {
             /** @description The usual firing orders, commonest first */
@@ -5081,6 +5334,200 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginInBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeTry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "practice-case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "practice-debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeDebrief"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "practice-decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeDecision"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeDebrief"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "practice-do": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeAct"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeDone"];
+                };
             };
             /** @description Error */
             default: {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { RouterLink } from 'vue-router'
+import { practice } from '@/api/base'
 import { useTheme } from '@/composables/usePreferences'
 import { rackQuery } from '@/api/queries'
 import { outbox } from '@/outbox/useOutbox'
@@ -12,15 +13,18 @@ const { theme, toggle } = useTheme()
 const rack = useQuery(rackQuery)
 const { undo } = useUndo()
 const { all } = outbox
-const places = [
-  { to: '/', name: 'Rack' },
-  { to: '/diary', name: 'Diary' },
-  { to: '/compare', name: 'Compare' },
-  { to: '/gauges', name: 'Gauges' },
-  { to: '/sums', name: 'Sums' },
-  // Where there is room, the shop's own name leads there.
-  { to: '/shop', name: 'Shop', narrow: true },
-]
+// What is practised on has its own pages, below another address.
+const places = practice
+  ? [{ to: '/', name: 'Practice' }]
+  : [
+      { to: '/', name: 'Rack' },
+      { to: '/diary', name: 'Diary' },
+      { to: '/compare', name: 'Compare' },
+      { to: '/gauges', name: 'Gauges' },
+      { to: '/sums', name: 'Sums' },
+      // Where there is room, the shop's own name leads there.
+      { to: '/shop', name: 'Shop', narrow: true },
+    ]
 </script>
 
 <template>
@@ -41,14 +45,24 @@ const places = [
         >
           {{ p.name }}
         </RouterLink>
+        <a :href="practice ? '/' : '/practice/'" class="flex min-h-11 items-center text-soft" data-practice-link>{{
+          practice ? 'Back to your rack' : 'Practice'
+        }}</a>
       </nav>
-      <RouterLink to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
+      <RouterLink v-if="!practice" to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
         rack.data.value?.shop || 'Shop'
       }}</RouterLink>
       <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
         >{{ all.length }} waiting</RouterLink
       >
-      <button class="min-h-11 px-2 text-soft max-md:ml-auto" title="Ctrl+Z" @click="undo">undo</button>
+      <button
+        class="min-h-11 px-2 text-soft"
+        :class="practice ? 'ml-auto' : 'max-md:ml-auto'"
+        title="Ctrl+Z"
+        @click="undo"
+      >
+        undo
+      </button>
       <button class="min-h-11 px-2 text-soft" @click="toggle">
         {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> theme</span>
       </button>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { practice } from '@/api/base'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useWakeLock } from '@vueuse/core'
 import { computed, useTemplateRef, watch } from 'vue'
@@ -10,6 +11,7 @@ import { useUndo } from '@/outbox/useUndo'
 import { useKeys } from '@/composables/useKeys'
 import FindingsStep from '@/sheet/FindingsStep.vue'
 import LeakStep from '@/sheet/LeakStep.vue'
+import PracticeBar from '@/practice/PracticeBar.vue'
 import LookStep from '@/sheet/LookStep.vue'
 import PrepareStep from '@/sheet/PrepareStep.vue'
 import PullStep from '@/sheet/PullStep.vue'
@@ -28,7 +30,11 @@ if (isSupported.value) void request('screen').catch(() => undefined)
 const all = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
 /** A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do not. */
 const rotary = computed(() => sheet.value?.engine.kind === 'rotary')
-const steps = computed(() => (rotary.value ? all.filter((s) => s !== 'wet' && s !== 'leak-down') : all))
+const steps = computed(() => {
+  if (rotary.value) return all.filter((s) => s !== 'wet' && s !== 'leak-down')
+  // Who practises is to judge by himself: what Braxel says comes with the debrief.
+  return practice ? all.filter((s) => s !== 'findings' && s !== 'put-back') : all
+})
 const here = computed(
   () => props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open ? 'prepare' : 'dry'),
 )
@@ -86,7 +92,9 @@ async function finish(baseline?: boolean) {
   if (sheet.value?.session.open) await work.patch({ open: false, ...(baseline === false ? { baseline } : {}) })
   await router.push(`/engines/${props.engine}`)
 }
-const leave = () => router.push(`/engines/${props.engine}`)
+/** The page of the engine; of one that is practised on, the course. */
+const home = computed(() => (practice ? '/' : `/engines/${props.engine}`))
+const leave = () => router.push(home.value)
 
 const { on: loud, toggle: turnSound } = useSound()
 const reopen = () => work.patch({ open: true, reopened: today() })
@@ -102,7 +110,7 @@ useKeys([
   <main v-if="sheet" class="mx-auto max-w-[1920px] px-4 sm:px-6">
     <header class="flex min-h-14 flex-wrap items-center gap-x-5 pt-1">
       <h1 class="min-w-0 max-w-full text-lg font-semibold max-sm:max-w-[36%] max-[20rem]:max-w-full">
-        <RouterLink :to="`/engines/${engine}`" class="flex min-h-11 items-center whitespace-nowrap" :title="sheet.name"
+        <RouterLink :to="home" class="flex min-h-11 items-center whitespace-nowrap" :title="sheet.name"
           ><span class="min-w-0 truncate">{{ sheet.name }}</span
           ><span class="whitespace-pre max-sm:sr-only"> · {{ names[here]!.toLowerCase() }}</span></RouterLink
         >
@@ -149,6 +157,7 @@ useKeys([
     <p v-else-if="sheet.session.reopened" class="mt-2 border-l-4 border-rule pl-3 text-soft" data-reopened>
       Finished before, and reopened on {{ longDate(sheet.session.reopened) }}.
     </p>
+    <PracticeBar v-if="practice" :work="work" :step="here" />
     <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
     <RotorStep v-else-if="here === 'dry' && rotary" :work="work" @done="onward" @leave="leave" />
     <PullStep v-else-if="here === 'dry'" key="dry" :work="work" mode="dry" @done="onward" @leave="leave" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { practice } from '@/api/base'
 import type { Schemas } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
 import FigureInput from '@/components/FigureInput.vue'
@@ -292,7 +293,7 @@ function pick(cylinder: number) {
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
       </p>
-      <p v-if="mode === 'dry' && prompt?.cylinder === 0" class="mt-1 text-xl" data-sentence>
+      <p v-if="!practice && mode === 'dry' && prompt?.cylinder === 0" class="mt-1 text-xl" data-sentence>
         {{ sheet.verdict.sentence }}
       </p>
 
@@ -346,7 +347,8 @@ function pick(cylinder: number) {
             v-model="typed"
             :aria-label="`Reading of cylinder ${current}, ${unit}`"
             :aria-invalid="fault !== ''"
-            class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act sm:text-[5.5rem]"
+            class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act"
+            :class="{ 'sm:text-[5.5rem]': !live.speaks.value }"
             @typed="fault = ''"
           />
           <div class="pb-1 text-soft">

@@ -26,16 +26,18 @@ export function grow(curve: Curve, now: Pick<GaugeNow, 'of' | 't' | 'p'>): Curve
 
 /** The electronic gauge, or the leak-down tester, that is heard: what it does, as it comes. */
 export function useGauge(unit: Ref<Unit>, air = false) {
+  const ofOurs = (g: Schemas['Gauge']) => (g.kind === 'leak-down') === air
   const there = useQuery({
     queryKey: ['gauge', air, unit],
     queryFn: () => ask(api.GET('/api/gauge', { params: { query: { unit: unit.value, air } } })),
     staleTime: 0,
+    // News say when one comes; what came before they were heard is found by asking.
+    refetchInterval: (query) => (query.state.data?.gauges?.some(ofOurs) ? false : 3000),
   })
   const now = shallowRef<GaugeNow>()
   const frame = ref(0)
   let curve: Curve = { pull: 0, t: [], p: [] }
   watch(there.data, (is) => is && (now.value = is), { immediate: true })
-  const ofOurs = (g: Schemas['Gauge']) => (g.kind === 'leak-down') === air
   const all = computed(() => (now.value?.gauges ?? []).filter(ofOurs))
   const speaks = computed(() => (there.data.value?.gauges ?? []).some(ofOurs))
   const heard = computed(() => all.value.find((g) => g.followed))
