@@ -39,8 +39,11 @@ func openHouse(t *testing.T) *house {
 	h := &house{T: t, store: s, now: time.Date(2031, 2, 14, 10, 0, 0, 0, time.UTC)}
 	h.door, err = server.NewDoor(context.Background(), s, func() time.Time { return h.now }, false)
 	require.NoError(t, err)
+	p, err := store.Open(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = p.Close() })
 	a, err := server.New(server.Config{
-		Store: s, Files: fstest.MapFS{"index.html": {Data: []byte("<p>home")}}, Now: time.Now, Door: h.door,
+		Store: s, Practice: p, Files: fstest.MapFS{"index.html": {Data: []byte("<p>home")}}, Now: time.Now, Door: h.door,
 		Ways: func() []string { return []string{"http://192.168.1.20:8314"} },
 	})
 	require.NoError(t, err)
@@ -87,7 +90,7 @@ func (h *house) enter(passcode, cookie string) (int, string) {
 
 func TestAPhoneIsLetInByThePasscodeAndShutOutAgain(t *testing.T) {
 	h := openHouse(t)
-	for _, path := range []string{"/api/rack", "/api/changes", "/api/openapi.json", "/api/engines/x", "/api/photos/x", "/api/seats", "/api/nothing"} {
+	for _, path := range []string{"/api/rack", "/api/changes", "/api/openapi.json", "/api/engines/x", "/api/photos/x", "/api/seats", "/api/nothing", "/api/gauge", "/api/gauge/live", "/practice/api/practice", "/practice/api/rack"} {
 		status, _, _ := h.ask(h.phone, "GET", path, "", "")
 		assert.Equal(t, 401, status, path)
 		status, _, _ = h.ask(h.phone, "GET", path, "", "made-up")

@@ -70,7 +70,7 @@ func New(c Config) (*fiber.App, error) {
 	if c.Practice != nil {
 		// The same program on engines of its own: nothing of practice meets the workshop.
 		register(app.Group("/practice"), app.Hooks(), Config{
-			Store: c.Practice, Shop: "Practice", Now: c.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true,
+			Store: c.Practice, Shop: "Practice", Now: time.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true,
 		})
 		app.All("/practice/api/*", nothingHere)
 	}

@@ -227,7 +227,8 @@ func (s *Stand) hands(now time.Time) {
 const mostAlone = 8 * time.Second
 
 func (s *Stand) crank(at log.Place, now time.Time, most time.Duration) {
-	if s.do.Air != nil || s.do.At != at { // the gauge goes into another hole
+	if s.do.Air != nil || s.do.At != at || !s.vent.IsZero() { // the gauge goes into another hole, or was about to be let off
+		s.vent = time.Time{}
 		s.state = s.engine.Vent(s.state)
 	}
 	g := s.gauge
@@ -248,7 +249,7 @@ func (s *Stand) blow(at log.Place) {
 	on := supply
 	on.Hold = past == 0
 	s.do = bench.Do{At: at, Air: &on}
-	s.shut, s.begin = time.Time{}, time.Time{}
+	s.shut, s.begin, s.vent = time.Time{}, time.Time{}, time.Time{}
 }
 
 // listen does what the sheet says: the lines of docs/gauge.md.

@@ -180,7 +180,8 @@ func sure(s judge.Session, truth bench.Fault) float64 {
 
 // steps are the readings and the acts in the order of time, each reading judged with all that came before it.
 func (c Course) steps(k Case, shop *book.Book, entries []book.Entry) (steps []Step, minutes float64) {
-	slices.SortStableFunc(entries, func(a, b book.Entry) int { return cmp.Compare(a.At, b.At) })
+	// Heads of tests first: a device whose clock is behind has read before the test began.
+	slices.SortStableFunc(entries, func(a, b book.Entry) int { return cmp.Or(heads(a)-heads(b), cmp.Compare(a.At, b.At)) })
 	truth := mainFault(k.Lesson)
 	acts := k.Acts
 	before := 0.0
@@ -208,6 +209,14 @@ func (c Course) steps(k Case, shop *book.Book, entries []book.Entry) (steps []St
 		steps = append(steps, Step{Minutes: minutes, Did: a.Says, SurePct: 100 * before})
 	}
 	return steps, minutes
+}
+
+// heads is 0 for what begins a thing, 1 for what happened.
+func heads(e book.Entry) int {
+	if e.Kind == book.Engine || e.Kind == book.Test || e.Kind == book.Tester {
+		return 0
+	}
+	return 1
 }
 
 // reading says what an entry was, in words, and how long it took; last is false for one of several pulls, and for what is no reading.

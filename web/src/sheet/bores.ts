@@ -1,8 +1,12 @@
+import { practice } from '@/api/base'
 import type { ShownBore } from '@/components/BorePlan.vue'
 import { signed } from '@/composables/useFormat'
 import type { Sheet } from '@/composables/useSheet'
 
-/** The bores of a sheet as its bore plan shows them: what each reads and leaks so far, and what that says. */
+/**
+ * The bores of a sheet as its bore plan shows them: what each reads and leaks so far, and what that says; but who practises is to judge
+ * by himself.
+ */
 export function boresOf(sheet: Sheet): ShownBore[] {
   if (sheet.rotors)
     return sheet.rotors.map((r) => {
@@ -25,7 +29,7 @@ export function boresOf(sheet: Sheet): ShownBore[] {
     return {
       cylinder: c.cylinder,
       place: c.place,
-      state: c.settled || leak !== undefined ? judged?.state : undefined,
+      state: !practice && (c.settled || leak !== undefined) ? judged?.state : undefined,
       reading: c.reading ? String(c.reading.value) : undefined,
       change: change === undefined ? undefined : `${signed(change)}%`,
       leak,
