@@ -327,7 +327,7 @@ function pick(cylinder: number) {
         </p>
       </template>
 
-      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="hands = $event" />
+      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="((hands = $event), input?.focus())" />
 
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="pt-1 text-lg" aria-live="assertive">
