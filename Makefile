@@ -59,6 +59,7 @@ shots: build browser
 
 bench: build browser
 	go test ./internal/core/judge -run 'Lives|Projections' -v | grep -E 'alarms|projections'
+	go run ./internal/measure
 	go test ./internal/... -run '^$$' -bench . -benchtime 200x
 	go test ./e2e -run '^$$' -bench . -benchtime 3x
 

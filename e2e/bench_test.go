@@ -9,11 +9,13 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/creack/pty"
 	"github.com/stretchr/testify/require"
 
 	workshop "braxel/internal/demo"
@@ -188,4 +190,51 @@ func BenchmarkEnterToKept(b *testing.B) {
 	b.ReportMetric(0, "ns/op")
 	b.ReportMetric(out.Value.Arr()[0].Num(), "ms-median")
 	b.ReportMetric(out.Value.Arr()[1].Num(), "ms-p95")
+}
+
+// BenchmarkNeedle measures how long a reading takes from the serial line to the screen, the middle one of many.
+func BenchmarkNeedle(b *testing.B) {
+	mine, theirs, err := pty.Open()
+	require.NoError(b, err)
+	defer func() { _, _ = mine.Close(), theirs.Close() }()
+	s := serve(b, freePort(b), "serve", "--data", b.TempDir(), "--gauge", theirs.Name(), "--no-browser")
+	s.siskin(b, benchFour)
+	page := s.open(b, "/engines/siskin", 1280, 800)
+	see(b, page, "header p", "Not tested yet")
+	begin(b, page)
+	_, err = fmt.Fprint(mine, "# braxel-gauge 1\n# name: metronome\nt_ms,kPa\n0,0\n")
+	require.NoError(b, err)
+	see(b, page, "[data-live-say]", "The gauge is open")
+	page.MustEval(`() => {
+		window.seen = {}
+		const dial = document.querySelector('[data-live] svg')
+		new MutationObserver(() => requestAnimationFrame(() => (window.seen[dial.textContent.trim()] ??= Date.now()))).observe(dial, { subtree: true, characterData: true, childList: true })
+	}`)
+	var all []float64
+	ms := 0
+	for b.Loop() {
+		written := map[int]int64{}
+		for psi := 2; psi <= 60; psi++ {
+			ms += 110
+			written[psi] = time.Now().UnixMilli()
+			_, err = fmt.Fprintf(mine, "%d,%.2f\n", ms, 6.894757*float64(psi))
+			require.NoError(b, err)
+			time.Sleep(110 * time.Millisecond)
+		}
+		_, err = fmt.Fprintf(mine, "%d,0\n", ms+110)
+		require.NoError(b, err)
+		for psi, at := range written {
+			if seen := page.MustEval(`p => window.seen[p] ?? 0`, strconv.Itoa(psi)).Int(); seen > 0 {
+				all = append(all, float64(int64(seen)-at))
+			}
+		}
+		page.MustEval(`() => (window.seen = {})`)
+		ms += 1000
+	}
+	slices.Sort(all)
+	require.NotEmpty(b, all)
+	b.ReportMetric(0, "ns/op")
+	b.ReportMetric(all[len(all)/2], "ms-median")
+	b.ReportMetric(all[len(all)*95/100], "ms-p95")
+	b.ReportMetric(float64(len(all)), "readings")
 }

@@ -71,6 +71,13 @@ const (
 	coldRings    = 1.35 // times the hot leak
 )
 
+// How sound chambers of one engine differ: in the area that their rings leak through (a tenth of it makes a fifth of a small leak), and in
+// the room above the piston, by deck, gasket and valves.
+const (
+	ringsDiffer = 0.12
+	roomDiffers = 0.012
+)
+
 // New makes an engine ready. Its chambers differ as those of a sound engine do, drawn from the seed.
 func New(s Spec) *Engine {
 	draw := rand.New(rand.NewPCG(s.Seed, 4))
@@ -86,8 +93,8 @@ func New(s Spec) *Engine {
 		c := &e.chambers[i]
 		c.rings, c.lift = hole(s.RingsPct), 1
 		if !s.Alike {
-			c.rings *= math.Exp(0.2 * draw.NormFloat64())
-			c.extra = e.shape.clearance() * 0.012 * draw.NormFloat64()
+			c.rings *= math.Exp(ringsDiffer * draw.NormFloat64())
+			c.extra = e.shape.clearance() * roomDiffers * draw.NormFloat64()
 		}
 	}
 	for _, f := range s.Faults {
