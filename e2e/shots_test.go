@@ -54,15 +54,18 @@ var views = []view{
 	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern, unshown: true},
 	{name: "seat", path: "/seat", selector: "p", shows: "Open the run sheet", width: 390, height: 844, prepare: crankCurlew},
 	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn, unshown: true},
-	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce},
+	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce, unshown: true},
 	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron", unshown: true},
 	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron, unshown: true},
 	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron, unshown: true},
-	{name: "import", path: "/import", selector: "h1", shows: "Bring in", prepare: chooseNotebook},
+	{name: "import", path: "/import", selector: "h1", shows: "Bring in", prepare: chooseNotebook, unshown: true},
 	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Make a copy", prepare: lookInCopy, unshown: true},
 	{name: "papers", path: "/engines/bittern/papers", selector: "h1", shows: "papers", unshown: true},
 	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
 	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
+	{name: "needle", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: crankLinnet},
+	{name: "practice", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: halfTheCourse},
+	{name: "debrief", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: debriefLinnet},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 
@@ -154,6 +157,61 @@ func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
 	see(t, page, "[data-prompt]", "to 3")
 	press(t, page, '9', '2', 'c', 'e')
 	see(t, page, "[data-preview]", "8.0 %|8.2 %|7")
+}
+
+// crankLinnet pulls a cylinder of a practice engine, and is at the end of the next pull, which nobody keeps.
+func crankLinnet(t *testing.T, _ *shop, page *rod.Page) {
+	practised(t, page, "burnt")
+	press(t, page, input.Space)
+	see(t, page, "[data-kept]", "1 reading kept")
+	require.NoError(t, page.MustElement("[data-hands]").Click(proto.InputMouseButtonLeft, 1))
+	see(t, page, "[data-live][data-phase=open]", ".")
+	press(t, page, input.Space)
+	see(t, page, "[data-live-say]", "That is it")
+}
+
+// judgeLinnet begins with an engine of the course, types its readings in and decides, without the minutes that it takes.
+func judgeLinnet(t *testing.T, s *shop, lesson string, decision map[string]any, psi ...float64) string {
+	t.Helper()
+	var begun server.PracticeTry
+	s.post(t, "/practice/api/practice", map[string]any{"lesson": lesson, "seed": 4}, &begun)
+	var entries []map[string]any
+	enter := func(kind string, body map[string]any) {
+		body["test"] = begun.Test
+		entries = append(entries, map[string]any{
+			"id": fmt.Sprintf("%s-r%d", begun.Engine, len(entries)), "at": time.Now().Add(time.Duration(len(entries)) * time.Millisecond).UTC().Format(time.RFC3339Nano),
+			"engine": begun.Engine, "kind": kind, "body": body,
+		})
+	}
+	for n, v := range psi {
+		for range 2 {
+			enter("pull", map[string]any{"cylinder": n + 1, "mode": "dry", "value": v, "unit": "psi", "tester": "bench-gauge"})
+		}
+	}
+	enter("leakdown", map[string]any{
+		"cylinder": 3, "supply": 98, "held": 72, "unit": "psi", "tester": "bench-kit", "paths": []map[string]any{{"where": "exhaust", "level": 3}},
+	})
+	var out server.EntriesOut
+	s.post(t, "/practice/api/entries", map[string]any{"entries": entries}, &out)
+	for _, a := range out.Answers {
+		require.NotEqual(t, "refused", a.Result, a.Why)
+	}
+	s.post(t, "/practice/api/practice/"+begun.Engine+"/decide", decision, nil)
+	return begun.Engine
+}
+
+func halfTheCourse(t *testing.T, s *shop, page *rod.Page) {
+	judgeLinnet(t, s, "plain", map[string]any{"kind": "healthy", "run": true}, 182, 181, 183, 182)
+	judgeLinnet(t, s, "burnt", map[string]any{"kind": "exhaust_valve", "cylinders": []int{3}, "run": false}, 182, 181, 159, 182)
+	judgeLinnet(t, s, "rings", map[string]any{"kind": "piston_damage", "cylinders": []int{2}, "run": true}, 182, 151, 183, 182)
+	require.NoError(t, page.Reload())
+	see(t, page, "[data-judged]", "2 of 12")
+}
+
+func debriefLinnet(t *testing.T, s *shop, page *rod.Page) {
+	engine := judgeLinnet(t, s, "burnt", map[string]any{"kind": "exhaust_valve", "cylinders": []int{3}, "run": true}, 182, 181, 159, 182)
+	require.NoError(t, page.Navigate(s.url+"/practice/engines/"+engine+"/debrief"))
+	see(t, page, "[data-truth]", "Cylinder 3: exhaust valve")
 }
 
 func phoneHeron(t *testing.T, _ *shop, page *rod.Page) {
@@ -250,7 +308,7 @@ func TestShots(t *testing.T) {
 func TestPaperShots(t *testing.T) {
 	s := demo(t)
 	for name, path := range map[string]string{
-		"certificate": "/api/engines/bittern/papers/certificate.pdf", "wall-sheet": "/api/engines/heron/papers/wall.pdf",
+		"certificate": "/api/engines/bittern/papers/certificate.pdf",
 	} {
 		response, err := http.Get(s.url + path)
 		require.NoError(t, err)

@@ -6,6 +6,7 @@ import { useKeys } from '@/composables/useKeys'
 import aSeason from '../../../docs/guide/a-season.md?raw'
 import everyKind from '../../../docs/guide/every-kind.md?raw'
 import firstEngine from '../../../docs/guide/first-engine.md?raw'
+import practice from '../../../docs/guide/practice.md?raw'
 import firstTest from '../../../docs/guide/first-test.md?raw'
 import readingAVerdict from '../../../docs/guide/reading-a-verdict.md?raw'
 
@@ -17,9 +18,10 @@ const pages = {
   'reading-a-verdict': readingAVerdict,
   'a-season': aSeason,
   'every-kind': everyKind,
+  practice,
 }
 const pictures = import.meta.glob<string>(
-  '../../../docs/screenshots/{new-engine,run-sheet,leak-down,engine,findings,diary,compare,rotary,trace,inspection}.png',
+  '../../../docs/screenshots/{new-engine,run-sheet,leak-down,engine,findings,diary,compare,rotary,trace,inspection,needle,debrief}.png',
   { query: '?url', import: 'default', eager: true },
 )
 const current = computed(() => (props.page && props.page in pages ? props.page : 'first-engine') as keyof typeof pages)

@@ -8,7 +8,9 @@ import TraceDialog from './TraceDialog.vue'
 const props = defineProps<{ work: Work; number: number; unit: string }>()
 const all = computed(() => (props.work.sheet.value?.session.observations ?? []).filter((o) => o.trace && !o.struck))
 /** Those of the whole engine, and of what is tested now: a gauge that speaks leaves one with each pull. */
-const kept = computed(() => all.value.filter((o) => !(o.cylinder ?? o.rotor) || (o.cylinder ?? o.rotor) === props.number))
+const kept = computed(() =>
+  all.value.filter((o) => !(o.cylinder ?? o.rotor) || (o.cylinder ?? o.rotor) === props.number),
+)
 const shown = ref<Schemas['Trace']>()
 const open = ref(false)
 function look(trace?: Schemas['Trace']) {
