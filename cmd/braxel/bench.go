@@ -23,6 +23,7 @@ import (
 // benchFlags are what a simulated engine is asked for.
 type benchFlags struct {
 	cylinders             int
+	kind                  string
 	faults                []string
 	tcp, passcode         string
 	terminal, kit         bool
@@ -48,8 +49,9 @@ func benchCommand() *cobra.Command {
 	c.Flags().StringVar(&f.tcp, "tcp", "", "where Braxel hears gauges by TCP, such as localhost:8315")
 	c.Flags().StringVar(&f.passcode, "passcode", "", "the shop's, where Braxel is on another machine")
 	c.Flags().BoolVar(&f.terminal, "pty", false, "speak on a pseudo-terminal instead, and print its name")
+	c.Flags().StringVar(&f.kind, "kind", log.FourStroke, "four-stroke, two-stroke (a kart's single) or rotary (two rotors)")
 	c.Flags().IntVar(&f.cylinders, "cylinders", 4, "in line, 1 to 8")
-	c.Flags().StringSliceVar(&f.faults, "fault", nil, "what is wrong: KIND:CYLINDER:SIZE, such as rings_bore:2:15, or gasket_neighbour:2:40:3")
+	c.Flags().StringSliceVar(&f.faults, "fault", nil, "what is wrong: KIND:CYLINDER:SIZE, such as rings_bore:2:15; gasket_neighbour:2:40:3, apex_seal:1:60 with a face behind it, apex_seal:1:60:2")
 	c.Flags().BoolVar(&f.kit, "kit", false, "with a leak-down tester beside the gauge (by TCP)")
 	c.Flags().BoolVar(&f.alone, "alone", false, "nobody presses CRANK: it is cranked whenever the sheet waits for a cylinder")
 	c.Flags().BoolVar(&f.bare, "bare", false, "the gauge has no check valve")
@@ -100,6 +102,9 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 		return err
 	}
 	stand.Run(ctx, press, air)
+	if ctx.Err() == nil {
+		return errors.New("the gauge is heard no more: Braxel hung up")
+	}
 	return nil
 }
 
@@ -108,17 +113,32 @@ func (f *benchFlags) engine() (*bench.Engine, error) {
 	if f.cylinders < 1 || f.cylinders > 8 {
 		return nil, errors.New("cylinders: 1 to 8 stand in line")
 	}
-	e := log.Engine{Name: "bench", Kind: log.FourStroke, BoreMM: 86, StrokeMM: 86, Ratio: 9.8}
+	e := log.Engine{Name: "bench", Kind: f.kind, BoreMM: 86, StrokeMM: 86, Ratio: 9.8}
+	spec := bench.Spec{RingsPct: 3, Seed: f.seed}
+	switch f.kind {
+	case log.FourStroke:
+	case log.TwoStroke:
+		f.cylinders, e.BoreMM, e.StrokeMM, e.Ratio = 1, 54, 54, 11
+	case log.Rotary:
+		e.Layout.Rotors, e.Ratio = 2, 9.4
+		spec.FaceCC, spec.RingsPct = 654, 12
+	default:
+		return nil, fmt.Errorf("kind: %q is none; there are four-stroke, two-stroke and rotary", f.kind)
+	}
 	for _, p := range layout.Presets() {
-		if (p.Group == "inline" || p.Group == "single") && len(p.Layout.Banks[0]) == f.cylinders {
+		row := p.Group == "inline" || p.Group == "single"
+		if f.kind != log.Rotary && row && len(p.Layout.Banks[0]) == f.cylinders {
 			e.Layout, e.FiringOrder, e.FiringIntervals = p.Layout, p.Firings[0].Order, p.Firings[0].Intervals
 		}
 	}
-	spec := bench.Spec{Engine: e, RingsPct: 3, Seed: f.seed}
+	spec.Engine = e
 	for _, text := range f.faults {
 		fault, err := readFault(text)
 		if err != nil {
 			return nil, err
+		}
+		if fault.Cylinder > 0 && !e.Has(e.Place(fault.Cylinder)) {
+			return nil, fmt.Errorf("fault: %q: the engine has no %d", text, fault.Cylinder)
 		}
 		spec.Faults = append(spec.Faults, fault)
 	}
@@ -132,7 +152,7 @@ func readFault(text string) (bench.Fault, error) {
 		return f, fmt.Errorf("fault: %q is none; there are %s", f.Kind, strings.Join(bench.Kinds(), ", "))
 	}
 	for i, to := range []func(float64){
-		func(v float64) { f.Cylinder = int(v) }, func(v float64) { f.Size = v }, func(v float64) { f.Neighbour = int(v) },
+		func(v float64) { f.Cylinder = int(v) }, func(v float64) { f.Size = v }, func(v float64) { f.Neighbour, f.Face = int(v), int(v) },
 	} {
 		if len(parts) <= i+1 {
 			break

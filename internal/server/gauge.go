@@ -211,7 +211,10 @@ func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) Trace
 	place := e.Place(number)
 	if place.Rotor == 0 {
 		reading := took.View.Reading
-		a.PeakKPa, a.PlateauBeats = &reading, &took.View.Beats
+		a.PeakKPa = &reading
+		if a.PlateauBeats == nil {
+			a.PlateauBeats = &took.View.Beats
+		}
 	}
 	out.Pulls = pullsOf(a, place, u)
 	return out

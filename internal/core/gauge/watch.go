@@ -125,6 +125,10 @@ func (w *Watch) Take(s Sample) {
 	case Rising, Stopped:
 		w.rise(s)
 	case Settled:
+		if w.Kind == Bare { // a rotor's three faces are not read by the first that come
+			w.pulse(s)
+			w.view.Beats, w.view.RPM = len(w.beats), w.rpm()
+		}
 	}
 	if w.view.Phase != Open {
 		w.view.Seconds = s.Seconds - w.from

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useSessionStorage } from '@vueuse/core'
+import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -9,11 +9,16 @@ import { say, sound } from '@/composables/useSound'
 import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
 import { boresOf } from './bores'
+import CrankButton from './CrankButton.vue'
 import { madeSafe } from './cranking'
+import LiveNeedle from './LiveNeedle.vue'
 import MarkDialog from './MarkDialog.vue'
 import RotorTable from './RotorTable.vue'
 import TraceList from './TraceList.vue'
+import { useCrank } from './useCrank'
+import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
+import { useSeat } from './useSeat'
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -99,6 +104,56 @@ function toFault() {
   return at !== undefined
 }
 
+const starter = useCrank(props.work, current)
+function crankOrStop() {
+  if (starter.running.value) starter.stop()
+  else if (sheet.value!.session.open) starter.start()
+}
+useSeat(props.work, () => {
+  const common = { cylinder: current.value }
+  const { pedal, seconds, most_s } = starter.crank.value
+  if (starter.running.value) return { ...common, do: 'crank', line: pedal, seconds, most_s }
+  if (prompt.value?.cylinder === 0 && !some.value) return { ...common, do: 'done', line: 'All rotors are read.' }
+  return { ...common, do: 'wait', line: `Next: rotor ${current.value}.` }
+})
+
+/** A gauge that speaks: with its valve in it gives the held peak; without it the three faces, when each has come by a few times. */
+const live = useGauge(unit)
+const hands = useLocalStorage('braxel.hands-free', true)
+const enoughPulses = 12
+const there = computed(() => {
+  const now = live.now.value
+  if (!live.speaks.value || now?.phase !== 'settled' || some.value || !sheet.value!.session.open) return 0
+  if (live.heard.value?.kind === 'bare' && (now.beats ?? 0) < enoughPulses) return 0
+  return hands.value && prompt.value?.cylinder !== 0 ? now.pull! : 0
+})
+watch(there, (pull) => pull && void takeLive(pull))
+async function takeLive(pull: number) {
+  const of = current.value
+  const seconds = starter.take(of)
+  const name = live.heard.value?.name
+  const took = await live.take(props.work.engine, of, pull)
+  if (typeof took === 'string') return
+  if (live.heard.value?.kind === 'valve') {
+    typed.value.held = String(live.now.value?.reading ?? '')
+    return
+  }
+  const { pulls, trace } = took
+  if (pulls?.length !== 3) {
+    faults.value = { face1: 'the three faces cannot be told apart in that pull: crank on for five seconds' }
+    return sound('look')
+  }
+  const common = { mode: 'dry' as const, tester: sheet.value?.session.gauge, note: `from ${name}`, seconds }
+  const outcomes = await props.work.enterAll(
+    'pull',
+    pulls.map((p) => ({ ...p, ...common })),
+  )
+  chosen.value = undefined
+  sound(outcomes.some((o) => o.is === 'refused') ? 'look' : 'kept')
+  if (trace)
+    await props.work.enterAll('look', [{ what: 'other', rotor: of, finding: 'recording', note: trace.why, trace }])
+}
+
 const keeping = ref(false)
 async function keep() {
   if (keeping.value) return
@@ -170,6 +225,7 @@ watch(next, (words) => say(words ?? ''))
 
 useKeys([
   { keys: ['Enter'], does: 'the next field; in the last, keep the rotor' },
+  { keys: [' '], does: 'the starter: crank, and stop', run: crankOrStop },
   {
     keys: ['f'],
     does: 'faces read one by one, or from a film of the needle',
@@ -199,6 +255,7 @@ const bores = computed(() => boresOf(sheet.value!))
             >was right at <b class="figures text-ink">{{ rotor.faces[0].baseline.value }}</b> a face</template
           >
         </p>
+        <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" @press="crankOrStop" />
       </div>
       <p class="mt-2 text-[0.9rem] text-soft">
         {{ madeSafe(sheet.engine) }} One plug of this rotor out, its other one stays in.
@@ -209,6 +266,7 @@ const bores = computed(() => boresOf(sheet.value!))
         }}
       </p>
 
+      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="((hands = $event), first())" />
       <fieldset class="mt-3 flex flex-wrap gap-2">
         <legend class="sr-only">How the faces are read</legend>
         <button type="button" class="choice min-h-11" :aria-pressed="filmed" @click="filmed = true">
