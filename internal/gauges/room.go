@@ -50,18 +50,17 @@ type Gauge struct {
 
 // Now is what the room hears at this moment. Pressures are gauge kPa.
 type Now struct {
-	Gauges  []Gauge        `json:"gauges"`
-	Fault   string         `json:"fault,omitzero" doc:"Why the last gauge is heard no more"`
-	Phase   gauge.Phase    `json:"phase,omitzero" enum:"open,rising,settled,stopped,taken"`
-	Silent  bool           `json:"silent,omitzero" doc:"It is plugged in, and sends nothing"`
-	Pull    int            `json:"pull,omitzero"`
-	KPa     float64        `json:"kpa"`
-	Reading float64        `json:"reading_kpa"`
-	Supply  float64        `json:"supply_kpa,omitzero"`
-	Beats   int            `json:"beats,omitzero"`
-	RPM     float64        `json:"rpm,omitzero"`
-	Seconds float64        `json:"seconds,omitzero"`
-	points  []gauge.Sample // those of the pull since the follower looked last
+	Gauges  []Gauge     `json:"gauges"`
+	Fault   string      `json:"fault,omitzero" doc:"Why the last gauge is heard no more"`
+	Phase   gauge.Phase `json:"phase,omitzero" enum:"open,rising,settled,stopped,taken"`
+	Silent  bool        `json:"silent,omitzero" doc:"It is plugged in, and sends nothing"`
+	Pull    int         `json:"pull,omitzero"`
+	KPa     float64     `json:"kpa"`
+	Reading float64     `json:"reading_kpa"`
+	Supply  float64     `json:"supply_kpa,omitzero"`
+	Beats   int         `json:"beats,omitzero"`
+	RPM     float64     `json:"rpm,omitzero"`
+	Seconds float64     `json:"seconds,omitzero"`
 }
 
 // New returns a room in which nobody speaks yet.

@@ -14,6 +14,8 @@ import (
 	"braxel/internal/core/bench"
 	"braxel/internal/core/gauge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/trace"
+	"braxel/internal/logfile"
 	"braxel/internal/standin"
 )
 
@@ -27,7 +29,6 @@ type lead struct {
 	net.Conn
 	reader gauge.Reader
 	watch  *gauge.Watch
-	seen   []gauge.Phase
 }
 
 func connect(t *testing.T, o standin.Options) (*standin.Stand, *lead) {
@@ -113,4 +114,27 @@ func TestItSaysWhatItIsWhenItIsAsked(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 2, heads)
+}
+
+// What a gauge sends, kept as a file, is a recording like any other.
+func TestWhatItSendsIsReadAsAFile(t *testing.T) {
+	s, l := connect(t, standin.Options{Gauge: bench.Shop})
+	s.Say("seat crank 1 6")
+	require.NoError(t, l.SetReadDeadline(time.Now().Add(20*time.Second)))
+	var file []byte
+	buffer := make([]byte, 4096)
+	for len(file) < 12000 { // some five seconds
+		n, err := l.Read(buffer)
+		require.NoError(t, err)
+		file = append(file, buffer[:n]...)
+	}
+	file = file[:strings.LastIndex(string(file), "\n")]
+	known := trace.Known{Engine: log.FourStroke, Measured: trace.Pressure, Cylinders: 4, Cylinder: 1}
+	r, err := logfile.ReadTrace(file, known)
+	require.NoError(t, err)
+	a := trace.Read(r, known)
+	require.True(t, a.Readable, a.Why)
+	assert.Equal(t, trace.Staircase, a.Form)
+	assert.InDelta(t, 1290, *a.PeakKPa, 120)
+	assert.InDelta(t, 240, a.RPM, 40)
 }

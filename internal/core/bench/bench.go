@@ -9,7 +9,6 @@ import (
 	"slices"
 
 	"braxel/internal/core/gas"
-	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
 )
@@ -160,9 +159,6 @@ func (e *Engine) at(p log.Place) int {
 
 // Ambient returns the pressure around it, absolute.
 func (e *Engine) Ambient() units.Pressure { return units.Pressure(e.ambient / pascs) }
-
-// neighbours returns the cylinders beside one.
-func (e *Engine) neighbours(c int) []int { return layout.Neighbours(e.Spec.Engine.Layout, c) }
 
 // Place names a cylinder, or a rotor, of the engine.
 func (e *Engine) Place(number int) log.Place { return e.Spec.Engine.Place(number) }

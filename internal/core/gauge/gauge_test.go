@@ -118,7 +118,6 @@ type stand struct {
 	zero     float64
 	draw     *rand.Rand
 	settled  float64 // s when it was said to be there
-	begun    float64
 	happened []gauge.Phase
 }
 

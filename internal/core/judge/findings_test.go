@@ -155,3 +155,54 @@ func TestNoSentenceSaysWhatItsFiguresDoNot(t *testing.T) {
 		}
 	}
 }
+
+// Dirt on a seat takes compression, too. An engine that nobody knows is not opened before its valves were snapped; when the leak has gone
+// with that, what was pulled before is pulled again; and when that is right, nothing is left of it.
+func TestDirtIsBlownOffBeforeAHeadComesOff(t *testing.T) {
+	first := test{psi: []float64{183, 180, 184, 163}, leak: []float64{4, 3, 4, 24}, heard: map[int][]log.Path{4: at(log.Exhaust, 2)}}
+	s := last(t, inline(4), first)
+	assert.GreaterOrEqual(t, s.Of(4).State.Severity(), judge.Act.Severity(), "until then it counts")
+	assert.Equal(t, "repeat-leakdown", s.Next.Test)
+
+	snapped := first
+	snapped.again = map[int]float64{4: 5}
+	snapped.with = func(s *log.Session) { // by the second try nothing is heard but the breath at the filler
+		s.Leakdown[len(s.Leakdown)-1].Paths = at(log.Crankcase, 1)
+	}
+	s = last(t, inline(4), snapped)
+	assert.GreaterOrEqual(t, s.Of(4).State.Severity(), judge.Watch.Severity())
+	assert.Equal(t, "pull-again", s.Next.Test)
+
+	pulled := snapped
+	pulled.with = func(s *log.Session) {
+		snapped.with(s)
+		pulls(4, 163, 163, 183, 184)(s)
+	}
+	assert.Less(t, last(t, inline(4), pulled).Of(4).State.Severity(), judge.Watch.Severity())
+
+	// A valve that is burnt leaks on, and compression stays away.
+	burnt := first
+	burnt.again = map[int]float64{4: 24}
+	s = last(t, inline(4), burnt)
+	assert.GreaterOrEqual(t, s.Of(4).State.Severity(), judge.Act.Severity())
+	assert.Equal(t, "exhaust_valve", s.Causes[0].Cause)
+	if s.Next != nil {
+		assert.NotEqual(t, "repeat-leakdown", s.Next.Test)
+	}
+}
+
+func TestWhatWasMeasuredAboutTheLikeliestIsHeard(t *testing.T) {
+	low := test{psi: []float64{183, 158, 184, 182}, leak: []float64{4, 3, 4, 5}}
+	before := last(t, inline(4), low)
+	assert.Equal(t, "piston-height", before.Next.Test)
+	for cause, seen := range map[string]log.Observation{
+		"bent_rod": {What: "stroke-marks", Place: log.Place{Cylinder: 2}, Finding: "stops short"},
+		"cam_lobe": {What: "lash", Place: log.Place{Cylinder: 2}, Finding: "lift lost"},
+	} {
+		told := low
+		told.seen = []log.Observation{seen}
+		s := last(t, inline(4), told)
+		assert.Equal(t, cause, s.Causes[0].Cause)
+		assert.Greater(t, s.Causes[0].Probability, 0.8)
+	}
+}
