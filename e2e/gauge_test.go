@@ -126,6 +126,18 @@ func TestANeedleOnASerialLineIsKeptByHand(t *testing.T) {
 	see(t, page, "[data-kept]", "2 readings kept")
 	got := s.sheet(t, "siskin")
 	assert.Equal(t, 183.0, got.Cells[0].Pulls[1].Value)
+	// With the hands off again, what was typed in the place of that pull is not kept a second time, in the next cylinder's row.
+	require.NoError(t, page.MustElement("[data-hands]").Click("left", 1))
+	see(t, page, "[data-live][data-phase=open]", ".")
+	press(t, page, input.Space)
+	see(t, page, "[data-live][data-phase=rising]", ".")
+	press(t, page, '1', '9')
+	see(t, page, "[data-live-say]", "That is it")
+	press(t, page, '0', input.Enter)
+	see(t, page, "[data-live][data-phase=open]", ".")
+	got = s.sheet(t, "siskin")
+	assert.Equal(t, 3, got.Kept)
+	assert.Equal(t, 190.0, got.Cells[1].Pulls[0].Value)
 }
 
 // What is no gauge is said to be none, and two are said to be two.
@@ -177,7 +189,7 @@ func TestAPracticeEngineIsJudgedByKeyboard(t *testing.T) {
 	see(t, page, "[data-prompt]", "All cylinders read")
 	assert.Empty(t, axe(t, page, string(script)))
 	assert.NotContains(t, text(page), "below the others", "who practises judges by himself")
-	press(t, page, input.PageDown, input.PageDown)
+	press(t, page, input.PageDown, input.PageDown) // past the wet test
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
 	press(t, page, input.ArrowRight) // to 3, which fires next
 	see(t, page, "[data-current]", "^3$")

@@ -17,6 +17,12 @@ import { shown, unitOf } from '@/sums/units'
 type Tester = Schemas['Tester']
 
 const testers = useQuery(testersQuery)
+/** Electronic gauges that are plugged in now. */
+const speaking = useQuery({
+  queryKey: ['gauge', 'all'],
+  queryFn: () => ask(api.GET('/api/gauge')),
+})
+const sorts = { valve: 'with a check valve', bare: 'without a valve', 'leak-down': 'leak-down tester' }
 const kinds: Record<Tester['kind'], string> = {
   compression: 'compression gauge',
   leakdown: 'leak-down tester',
@@ -109,6 +115,19 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
       <RouterLink to="/record" class="link ml-auto">Record</RouterLink>
       <RouterLink to="/protocols" class="link">Protocols</RouterLink>
     </div>
+    <section v-if="speaking.data.value" aria-label="Gauges that speak" class="mt-3" data-speaking>
+      <ul v-if="speaking.data.value.gauges.length" class="flex flex-wrap gap-x-8 text-lg">
+        <li v-for="g in speaking.data.value.gauges" :key="g.id">
+          <b>{{ g.name }}</b> speaks at {{ g.from }}, {{ sorts[g.kind]
+          }}<template v-if="!g.followed">; another of its sort is heard</template>
+        </li>
+      </ul>
+      <p v-else class="text-soft">
+        <template v-if="speaking.data.value.fault">{{ speaking.data.value.fault }} </template>
+        No electronic gauge speaks. One on a serial port or the shop’s network writes by itself: start Braxel with
+        --gauge or --gauge-port.
+      </p>
+    </section>
     <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" aria-label="Gauges">
       <table class="w-full min-w-[44rem]">
         <thead class="text-left text-[0.9rem] text-soft">

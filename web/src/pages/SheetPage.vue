@@ -32,11 +32,12 @@ const all = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back
 const rotary = computed(() => sheet.value?.engine.kind === 'rotary')
 const steps = computed(() => {
   if (rotary.value) return all.filter((s) => s !== 'wet' && s !== 'leak-down')
-  // Who practises is to judge by himself: what Braxel says comes with the debrief.
-  return practice ? all.filter((s) => s !== 'findings' && s !== 'put-back') : all
+  // Who practises makes ready at the engine, where it takes its minutes, and judges by himself: what Braxel says comes with the debrief.
+  return practice ? all.filter((s) => !['prepare', 'findings', 'put-back'].includes(s)) : all
 })
 const here = computed(
-  () => props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open ? 'prepare' : 'dry'),
+  () =>
+    props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open && !practice ? 'prepare' : 'dry'),
 )
 const names = computed<Record<string, string>>(() => ({
   prepare: 'Prepare',

@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { nextTick, ref } from 'vue'
@@ -68,7 +69,7 @@ const sheetOf = (page: ReturnType<typeof mount>) => ({
 describe('the places', () => {
   it('are not listened again when the last is off, and listened, nothing only where it is said', async () => {
     const { work, entered } = bench()
-    const page = mount(LeakStep, { props: { work }, attachTo: document.body })
+    const page = mount(LeakStep, { global: { plugins: [VueQueryPlugin] }, props: { work }, attachTo: document.body })
     await nextTick()
     for (const key of ['e', 'e', '9', '5', 'Enter']) await press(key)
     expect(entered).toHaveLength(0) // it asks
@@ -100,7 +101,7 @@ describe('the leak-down under any keys', () => {
     let kept = 0
     for (let seed = 1; seed <= 8; seed++) {
       const { work, entered } = bench()
-      const page = mount(LeakStep, { props: { work }, attachTo: document.body })
+      const page = mount(LeakStep, { global: { plugins: [VueQueryPlugin] }, props: { work }, attachTo: document.body })
       await nextTick()
       const { held, shown } = sheetOf(page)
       const roll = dice(seed)

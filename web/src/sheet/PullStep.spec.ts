@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { nextTick, ref } from 'vue'
@@ -75,7 +76,11 @@ describe('the dry sheet under any keys', () => {
     let steps = 0
     for (let seed = 1; seed <= 20; seed++) {
       const { work, entered } = bench()
-      const page = mount(PullStep, { props: { work, mode: 'dry' }, attachTo: document.body })
+      const page = mount(PullStep, {
+        global: { plugins: [VueQueryPlugin] },
+        props: { work, mode: 'dry' },
+        attachTo: document.body,
+      })
       await nextTick()
       const field = () => page.find<HTMLInputElement>('[data-figure]').element
       const shown = () => Number(page.find('[data-current]').text())

@@ -2,6 +2,7 @@
 import { useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { practice } from '@/api/base'
+import { oiled } from '@/practice/oil'
 import type { Schemas } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
 import FigureInput from '@/components/FigureInput.vue'
@@ -90,14 +91,17 @@ const restAsked = ref<number>()
 watch(starter.running, (is) => (restAsked.value = is ? undefined : starter.rest.value))
 
 /** Nobody is told to crank by a slip of the hand: not over a half-typed figure, nor at a test that is finished. */
-function crankOrStop() {
-  if (starter.running.value) starter.stop()
-  else if (typed.value === '' && sheet.value!.session.open) starter.start()
+async function crankOrStop() {
+  if (starter.running.value) return starter.stop()
+  if (typed.value !== '' || !sheet.value!.session.open) return
+  // Who practises has oiled what he cranks wet, and the clock says so.
+  if (practice && props.mode === 'wet') await oiled(props.work.engine, current.value)
+  starter.start()
 }
 
 async function keep() {
   const text = typed.value.trim()
-  if (text === '' && shows.value !== undefined) return takeLive()
+  if (text === '' && shows.value !== undefined) return takeLive(current.value)
   if (text === '' && starter.running.value) return starter.stop()
   if (text === '') return prompt.value?.cylinder === 0 && !doubted.value && emit('done')
   const value = figureOf(text)!
@@ -107,6 +111,7 @@ async function keep() {
   else fault.value = ''
   if (fault.value) return
   const cylinder = current.value
+  typedOver(cylinder)
   typed.value = ''
   const seconds = starter.take(cylinder)
   const { is, answer, entry } = await pulling.pull(value, unit.value, {
@@ -133,22 +138,36 @@ const shows = computed(() => {
   const there = phase.value === 'settled' || phase.value === 'stopped' || phase.value === 'rising'
   return there && (now?.beats ?? 0) > 0 ? now!.reading : undefined
 })
+/** The pull that was seen to rise here, and the cylinder that it is of, wherever the sheet has gone since; and one that was typed instead. */
+const risen = ref<{ pull: number; cylinder: number }>()
+const typedInstead = ref(0)
+watch(
+  () => (phase.value === 'rising' ? live.now.value!.pull : 0),
+  (pull) => pull && (risen.value = { pull, cylinder: current.value }),
+)
 /** Nothing is kept by itself over a figure that is being typed, of a test that is finished, or when nothing is asked for. */
 const ready = computed(
   () =>
     hands.value &&
     phase.value === 'settled' &&
+    live.now.value!.pull === risen.value?.pull &&
+    live.now.value!.pull !== typedInstead.value &&
     typed.value === '' &&
     sheet.value!.session.open &&
     (prompt.value?.cylinder !== 0 || starter.unkept.value !== undefined),
 )
-watch(ready, (is) => is && void takeLive(live.now.value!.pull), { immediate: true })
+watch(ready, (is) => is && void takeLive(risen.value!.cylinder, risen.value!.pull))
+/** What was typed is of the pull that the gauge shows: it is not kept a second time. */
+function typedOver(cylinder: number) {
+  if (shows.value === undefined) return
+  typedInstead.value = live.now.value!.pull ?? 0
+  void live.take(props.work.engine, cylinder, typedInstead.value)
+}
 
 let taking = false
-async function takeLive(pull = 0) {
+async function takeLive(cylinder: number, pull = 0) {
   if (taking) return
   taking = true
-  const cylinder = current.value
   const seconds = starter.take(cylinder)
   const name = live.heard.value?.name
   const took = await live.take(props.work.engine, cylinder, pull)
@@ -258,7 +277,11 @@ useKeys([
     does: 'keep it, go on; in an empty field: what the gauge that speaks shows',
     run: () => void keep(),
   },
-  { keys: [' '], does: 'the starter: crank, and stop; none is started while a figure is half typed', run: crankOrStop },
+  {
+    keys: [' '],
+    does: 'the starter: crank, and stop; none is started while a figure is half typed',
+    run: () => void crankOrStop(),
+  },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
   { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
   { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike },
