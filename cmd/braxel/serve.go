@@ -213,12 +213,14 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	defer closed()
 	stop := make(chan string, 1)
 	practised, err := store.Open(filepath.Join(s.Dir, "practice"))
-	if err != nil {
-		return "", fmt.Errorf("practice: %w", err)
+	if err != nil { // the shop opens all the same
+		slog.Error("nobody can practise: its data cannot be opened", "error", err)
+	} else {
+		defer func() { err = errors.Join(err, practised.Close()) }()
 	}
-	defer func() { err = errors.Join(err, practised.Close()) }()
 	c := server.Config{
-		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "", Gauges: room, Practice: practised,
+		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "",
+		Gauges: room, Practice: practised,
 	}
 	if f.copies {
 		c.Copies = true

@@ -5,7 +5,6 @@ package main
 import (
 	"fmt"
 	"math/rand/v2"
-	"os"
 	"runtime"
 	"slices"
 	"sync"
@@ -49,10 +48,7 @@ func main() {
 		})
 	}
 	wait.Wait()
-	if err := table(out); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
+	table(out)
 }
 
 // presets are the engines that are tested.
@@ -61,7 +57,8 @@ var presets = []string{"Inline 4", "V6, odd and even banks", "V8, bank by bank",
 func drawn(r *rand.Rand) log.Engine {
 	name := presets[r.IntN(len(presets))]
 	e := log.Engine{
-		Name: name, Kind: log.FourStroke, BoreMM: 78 + 20*r.Float64(), StrokeMM: 74 + 20*r.Float64(), Ratio: 8.8 + 2.4*r.Float64(), Duty: "circuit", MeterUnit: "h",
+		Name: name, Kind: log.FourStroke, Duty: "circuit", MeterUnit: "h",
+		BoreMM: 78 + 20*r.Float64(), StrokeMM: 74 + 20*r.Float64(), Ratio: 8.8 + 2.4*r.Float64(),
 	}
 	for _, p := range layout.Presets() {
 		if p.Name == name {
@@ -144,9 +141,8 @@ func one(seed uint64) outcome {
 	o.steadyAll = v.State == judge.Steady
 	for _, c := range v.Cylinders {
 		o.blamed = o.blamed || c.State.Severity() >= judge.Watch.Severity()
-		if (c.Cylinder == f.Cylinder || f.Kind == bench.GasketBeside && c.Cylinder == f.Neighbour) && c.State.Severity() >= judge.Watch.Severity() {
-			o.caught = true
-		}
+		its := c.Cylinder == f.Cylinder || f.Kind == bench.GasketBeside && c.Cylinder == f.Neighbour
+		o.caught = o.caught || its && c.State.Severity() >= judge.Watch.Severity()
 	}
 	o.named = named(v, f)
 	o.evenness, o.leakage = rules(s)
@@ -201,8 +197,10 @@ func rules(s log.Session) (uneven, leaks bool) {
 	return low < 0.9*high, leaks
 }
 
+func not(is func(outcome) bool) func(outcome) bool { return func(o outcome) bool { return !is(o) } }
+
 // table prints how many of each were found.
-func table(all []outcome) error {
+func table(all []outcome) {
 	count := func(of func(outcome) bool, is func(outcome) bool) string {
 		n, m := 0, 0
 		for _, o := range all {
@@ -220,33 +218,25 @@ func table(all []outcome) error {
 	}
 	quiet := func(o outcome) bool { return o.fault.Kind == bench.Healthy }
 	mishap := func(o outcome) bool { return o.fault.Mistake() || o.fault.Kind == bench.SeatDirt }
-	bad := func(o outcome) bool { return o.matters }
 	severe := func(o outcome) bool { return o.matters && o.fault.Kind != bench.BentRod && o.fault.Size >= 15 }
-	alarm := func(o outcome) bool { return o.alarmed }
-	rows := []struct {
-		what                  string
-		of                    func(outcome) bool
-		judge, even, leak, or func(outcome) bool
-	}{
-		{"false alarms, nothing wrong", quiet, alarm, func(o outcome) bool { return o.evenness }, func(o outcome) bool { return o.leakage }, nil},
-		{"a cylinder blamed for a mistake", mishap, func(o outcome) bool { return o.blamed }, func(o outcome) bool { return o.evenness }, func(o outcome) bool { return o.leakage }, nil},
-		{"caught, with a baseline", func(o outcome) bool { return bad(o) && !o.first }, func(o outcome) bool { return o.caught }, func(o outcome) bool { return o.evenness }, func(o outcome) bool { return o.leakage }, nil},
-		{"caught, at first sight", func(o outcome) bool { return bad(o) && o.first }, func(o outcome) bool { return o.caught }, func(o outcome) bool { return o.evenness }, func(o outcome) bool { return o.leakage }, nil},
-		{"plain faults called steady", severe, func(o outcome) bool { return o.steadyAll }, func(o outcome) bool { return !o.evenness }, func(o outcome) bool { return !o.leakage }, nil},
-		{"cause named, of those caught", func(o outcome) bool { return bad(o) && o.caught }, func(o outcome) bool { return o.named }, nil, nil, nil},
+	uneven := func(o outcome) bool { return o.evenness }
+	leaks := func(o outcome) bool { return o.leakage }
+	caught := func(o outcome) bool { return o.caught }
+	const format = "%-36s %-20s %-20s %s\n"
+	row := func(what string, of, judged, even, leak func(outcome) bool) {
+		fmt.Printf(format, what, count(of, judged), count(of, even), count(of, leak))
 	}
-	fmt.Printf("%-36s %-20s %-20s %s\n", fmt.Sprintf("%d engines on the bench", len(all)), "judge", "the 10 % rule", "leak above 15 %")
-	for _, row := range rows {
-		even, leak := "", ""
-		if row.even != nil {
-			even, leak = count(row.of, row.even), count(row.of, row.leak)
-		}
-		fmt.Printf("%-36s %-20s %-20s %s\n", row.what, count(row.of, row.judge), even, leak)
-	}
+	fmt.Printf(format, fmt.Sprintf("%d engines on the bench", len(all)), "judge", "the 10 % rule", "leak above 15 %")
+	row("false alarms, nothing wrong", quiet, func(o outcome) bool { return o.alarmed }, uneven, leaks)
+	row("a cylinder blamed for a mistake", mishap, func(o outcome) bool { return o.blamed }, uneven, leaks)
+	row("caught, with a baseline", func(o outcome) bool { return o.matters && !o.first }, caught, uneven, leaks)
+	row("caught, at first sight", func(o outcome) bool { return o.matters && o.first }, caught, uneven, leaks)
+	row("plain faults called steady", severe, func(o outcome) bool { return o.steadyAll }, not(uneven), not(leaks))
+	named := count(func(o outcome) bool { return o.matters && o.caught }, func(o outcome) bool { return o.named })
+	fmt.Printf(format, "cause named, of those caught", named, "", "")
 	for _, o := range all {
 		if o.matters && !o.caught || quiet(o) && o.alarmed || mishap(o) && o.blamed {
 			fmt.Printf("  missed or alarmed: %s, cylinder %d, size %.1f, first sight %v\n", o.fault.Kind, o.fault.Cylinder, o.fault.Size, o.first)
 		}
 	}
-	return nil
 }

@@ -228,7 +228,8 @@ func (h *handlers) practicePage(ctx context.Context, _ *struct{}) (*answer[Pract
 	}
 	defer leave()
 	out := PracticePage{
-		Engines: slices.Sorted(maps.Keys(p.course.Engines)), Kinds: practice.Choices(log.FourStroke), Lessons: []PracticeLesson{}, Drawn: []PracticeTry{},
+		Engines: slices.Sorted(maps.Keys(p.course.Engines)), Kinds: practice.Choices(log.FourStroke),
+		Lessons: []PracticeLesson{}, Drawn: []PracticeTry{},
 	}
 	all := slices.SortedFunc(maps.Values(p.cases), func(a, b practice.Case) int { return cmp.Compare(a.Begun, b.Begun) })
 	for _, l := range p.course.Lessons {
@@ -279,17 +280,24 @@ func toBegin(k practice.Case, e log.Engine, cold bool, now time.Time) ([]book.En
 		if err != nil {
 			return nil, err
 		}
-		all = append(all, book.Entry{
-			ID: fmt.Sprintf("%s-%d", k.ID, len(all)), At: now.UTC().Format(book.Clock), By: "the bench", Engine: one.engine, Kind: one.kind, Body: jsontext.Value(text), Sure: true,
-		})
+		all = append(all, ofBench(fmt.Sprintf("%s-%d", k.ID, len(all)), one.engine, one.kind, text, now))
 	}
 	return all, nil
 }
 
+// ofBench is an entry that the bench makes.
+func ofBench(id, engine, kind string, body []byte, now time.Time) book.Entry {
+	return book.Entry{
+		ID: id, At: now.UTC().Format(book.Clock), By: "the bench", Engine: engine, Kind: kind, Body: jsontext.Value(body), Sure: true,
+	}
+}
+
+// testOf is the head of a test on the stand.
 func testOf(id, heat string, now time.Time) map[string]any {
 	return map[string]any{
-		"id": id, "date": now.Format(time.DateOnly), "open": true, "stage": "as-found", "baseline": true, "place": "stand", "gauge": bench.Usual.Gauge.ID, "kit": bench.Usual.Kit.ID,
-		"conditions": map[string]any{"engine_temp": heat, "throttle": "open", "plugs_out": "all", "cranking": map[string]any{"rule": "plateau"}},
+		"id": id, "date": now.Format(time.DateOnly), "open": true, "stage": "as-found", "baseline": true, "place": "stand",
+		"gauge": bench.Usual.Gauge.ID, "kit": bench.Usual.Kit.ID,
+		"conditions": log.Conditions{EngineTemp: heat, Throttle: "open", PlugsOut: "all", Cranking: log.Cranking{Rule: "plateau"}},
 	}
 }
 
@@ -347,44 +355,60 @@ type PracticeIn struct {
 	Engine string `path:"engine" maxLength:"120"`
 }
 
+// onCase does something with a case, while nobody else does anything with any.
+func onCase[T any](ctx context.Context, h *handlers, engine string, do func(*practising, practice.Case) (T, error)) (*answer[T], error) {
+	p, leave, err := h.enterPractice(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	k, err := p.theCase(engine)
+	if err != nil {
+		return nil, err
+	}
+	out, err := do(p, k)
+	if err != nil {
+		return nil, err
+	}
+	return &answer[T]{out}, nil
+}
+
 // theCase returns a case by its engine.
 func (p *practising) theCase(engine string) (practice.Case, error) {
 	k, ok := p.cases[engine]
 	if !ok {
 		return k, huma.Error404NotFound("nobody practises on that engine")
 	}
-	if p.stand != nil && p.stand.engine == engine {
-		k.State, _ = p.stand.stand.State()
+	if stand := p.standing(engine); stand != nil {
+		k.State, _ = stand.State()
 	}
 	return k, nil
 }
 
 func (h *handlers) practiceCase(ctx context.Context, in *PracticeIn) (*answer[PracticeCase], error) {
-	p, leave, err := h.enterPractice(ctx)
-	if err != nil {
-		return nil, err
+	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (PracticeCase, error) {
+		entries, err := h.store.Record(ctx, in.Engine)
+		if err != nil {
+			return PracticeCase{}, err
+		}
+		e := p.course.Engines[k.Lesson.Engine]
+		out := PracticeCase{
+			PracticeTry: tryOf(k), Says: k.Lesson.Says, Minutes: p.course.Took(k, entries), Costs: p.course.Minutes,
+			Acts: slices.Concat([]practice.Act{}, k.Acts), Choices: practice.Choices(e.Kind), Cylinders: e.Cylinders(),
+		}
+		if stand := p.standing(in.Engine); stand != nil {
+			out.Airing = stand.Airing()
+		}
+		return out, nil
+	})
+}
+
+// standing returns the stand that an engine is on, nil where it is on none.
+func (p *practising) standing(engine string) *standin.Stand {
+	if p.stand == nil || p.stand.engine != engine {
+		return nil
 	}
-	defer leave()
-	k, err := p.theCase(in.Engine)
-	if err != nil {
-		return nil, err
-	}
-	entries, err := h.store.Record(ctx, in.Engine)
-	if err != nil {
-		return nil, err
-	}
-	e := p.course.Engines[k.Lesson.Engine]
-	out := PracticeCase{
-		PracticeTry: tryOf(k), Says: k.Lesson.Says, Minutes: p.course.Took(k, entries), Costs: p.course.Minutes, Acts: k.Acts, Choices: practice.Choices(e.Kind),
-		Cylinders: e.Cylinders(),
-	}
-	if out.Acts == nil {
-		out.Acts = []practice.Act{}
-	}
-	if p.stand != nil && p.stand.engine == in.Engine {
-		out.Airing = p.stand.stand.Airing()
-	}
-	return &answer[PracticeCase]{out}, nil
+	return p.stand.stand
 }
 
 // PracticeDone is what came of something that was done to an engine.
@@ -398,45 +422,33 @@ func (h *handlers) practiceDo(ctx context.Context, in *struct {
 	PracticeIn
 	Body practice.Act
 }) (*answer[PracticeDone], error) {
-	p, leave, err := h.enterPractice(ctx)
-	if err != nil {
-		return nil, err
-	}
-	defer leave()
-	k, err := p.theCase(in.Engine)
-	if err != nil {
-		return nil, err
-	}
-	var stand *standin.Stand
-	if p.stand != nil && p.stand.engine == in.Engine {
-		stand = p.stand.stand
-	}
-	airing := 0
-	if stand != nil {
-		airing = stand.Airing()
-	}
-	a := in.Body
-	if a.What == "listen" && airing > 0 {
-		a.Cylinder = airing
-	}
-	now := h.now()
-	k, done, look, err := p.course.Do(k, a, airing > 0, now)
-	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
-	}
-	if stand != nil {
-		stand.Change(func(bench.State) bench.State { return k.State })
-		if a.What == "tdc" {
-			stand.Seek(a.Cylinder)
+	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (PracticeDone, error) {
+		stand, a, airing := p.standing(in.Engine), in.Body, 0
+		if stand != nil {
+			airing = stand.Airing()
 		}
-		if a.What == "gauge" {
-			stand.Swap(p.course.Gauge(k))
+		if a.What == "listen" && airing > 0 {
+			a.Cylinder = airing
 		}
-	}
-	if err := h.afterDoing(ctx, &k, a, now); err != nil {
-		return nil, err
-	}
-	return &answer[PracticeDone]{PracticeDone{done, look, k.Test}}, p.keep(ctx, k)
+		now := h.now()
+		k, done, look, err := p.course.Do(k, a, airing > 0, now)
+		if err != nil {
+			return PracticeDone{}, huma.Error422UnprocessableEntity(err.Error())
+		}
+		if stand != nil {
+			stand.Change(func(bench.State) bench.State { return k.State })
+			if a.What == "tdc" {
+				stand.Seek(a.Cylinder)
+			}
+			if a.What == "gauge" {
+				stand.Swap(p.course.Gauge(k))
+			}
+		}
+		if err := h.afterDoing(ctx, &k, a, now); err != nil {
+			return PracticeDone{}, err
+		}
+		return PracticeDone{done, look, k.Test}, p.keep(ctx, k)
+	})
 }
 
 // afterDoing writes on the sheet what changed with the way of testing: an engine that was run warm begins another test.
@@ -456,62 +468,46 @@ func (h *handlers) afterDoing(ctx context.Context, k *practice.Case, a practice.
 	if err != nil {
 		return err
 	}
-	return h.put(ctx, []book.Entry{{
-		ID: fmt.Sprintf("%s-a%d", k.ID, len(k.Acts)), At: now.UTC().Format(book.Clock), By: "the bench", Engine: k.ID, Kind: book.Test, Body: jsontext.Value(text), Sure: true,
-	}})
+	return h.put(ctx, []book.Entry{ofBench(fmt.Sprintf("%s-a%d", k.ID, len(k.Acts)), k.ID, book.Test, text, now)})
 }
 
 func (h *handlers) practiceDecide(ctx context.Context, in *struct {
 	PracticeIn
 	Body practice.Decision
 }) (*answer[practice.Debrief], error) {
-	p, leave, err := h.enterPractice(ctx)
-	if err != nil {
-		return nil, err
-	}
-	defer leave()
-	k, err := p.theCase(in.Engine)
-	if err != nil {
-		return nil, err
-	}
-	if err := p.course.Decide(&k, in.Body, h.now()); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
-	}
-	if p.stand != nil && p.stand.engine == in.Engine {
-		if err := p.takeOff(ctx); err != nil {
-			return nil, err
+	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (practice.Debrief, error) {
+		if err := p.course.Decide(&k, in.Body, h.now()); err != nil {
+			return practice.Debrief{}, huma.Error422UnprocessableEntity(err.Error())
 		}
-	}
-	if err := p.keep(ctx, k); err != nil {
-		return nil, err
-	}
-	return h.debriefOf(ctx, p, k)
+		if p.standing(in.Engine) != nil {
+			if err := p.takeOff(ctx); err != nil {
+				return practice.Debrief{}, err
+			}
+		}
+		if err := p.keep(ctx, k); err != nil {
+			return practice.Debrief{}, err
+		}
+		return h.debriefOf(ctx, p, k)
+	})
 }
 
 func (h *handlers) practiceDebrief(ctx context.Context, in *PracticeIn) (*answer[practice.Debrief], error) {
-	p, leave, err := h.enterPractice(ctx)
-	if err != nil {
-		return nil, err
-	}
-	defer leave()
-	k, err := p.theCase(in.Engine)
-	if err != nil {
-		return nil, err
-	}
-	if k.Decision == nil {
-		return nil, huma.Error409Conflict("it has not been decided yet")
-	}
-	return h.debriefOf(ctx, p, k)
+	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (practice.Debrief, error) {
+		if k.Decision == nil {
+			return practice.Debrief{}, huma.Error409Conflict("it has not been decided yet")
+		}
+		return h.debriefOf(ctx, p, k)
+	})
 }
 
-func (h *handlers) debriefOf(ctx context.Context, p *practising, k practice.Case) (*answer[practice.Debrief], error) {
+func (h *handlers) debriefOf(ctx context.Context, p *practising, k practice.Case) (practice.Debrief, error) {
 	entries, err := h.store.Record(ctx, k.ID)
 	if err != nil {
-		return nil, err
+		return practice.Debrief{}, err
 	}
 	shop, err := h.store.Record(ctx, "")
 	if err != nil {
-		return nil, err
+		return practice.Debrief{}, err
 	}
-	return &answer[practice.Debrief]{p.course.Debrief(k, book.Replay("", shop), entries)}, nil
+	return p.course.Debrief(k, book.Replay("", shop), entries), nil
 }

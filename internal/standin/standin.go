@@ -178,7 +178,8 @@ func (s *Stand) pass(now time.Time, seconds float64) (pressed, aired string) {
 		s.state.Seconds += seconds
 		ms := 1000 * s.state.Seconds
 		kpa := s.engine.Shows(s.state, s.gauge)
-		return fmt.Sprintf("%.0f,%.1f\n", ms, kpa+0.4*s.draw.NormFloat64()), fmt.Sprintf("%.0f,%.1f,%.1f\n", ms, 0.3*s.draw.NormFloat64(), 0.3*s.draw.NormFloat64())
+		pressed = fmt.Sprintf("%.0f,%.1f\n", ms, kpa+0.4*s.draw.NormFloat64())
+		return pressed, fmt.Sprintf("%.0f,%.1f,%.1f\n", ms, 0.3*s.draw.NormFloat64(), 0.3*s.draw.NormFloat64())
 	}
 	every := int(1 / bench.Step / rate)
 	i := 0

@@ -22,8 +22,9 @@ type Spec struct {
 	Faults    []Fault    `json:"faults,omitempty"`
 	Exponent  float64    `json:"exponent,omitzero"` // of the hot engine's compression; usual where 0
 	AltitudeM float64    `json:"altitude_m,omitzero"`
-	Weak      bool       `json:"weak,omitzero"`  // the battery
-	Alike     bool       `json:"alike,omitzero"` // chambers without scatter, for sums that can be done by hand
+	Weak      bool       `json:"weak,omitzero"`      // the battery
+	CarbonCC  float64    `json:"carbon_cc,omitzero"` // grown on each piston: room that is gone
+	Alike     bool       `json:"alike,omitzero"`     // chambers without scatter, for sums that can be done by hand
 }
 
 // Engine is a Spec made ready to be cranked. It does not change.
@@ -90,10 +91,10 @@ func New(s Spec) *Engine {
 	e.litres = 1000 * swept * float64(len(e.chambers))
 	for i := range e.chambers {
 		c := &e.chambers[i]
-		c.rings, c.lift = hole(s.RingsPct), 1
+		c.rings, c.lift, c.extra = hole(s.RingsPct), 1, -s.CarbonCC*1e-6
 		if !s.Alike {
 			c.rings *= math.Exp(ringsDiffer * draw.NormFloat64())
-			c.extra = e.shape.clearance() * roomDiffers * draw.NormFloat64()
+			c.extra += e.shape.clearance() * roomDiffers * draw.NormFloat64()
 		}
 	}
 	for _, f := range s.Faults {

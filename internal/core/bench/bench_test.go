@@ -157,6 +157,18 @@ func TestThePlateauComesAfterTheBeatsThatTheHoseAsksFor(t *testing.T) {
 	}
 }
 
+// Carbon and oil take room alike, and the reading rises by what the sum says of it.
+func TestWhatTakesRoomRaisesTheReading(t *testing.T) {
+	c, _ := gas.Likely(four())
+	for _, cc := range []float64{2, 5, 10} {
+		clean := peak(bench.Spec{Engine: four(), Exponent: gas.ExponentMid, Alike: true}, 1)
+		grown := peak(bench.Spec{Engine: four(), Exponent: gas.ExponentMid, Alike: true, CarbonCC: cc}, 1)
+		want, err := c.OilGainPct(cc)
+		require.NoError(t, err)
+		assert.InDelta(t, want, 100*(grown/clean-1), 0.5+0.05*want)
+	}
+}
+
 // worse are faults in rising size: the cylinder's reading never rises with them, and its siblings' stay.
 func TestAWorseFaultNeverReadsHigher(t *testing.T) {
 	for _, kind := range []string{bench.RingsBore, bench.IntakeValve, bench.ExhaustValve, bench.GasketBeside, bench.GasketWater, bench.BentRod, bench.CamTiming, bench.SeatDirt} {

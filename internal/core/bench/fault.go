@@ -118,7 +118,8 @@ func (e *Engine) join(a, b int, area float64) {
 // Kinds returns the kinds of fault that there are.
 func Kinds() []string {
 	return []string{
-		RingsBore, Piston, IntakeValve, ExhaustValve, SeatDirt, GasketBeside, GasketWater, CamTiming, CamLobe, BentRod, EvenWear, NotBedded, ApexSeal,
+		RingsBore, Piston, IntakeValve, ExhaustValve, SeatDirt, GasketBeside, GasketWater, CamTiming, CamLobe, BentRod, EvenWear,
+		NotBedded, ApexSeal,
 		ThrottleShut, BatteryFlat, GaugeOff, OffTDC,
 	}
 }

@@ -51,7 +51,8 @@ func shapeOf(s Spec) *shape {
 		return fill(&shape{cycle: 360, intake: open, exhaust: open}, cylinder(s))
 	}
 	c, _ := gas.Likely(s.Engine)
-	return fill(&shape{cycle: 720, intake: span{360 - overlap, 540 + c.IntakeCloses}, exhaust: span{180 - exhaustOpens, 360 + overlap}}, cylinder(s))
+	intake, exhaust := span{360 - overlap, 540 + c.IntakeCloses}, span{180 - exhaustOpens, 360 + overlap}
+	return fill(&shape{cycle: 720, intake: intake, exhaust: exhaust}, cylinder(s))
 }
 
 // cylinder returns the volume of a cylinder in m³ at degrees from its dead centre.

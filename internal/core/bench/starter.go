@@ -26,7 +26,10 @@ func starterFor(litres, turns float64, diesel bool) starter {
 	if diesel {
 		size *= dieselTorque
 	}
-	return starter{torque: usualTorque * size, winding: usualWinding / size, inertia: usualInertia * litres / 2, friction: frictionKPa * litres / (2 * math.Pi * turns)}
+	return starter{
+		torque: usualTorque * size, winding: usualWinding / size, inertia: usualInertia * litres / 2,
+		friction: frictionKPa * litres / (2 * math.Pi * turns),
+	}
 }
 
 // Battery is what a battery has left and how it is strained.

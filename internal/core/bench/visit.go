@@ -23,7 +23,9 @@ type Way struct {
 
 // Usual is a careful shop's way.
 var Usual = Way{
-	Gauge:   log.Tester{ID: "bench-gauge", Name: "bench gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}},
+	Gauge: log.Tester{
+		ID: "bench-gauge", Name: "bench gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI},
+	},
 	Kit:     log.Tester{ID: "bench-kit", Name: "bench kit", Kind: log.LeakdownTester, OrificeMM: 1},
 	Seconds: 4, Rest: 25, Scatter: 0.006, Leakdown: true, Again: true,
 }
@@ -33,7 +35,8 @@ var Usual = Way{
 func (e *Engine) Visit(s State, way Way, seed uint64) (log.Session, State) {
 	draw := rand.New(rand.NewPCG(seed, 11))
 	one := log.Session{Conditions: log.Conditions{
-		EngineTemp: temper(s), Throttle: "open", PlugsOut: "all", Cranking: log.Cranking{Rule: "plateau"}, BatteryV: math.Round(10*s.Battery.Volts()) / 10,
+		EngineTemp: temper(s), Throttle: "open", PlugsOut: "all", Cranking: log.Cranking{Rule: "plateau"},
+		BatteryV: math.Round(10*s.Battery.Volts()) / 10,
 	}}
 	if way.PlugsIn {
 		one.Conditions.PlugsOut = "one"
@@ -124,7 +127,10 @@ func (e *Engine) Blow(s State, way Way, c int, past float64, draw *rand.Rand) (l
 	one := units.Reading{Value: 1, Unit: units.PSI}
 	supply := (s.Supply - e.ambient) / pascs
 	held := (s.Hose-e.ambient)/pascs + 0.004*supply*draw.NormFloat64()
-	row := log.Leakdown{Place: p, Tester: way.Kit.ID, Supply: written(supply, one).Value, Held: written(held, one).Value, Unit: units.PSI, Position: "tdc", Paths: e.Heard(s, p)}
+	row := log.Leakdown{
+		Place: p, Tester: way.Kit.ID, Supply: written(supply, one).Value, Held: written(held, one).Value, Unit: units.PSI,
+		Position: "tdc", Paths: e.Heard(s, p),
+	}
 	row.Held = min(row.Held, row.Supply)
 	return row, s
 }

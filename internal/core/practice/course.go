@@ -110,10 +110,14 @@ func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
 		return Lesson{}, fmt.Errorf("engine: there is no %q to practise on", engine)
 	}
 	draw := rand.New(rand.NewPCG(seed, 21))
-	l := Lesson{ID: "drawn", Name: names[draw.IntN(len(names))], Level: 2, Engine: engine, Cold: draw.Float64() < 0.25, Says: "Nobody knows anything of it."}
+	l := Lesson{
+		ID: "drawn", Name: names[draw.IntN(len(names))], Level: 2, Engine: engine, Cold: draw.Float64() < 0.25,
+		Says: "Nobody knows anything of it.",
+	}
 	if kind == "" {
 		hidden := []string{
-			bench.Healthy, bench.Healthy, bench.RingsBore, bench.ExhaustValve, bench.IntakeValve, bench.GasketBeside, bench.GasketWater, bench.BentRod, bench.SeatDirt,
+			bench.Healthy, bench.Healthy, bench.RingsBore, bench.ExhaustValve, bench.IntakeValve, bench.GasketBeside, bench.GasketWater,
+			bench.BentRod, bench.SeatDirt,
 			bench.ThrottleShut, bench.BatteryFlat, bench.GaugeOff, bench.OffTDC, bench.CamTiming, bench.EvenWear,
 		}
 		kind = hidden[draw.IntN(len(hidden))]

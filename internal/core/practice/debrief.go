@@ -15,18 +15,17 @@ import (
 
 // Debrief is what came of it: the truth, what was decided, what each test told, and the shortest way.
 type Debrief struct {
-	Truth    string   `json:"truth"`
-	Runs     bool     `json:"runs" doc:"Whether the engine may be run"`
-	Decided  string   `json:"decided"`
-	Kind     bool     `json:"kind_right"`
-	Where    bool     `json:"where_right"`
-	Run      bool     `json:"run_right"`
-	Risked   string   `json:"risked,omitzero"`
-	Minutes  float64  `json:"minutes"`
-	Steps    []Step   `json:"steps"`
-	Shortest []Step   `json:"shortest"`
-	Least    float64  `json:"least_minutes"`
-	Missed   []string `json:"missed,omitempty" doc:"What was not done, and would have told"`
+	Truth    string  `json:"truth"`
+	Runs     bool    `json:"runs" doc:"Whether the engine may be run"`
+	Decided  string  `json:"decided"`
+	Kind     bool    `json:"kind_right"`
+	Where    bool    `json:"where_right"`
+	Run      bool    `json:"run_right"`
+	Risked   string  `json:"risked,omitzero"`
+	Minutes  float64 `json:"minutes"`
+	Steps    []Step  `json:"steps"`
+	Shortest []Step  `json:"shortest"`
+	Least    float64 `json:"least_minutes"`
 }
 
 // Step is one thing that was done, what Braxel would have said after it, and how sure of the truth that made it.
@@ -43,9 +42,9 @@ type Step struct {
 // Debrief weighs a case that was decided by the entries of its engine.
 func (c Course) Debrief(k Case, shop *book.Book, entries []book.Entry) Debrief {
 	d := *k.Decision
-	truth := mainFault(k.Lesson)
+	truth, kind := mainFault(k.Lesson), c.Engines[k.Lesson.Engine].Kind
 	out := Debrief{
-		Truth: truthWords(k.Lesson, c.Engines[k.Lesson.Engine].Kind), Runs: runs(k.Lesson), Decided: decidedWords(d, c.Engines[k.Lesson.Engine].Kind),
+		Truth: truthWords(k.Lesson, kind), Runs: runs(k.Lesson), Decided: decidedWords(d, kind),
 		Kind: d.Kind == truth.Kind, Where: sameWhere(d.Cylinders, truth), Run: d.Run == runs(k.Lesson),
 	}
 	switch {
@@ -123,7 +122,8 @@ func faultWords(f bench.Fault, kind string) string {
 	case bench.GaugeOff:
 		return fmt.Sprintf("Nothing was wrong with it: the gauge reads %.0f %% low.", 100*f.Size)
 	case bench.OffTDC:
-		return fmt.Sprintf("Nothing was wrong with it: %d stood %.0f° off its dead centre, so that the air spun it and its exhaust opened.", f.Cylinder, f.Size)
+		const words = "Nothing was wrong with it: %d stood %.0f° off its dead centre, so that the air spun it and its exhaust opened."
+		return fmt.Sprintf(words, f.Cylinder, f.Size)
 	case bench.CamTiming:
 		size = fmt.Sprintf(", %.0f° late", f.Size)
 	case bench.BentRod:

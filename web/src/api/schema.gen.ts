@@ -2592,8 +2592,6 @@ export interface components {
             least_minutes: number;
             /** Format: double */
             minutes: number;
-            /** @description What was not done, and would have told */
-            missed?: string[];
             risked?: string;
             run_right: boolean;
             /** @description Whether the engine may be run */

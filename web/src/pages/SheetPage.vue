@@ -32,8 +32,9 @@ const all = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back
 const rotary = computed(() => sheet.value?.engine.kind === 'rotary')
 const steps = computed(() => {
   if (rotary.value) return all.filter((s) => s !== 'wet' && s !== 'leak-down')
-  // Who practises makes ready at the engine, where it takes its minutes, and judges by himself: what Braxel says comes with the debrief.
-  return practice ? all.filter((s) => !['prepare', 'findings', 'put-back'].includes(s)) : all
+  // Who practises makes ready and looks at the engine, where it takes its minutes, and judges by himself: what Braxel says comes with the
+  // debrief.
+  return practice ? all.filter((s) => !['prepare', 'look', 'findings', 'put-back'].includes(s)) : all
 })
 const here = computed(
   () =>
