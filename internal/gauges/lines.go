@@ -45,11 +45,15 @@ func (p ended) Read(b []byte) (int, error) {
 // errUnplugged is what a port says whose other end is gone.
 var errUnplugged = errors.New("the port is gone")
 
+// mostCalls may be under way at once, with those that have not said what they are.
+const mostCalls = 4 * mostHeard
+
 // TCP hears the gauges that call, until ctx ends. Let says whether one's passcode is right, by the address that it calls from; where it
 // is nil, everyone is heard.
 func (r *Room) TCP(ctx context.Context, l net.Listener, let func(from, passcode string) error) error {
 	stop := context.AfterFunc(ctx, func() { _ = l.Close() })
 	defer stop()
+	calls := make(chan struct{}, mostCalls)
 	for {
 		conn, err := l.Accept()
 		if err != nil {
@@ -58,13 +62,19 @@ func (r *Room) TCP(ctx context.Context, l net.Listener, let func(from, passcode 
 			}
 			return err
 		}
+		select {
+		case calls <- struct{}{}:
+		default: // nobody has so many
+			_ = conn.Close()
+			continue
+		}
 		from, _, err := net.SplitHostPort(conn.RemoteAddr().String())
 		if err != nil {
 			from = conn.RemoteAddr().String()
 		}
 		closes := context.AfterFunc(ctx, func() { _ = conn.Close() })
 		go func() {
-			defer closes()
+			defer func() { closes(); <-calls }()
 			var ask func(string) error
 			if let != nil {
 				ask = func(passcode string) error { return let(from, passcode) }

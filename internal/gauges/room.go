@@ -78,7 +78,8 @@ var errFlood = fmt.Errorf("the gauge sends more than %d lines a second: set it t
 
 const (
 	silentFor = 1500 * time.Millisecond
-	headFor   = 8 * time.Second // in which a gauge has to say what it is
+	headFor   = 8 * time.Second  // in which a gauge has to say what it is
+	goneFor   = 30 * time.Second // without a line, and a gauge on the network is gone
 	mostHeard = 8
 )
 
@@ -120,7 +121,18 @@ func (r *Room) hear(h *heard, let func(string) error) error {
 	buffer := make([]byte, 4096)
 	begun, in := time.Now(), false
 	second, lines := time.Now(), 0
+	// A lead over the network may be cut without a word.
+	network, _ := h.conn.(interface{ SetReadDeadline(time.Time) error })
 	for {
+		if network != nil {
+			end := begun.Add(headFor)
+			if in {
+				end = time.Now().Add(goneFor)
+			}
+			if err := network.SetReadDeadline(end); err != nil {
+				return err
+			}
+		}
 		n, err := h.conn.Read(buffer)
 		if err != nil {
 			return err

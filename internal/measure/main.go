@@ -139,11 +139,16 @@ func one(seed uint64) outcome {
 	v := all[len(all)-1]
 	o.alarmed = v.State.Severity() >= judge.Watch.Severity()
 	o.steadyAll = v.State == judge.Steady
+	standsOut := 0
 	for _, c := range v.Cylinders {
-		o.blamed = o.blamed || c.State.Severity() >= judge.Watch.Severity()
+		if c.State.Severity() >= judge.Watch.Severity() {
+			standsOut++
+		}
 		its := c.Cylinder == f.Cylinder || f.Kind == bench.GasketBeside && c.Cylinder == f.Neighbour
 		o.caught = o.caught || its && c.State.Severity() >= judge.Watch.Severity()
 	}
+	// Where all do, none is blamed.
+	o.blamed = standsOut > 0 && (standsOut < len(v.Cylinders) || standsOut == 1)
 	o.named = named(v, f)
 	o.evenness, o.leakage = rules(s)
 	return o

@@ -132,7 +132,7 @@ func TestWhatIsDoneIsKeptThroughARestart(t *testing.T) {
 	begun := post[server.PracticeTry](t, a, "/practice/api/practice", `{"lesson":"shut"}`, 201)
 	at := "/practice/api/practice/" + begun.Engine
 	done := post[server.PracticeDone](t, a, at+"/do", `{"what":"throttle"}`, 200)
-	assert.Equal(t, "It was shut. It is wide open now.", done.Says)
+	assert.Equal(t, "The throttle was shut. It is wide open now.", done.Says)
 	done = post[server.PracticeDone](t, a, at+"/do", `{"what":"coolant"}`, 200)
 	assert.Equal(t, "clean", done.Look.Finding)
 	status, _, text := ask(t, a, "POST", at+"/do", `{"what":"oil","cylinder":9}`)
@@ -147,7 +147,7 @@ func TestWhatIsDoneIsKeptThroughARestart(t *testing.T) {
 	require.Len(t, k.Acts, 3)
 	assert.InDelta(t, 0.5+2+25, k.Minutes, 1e-9)
 	done = post[server.PracticeDone](t, b, at+"/do", `{"what":"throttle"}`, 200)
-	assert.Equal(t, "It stands wide open.", done.Says)
+	assert.Equal(t, "The throttle stands wide open.", done.Says)
 	page := post[server.PracticePage](t, b, "/practice/api/practice", "", 200)
 	require.Len(t, page.Lessons, 12)
 	assert.Equal(t, begun.Engine, page.Lessons[4].Last.Engine)

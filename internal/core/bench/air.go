@@ -108,10 +108,14 @@ func (e *Engine) Snap(s State, p log.Place) State {
 	return s
 }
 
+// mostOil is the share of a chamber that oil may take: with more of it, it would lock, and it runs out of the plug hole.
+const mostOil = 0.4
+
 // PutOil puts oil into a chamber, cm³.
 func (e *Engine) PutOil(s State, p log.Place, cc float64) State {
 	s.Oil = slices.Clone(s.Oil)
-	s.Oil[e.at(p)] += cc
+	i := e.at(p)
+	s.Oil[i] = min(s.Oil[i]+cc, mostOil*1e6*e.shape.clearance())
 	return s
 }
 

@@ -169,6 +169,20 @@ func TestWhatTakesRoomRaisesTheReading(t *testing.T) {
 	}
 }
 
+// A hand that oils and oils does not break the engine: the reading stays one that a gauge has.
+func TestMuchOilLocksNothing(t *testing.T) {
+	e := bench.New(bench.Spec{Engine: four(), RingsPct: 3, Alike: true})
+	s := e.Begin(false)
+	dry, _, _ := highest(e, s, bench.Do{Gauge: &bench.Gauge{}, At: e.Place(1)}, 3)
+	for range 30 {
+		s = e.PutOil(s, e.Place(1), 5)
+	}
+	wet, rpm, _ := highest(e, s, bench.Do{Gauge: &bench.Gauge{}, At: e.Place(1)}, 3)
+	assert.Greater(t, wet, dry)
+	assert.Less(t, wet, 3*dry)
+	assert.Greater(t, rpm, 100.0)
+}
+
 // worse are faults in rising size: the cylinder's reading never rises with them, and its siblings' stay.
 func TestAWorseFaultNeverReadsHigher(t *testing.T) {
 	for _, kind := range []string{bench.RingsBore, bench.IntakeValve, bench.ExhaustValve, bench.GasketBeside, bench.GasketWater, bench.BentRod, bench.CamTiming, bench.SeatDirt} {

@@ -42,7 +42,7 @@ type Battery struct {
 // Its capacity in ampere seconds, of a weak one, and what it stands at.
 const (
 	capacity     = 45 * 3600.0
-	weakCapacity = 0.8 * 3600.0
+	weakCapacity = 1.3 * 3600.0
 	emptyVolts   = 11.5
 	fullVolts    = 12.8
 	innerOhm     = 0.007

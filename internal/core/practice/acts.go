@@ -77,9 +77,9 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 		out.True = true
 		a.Says = "The other gauge is on: one that was checked this month."
 	case "throttle":
-		a.Says = "It stands wide open."
+		a.Says = "The throttle stands wide open."
 		if s.Shut {
-			a.Says = "It was shut. It is wide open now."
+			a.Says = "The throttle was shut. It is wide open now."
 		}
 		out.State.Shut = false
 	case "charger":

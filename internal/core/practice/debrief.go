@@ -2,15 +2,15 @@ package practice
 
 import (
 	"cmp"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
 
+	"github.com/go-json-experiment/json"
+
 	"braxel/internal/core/bench"
 	"braxel/internal/core/book"
 	"braxel/internal/core/judge"
-	"braxel/internal/core/log"
 )
 
 // Debrief is what came of it: the truth, what was decided, what each test told, and the shortest way.
@@ -201,7 +201,7 @@ func (c Course) steps(k Case, shop *book.Book, entries []book.Entry) (steps []St
 			continue
 		}
 		now := sure(s, truth)
-		steps = append(steps, Step{minutes, did, s.Sentence, s.State, 100 * now, 100 * (now - before), true})
+		steps = append(steps, toldBy(minutes, did, s, now, before))
 		before = now
 	}
 	for _, a := range acts {
@@ -209,6 +209,15 @@ func (c Course) steps(k Case, shop *book.Book, entries []book.Entry) (steps []St
 		steps = append(steps, Step{Minutes: minutes, Did: a.Says, SurePct: 100 * before})
 	}
 	return steps, minutes
+}
+
+// toldBy is a reading with what was said of it; how it stands is said only when every cylinder has been read.
+func toldBy(minutes float64, did string, s judge.Session, now, before float64) Step {
+	state := s.State
+	if s.Partial {
+		state = ""
+	}
+	return Step{minutes, did, s.Sentence, state, 100 * now, 100 * (now - before), true}
 }
 
 // heads is 0 for what begins a thing, 1 for what happened.
@@ -229,7 +238,6 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 		Supply   float64 `json:"supply"`
 		Held     float64 `json:"held"`
 		Pct      float64 `json:"pct"`
-		Paths    []log.Path
 	}
 	if json.Unmarshal(e.Body, &b) != nil {
 		return "", 0, false

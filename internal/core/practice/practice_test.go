@@ -58,8 +58,8 @@ func TestWhatIsDoneToAnEngineTellsTheTruthAndNoMore(t *testing.T) {
 		{"rings", Act{What: "borescope", Cylinder: 2}, "The wall of 2 is scored from top to bottom.", "scored wall"},
 		{"rod", Act{What: "piston-height", Cylinder: 2}, "2 stops short of the others by 1.5 mm.", "stops short"},
 		{"rod", Act{What: "piston-height", Cylinder: 1}, "1 comes up as far as the others.", "as the others"},
-		{"shut", Act{What: "throttle"}, "It was shut. It is wide open now.", ""},
-		{"plain", Act{What: "throttle"}, "It stands wide open.", ""},
+		{"shut", Act{What: "throttle"}, "The throttle was shut. It is wide open now.", ""},
+		{"plain", Act{What: "throttle"}, "The throttle stands wide open.", ""},
 		{"water", Act{What: "coolant"}, "While it is cranked, bubbles come up in the neck.", "bubbles when cranked"},
 		{"plain", Act{What: "cam-marks"}, "The marks are in line.", "cam marks in line"},
 		{"plain", Act{What: "listen", Cylinder: 1, Where: "exhaust"}, "At the tailpipe: nothing, there is no air on it.", ""},
@@ -166,7 +166,7 @@ func TestADebriefSaysWhatEachTestTold(t *testing.T) {
 	assert.Equal(t, c.Risks["exhaust_valve"], d.Risked)
 	assert.Equal(t, "Cylinder 3: exhaust valve; run it.", d.Decided)
 	require.Len(t, d.Steps, 6, "the throttle, four cylinders, a leak-down")
-	assert.Equal(t, "It stands wide open.", d.Steps[0].Did)
+	assert.Equal(t, "The throttle stands wide open.", d.Steps[0].Did)
 	assert.InDelta(t, 0.5+8+3, d.Minutes, 1e-9)
 	last := d.Steps[5]
 	assert.Equal(t, "Leak-down of 3: 26 %.", last.Did)

@@ -99,7 +99,7 @@ func (w *walk) note(did string, judged bool) {
 	if judged {
 		now := w.verdict()
 		chance := sure(now, w.truth)
-		step = Step{w.minutes, did, now.Sentence, now.State, 100 * chance, 100 * (chance - w.before), true}
+		step = toldBy(w.minutes, did, now, chance, w.before)
 		w.before = chance
 	}
 	w.steps = append(w.steps, step)

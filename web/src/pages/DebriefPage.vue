@@ -50,7 +50,7 @@ const last = computed(() => d.value?.steps.findLast((s) => s.judged))
         :steps="d.steps"
         empty="You decided without a single reading."
       />
-      <StepList :title="`The shortest way, ${lasted(d.least_minutes)}`" :steps="d.shortest" empty="" />
+      <StepList :title="`The short way, ${lasted(d.least_minutes)}`" :steps="d.shortest" empty="" />
     </div>
     <p class="mt-6">
       <RouterLink to="/" class="button-main inline-flex min-h-12 items-center px-6">The next engine</RouterLink>
