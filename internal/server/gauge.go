@@ -164,7 +164,7 @@ type TakenPull struct {
 func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull], error) {
 	l, _, err := h.store.Log(ctx, in.Body.Engine)
 	if err != nil {
-		return nil, err
+		return nil, refuse(err)
 	}
 	place := l.Engine.Place(in.Body.Number)
 	if !l.Engine.Has(place) {

@@ -191,6 +191,8 @@ func TestAPracticeEngineIsCrankedFromItsSheet(t *testing.T) {
 	assert.InDelta(t, 159, took.Pulls[0].Value, 6)
 	assert.NotNil(t, took.Trace)
 	assert.NotEmpty(t, took.Points)
+	status, _, _ := ask(t, a, "POST", "/practice/api/gauge/take", `{"engine":"nobody","number":3,"unit":"psi"}`)
+	assert.Equal(t, 404, status)
 	status, _, text := ask(t, a, "POST", "/practice/api/gauge/take", fmt.Sprintf(`{"engine":%q,"number":3,"unit":"psi"}`, begun.Engine))
 	assert.Equal(t, 409, status, text)
 	sit(`{"name":"Linnet","do":"hold","cylinder":3,"for_ms":0}`)
