@@ -199,7 +199,7 @@ func (r *Room) leave(h *heard, err error) {
 		r.fault = sentence(err)
 	case was >= 0: // else it came, said nothing, and went
 		r.fault = h.head.Name + " was unplugged."
-		if p := h.watch.View().Phase; p == gauge.Rising || p == gauge.Settled || p == gauge.Stopped {
+		if h.watch.View().Phase.UnderWay() {
 			r.fault = h.head.Name + " was unplugged in mid-pull: nothing of that pull is kept. " +
 				"Plug it in and pull again, or type what the dial shows."
 		}
@@ -242,7 +242,7 @@ func (r *Room) take(h *heard, samples []gauge.Sample) {
 		if v.Pull != h.pull {
 			h.pull, h.first, h.points = v.Pull, 0, nil
 		}
-		if v.Phase == gauge.Rising || v.Phase == gauge.Settled || v.Phase == gauge.Stopped {
+		if v.Phase.UnderWay() {
 			h.points = append(h.points, s)
 			if over := len(h.points) - mostPoints; over > 0 {
 				h.points, h.first = h.points[over:], h.first+over
@@ -336,7 +336,7 @@ func (r *Room) Take(air bool, pull int) (Taking, error) {
 		return Taking{}, ErrNoGauge
 	}
 	v := h.watch.View()
-	if v.Phase == gauge.Open || v.Phase == gauge.Taken || pull > 0 && pull != v.Pull {
+	if !v.Phase.UnderWay() || pull > 0 && pull != v.Pull {
 		r.mu.Unlock()
 		return Taking{}, ErrNoPull
 	}

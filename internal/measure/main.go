@@ -125,10 +125,9 @@ func one(seed uint64) outcome {
 		l.Sessions = append(l.Sessions, s)
 		return s
 	}
-	right := bench.New(spec)
 	n := 1
 	if !o.first {
-		visit(right, false, n)
+		visit(sound, false, n)
 		n++
 	}
 	spec.Faults = []bench.Fault{f}

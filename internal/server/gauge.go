@@ -183,11 +183,12 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 			Held:   sheet.Shown(units.Pressure(max(took.View.Reading, 0)), in.Body.Unit).Value,
 		}}, nil
 	}
-	return &answer[TakenPull]{TakenPull{TraceRead: readTaken(took, l.Engine, in.Body.Number, in.Body.Unit)}}, nil
+	read, err := readTaken(took, l.Engine, in.Body.Number, in.Body.Unit)
+	return &answer[TakenPull]{TakenPull{TraceRead: read}}, err
 }
 
 // readTaken reads a pull as a recording. Its reading is what the needle was said to have come to.
-func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) TraceRead {
+func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) (TraceRead, error) {
 	r := trace.Recording{Measured: trace.Pressure}
 	for _, s := range took.Samples {
 		r.Seconds, r.Values = append(r.Seconds, s.Seconds), append(r.Values, s.KPa)
@@ -202,10 +203,9 @@ func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) Trace
 		} else {
 			a.Why = read.Why
 		}
-		kept := trace.Keep(r, a)
-		out.Trace = &kept
-		if points, err := trace.Points(kept); err == nil {
-			out.Points = points
+		var err error
+		if out.Trace, out.Points, err = keptOf(r, a); err != nil {
+			return out, err
 		}
 	}
 	place := e.Place(number)
@@ -217,5 +217,5 @@ func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) Trace
 		}
 	}
 	out.Pulls = pullsOf(a, place, u)
-	return out
+	return out, nil
 }

@@ -65,30 +65,25 @@ func (h *hub) close() error {
 
 // tell never waits: a browser that has not taken the last news yet will see both at once.
 func (h *hub) tell(engine string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for l := range h.waiting {
-		l.changed[engine] = true
-		l.stir()
-	}
+	h.each(func(l *listener) { l.changed[engine] = true })
 }
 
 // tellSeat tells all that look on what an engine's sheet wants of its helper.
 func (h *hub) tellSeat(engine string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for l := range h.waiting {
-		l.seats[engine] = true
-		l.stir()
-	}
+	h.each(func(l *listener) { l.seats[engine] = true })
 }
 
 // tellGauges tells all that a gauge came or went.
 func (h *hub) tellGauges() {
+	h.each(func(l *listener) { l.gauges = true })
+}
+
+// each marks something for every browser that looks on, and wakes it.
+func (h *hub) each(mark func(*listener)) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for l := range h.waiting {
-		l.gauges = true
+		mark(l)
 		l.stir()
 	}
 }

@@ -52,7 +52,7 @@ func newPractising(c Config, room *gauges.Room) *practising {
 	if !c.practises {
 		return nil
 	}
-	return &practising{course: practice.Load(), store: c.Store, room: room}
+	return &practising{store: c.Store, room: room}
 }
 
 // load reads the cases, once. The practising is locked.
@@ -72,7 +72,7 @@ func (p *practising) load(ctx context.Context) error {
 		}
 		cases[engine] = k
 	}
-	p.cases = cases
+	p.cases, p.course = cases, practice.Load()
 	return nil
 }
 

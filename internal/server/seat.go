@@ -11,7 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"braxel/internal/core/log"
+	"braxel/internal/core/trace"
 )
 
 // Seat is what the sheet of a test wants of the helper at the key or the bar, now. It is passed on and kept nowhere.
@@ -116,8 +116,9 @@ func seatLine(s Seat) string {
 
 // turnsOf returns how many turns of the crank lie between two compressions of a cylinder of an engine.
 func (h *handlers) turnsOf(ctx context.Context, engine string) float64 {
-	if l, _, err := h.store.Log(ctx, engine); err == nil && l.Engine.Kind != log.FourStroke {
-		return 1
+	l, _, err := h.store.Log(ctx, engine)
+	if err != nil { // the sheet of one that is not here yet
+		return trace.Known{}.Turns()
 	}
-	return 2
+	return trace.Known{Engine: l.Engine.Kind}.Turns()
 }

@@ -83,8 +83,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	if !a.Readable {
 		return sendJSON(x, TraceRead{Refused: a.Why})
 	}
-	kept := trace.Keep(r, a)
-	points, err := trace.Points(kept)
+	kept, points, err := keptOf(r, a)
 	if err != nil {
 		return err
 	}
@@ -92,7 +91,14 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	if !unit.Valid() {
 		unit = units.PSI
 	}
-	return sendJSON(x, TraceRead{Trace: &kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
+	return sendJSON(x, TraceRead{Trace: kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
+}
+
+// keptOf is a recording as a test keeps it, and the points of its curve.
+func keptOf(r trace.Recording, a trace.Answer) (*log.Trace, []float64, error) {
+	kept := trace.Keep(r, a)
+	points, err := trace.Points(kept)
+	return &kept, points, err
 }
 
 // knownOf is what the log knows of an engine before a recording is read.

@@ -174,30 +174,27 @@ func (s *Stand) pass(now time.Time, seconds float64) (pressed, aired string) {
 	defer s.mu.Unlock()
 	s.hands(now)
 	var p, a strings.Builder
-	if !s.do.Crank && s.do.Air == nil && s.state.Omega == 0 { // nothing moves but the clock
-		s.state.Seconds += seconds
-		ms := 1000 * s.state.Seconds
-		kpa := s.engine.Shows(s.state, s.gauge)
-		pressed = fmt.Sprintf("%.0f,%.1f\n", ms, kpa+0.4*s.draw.NormFloat64())
-		return pressed, fmt.Sprintf("%.0f,%.1f,%.1f\n", ms, 0.3*s.draw.NormFloat64(), 0.3*s.draw.NormFloat64())
-	}
-	every := int(1 / bench.Step / rate)
-	i := 0
-	s.state = s.engine.Run(s.state, s.do, seconds, func(at bench.State) {
-		if i++; i%every != 0 {
-			return
-		}
-		ms := strconv.FormatFloat(1000*at.Seconds, 'f', 0, 64)
-		kpa := 0.0
+	write := func(at bench.State) {
+		kpa, supply, held := 0.0, 0.0, 0.0
 		if s.do.Air == nil {
 			kpa = s.engine.Shows(at, s.gauge)
-		}
-		_, _ = fmt.Fprintf(&p, "%s,%.1f\n", ms, kpa+0.4*s.draw.NormFloat64())
-		supply, held := 0.0, 0.0
-		if s.do.Air != nil {
+		} else {
 			supply, held = s.engine.Air(at)
 		}
-		_, _ = fmt.Fprintf(&a, "%s,%.1f,%.1f\n", ms, supply+0.3*s.draw.NormFloat64(), held+0.3*s.draw.NormFloat64())
+		noise := s.draw.NormFloat64
+		_, _ = fmt.Fprintf(&p, "%.0f,%.1f\n", 1000*at.Seconds, kpa+0.4*noise())
+		_, _ = fmt.Fprintf(&a, "%.0f,%.1f,%.1f\n", 1000*at.Seconds, supply+0.3*noise(), held+0.3*noise())
+	}
+	if !s.do.Crank && s.do.Air == nil && s.state.Omega == 0 { // nothing moves but the clock
+		s.state.Seconds += seconds
+		write(s.state)
+		return p.String(), a.String()
+	}
+	every, i := int(1/bench.Step/rate), 0
+	s.state = s.engine.Run(s.state, s.do, seconds, func(at bench.State) {
+		if i++; i%every == 0 {
+			write(at)
+		}
 	})
 	if s.do.Crank {
 		s.ran += seconds
@@ -311,11 +308,10 @@ func (s *Stand) Say(line string) {
 			s.blow(at)
 		}
 	case word[1] == "wait" && s.alone && has:
-		if s.wanted != at || !s.do.Crank && s.begin.IsZero() && s.vent.IsZero() {
-			s.wanted = at
-			if s.vent.IsZero() && !s.do.Crank {
-				s.begin = now.Add(screwsIn)
-			}
+		another := s.wanted != at
+		s.wanted = at
+		if s.vent.IsZero() && !s.do.Crank && (another || s.begin.IsZero()) {
+			s.begin = now.Add(screwsIn)
 		}
 	case word[1] == "stop" || word[1] == "wait" || word[1] == "done":
 		s.do.Crank, s.shut = false, time.Time{}

@@ -10,7 +10,6 @@ import (
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
-	"braxel/internal/core/units"
 )
 
 // Spec is an engine as it stands there. Its log.Engine needs bore, stroke and ratio; a rotary its chamber's volume.
@@ -105,14 +104,10 @@ func New(s Spec) *Engine {
 }
 
 // hole returns the area in m² of a leak that the reference tester shows as so many percent.
-func hole(pct float64) float64 {
-	return gas.Area(pct) * math.Pi / 4 * gas.OrificeMM * gas.OrificeMM * 1e-6
-}
+func hole(pct float64) float64 { return gas.HoleM2(gas.Area(pct)) }
 
 // pctOf is the inverse of hole.
-func pctOf(area float64) float64 {
-	return gas.Pct(area / (math.Pi / 4 * gas.OrificeMM * gas.OrificeMM * 1e-6))
-}
+func pctOf(area float64) float64 { return gas.Pct(area / gas.HoleM2(1)) }
 
 // place puts the chambers in their order round the crank.
 func (e *Engine) place() {
@@ -157,9 +152,6 @@ func (e *Engine) at(p log.Place) int {
 		return c.place.Number() == p.Number() && (p.Face == 0 || c.place.Face == p.Face)
 	})
 }
-
-// Ambient returns the pressure around it, absolute.
-func (e *Engine) Ambient() units.Pressure { return units.Pressure(e.ambient / pascs) }
 
 // Place names a cylinder, or a rotor, of the engine.
 func (e *Engine) Place(number int) log.Place { return e.Spec.Engine.Place(number) }

@@ -38,7 +38,6 @@ type Do struct {
 	Gauge   *Gauge    `json:"gauge,omitempty"`
 	At      log.Place `json:"at"`            // where the gauge is screwed in
 	PlugsIn bool      `json:"plugs_in"`      // all but the gauge's are in
-	Out     []int     `json:"out,omitempty"` // cylinders whose plug is out all the same
 	Air     *Air      `json:"air,omitempty"` // instead of the gauge
 }
 
@@ -101,7 +100,6 @@ type work struct {
 	exponent      float64
 	rings         float64
 	friction      float64
-	crack         float64
 	throttle      float64 // m²; 0 for wide open
 	plenum        float64 // m³
 	gaugeV, deadV float64
@@ -123,14 +121,14 @@ const (
 )
 
 func (e *Engine) work(s State, do Do) work {
-	w := work{do: do, out: make([]bool, len(e.chambers)), crack: cracks}
+	w := work{do: do, out: make([]bool, len(e.chambers))}
 	for i, c := range e.chambers {
 		at := c.place.Number() == do.At.Number() && (do.Gauge != nil || do.Air != nil)
 		if at {
 			w.gauged = append(w.gauged, i)
 		}
 		// One of a rotary's two plugs a rotor stays in.
-		w.out[i] = !at && (!do.PlugsIn || slices.Contains(do.Out, c.place.Number()))
+		w.out[i] = !at && !do.PlugsIn
 	}
 	w.exponent = e.hot
 	if e.Exponent == 0 {
@@ -337,7 +335,7 @@ func (e *Engine) gaugeStep(s *State, w work) {
 	c := &s.Chambers[on]
 	shows := c.P
 	if g.Valve {
-		if c.P > s.Hose+w.crack {
+		if c.P > s.Hose+cracks {
 			t := c.T()
 			mass := valveArea * c.P / math.Sqrt(airR*t) * gas.Flow(s.Hose/c.P) * Step
 			mass = -take(c, w.exponent, -mass, t, s.Hose)

@@ -58,8 +58,7 @@ func shapeOf(s Spec) *shape {
 // cylinder returns the volume of a cylinder in m³ at degrees from its dead centre.
 func cylinder(s Spec) func(d float64) float64 {
 	c, _ := gas.Likely(s.Engine)
-	area := math.Pi / 4 * c.Bore * c.Bore * 1e-6
-	return func(d float64) float64 { return c.Chamber()*1e-6 + area*c.Drop(d)/1000 }
+	return func(d float64) float64 { return c.Volume(d) * 1e-6 }
 }
 
 func fill(s *shape, volume func(d float64) float64) *shape {

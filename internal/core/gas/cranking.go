@@ -62,6 +62,9 @@ func (c Cylinder) Drop(deg float64) float64 {
 	return r + c.Rod - (r*cos + math.Sqrt(c.Rod*c.Rod-r*r*sin*sin))
 }
 
+// Volume returns the room above the piston in cm³ at a crank angle in degrees from TDC: the chamber, and what the piston has left.
+func (c Cylinder) Volume(deg float64) float64 { return c.Chamber() + c.area()*c.Drop(deg)/10 }
+
 // trapped returns the volume in cm³ that is swept after the intake has closed.
 func (c Cylinder) trapped() float64 { return c.area() * c.Drop(180-c.IntakeCloses) / 10 }
 

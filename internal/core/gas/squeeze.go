@@ -87,12 +87,11 @@ func (b Bleeding) cylinder() (c Cylinder, volume func(deg float64) float64) {
 	swept := b.CC * 1e-6
 	bore := math.Cbrt(4 * swept / math.Pi)
 	c = Cylinder{Bore: 1000 * bore, Stroke: 1000 * bore, Rod: rodRatio * 1000 * bore, Ratio: b.Ratio, IntakeCloses: closes}
-	clearance := swept / (b.Ratio - 1)
-	return c, func(deg float64) float64 { return clearance + math.Pi/4*bore*bore*c.Drop(deg)/1000 }
+	return c, func(deg float64) float64 { return c.Volume(deg) * 1e-6 }
 }
 
-// bleeds returns the hole of an area, in units of the reference orifice, in m².
-func bleeds(area float64) float64 { return area * math.Pi / 4 * OrificeMM * OrificeMM * 1e-6 }
+// HoleM2 returns the hole of an area, in units of the reference orifice, in m².
+func HoleM2(area float64) float64 { return area * math.Pi / 4 * OrificeMM * OrificeMM * 1e-6 }
 
 // peak returns the gauge pressure in units of the ambient.
 func (b Bleeding) peak(area float64) float64 {
@@ -100,7 +99,7 @@ func (b Bleeding) peak(area float64) float64 {
 	_, volume := b.cylinder()
 	from := closes - 180
 	whole := volume(from)
-	hole := bleeds(area)
+	hole := HoleM2(area)
 	turn := b.RPM * 2 * math.Pi / 60
 	step := -1.3 * from / steps // on past the dead centre: a bleeding cylinder peaks before it
 	mass, best := 1.0, 0.0

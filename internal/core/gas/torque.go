@@ -12,7 +12,7 @@ const opens = 130.0
 func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
 	c, volume := b.cylinder()
 	whole := volume(closes - 180)
-	speed := bleeds(area) * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
+	speed := HoleM2(area) * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
 	torque = make([]float64, 361)
 	mass := 1.0
 	const finer = 4 // steps a degree

@@ -18,6 +18,9 @@ const (
 	Taken   Phase = "taken"
 )
 
+// UnderWay reports whether there is a pull that was not kept.
+func (p Phase) UnderWay() bool { return p == Rising || p == Settled || p == Stopped }
+
 // View is what can be said of a gauge at this moment. Pressures are gauge kPa.
 type View struct {
 	Phase   Phase

@@ -53,9 +53,12 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 	if one && !e.Spec.Engine.Has(at) {
 		return acted{}, fmt.Errorf("cylinder: the engine has no %d", a.Cylinder)
 	}
-	has := func(kinds ...string) bool {
+	if !one {
+		a.Cylinder = 0
+	}
+	has := func(kinds ...string) bool { // the cylinder that is looked at, or any where all are
 		return slices.ContainsFunc(l.Faults, func(f bench.Fault) bool {
-			return slices.Contains(kinds, f.Kind) && (f.Cylinder == 0 || f.Cylinder == a.Cylinder)
+			return slices.Contains(kinds, f.Kind) && (f.Cylinder == 0 || a.Cylinder == 0 || f.Cylinder == a.Cylinder)
 		})
 	}
 	switch a.What {
@@ -102,13 +105,13 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 	case "coolant":
 		out.Look = &log.Observation{What: "coolant", Finding: "clean"}
 		a.Says = "The coolant is clear, and still while it is cranked."
-		if slices.ContainsFunc(l.Faults, func(f bench.Fault) bool { return f.Kind == bench.GasketWater }) {
+		if has(bench.GasketWater) {
 			out.Look.Finding, a.Says = "bubbles when cranked", "While it is cranked, bubbles come up in the neck."
 		}
 	case "cam-marks":
 		out.Look = &log.Observation{What: "other", Finding: "cam marks in line"}
 		a.Says = "The marks are in line."
-		if slices.ContainsFunc(l.Faults, func(f bench.Fault) bool { return f.Kind == bench.CamTiming }) {
+		if has(bench.CamTiming) {
 			out.Look.Finding, a.Says = "cam marks a tooth out", "The marks are a tooth out."
 		}
 	case "piston-height":

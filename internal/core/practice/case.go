@@ -51,14 +51,6 @@ func (c Course) Gauge(k Case) bench.Gauge {
 	return g
 }
 
-// Missed returns by how many degrees the dead centre of a cylinder is missed, until it was sought anew.
-func (c Course) Missed(k Case, cylinder int) float64 {
-	if k.Sought[cylinder] {
-		return 0
-	}
-	return c.Bench(k).Missed(cylinder)
-}
-
 // Do does something to the engine of a case. Air says whether there is air on the cylinder. What is to be written on the sheet, if
 // anything, is returned beside. Errors name the field that is wrong.
 func (c Course) Do(k Case, a Act, air bool, now time.Time) (Case, Act, *log.Observation, error) {
@@ -91,25 +83,19 @@ func (c Course) Decide(k *Case, d Decision, now time.Time) error {
 		return fmt.Errorf("kind: it has been decided; take another engine")
 	}
 	e := c.Engines[k.Lesson.Engine]
-	i := slices.IndexFunc(Choices(e.Kind), func(one Choice) bool { return one.Kind == d.Kind })
+	choices := Choices(e.Kind)
+	i := slices.IndexFunc(choices, func(one Choice) bool { return one.Kind == d.Kind })
 	if i < 0 {
 		return fmt.Errorf("kind: say what is wrong with it, or that nothing is")
 	}
-	choice := Choices(e.Kind)[i]
+	choice := choices[i]
 	for _, n := range d.Cylinders {
 		if !e.Has(e.Place(n)) {
 			return fmt.Errorf("cylinders: the engine has no %d", n)
 		}
 	}
-	want := 0
-	if choice.Where {
-		want = 1
-	}
-	if choice.Kind == bench.GasketBeside {
-		want = 2
-	}
-	if len(d.Cylinders) != want {
-		return fmt.Errorf("cylinders: %s", [...]string{"it is in none of them", "say in which it is", "say between which two it is"}[want])
+	if len(d.Cylinders) != choice.Of {
+		return fmt.Errorf("cylinders: %s", [...]string{"it is in none of them", "say in which it is", "say between which two it is"}[choice.Of])
 	}
 	d.At = stamp(now)
 	k.Decision = &d

@@ -43,7 +43,15 @@ type Course struct {
 }
 
 // Load returns the built-in course, checked.
-var Load = sync.OnceValue(func() Course { return shipped.Table[Course](text) })
+//
+// What the makers of its engines say of them is found by cranking a sound one of each, so it is not read before somebody practises.
+var Load = sync.OnceValue(func() Course {
+	c := shipped.Table[Course](text)
+	for name, e := range c.Engines {
+		c.Engines[name] = withFigure(e)
+	}
+	return c
+})
 
 // Check reports the first thing wrong with a course.
 func (c Course) Check() error {
@@ -87,7 +95,7 @@ func (c Course) Spec(l Lesson, seed uint64) bench.Spec {
 	e := c.Engines[l.Engine]
 	e.Name = l.Name
 	e.Note = l.Says
-	return bench.Spec{Engine: withFigure(e), Seed: seed, RingsPct: ringsPct, Faults: l.Faults}
+	return bench.Spec{Engine: e, Seed: seed, RingsPct: ringsPct, Faults: l.Faults}
 }
 
 // withFigure gives an engine what its maker says of it: what a sound one reads, to five psi, and three quarters of it at least.
@@ -167,21 +175,24 @@ func runsWith(f bench.Fault) bool {
 type Choice struct {
 	Kind  string `json:"kind"`
 	Words string `json:"words"`
-	Where bool   `json:"where,omitzero" doc:"It is in one cylinder, or between two"`
+	Of    int    `json:"of,omitzero" doc:"How many cylinders it is in: none, one, or two that it is between"`
 }
 
 // mistakes in the words of a sheet.
 var mistakes = []Choice{
-	{bench.ThrottleShut, "nothing: the throttle was shut", false}, {bench.BatteryFlat, "nothing: the battery was flat", false},
-	{bench.GaugeOff, "nothing: the gauge reads low", false}, {bench.OffTDC, "nothing: its dead centre was missed", true},
+	{bench.ThrottleShut, "nothing: the throttle was shut", 0}, {bench.BatteryFlat, "nothing: the battery was flat", 0},
+	{bench.GaugeOff, "nothing: the gauge reads low", 0}, {bench.OffTDC, "nothing: its dead centre was missed", 1},
 }
+
+// inCylinders is how many cylinders a cause of a scope is in.
+var inCylinders = map[string]int{"cylinder": 1, "pair": 2}
 
 // Choices returns what may be decided to be wrong with an engine of a kind, the engine's own faults first.
 func Choices(kind string) []Choice {
-	all := []Choice{{bench.Healthy, "nothing", false}}
+	all := []Choice{{bench.Healthy, "nothing", 0}}
 	for _, c := range cause.Load().For(kind).Causes {
 		if bench.Known(c.Cause) {
-			all = append(all, Choice{c.Cause, c.Words, c.Scope != "engine"})
+			all = append(all, Choice{c.Cause, c.Words, inCylinders[c.Scope]})
 		}
 	}
 	return append(all, mistakes...)

@@ -78,7 +78,7 @@ func mainFault(l Lesson) bench.Fault {
 
 // cylindersOf are those that a fault is in; of two neighbours both.
 func cylindersOf(f bench.Fault) []int {
-	if f.Cylinder == 0 || f.Kind == bench.ThrottleShut || f.Kind == bench.BatteryFlat {
+	if f.Cylinder == 0 {
 		return nil
 	}
 	if f.Kind == bench.GasketBeside {

@@ -129,6 +129,19 @@ func TestEveryFaultHasItsChoice(t *testing.T) {
 	}
 }
 
+// How many cylinders a choice is in is what is then asked for.
+func TestAChoiceSaysInHowManyCylindersItIs(t *testing.T) {
+	of := map[string]int{}
+	for _, c := range Choices(log.FourStroke) {
+		of[c.Kind] = c.Of
+	}
+	for kind, want := range map[string]int{
+		bench.Healthy: 0, bench.EvenWear: 0, bench.CamTiming: 0, bench.ThrottleShut: 0, bench.ExhaustValve: 1, bench.OffTDC: 1, bench.GasketBeside: 2,
+	} {
+		assert.Equal(t, want, of[kind], kind)
+	}
+}
+
 // typed is an entry of the sheet, some minutes after noon.
 func typed(t *testing.T, minute int, kind string, body any) book.Entry {
 	t.Helper()

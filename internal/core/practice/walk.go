@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 
 	"braxel/internal/core/bench"
 	"braxel/internal/core/judge"
@@ -228,16 +229,9 @@ func (w *walk) once() bool {
 }
 
 func listed(cylinders []int) string {
-	text := ""
+	each := make([]string, len(cylinders))
 	for i, c := range cylinders {
-		switch {
-		case i == 0:
-		case i == len(cylinders)-1:
-			text += " and "
-		default:
-			text += ", "
-		}
-		text += fmt.Sprint(c)
+		each[i] = strconv.Itoa(c)
 	}
-	return text
+	return log.And(each)
 }

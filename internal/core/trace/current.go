@@ -188,7 +188,7 @@ func (c crank) beats(s signal, run cranking, k Known, marked int) []Beat {
 // turning follows the crank. A starter's speed falls straight with its current, from what it would run at freely to nothing at
 // what it draws when it is held; so the current itself says how the crank turned between two marks.
 func (s signal) turning(run cranking, marks []float64, k Known, m motor) (crank, bool) {
-	c := crank{phase: make([]float64, len(s.v)), n: k.Cylinders, turns: k.turns(), step: s.step}
+	c := crank{phase: make([]float64, len(s.v)), n: k.Cylinders, turns: k.Turns(), step: s.step}
 	smooth := s.smooth
 	held := m.stall * slices.Max(smooth)
 	// speed in units of the free one, and its integral in s.

@@ -27,12 +27,12 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 		return
 	}
 	usual := s.usualGap(found)
-	rpm := 60 * k.turns() / usual
+	rpm := 60 * k.Turns() / usual
 	if rpm < slowest || rpm > quickest {
 		a.Why = fmt.Sprintf("What rises in it would be %.0f turns a minute: that is no starter.", rpm)
 		return
 	}
-	degree := usual / (360 * k.turns())
+	degree := usual / (360 * k.Turns())
 	base := func(float64) float64 { return 0 }
 	if !r.Needle {
 		base = s.floor(found, usual, k)
@@ -43,7 +43,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 		a.Beats = append(a.Beats, Beat{Seconds: at, Value: value - base(at)})
 	}
 	a.Pulses = len(found)
-	a.RPM = speed(a.Beats, usual, k.turns())
+	a.RPM = speed(a.Beats, usual, k.Turns())
 	a.Readable = true
 	best := math.Inf(-1)
 	for _, b := range a.Beats {
@@ -93,7 +93,7 @@ func findPulses(s signal, smooth []float64, k Known) []int {
 			continue
 		}
 		// Two that stand closer than any starter turns are one with noise on its top.
-		if n := len(found); n > 0 && s.step*float64(p.i-found[n-1]) < 60*k.turns()/quickest {
+		if n := len(found); n > 0 && s.step*float64(p.i-found[n-1]) < 60*k.Turns()/quickest {
 			if smooth[p.i] > smooth[found[n-1]] {
 				found[n-1] = p.i
 			}

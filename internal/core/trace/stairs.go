@@ -40,8 +40,8 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	if len(all) > 2 {
 		usual = quantile(all, 0.45)
 	}
-	a.Beats[0].Seconds += earlier / 360 / k.turns() * usual
-	a.RPM = climb(a.Beats, steps, usual, k.turns(), max(grain(r.Values), s.noise))
+	a.Beats[0].Seconds += earlier / 360 / k.Turns() * usual
+	a.RPM = climb(a.Beats, steps, usual, k.Turns(), max(grain(r.Values), s.noise))
 	a.FirstShare = min(1, a.Beats[0].Value/peak)
 	a.Clipped = flatTop(r, steps)
 	if a.Clipped {

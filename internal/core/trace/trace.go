@@ -27,9 +27,9 @@ type Known struct {
 	Rotor       int      `json:"rotor,omitzero"`
 }
 
-// turns returns how many turns of the crank, or of a rotary's output shaft, lie between two compressions of one cylinder, or
+// Turns returns how many turns of the crank, or of a rotary's output shaft, lie between two compressions of one cylinder, or
 // face.
-func (k Known) turns() float64 {
+func (k Known) Turns() float64 {
 	if k.Engine == "two-stroke" || k.Engine == "rotary" {
 		return 1
 	}

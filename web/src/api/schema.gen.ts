@@ -2581,8 +2581,11 @@ export interface components {
         };
         PracticeChoice: {
             kind: string;
-            /** @description It is in one cylinder, or between two */
-            where?: boolean;
+            /**
+             * Format: int64
+             * @description How many cylinders it is in: none, one, or two that it is between
+             */
+            of?: number;
             words: string;
         };
         PracticeDebrief: {

@@ -6,7 +6,6 @@ import { useRouter } from 'vue-router'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
-import { wanted } from './acts'
 
 /** What is wrong with it, where, and whether it is run. */
 const props = defineProps<{ open: boolean; at: Schemas['PracticeCase'] }>()
@@ -18,7 +17,7 @@ const cylinders = ref<number[]>([])
 const run = ref<boolean>()
 const fault = ref('')
 const choice = computed(() => props.at.choices.find((c) => c.kind === kind.value))
-const many = computed(() => wanted(choice.value))
+const many = computed(() => choice.value?.of ?? 0)
 watch(many, (n) => (cylinders.value = Array.from({ length: n }, (_, i) => props.at.cylinders[i]!)))
 
 async function decide() {

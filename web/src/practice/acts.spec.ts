@@ -1,15 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { lasted, places, wanted } from './acts'
+import { lasted, places } from './acts'
 
 describe('practice', () => {
   it('says how long something took', () => {
     expect([0.4, 11.5, 59.4, 59.6, 125].map(lasted)).toEqual(['0 min', '12 min', '59 min', '1 h 00 min', '2 h 05 min'])
-  })
-  it('asks for as many cylinders as a fault is in', () => {
-    expect(wanted(undefined)).toBe(0)
-    expect(wanted({ kind: 'even_wear', words: '' })).toBe(0)
-    expect(wanted({ kind: 'exhaust_valve', words: '', where: true })).toBe(1)
-    expect(wanted({ kind: 'gasket_neighbour', words: '', where: true })).toBe(2)
   })
   it('listens with keys that the sheet leaves free', () => {
     for (const p of places) expect(p.key).toMatch(/^[A-Z]$/)

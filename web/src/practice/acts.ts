@@ -34,7 +34,3 @@ export function lasted(minutes: number): string {
   if (whole < 60) return `${whole} min`
   return `${Math.floor(whole / 60)} h ${String(whole % 60).padStart(2, '0')} min`
 }
-
-/** The cylinders that a kind of fault is in: none, one, or two neighbours. */
-export const wanted = (choice: Schemas['PracticeChoice'] | undefined): number =>
-  !choice?.where ? 0 : choice.kind === 'gasket_neighbour' ? 2 : 1

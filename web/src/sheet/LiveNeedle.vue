@@ -6,8 +6,9 @@ import LiveCurve from './LiveCurve.vue'
 import type { LiveGauge } from './useGauge'
 
 /** The dial and the curve of a gauge that speaks, and what it has come to. */
-const props = defineProps<{ live: LiveGauge; hands: boolean }>()
-defineEmits<{ hands: [boolean] }>()
+const props = defineProps<{ live: LiveGauge }>()
+defineEmits<{ hands: [] }>()
+const { hands } = props.live // the same one for as long as it is shown
 const now = computed(() => props.live.now.value)
 const others = computed(() => props.live.all.value.filter((g) => !g.followed))
 
@@ -53,13 +54,8 @@ watch(
         >
       </span>
       <label class="flex min-h-11 items-center gap-2"
-        ><input
-          type="checkbox"
-          :checked="hands"
-          data-hands
-          @change="$emit('hands', ($event.target as HTMLInputElement).checked)"
-        />
-        keep it when the next beat adds nothing</label
+        ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" /> keep it when the next beat adds
+        nothing</label
       >
     </p>
     <p v-if="others.length" class="border-l-4 border-watch pl-3" data-others>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { practice } from '@/api/base'
 import { oiled } from '@/practice/oil'
@@ -23,6 +23,7 @@ import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
 import SwapDialog from './SwapDialog.vue'
 import TraceList from './TraceList.vue'
+import { noteOf } from './traces'
 import { useCrank } from './useCrank'
 import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
@@ -113,24 +114,37 @@ async function keep() {
   const cylinder = current.value
   typedOver(cylinder)
   typed.value = ''
-  const seconds = starter.take(cylinder)
+  await enter(cylinder, text, value, starter.take(cylinder))
+}
+
+/** Enters a pull of a cylinder, as it is written; false where it was refused. */
+async function enter(
+  cylinder: number,
+  text: string,
+  value: number,
+  seconds?: number,
+  more: Partial<Schemas['PullBody']> = {},
+) {
+  pulling.choose(cylinder)
   const { is, answer, entry } = await pulling.pull(value, unit.value, {
     ...known.value,
     ...(seconds ? { seconds } : {}),
+    ...more,
   })
   kept.value = is === 'refused' ? '' : `${text} kept.`
   sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
+  if (is !== 'refused') return true
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
-  if (is !== 'refused' || typed.value !== '') return
+  if (typed.value !== '') return false
   typed.value = text
   fault.value = answer?.why ?? 'not kept'
   pulling.choose(cylinder)
   await drop(entry.id)
+  return false
 }
 
 /** A gauge that speaks: its pull is kept by itself when the next beat adds nothing, or by Enter; with its curve. */
 const live = useGauge(unit)
-const hands = useLocalStorage('braxel.hands-free', true)
 const phase = computed(() => live.speaks.value && live.now.value?.phase)
 /** What the needle has come to, and Enter would keep. */
 const shows = computed(() => {
@@ -148,7 +162,7 @@ watch(
 /** Nothing is kept by itself over a figure that is being typed, of a test that is finished, or when nothing is asked for. */
 const ready = computed(
   () =>
-    hands.value &&
+    live.hands.value &&
     phase.value === 'settled' &&
     live.now.value!.pull === risen.value?.pull &&
     live.now.value!.pull !== typedInstead.value &&
@@ -179,24 +193,9 @@ async function takeLive(cylinder: number, pull = 0) {
   const one = took.pulls?.[0]
   if (!one) return
   fault.value = ''
-  pulling.choose(cylinder)
-  const { is, answer, entry } = await pulling.pull(one.value, unit.value, {
-    ...known.value,
-    beats: one.beats,
-    rpm: one.rpm,
-    ...(seconds ? { seconds } : {}),
-    note: `from ${name}`,
-  })
-  kept.value = is === 'refused' ? '' : `${one.value} kept.`
-  sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
-  if (is === 'refused') {
-    typed.value = String(one.value)
-    fault.value = answer?.why ?? 'not kept'
-    await drop(entry.id)
-  } else if (took.trace) {
-    const { trace } = took
-    await props.work.enterAll('look', [{ what: 'other', cylinder, finding: 'recording', note: trace.why, trace }])
-  }
+  const { beats, rpm } = one
+  const is = await enter(cylinder, String(one.value), one.value, seconds, { beats, rpm, note: `from ${name}` })
+  if (is && took.trace) await props.work.enterAll('look', [noteOf(took.trace, { cylinder })])
 }
 
 const asRead = () => doubted.value?.key && props.work.asRead(doubted.value.key)
@@ -350,7 +349,7 @@ function pick(cylinder: number) {
         </p>
       </template>
 
-      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="((hands = $event), input?.focus())" />
+      <LiveNeedle class="mt-2" :live="live" @hands="input?.focus()" />
 
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="pt-1 text-lg" aria-live="assertive">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, useSessionStorage } from '@vueuse/core'
+import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -15,6 +15,7 @@ import LiveNeedle from './LiveNeedle.vue'
 import MarkDialog from './MarkDialog.vue'
 import RotorTable from './RotorTable.vue'
 import TraceList from './TraceList.vue'
+import { noteOf } from './traces'
 import { useCrank } from './useCrank'
 import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
@@ -119,13 +120,12 @@ useSeat(props.work, () => {
 
 /** A gauge that speaks: with its valve in it gives the held peak; without it the three faces, when each has come by a few times. */
 const live = useGauge(unit)
-const hands = useLocalStorage('braxel.hands-free', true)
 const enoughPulses = 12
 const there = computed(() => {
   const now = live.now.value
   if (!live.speaks.value || now?.phase !== 'settled' || some.value || !sheet.value!.session.open) return 0
   if (live.heard.value?.kind === 'bare' && (now.beats ?? 0) < enoughPulses) return 0
-  return hands.value && prompt.value?.cylinder !== 0 ? now.pull! : 0
+  return live.hands.value && prompt.value?.cylinder !== 0 ? now.pull! : 0
 })
 watch(there, (pull) => pull && void takeLive(pull))
 async function takeLive(pull: number) {
@@ -150,8 +150,7 @@ async function takeLive(pull: number) {
   )
   chosen.value = undefined
   sound(outcomes.some((o) => o.is === 'refused') ? 'look' : 'kept')
-  if (trace)
-    await props.work.enterAll('look', [{ what: 'other', rotor: of, finding: 'recording', note: trace.why, trace }])
+  if (trace) await props.work.enterAll('look', [noteOf(trace, { rotor: of })])
 }
 
 const keeping = ref(false)
@@ -266,7 +265,7 @@ const bores = computed(() => boresOf(sheet.value!))
         }}
       </p>
 
-      <LiveNeedle class="mt-2" :live="live" :hands="hands" @hands="((hands = $event), first())" />
+      <LiveNeedle class="mt-2" :live="live" @hands="first" />
       <fieldset class="mt-3 flex flex-wrap gap-2">
         <legend class="sr-only">How the faces are read</legend>
         <button type="button" class="choice min-h-11" :aria-pressed="filmed" @click="filmed = true">

@@ -4,7 +4,7 @@ import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { Refused, type Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import type { Work } from '@/composables/useSheet'
-import { curveOf, ranked, readTrace, type TraceRead } from './traces'
+import { curveOf, noteOf, ranked, readTrace, type TraceRead } from './traces'
 
 /** A recording of the cranking is read, shown with what was found in it, and kept with the test; one that was kept is shown again. */
 const props = defineProps<{ open: boolean; work: Work; number: number; unit: string; kept?: Schemas['Trace'] }>()
@@ -50,8 +50,7 @@ async function take(event: Event) {
 async function keep() {
   const { trace, pulls } = read.value!
   const place = noun.value === 'rotor' ? { rotor: props.number } : { cylinder: props.number }
-  const whole = trace!.form === 'current' ? {} : place
-  await props.work.enterAll('look', [{ what: 'other', ...whole, finding: 'recording', note: trace!.why, trace }])
+  await props.work.enterAll('look', [noteOf(trace!, trace!.form === 'current' ? {} : place)])
   if (pulls?.length)
     await props.work.enterAll(
       'pull',

@@ -18,6 +18,15 @@ export function readTrace(
 export const curveOf = (trace: Schemas['Trace']): Promise<TraceRead> =>
   ask(api.POST('/api/trace/curve', { body: trace }))
 
+/** A recording as it is noted on the sheet, of a place or of the whole engine. */
+export const noteOf = (trace: Schemas['Trace'], place: { cylinder?: number; rotor?: number } = {}) => ({
+  what: 'other' as const,
+  ...place,
+  finding: 'recording',
+  note: trace.why,
+  trace,
+})
+
 /** What stands at a compression in the chart: its cylinder or face, else its count. */
 export function markOf(beat: Schemas['Beat'], i: number): string {
   if (beat.cylinder) return String(beat.cylinder)

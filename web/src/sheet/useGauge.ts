@@ -1,8 +1,11 @@
 import { useQuery } from '@tanstack/vue-query'
-import { useDocumentVisibility } from '@vueuse/core'
+import { useDocumentVisibility, useLocalStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { base } from '@/api/base'
+
+/** Whether a pull is kept by itself when the next beat adds nothing: on this device. */
+const hands = useLocalStorage('braxel.hands-free', true)
 
 export type GaugeNow = Schemas['GaugeNow']
 type Unit = GaugeNow['unit']
@@ -78,7 +81,7 @@ export function useGauge(unit: Ref<Unit>, air = false) {
   }
   const follow = (id: number) => api.PUT('/api/gauge', { body: { id } })
 
-  return { now, all, heard, speaks, fault, frame, curve: () => curve, take, follow }
+  return { hands, now, all, heard, speaks, fault, frame, curve: () => curve, take, follow }
 }
 
 export type LiveGauge = ReturnType<typeof useGauge>
