@@ -35,11 +35,28 @@ web/dist/index.html: web/src/api/schema.gen.ts $(WEB_FILES)
 browser:
 	@(command -v chromium && command -v pdftotext) >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium poppler-utils)
 
+# All tests. What asks for a browser, and what kills the program, waits more than it works: it runs beside the rest.
 test: build browser
 	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
-	cd web && npm run --silent test
 	go vet ./...
-	go test -timeout 20m ./...
+	$(MAKE) --no-print-directory -j2 test-web test-go
+
+.PHONY: test-web test-go test-quick attack
+test-web:
+	cd web && npm run --silent test
+
+test-go:
+	go test -timeout 20m -parallel 4 ./...
+
+# For daily work: the core, the store's rules, the server and the front end's own logic, without a browser and without kills.
+test-quick:
+	go vet ./internal/... ./cmd/...
+	go test -short ./internal/... ./cmd/...
+	cd web && npx vitest run --silent --exclude '**/*Step.spec.ts'
+
+# The trial: strangers, bombs, kills, full disks, against the built program. docs/security.md says what each is for.
+attack: build
+	go test ./attack -count=1 -v -timeout 60m -args -full | grep -vE '^=== '
 
 # Vite with a proxy to the Go server; both start again when their files change.
 dev: build
@@ -49,7 +66,7 @@ dev: build
 	  while [ "$$a" = "$$(find cmd internal -name '*.go' | xargs cat | cksum)" ]; do sleep 1; done; kill $$p; wait $$p) || sleep 2; done
 
 lint: api
-	gofmt -l cmd internal e2e | (! grep .)
+	gofmt -l cmd internal e2e attack | (! grep .)
 	go vet ./...
 	go run honnef.co/go/tools/cmd/staticcheck@v0.8.2 ./...
 	cd web && npx vue-tsc --noEmit -p tsconfig.json && npm run --silent lint

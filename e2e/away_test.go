@@ -27,6 +27,7 @@ func beside(t *testing.T, page *rod.Page, url string) *rod.Page {
 }
 
 func TestAWholeNewEngineAndItsTestAreEnteredWhileTheServerIsAway(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	page := s.open(t, "/", 1280, 800)
@@ -87,6 +88,7 @@ func TestAWholeNewEngineAndItsTestAreEnteredWhileTheServerIsAway(t *testing.T) {
 }
 
 func TestARefusalAndAForbiddenAnswerLoseNothingAndHoldUpNothing(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)
@@ -134,6 +136,7 @@ func TestARefusalAndAForbiddenAnswerLoseNothingAndHoldUpNothing(t *testing.T) {
 }
 
 func TestUndoStrikesTheLastEntryOfThisDeviceOnAnyPage(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
@@ -164,6 +167,7 @@ func TestUndoStrikesTheLastEntryOfThisDeviceOnAnyPage(t *testing.T) {
 }
 
 func TestACylinderIsNotTakenFromUnderItsReadingsUnasked(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron/edit", 1280, 800)
 	see(t, page, "h1", "Heron")
@@ -184,6 +188,7 @@ func TestACylinderIsNotTakenFromUnderItsReadingsUnasked(t *testing.T) {
 }
 
 func TestStoppingWithSheetsOpenTakesLessThanASecond(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	for range 3 {
 		page := s.open(t, "/engines/heron/tests/s9/dry", 800, 600)

@@ -29,6 +29,7 @@ func braxel(t *testing.T, stdin string, args ...string) (out, complaint string, 
 }
 
 func TestTheCommandLineKeepsItsExits(t *testing.T) {
+	t.Parallel()
 	out, _, exit := braxel(t, `{"altitude_m":0}`, "calc", "ambient")
 	assert.Equal(t, 0, exit)
 	assert.JSONEq(t, `{"ambient_kpa":101.325}`, out)
@@ -45,6 +46,7 @@ func TestTheCommandLineKeepsItsExits(t *testing.T) {
 }
 
 func TestALogGoesInAndOutAndACopyIsPutBack(t *testing.T) {
+	t.Parallel()
 	data, file := t.TempDir(), "../internal/logfile/testdata/heron.json"
 	_, complaint, exit := braxel(t, "", "import", file, "--data", data)
 	require.Equal(t, 0, exit, complaint)

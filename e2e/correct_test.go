@@ -37,6 +37,7 @@ func pullsOf(s sheet.Sheet, cylinder int) []float64 {
 // A test that is finished takes nothing by mistake; its head, its gauge and what stood under the wrong cylinders are put right, and
 // it is opened again for all to see.
 func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	now := func() sheet.Sheet {
 		var got sheet.Sheet
@@ -128,6 +129,7 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 }
 
 func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	var engine server.EnginePage
 	s.get(t, "/api/engines/heron", &engine)
@@ -158,6 +160,7 @@ func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
 
 // No cylinder is low, and all eight are oiled all the same: it is never a dead end.
 func TestAllEightAreTestedWetWithoutBeingAsked(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
@@ -191,6 +194,7 @@ func TestAllEightAreTestedWetWithoutBeingAsked(t *testing.T) {
 
 // A slip of the hand is asked about where it was made; Enter on the question keeps nothing.
 func TestAMeterThatRunsBackwardsIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "button", "Start a test")
@@ -211,6 +215,7 @@ func TestAMeterThatRunsBackwardsIsAskedAbout(t *testing.T) {
 }
 
 func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/new-engine", 1280, 800)
 	see(t, page, "h1", "New engine")

@@ -19,6 +19,7 @@ import (
 // A phone comes by way of a proxy, so that to Braxel it is another machine. It is let in, shut out with three readings waiting on
 // it, and let in again: all are kept, once.
 func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--lan", "--data", t.TempDir())
 	s.siskin(t, v6)
 	to, err := url.Parse(s.url)
@@ -85,6 +86,7 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 }
 
 func TestWhatOthersCanReachHasAPasscodeAndACertificateIsWhole(t *testing.T) {
+	t.Parallel()
 	data := t.TempDir()
 	out, err := exec.Command(binary, "serve", "--bind", "0.0.0.0", "--port", "0", "--data", data).CombinedOutput()
 	require.Error(t, err)

@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"fmt"
-	"os"
 	"testing"
 
 	"github.com/go-rod/rod"
@@ -55,6 +54,7 @@ func kept(n int) string {
 }
 
 func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)
@@ -114,6 +114,7 @@ func (s *shop) enter(t *testing.T, engine string, psi map[int]float64) {
 }
 
 func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
+	t.Parallel()
 	right := map[int]float64{1: 172, 2: 174, 3: 170, 4: 171, 5: 169, 6: 169, 7: 171, 8: 172}
 	for name, c := range map[string]struct {
 		all, three    float64
@@ -146,6 +147,7 @@ func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
 }
 
 func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "button", "Start a test")
@@ -186,6 +188,7 @@ func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
 }
 
 func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)
@@ -212,6 +215,7 @@ func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {
 }
 
 func TestTheSheetOpensWhileTheServerIsAway(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)
@@ -232,6 +236,7 @@ func TestTheSheetOpensWhileTheServerIsAway(t *testing.T) {
 }
 
 func TestANewEngineIsEnteredAndItsFaultsAreNamed(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/", 1280, 800)
 	see(t, page, "li", "Bittern")
@@ -244,30 +249,4 @@ func TestANewEngineIsEnteredAndItsFaultsAreNamed(t *testing.T) {
 	see(t, page, "[data-fault]", "must name each cylinder once")
 	press(t, page, input.Backspace, '2', input.Enter)
 	see(t, page, "header p", "Not tested yet")
-}
-
-// TestEveryViewIsAccessible asks axe-core of each main view, light and dark.
-func TestEveryViewIsAccessible(t *testing.T) {
-	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
-	require.NoError(t, err)
-	for _, v := range views {
-		for _, theme := range []string{"light", "dark"} {
-			t.Run(v.name+" "+theme, func(t *testing.T) {
-				s := demo(t, v.args...)
-				width, height := max(v.width, 390), max(v.height, 800)
-				if v.width == 0 {
-					width = 1280
-				}
-				page := s.open(t, "/", width, height)
-				page.MustEval(`theme => localStorage.setItem('braxel.theme', theme)`, theme)
-				require.NoError(t, page.Navigate(s.url+v.path))
-				see(t, page, v.selector, v.shows)
-				if v.prepare != nil {
-					v.prepare(t, s, page)
-				}
-				until(t, page, `() => document.fonts.status === 'loaded'`)
-				assert.Empty(t, axe(t, page, string(script)))
-			})
-		}
-	}
 }

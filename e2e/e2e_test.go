@@ -22,6 +22,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/proto"
+	"github.com/go-rod/rod/lib/utils"
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/sheet"
@@ -65,6 +66,8 @@ func run(m *testing.M) (int, error) {
 		return 1, fmt.Errorf("starting Chromium: %w", err)
 	}
 	defer l.Kill()
+	// What is waited for is looked for often: a page is mostly there in some hundredths of a second.
+	rod.DefaultSleeper = func() utils.Sleeper { return utils.BackoffSleeper(5*time.Millisecond, 60*time.Millisecond, nil) }
 	chrome = rod.New().ControlURL(address)
 	if err := chrome.Connect(); err != nil {
 		return 1, err

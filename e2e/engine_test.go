@@ -11,6 +11,7 @@ import (
 )
 
 func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "[data-decision]", "Do not run it again before the head is off")
@@ -40,6 +41,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 }
 
 func TestWhatIsSetBeforeTheTestIsKeptThroughAPowerCut(t *testing.T) {
+	t.Parallel()
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)

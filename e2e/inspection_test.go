@@ -31,6 +31,7 @@ func at(t *testing.T, page *rod.Page, item string) {
 }
 
 func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
+	t.Parallel()
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
 	four := map[string]any{
 		"name": "Siskin", "kind": "four-stroke", "layout": map[string]any{"banks": [][]int{{1, 2, 3, 4}}}, "bore_mm": 86, "stroke_mm": 86,
@@ -88,6 +89,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 }
 
 func TestAnInspectionFitsAPhone(t *testing.T) {
+	t.Parallel()
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := inspect(t, s, 390, 844)
@@ -103,6 +105,7 @@ func TestAnInspectionFitsAPhone(t *testing.T) {
 }
 
 func TestARecordingIsReadOnTheSheet(t *testing.T) {
+	t.Parallel()
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 900)

@@ -82,6 +82,7 @@ func hand(url string, entries []map[string]any) []string {
 }
 
 func TestNothingAnsweredIsLostToAKill(t *testing.T) {
+	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
 	s := serve(t, port, "serve", "--data", data)
 	s.siskin(t, v8)
@@ -156,6 +157,7 @@ func startAndKill(t *testing.T, data string, after time.Duration) {
 }
 
 func TestAStartThatIsKilledIsNoHindranceToTheNext(t *testing.T) {
+	t.Parallel()
 	r := rand.New(rand.NewPCG(1, 1))
 	for range max(1, *kills/5) {
 		data := filepath.Join(t.TempDir(), "data")
@@ -204,6 +206,7 @@ func oldShop(t *testing.T, data string) {
 }
 
 func TestAMigrationThatIsKilledGoesOnByItself(t *testing.T) {
+	t.Parallel()
 	r := rand.New(rand.NewPCG(2, 2))
 	for range max(1, *kills/5) {
 		data := t.TempDir()

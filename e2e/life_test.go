@@ -50,6 +50,7 @@ func option(t *testing.T, page *rod.Page, words string) {
 
 // A rebuild resets the comparison and keeps the past: the new build is held against itself, and the old one lies behind it.
 func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "[data-decision]", "Do not run it again")
@@ -77,6 +78,7 @@ func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
 // A real repair helped, for sure; one inside the noise cannot be told, and what would tell is said. The comparison is chosen on the
 // timeline, and its address can be kept.
 func TestDidTheRepairHelp(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	for engine, low := range map[string]int{"serin": 150, "siskin": 176} {
 		s.tell(t, map[string]any{"id": engine + "-1", "engine": engine, "kind": "engine", "body": map[string]any{
@@ -109,6 +111,7 @@ func TestDidTheRepairHelp(t *testing.T) {
 
 // One test is read out across all strips by the arrow keys, in words too, and opened by Enter.
 func TestAStripIsReadByKeyboard(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "[data-strips] h2", "Every test")
@@ -158,6 +161,7 @@ func calendar(t *testing.T, address string) map[string]string {
 
 // What is due is put off for a reason, subscribed to, and keeps its UID through an edit; testing does it.
 func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/diary", 1280, 800)
 	see(t, page, "[data-standing=overdue] [data-item]", "Dunlin")
@@ -207,6 +211,7 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 
 // The rack is picked from by state and words, and several are laid side by side.
 func TestTheRackIsPickedFrom(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/", 1280, 800)
 	names := func(want ...string) {
@@ -236,6 +241,7 @@ func TestTheRackIsPickedFrom(t *testing.T) {
 
 // An engine is sold, put away, and deleted, but not before a copy of it was offered; the record brings it back.
 func TestAnEngineIsDeletedOnlyAfterACopyWasOffered(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/wren", 1280, 800)
 	see(t, page, "[data-due]", "See to it")
@@ -261,6 +267,7 @@ func TestAnEngineIsDeletedOnlyAfterACopyWasOffered(t *testing.T) {
 
 // What happened is put right where it stands: the new line counts, the old one is struck and stays; a build is changed field by field.
 func TestWhatHappenedIsPutRight(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	click(t, page, "button", `change\s*missed shift`)
@@ -289,6 +296,7 @@ func TestWhatHappenedIsPutRight(t *testing.T) {
 
 // An engine fits two sheets of paper, and its findings say what all did together.
 func TestAnEngineOnPaperAndWhatAllDid(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/bittern", 1280, 800)
 	see(t, page, "[data-strips] h2", "Every test")

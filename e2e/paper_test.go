@@ -43,6 +43,7 @@ func twenty() string {
 }
 
 func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
@@ -92,6 +93,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 
 // By keys alone, as in a spreadsheet: right by Tab, down by Enter, a date that is to come is asked about.
 func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)
 	page := s.open(t, "/engines/siskin/old-tests", 1280, 800)

@@ -41,6 +41,7 @@ func film(t testing.TB, page *rod.Page, figures ...string) {
 
 // A rotary is entered like any other engine, read through a film of the needle, by keyboard, and judged rotor by rotor.
 func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
+	t.Parallel()
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
 	page := s.open(t, "/new-engine", 1280, 900)
 	see(t, page, "h1", "New engine")

@@ -12,6 +12,7 @@ import (
 // The one at the gauge starts the crank by Space; the helper's screen, another browser's, follows it word by word through a whole
 // six, and stops by itself at the time of the first pull.
 func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)
 	s.tell(t, map[string]any{"id": "tonight-1", "kind": "test", "body": map[string]any{
@@ -79,6 +80,7 @@ func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
 
 // A seat that hears nothing more of the sheet does not let anybody crank on.
 func TestASeatThatLosesTheSheetSaysStop(t *testing.T) {
+	t.Parallel()
 	port := freePort(t)
 	s := serve(t, port, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)

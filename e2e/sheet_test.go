@@ -12,6 +12,7 @@ import (
 // In every step that takes a figure the field, the pad and Keep it are in view without scrolling, on a phone and on one that is
 // set to twice the size, also where the engine has a long name; no step is wider than the screen.
 func TestTheFigureAndKeepItAreInViewOnAnyPhone(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	s.post(t, "/api/entries", map[string]any{"entries": []map[string]any{
 		{"id": "long-name-entry-1", "at": "2033-06-01T09:00:00Z", "engine": "curlew", "kind": "engine", "sure": true,
@@ -43,6 +44,7 @@ func TestTheFigureAndKeepItAreInViewOnAnyPhone(t *testing.T) {
 
 // The gauge stood on 2 when 1 was asked for: the pull goes to where it was read, struck ones come back, and each is on record.
 func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "button", "Start a test")
@@ -77,6 +79,7 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 
 // Places are off again when they are switched off, and a half-typed figure goes nowhere but into its own field.
 func TestNothingPressedByMistakeBecomesAReading(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/curlew", 1280, 800)
 	see(t, page, "button", "Start a test")

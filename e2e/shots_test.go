@@ -263,23 +263,28 @@ func chooseV8(t *testing.T, _ *shop, page *rod.Page) {
 }
 
 // TestShots takes the README's pictures; without -shots it looks that each view shows its main thing and fits its
-// width, with nothing refused by the content policy.
+// width, with nothing refused by the content policy, and asks axe-core of it by day and by night.
 func TestShots(t *testing.T) {
+	shared := demo(t) // of the views that only show something
 	for _, v := range views {
 		if v.unshown && *shotDir != "" {
 			continue
 		}
 		t.Run(v.name, func(t *testing.T) {
-			s := demo(t, v.args...)
+			t.Parallel()
+			s := shared
+			if v.prepare != nil || len(v.args) > 0 {
+				s = demo(t, v.args...)
+			}
 			if v.width == 0 {
 				v.width, v.height = 1280, 800
 			}
 			page := s.open(t, "/", v.width, v.height)
-			theme := "light"
+			themes := []string{"light", "dark"}
 			if v.dark {
-				theme = "dark"
+				themes = []string{"dark", "light"}
 			}
-			page.MustEval(`theme => localStorage.setItem('braxel.theme', theme)`, theme)
+			page.MustEval(`theme => localStorage.setItem('braxel.theme', theme)`, themes[0])
 			complaints := []string{}
 			go page.EachEvent(func(e *proto.LogEntryAdded) {
 				if !strings.Contains(e.Entry.Text, "net::ERR_") { // a server that is away is no fault of the page
@@ -293,19 +298,24 @@ func TestShots(t *testing.T) {
 			}
 			until(t, page, `() => document.fonts.status === 'loaded'`)
 			until(t, page, `() => document.documentElement.scrollWidth <= innerWidth`)
-			require.NoError(t, page.WaitStable(300*time.Millisecond))
-			picture, err := page.Screenshot(false, nil)
-			require.NoError(t, err)
-			assert.Empty(t, complaints)
 			if *shotDir != "" {
+				require.NoError(t, page.WaitStable(300*time.Millisecond))
+				picture, err := page.Screenshot(false, nil)
+				require.NoError(t, err)
 				require.NoError(t, os.WriteFile(filepath.Join(*shotDir, v.name+".png"), picture, 0o600))
+				return
 			}
+			assert.Empty(t, axe(t, page, everything), themes[0])
+			byTheme(t, page, themes[1])
+			assert.Empty(t, axe(t, page, contrast), themes[1])
+			assert.Empty(t, complaints)
 		})
 	}
 }
 
 // TestPaperShots takes the pictures of papers; without -shots it looks that each has a page that can be drawn.
 func TestPaperShots(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	for name, path := range map[string]string{
 		"certificate": "/api/engines/bittern/papers/certificate.pdf",

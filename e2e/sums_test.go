@@ -21,6 +21,7 @@ func fill(t *testing.T, page *rod.Page, label, figure string) {
 }
 
 func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/sums/leak", 1280, 800)
 	see(t, page, "[data-answer]", "like a hole of")
@@ -48,6 +49,7 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 }
 
 func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/sums/cranking", 1280, 800)
 	see(t, page, "[data-answer]", "middle")
@@ -62,6 +64,7 @@ func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
 }
 
 func TestTheCrankWheelGoesThroughTheFiringOrder(t *testing.T) {
+	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/bittern", 1280, 800)
 	see(t, page, "a", "Crank wheel")

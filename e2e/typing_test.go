@@ -11,6 +11,7 @@ import (
 
 // Somebody else's news must not take away what is being typed into the head of a test.
 func TestNewsLeaveAFieldThatIsBeingTypedAlone(t *testing.T) {
+	t.Parallel()
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	s.tell(t, map[string]any{"id": "begun-s1", "kind": "test", "body": map[string]any{"id": "s1", "date": "2026-01-02", "open": true}})

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
@@ -31,6 +32,7 @@ func dryV6(t *testing.T, page *rod.Page, pull func(psi int)) {
 }
 
 func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)
 	page := s.open(t, "/", 1280, 800)
@@ -112,10 +114,19 @@ func touch(t *testing.T, page *rod.Page, selector, words string) {
 	t.Helper()
 	e := see(t, page, selector, words)
 	require.NoError(t, e.ScrollIntoView())
+	// A list above it may still be growing or shrinking: a finger waits until it stands.
+	before := ""
+	require.Eventually(t, func() bool {
+		now := e.MustEval(`() => JSON.stringify(this.getBoundingClientRect())`).Str()
+		stands := now == before
+		before = now
+		return stands
+	}, time.Minute, 30*time.Millisecond)
 	require.NoError(t, e.Tap())
 }
 
 func TestATestByTouchOnAPhone(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)
 	page := s.open(t, "/engines/siskin", 390, 844)
@@ -147,6 +158,7 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 }
 
 func TestTwoBrowsersOnOneSheetSeeEachOther(t *testing.T) {
+	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v6)
 	key := s.open(t, "/engines/siskin", 1280, 800)

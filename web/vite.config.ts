@@ -29,7 +29,7 @@ export default defineConfig({
     // The app itself is kept in the browser, and the last answers too, so that a sheet opens where the shop's network
     // does not reach.
     VitePWA({
-      registerType: 'autoUpdate',
+      registerType: 'prompt',
       injectRegister: false,
       manifest: {
         name: 'Braxel',
@@ -43,7 +43,6 @@ export default defineConfig({
       workbox: {
         // The first visit, too, is one that may be cut off.
         clientsClaim: true,
-        skipWaiting: true,
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
         navigateFallbackDenylist: [/^(\/practice)?\/api\//, /^\/calendar\//],
         runtimeCaching: [
@@ -51,10 +50,10 @@ export default defineConfig({
             urlPattern: ({ url, request }) =>
               request.method === 'GET' &&
               url.pathname.startsWith('/api/') &&
-              !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync|gauge)/.test(url.pathname),
+              !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync|gauge|door|import)/.test(url.pathname),
             handler: 'NetworkFirst',
             // Another name whenever the answers' shape changes: what an older page was told this one cannot read.
-            options: { cacheName: 'answers-12', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
+            options: { cacheName: 'answers-13', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
           },
         ],
       },

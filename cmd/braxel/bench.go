@@ -70,7 +70,7 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 		return fmt.Errorf("%w: %w", errUsage, err)
 	}
 	stand := standin.New(e, e.Begin(f.cold), standin.Options{
-		Gauge: bench.Shop, Bare: f.bare, Alone: f.alone, PlugsIn: f.in, Passcode: f.passcode, Seed: f.seed,
+		Gauge: bench.Shop, Bare: f.bare, Alone: f.alone, PlugsIn: f.in, Network: f.tcp != "", Passcode: f.passcode, Seed: f.seed,
 	})
 	if f.terminal {
 		mine, theirs, err := pty.Open()

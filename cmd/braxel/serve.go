@@ -43,7 +43,9 @@ type listen struct {
 	copies, still    bool
 	opens            bool // a browser
 	ports            []string
-	speed, calls     int // of the ports; where gauges call, 0 for nowhere
+	speed, calls     int    // of the ports; where gauges call, 0 for nowhere
+	proxy            bool   // a proxy on this machine passes requests on
+	failed           string // why a copy could not be put back
 }
 
 func (f *listen) flags(c *cobra.Command) {
@@ -55,7 +57,8 @@ func (f *listen) flags(c *cobra.Command) {
 	c.Flags().IntVar(&f.port, "port", defaultPort, "port to listen on, 0 for any free one")
 	c.Flags().StringSliceVar(&f.ports, "gauge", nil, "serial ports at which electronic gauges speak, such as /dev/ttyUSB0")
 	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, "their speed, bits a second")
-	c.Flags().IntVar(&f.calls, "gauge-port", 0, "a TCP port at which gauges of the network call; beyond this machine they give the passcode")
+	c.Flags().IntVar(&f.calls, "gauge-port", 0, "a TCP port at which gauges call: they give the passcode, or on this machine are let in on the screen")
+	c.Flags().BoolVar(&f.proxy, "proxy", false, "a proxy on this machine passes requests on: the passcode is asked for on this machine, too")
 	c.Flags().BoolVar(&f.still, "no-browser", false, "open no browser, also not at the first start")
 	c.Flags().StringSliceVar(&f.names, "name", nil, "host names by which it may be called, beside localhost and bare addresses")
 }
@@ -119,9 +122,12 @@ func (f *listen) run(ctx context.Context) error {
 		}
 		f.opens = false
 		aside, err := store.Restore(ctx, f.data, back)
-		if err != nil {
-			return err
+		if err != nil { // what was there is there still: it goes on, and says so
+			f.failed = err.Error()
+			fmt.Fprintln(os.Stderr, err)
+			continue
 		}
+		f.failed = ""
 		fmt.Printf("Put back from %s; what was there is in %s\n", back, aside)
 	}
 }
@@ -143,7 +149,7 @@ func (f *listen) once(ctx context.Context) (back string, err error) {
 func (f *listen) rescue(ctx context.Context, why error) (back string, err error) {
 	fmt.Fprintln(os.Stderr, why)
 	best, ok := store.NewestGood(ctx, store.PlacesOf(f.data)...)
-	r := server.Rescue{Why: why.Error(), Hosts: f.names}
+	r := server.Rescue{Why: why.Error(), Failed: f.failed, Hosts: f.names}
 	if ok {
 		r.Copy, r.Made = best.File(), best.Made.Format("2 January 2006, 15:04")
 		fmt.Fprintf(os.Stderr, "The newest good copy is %s: put it back there, or with “braxel restore --latest”.\n", best.File())
@@ -220,7 +226,7 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	}
 	c := server.Config{
 		Store: s, Files: web.Files(), Hosts: f.names, Shop: f.shop, Now: f.clock(), Door: door, Ways: ways, Secure: f.cert != "",
-		Gauges: room, Practice: practised,
+		Gauges: room, Practice: practised, Failed: f.failed,
 	}
 	if f.copies {
 		c.Copies = true
@@ -268,8 +274,7 @@ func (f *listen) hear(ctx context.Context, door *server.Door) (room *gauges.Room
 		return nil, nil, fmt.Errorf("gauges cannot call there: %w", err)
 	}
 	go func() {
-		let := func(from, passcode string) error { return door.Hears(ctx, from, passcode) }
-		if err := room.TCP(ctx, socket, let); err != nil {
+		if err := room.TCP(ctx, socket, door.Hears); err != nil {
 			slog.Error("gauges can call no more", "error", err)
 		}
 	}()
@@ -289,28 +294,29 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 			f.bind = "0.0.0.0"
 		}
 	}
-	if ip := net.ParseIP(f.bind); !f.lan && (f.bind == "localhost" || ip.IsLoopback()) {
+	if ip := net.ParseIP(f.bind); !f.lan && !f.proxy && (f.bind == "localhost" || ip.IsLoopback()) {
 		if f.fresh {
 			return nil, errors.New("nobody but this machine reaches Braxel here: a new passcode is drawn with --lan")
 		}
 		return nil, nil
 	}
-	hash, err := s.Passcode(ctx)
-	if err != nil {
-		return nil, err
-	}
-	if hash == nil && !f.lan {
+	if s.Passcode() == nil && !f.lan && !f.proxy {
 		return nil, fmt.Errorf("others can reach %s, and no passcode was ever set: start Braxel with --lan, which draws one", f.bind)
 	}
-	return server.NewDoor(ctx, s, time.Now, f.fresh)
+	door, err := server.NewDoor(s, time.Now, f.fresh)
+	if err == nil && f.proxy {
+		door.NobodyLocal()
+	}
+	return door, err
 }
 
 // listen opens the socket, by TLS where a certificate is given.
 func (f *listen) listen() (net.Listener, string, error) {
-	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
+	bare, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
 	if err != nil {
 		return nil, "", fmt.Errorf("cannot listen there: %w", err)
 	}
+	socket := server.Steady(bare)
 	if f.cert == "" && f.key == "" {
 		return socket, "http", nil
 	}

@@ -21,7 +21,7 @@ func (r *Room) Serial(ctx context.Context, path string, speed int) {
 		port, err := serial.Open(path, &serial.Mode{BaudRate: speed})
 		if err == nil {
 			stop := context.AfterFunc(ctx, func() { _ = port.Close() })
-			_ = r.Listen(ended{port}, path, nil)
+			_ = r.Listen(ended{port}, path, Lead{})
 			stop()
 		}
 		select {
@@ -56,11 +56,15 @@ func (r *Room) TCP(ctx context.Context, l net.Listener, let func(from, passcode 
 	calls := make(chan struct{}, mostCalls)
 	for {
 		conn, err := l.Accept()
-		if err != nil {
-			if ctx.Err() != nil {
-				return nil
+		if ctx.Err() != nil || errors.Is(err, net.ErrClosed) {
+			return nil
+		}
+		if err != nil { // no descriptor is left for it: those that are in go on
+			select {
+			case <-ctx.Done():
+			case <-time.After(again):
 			}
-			return err
+			continue
 		}
 		select {
 		case calls <- struct{}{}:
@@ -75,11 +79,11 @@ func (r *Room) TCP(ctx context.Context, l net.Listener, let func(from, passcode 
 		closes := context.AfterFunc(ctx, func() { _ = conn.Close() })
 		go func() {
 			defer func() { closes(); <-calls }()
-			var ask func(string) error
+			lead := Lead{Network: true}
 			if let != nil {
-				ask = func(passcode string) error { return let(from, passcode) }
+				lead.Let = func(passcode string) error { return let(from, passcode) }
 			}
-			_ = r.Listen(conn, from, ask) // why it ended is said in the room
+			_ = r.Listen(conn, from, lead) // why it ended is said in the room
 		}()
 	}
 }

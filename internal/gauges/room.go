@@ -3,6 +3,7 @@
 package gauges
 
 import (
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"io"
@@ -23,7 +24,24 @@ type Room struct {
 	fault  string // why the last one is heard no more, for whom it concerns
 	told   string // what the sheet wants, for a gauge that comes later
 	change func()
+
+	asking  []*heard        // gauges that wait until somebody lets them in on the screen
+	allowed map[caller]bool // those that were, until Braxel ends
 }
+
+// caller is a gauge as it calls itself, from where it calls.
+type caller struct{ from, name string }
+
+// Lead is the way by which a gauge is plugged in.
+type Lead struct {
+	// Network says that anything on this machine or the shop's network may call there: it has to repeat a word that it was sent.
+	Network bool
+	// Let says whether a gauge is let in by its passcode: nil where it is, ErrAsk where somebody has to say so on the screen.
+	Let func(passcode string) error
+}
+
+// ErrAsk has a gauge wait until it is let in on the screen.
+var ErrAsk = errors.New("the gauge has to be let in on the screen")
 
 // heard is one gauge.
 type heard struct {
@@ -37,6 +55,7 @@ type heard struct {
 	first  int
 	pull   int
 	say    chan string
+	let    chan bool // what was said on the screen
 }
 
 // Gauge is a gauge that speaks.
@@ -48,9 +67,17 @@ type Gauge struct {
 	Followed bool   `json:"followed,omitzero"`
 }
 
+// Caller is a gauge that waits to be let in.
+type Caller struct {
+	ID   int    `json:"id"`
+	Name string `json:"name"`
+	From string `json:"from"`
+}
+
 // Now is what the room hears at this moment. Pressures are gauge kPa.
 type Now struct {
 	Gauges  []Gauge     `json:"gauges"`
+	Asking  []Caller    `json:"asking,omitempty" doc:"Gauges that wait until somebody lets them in"`
 	Fault   string      `json:"fault,omitzero" doc:"Why the last gauge is heard no more"`
 	Phase   gauge.Phase `json:"phase,omitzero" enum:"open,rising,settled,stopped,taken"`
 	Silent  bool        `json:"silent,omitzero" doc:"It is plugged in, and sends nothing"`
@@ -64,7 +91,7 @@ type Now struct {
 }
 
 // New returns a room in which nobody speaks yet.
-func New() *Room { return &Room{turns: 2} }
+func New() *Room { return &Room{turns: 2, allowed: map[caller]bool{}} }
 
 // OnChange has that called when a gauge comes or goes.
 func (r *Room) OnChange(changed func()) {
@@ -81,20 +108,30 @@ const (
 	headFor   = 8 * time.Second  // in which a gauge has to say what it is
 	goneFor   = 30 * time.Second // without a line, and a gauge on the network is gone
 	mostHeard = 8
+	mostAsk   = 3               // gauges that wait to be let in
+	askFor    = 3 * time.Minute // that one waits
 )
+
+// errNotLetIn is what a gauge gets that was sent away.
+var errNotLetIn = errors.New("the gauge was not let in on the screen")
 
 // ErrFull is what a gauge is refused for when there are too many.
 var ErrFull = errors.New("too many gauges speak at once: unplug some")
 
-// Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged. Let says whether its passcode is right.
-func (r *Room) Listen(conn io.ReadWriteCloser, from string, let func(passcode string) error) error {
-	h := &heard{from: from, conn: conn, say: make(chan string, 16)}
+// Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged.
+func (r *Room) Listen(conn io.ReadWriteCloser, from string, lead Lead) error {
+	h := &heard{from: from, conn: conn, say: make(chan string, 16), let: make(chan bool, 1)}
 	ended := make(chan struct{})
 	defer close(ended)
+	nonce, hello := "", "hello" // it says what it is
+	if lead.Network {
+		nonce = rand.Text()
+		hello += " " + nonce
+	}
 	go h.tell(ended)
-	h.hand("hello") // it says what it is
-	err := r.hear(h, let)
-	if isOurs(err) { // for whoever built it
+	h.hand(hello)
+	err := r.hear(h, nonce, lead.Let)
+	if isOurs(err) && !errors.Is(err, gauge.ErrGreeting) { // for whoever built it
 		_, _ = io.WriteString(conn, "# "+sentence(err)+"\n")
 	}
 	_ = conn.Close() // it is of no more use
@@ -116,8 +153,8 @@ func (h *heard) tell(ended <-chan struct{}) {
 	}
 }
 
-func (r *Room) hear(h *heard, let func(string) error) error {
-	var reader gauge.Reader
+func (r *Room) hear(h *heard, nonce string, let func(string) error) error {
+	reader := gauge.Reader{Nonce: nonce}
 	buffer := make([]byte, 4096)
 	begun, in := time.Now(), false
 	second, lines := time.Now(), 0
@@ -142,12 +179,7 @@ func (r *Room) hear(h *heard, let func(string) error) error {
 			return &refused{err}
 		}
 		if head, ok := reader.Head(); ok && !in {
-			if let != nil {
-				if err := let(head.Passcode); err != nil {
-					return &refused{err}
-				}
-			}
-			if err := r.enter(h, head); err != nil {
+			if err := r.letIn(h, head, let); err != nil {
 				return &refused{err}
 			}
 			in = true
@@ -167,14 +199,89 @@ func (r *Room) hear(h *heard, let func(string) error) error {
 	}
 }
 
+// letIn takes a gauge in that has said what it is. One that has to be let in on the screen waits; what it sends meanwhile isn't read.
+func (r *Room) letIn(h *heard, head gauge.Head, let func(string) error) error {
+	err := error(nil)
+	if let != nil {
+		err = let(head.Passcode)
+	}
+	who := caller{h.from, head.Name}
+	if errors.Is(err, ErrAsk) {
+		err = r.ask(h, head, who)
+	}
+	if err != nil {
+		return err
+	}
+	return r.enter(h, head)
+}
+
+func (r *Room) ask(h *heard, head gauge.Head, who caller) error {
+	r.mu.Lock()
+	if r.allowed[who] {
+		r.mu.Unlock()
+		return nil
+	}
+	if len(r.asking) >= mostAsk {
+		r.mu.Unlock()
+		return ErrFull
+	}
+	r.next++
+	h.id, h.head = r.next, head
+	r.asking = append(r.asking, h)
+	r.mu.Unlock()
+	r.changed()
+	defer func() {
+		r.mu.Lock()
+		r.asking = slices.DeleteFunc(r.asking, func(one *heard) bool { return one == h })
+		r.mu.Unlock()
+		r.changed()
+	}()
+	select {
+	case yes := <-h.let:
+		if !yes {
+			return errNotLetIn
+		}
+	case <-time.After(askFor):
+		return errNotLetIn
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if len(r.allowed) < mostAllowed {
+		r.allowed[who] = true
+	}
+	return nil
+}
+
+// mostAllowed is how many gauges are known that were let in on the screen.
+const mostAllowed = 100
+
+// Answer lets a gauge in that asks, or sends it away; false where none of that id asks.
+func (r *Room) Answer(id int, yes bool) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for _, h := range r.asking {
+		if h.id == id {
+			select {
+			case h.let <- yes:
+			default: // it was answered already
+			}
+			return true
+		}
+	}
+	return false
+}
+
 func (r *Room) enter(h *heard, head gauge.Head) error {
 	r.mu.Lock()
 	if len(r.all) >= mostHeard {
 		r.mu.Unlock()
 		return ErrFull
 	}
-	r.next++
-	h.id, h.head, h.last = r.next, head, time.Now()
+	if h.id == 0 {
+		r.next++
+		h.id = r.next
+	}
+	h.head, h.last = head, time.Now()
 	h.watch = &gauge.Watch{Kind: head.Kind, Turns: r.turns}
 	r.all = append(r.all, h)
 	r.fault = ""
@@ -287,6 +394,9 @@ func (r *Room) Now(air bool, seen *Seen) (now Now, seconds, kpa []float64) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	now = Now{Gauges: []Gauge{}, Fault: r.fault}
+	for _, one := range r.asking {
+		now.Asking = append(now.Asking, Caller{one.id, one.head.Name, one.from})
+	}
 	h := r.followed(air)
 	for _, one := range r.all {
 		followed := one == r.followed(one.head.Kind == gauge.LeakDown)

@@ -28,7 +28,7 @@ func plug(t *testing.T, r *gauges.Room, let func(string) error) (net.Conn, <-cha
 	t.Helper()
 	mine, theirs := net.Pipe()
 	ended := make(chan error, 1)
-	go func() { ended <- r.Listen(theirs, "a lead", let) }()
+	go func() { ended <- r.Listen(theirs, "a lead", gauges.Lead{Let: let}) }()
 	t.Cleanup(func() { _ = mine.Close() })
 	return mine, ended
 }
@@ -63,6 +63,22 @@ func pull(from int, kpa float64, beats int, standsMS int) string {
 		line(level)
 	}
 	return out.String()
+}
+
+// greeting reads the word that Braxel sends a gauge on a network, and returns the line that repeats it.
+func greeting(t *testing.T, conn net.Conn) string {
+	t.Helper()
+	var line []byte
+	one := make([]byte, 1)
+	for len(line) == 0 || line[len(line)-1] != '\n' {
+		_, err := io.ReadFull(conn, one)
+		require.NoError(t, err)
+		line = append(line, one[0])
+	}
+	hello, word, _ := strings.Cut(strings.TrimSpace(string(line)), " ")
+	require.Equal(t, "hello", hello)
+	require.NotEmpty(t, word)
+	return gauge.First + " " + word
 }
 
 func phase(r *gauges.Room) gauge.Phase {
@@ -178,7 +194,7 @@ func TestThePasscodeIsAskedFor(t *testing.T) {
 		conn, err := net.Dial("tcp", l.Addr().String())
 		require.NoError(t, err)
 		t.Cleanup(func() { _ = conn.Close() })
-		_, err = io.WriteString(conn, gauge.First+"\n# passcode: "+passcode+"\nt_ms,kPa\n0,1\n")
+		_, err = io.WriteString(conn, greeting(t, conn)+"\n# passcode: "+passcode+"\nt_ms,kPa\n0,1\n")
 		require.NoError(t, err)
 		if in {
 			require.Eventually(t, func() bool { return phase(r) == gauge.Open }, wait, time.Millisecond)
@@ -234,4 +250,63 @@ func TestASerialGaugeMayBePluggedInLater(t *testing.T) {
 	require.Eventually(t, func() bool { now, _, _ := r.Now(false, nil); return len(now.Gauges) == 0 }, wait, time.Millisecond)
 	stop()
 	<-ended
+}
+
+// What a web page can make a browser send to a port of its machine is cut off at its first line, whatever stands behind it.
+func TestNothingButAGaugeIsHeardOverANetwork(t *testing.T) {
+	figures := "\n# name: page\nt_ms,kPa\n" + pull(0, 1200, 7, 1500)
+	for name, text := range map[string]string{
+		"a form":                    "POST / HTTP/1.1\r\nHost: localhost:8315\r\nContent-Type: text/plain\r\nContent-Length: 9000\r\n\r\n" + gauge.First + figures,
+		"the old greeting":          gauge.First + figures,
+		"a word that was not given": gauge.First + " AAAABBBBCCCCDDDDEEEEFFFFGG" + figures,
+		"a socket":                  "GET / HTTP/1.1\r\nUpgrade: websocket\r\n\r\n",
+		"no end":                    strings.Repeat("x", 5000),
+		"its first bytes cut":       "\n" + gauge.First + figures,
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := gauges.New()
+			mine, theirs := net.Pipe()
+			ended := make(chan error, 1)
+			go func() { ended <- r.Listen(theirs, "127.0.0.1", gauges.Lead{Network: true}) }()
+			go func() { _, _ = io.Copy(io.Discard, mine) }()
+			n, _ := io.WriteString(mine, text)
+			assert.LessOrEqual(t, n, 4096, "it is cut off at once")
+			require.ErrorIs(t, <-ended, gauge.ErrGreeting)
+			now, _, _ := r.Now(false, nil)
+			assert.Empty(t, now.Gauges)
+			assert.Empty(t, now.Phase)
+		})
+	}
+}
+
+// On this machine a gauge may leave the passcode out: somebody lets it in on the screen, once.
+func TestAGaugeOfThisMachineIsLetInOnTheScreenOnce(t *testing.T) {
+	r := gauges.New()
+	let := func(string) error { return gauges.ErrAsk }
+	begin := func() (net.Conn, <-chan error) {
+		mine, theirs := net.Pipe()
+		ended := make(chan error, 1)
+		go func() { ended <- r.Listen(theirs, "127.0.0.1", gauges.Lead{Network: true, Let: let}) }()
+		first := greeting(t, mine)
+		go func() { _, _ = io.Copy(io.Discard, mine) }()
+		go func() { _, _ = io.WriteString(mine, first+"\n# name: shed gauge\nt_ms,kPa\n0,1\n4,1\n") }()
+		return mine, ended
+	}
+	asks := func() gauges.Now { now, _, _ := r.Now(false, nil); return now }
+	_, ended := begin()
+	require.Eventually(t, func() bool { return len(asks().Asking) == 1 }, wait, time.Millisecond)
+	assert.Empty(t, asks().Gauges, "nothing of it counts before")
+	assert.Equal(t, "shed gauge", asks().Asking[0].Name)
+	require.True(t, r.Answer(asks().Asking[0].ID, false))
+	require.Error(t, <-ended)
+	assert.Contains(t, asks().Fault, "not let in")
+	conn, _ := begin()
+	require.Eventually(t, func() bool { return len(asks().Asking) == 1 }, wait, time.Millisecond)
+	require.True(t, r.Answer(asks().Asking[0].ID, true))
+	require.Eventually(t, func() bool { return phase(r) == gauge.Open }, wait, time.Millisecond)
+	require.NoError(t, conn.Close())
+	require.Eventually(t, func() bool { return len(asks().Gauges) == 0 }, wait, time.Millisecond)
+	_, _ = begin()
+	require.Eventually(t, func() bool { return phase(r) == gauge.Open }, wait, time.Millisecond, "plugged in again, it is known")
+	assert.False(t, r.Answer(99, true))
 }

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/logfile"
+	"braxel/internal/photo"
 	"braxel/internal/store"
 )
 
@@ -47,35 +48,54 @@ func writeText(to io.Writer, l log.Log, as func(log.Log) ([]byte, error)) error 
 	return err
 }
 
+// Unread names the engines that could not be read, when all the others have been.
+type Unread struct{ Engines []error }
+
+func (u *Unread) Error() string { return errors.Join(u.Engines...).Error() }
+
 // eachLog gives each engine's log to do, and names those that cannot be read when the others are done.
 func eachLog(ctx context.Context, s *store.Store, engines []string, do func(string, log.Log) error) error {
-	var failed []error
+	var unread Unread
 	for _, id := range engines {
 		l, _, err := s.Log(ctx, id)
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
 		if err != nil {
-			failed = append(failed, fmt.Errorf("%s: %w", id, err))
+			unread.Engines = append(unread.Engines, fmt.Errorf("%s: %w", id, err))
 			continue
 		}
 		if err := do(id, l); err != nil {
 			return err
 		}
 	}
-	return errors.Join(failed...)
+	if len(unread.Engines) > 0 {
+		return &unread
+	}
+	return nil
 }
 
 // Archive writes engines' logs with their photos. An engine that cannot be read leaves the others, and is named.
 func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer) error {
-	out := logfile.NewArchive(to)
-	unread := eachLog(ctx, s, engines, func(id string, l log.Log) error {
-		return out.Add(id, l, func(p logfile.Picture) []byte {
-			picture, err := s.PhotoOf(p.Engine, p.Test, p.Key)
-			if err != nil {
-				return nil // check names the ones that are missing
-			}
-			return picture
-		})
-	})
-	return errors.Join(unread, out.Close())
+	out, err := logfile.NewArchive(to)
+	if err != nil {
+		return err
+	}
+	err = eachLog(ctx, s, engines, out.Add)
+	leftOut, unread := "", new(Unread)
+	if errors.As(err, &unread) {
+		leftOut = "These engines can't be read, and are not in this archive:\n" + unread.Error()
+	} else if err != nil {
+		return err
+	}
+	picture := func(p logfile.Picture) []byte {
+		text, err := s.PhotoOf(p.Engine, p.Test, p.Key)
+		if err != nil {
+			return nil // check names the ones that are missing
+		}
+		return text
+	}
+	return errors.Join(err, out.Close(picture, leftOut))
 }
 
 // TakePictures keeps the pictures of a log that came with it; one that is here already stays.
@@ -86,6 +106,9 @@ func TakePictures(s *store.Store, engine string, l log.Log, picture logfile.Pict
 			continue
 		}
 		text, err := picture(p)
+		if err == nil && text != nil {
+			err = photo.Check(text)
+		}
 		if err == nil && text != nil {
 			err = s.PutPhotoOf(engine, p.Test, p.Key, text)
 		}

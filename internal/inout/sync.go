@@ -6,17 +6,20 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"mime"
+	"net"
 	"net/http"
-	"net/http/cookiejar"
 	"net/url"
 	"os"
 	"slices"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/book"
+	"braxel/internal/photo"
 	"braxel/internal/store"
 )
 
@@ -47,7 +50,8 @@ type Handing struct {
 
 // Taken says how many of them were not there.
 type Taken struct {
-	Added int `json:"added"`
+	Added   int      `json:"added"`
+	Refused []string `json:"refused,omitzero" doc:"What is no entry, and why: it is left out"`
 }
 
 // Synced is what went over between two machines.
@@ -57,7 +61,7 @@ type Synced struct {
 	Pictures int      `json:"pictures" doc:"Photos that went either way"`
 	Engines  []string `json:"engines" doc:"Engines of which something came"`
 	Clashes  []Clash  `json:"clashes" doc:"What both changed without sight of each other; the later stands"`
-	Missing  []string `json:"missing" doc:"Photos that neither has whole"`
+	Missing  []string `json:"missing" doc:"Photos and entries that were not taken, and why"`
 	More     bool     `json:"more,omitzero" doc:"It was broken off: begun again, it goes on"`
 }
 
@@ -69,19 +73,28 @@ type Clash struct {
 
 // peer is the other machine.
 type peer struct {
-	http *http.Client
-	base string
+	http   *http.Client
+	base   string
+	cookie string // what it knows this machine by, "" where it doesn't yet
 }
 
+// cookieName is the cookie that a device of a Braxel is known by.
+const cookieName = "braxel"
+
+// ErrPasscode is why two machines that were never paired can't exchange: the passcode is typed once.
+var ErrPasscode = errors.New("the other machine doesn't know this one yet. Type its passcode once: it is shown there under Devices")
+
 // Sync exchanges with the machine at address the entries and photos that each lacks of the other's. Broken off, it has done what it
-// has done; begun again, it goes on. Both then hold the same book, whoever began.
+// has done; begun again, it goes on. Both then hold the same book, whoever began. The passcode is asked for once: from then on the
+// two are paired.
 func Sync(ctx context.Context, s *store.Store, address, passcode string) (Synced, error) {
 	done := Synced{Engines: []string{}, Clashes: []Clash{}, Missing: []string{}}
-	p, err := dial(address)
+	base, err := Address(address)
 	if err != nil {
 		return done, err
 	}
-	if err := p.enter(ctx, passcode); err != nil {
+	p := dial(base, s.PairedWith(base))
+	if err := p.enter(ctx, passcode, func(token string) error { return s.Pair(base, token) }); err != nil {
 		return done, err
 	}
 	var theirs map[string]string
@@ -118,24 +131,38 @@ func either(a, b map[string]string) []string {
 	return all
 }
 
-func dial(address string) (*peer, error) {
+// Address returns an address as it is asked at, or why it is none.
+func Address(address string) (string, error) {
+	address = strings.TrimSpace(address)
 	if !strings.Contains(address, "://") {
 		address = "http://" + address
 	}
-	u, err := url.Parse(strings.TrimSpace(address))
-	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
-		return nil, fmt.Errorf("“%.80s” is no address: it is shown on the other machine under Devices, such as http://192.168.1.20:8314", address)
+	u, err := url.Parse(address)
+	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.User != nil {
+		return "", fmt.Errorf("“%.80s” is no address. The other machine shows its own under Devices, such as http://192.168.1.20:8314", address)
 	}
-	jar, err := cookiejar.New(nil)
-	if err != nil {
-		return nil, err
-	}
-	const patience = 20 * time.Second
-	return &peer{&http.Client{Jar: jar, Timeout: patience}, u.Scheme + "://" + u.Host}, nil
+	return u.Scheme + "://" + strings.ToLower(u.Host), nil
 }
 
-// enter knocks with the passcode, where the other machine asks for one.
-func (p *peer) enter(ctx context.Context, passcode string) error {
+// dial makes what asks one address and no other: no redirect is followed, wherever it leads, and no proxy is asked.
+func dial(base, cookie string) *peer {
+	const patience, connects = 20 * time.Second, 5 * time.Second
+	return &peer{&http.Client{
+		Timeout:       patience,
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+		Transport: &http.Transport{
+			DialContext:            (&net.Dialer{Timeout: connects}).DialContext,
+			ResponseHeaderTimeout:  patience,
+			MaxResponseHeaderBytes: 64 << 10,
+			DisableCompression:     true,
+			MaxConnsPerHost:        2,
+			IdleConnTimeout:        patience,
+		},
+	}, base, cookie}
+}
+
+// enter knocks: with what the other machine knows this one by or, the first time, with the passcode.
+func (p *peer) enter(ctx context.Context, passcode string, pair func(token string) error) error {
 	var page struct {
 		In bool `json:"in"`
 	}
@@ -145,15 +172,43 @@ func (p *peer) enter(ctx context.Context, passcode string) error {
 	if page.In {
 		return nil
 	}
+	if passcode == "" {
+		return ErrPasscode
+	}
 	name, err := os.Hostname()
 	if err != nil || name == "" {
 		name = "another machine"
 	}
-	return p.post(ctx, doorPath, map[string]string{"passcode": passcode, "name": fmt.Sprintf("%.60s", name)}, nil)
+	text, err := json.Marshal(map[string]string{"passcode": passcode, "name": fmt.Sprintf("%.60s", name)})
+	if err != nil {
+		return err
+	}
+	got, _, err := p.ask(ctx, http.MethodPost, doorPath, kindJSON, text, mostWord)
+	if err != nil {
+		return err
+	}
+	for _, c := range got.Cookies() {
+		if c.Name == cookieName {
+			p.cookie = c.Value
+		}
+	}
+	if p.cookie == "" {
+		return errors.New("the other machine didn't say what it knows this one by: is it a Braxel of this edition?")
+	}
+	return pair(p.cookie)
 }
 
+const kindJSON = "application/json"
+
+// How much an answer may have: a word, entries by the hundred or digests by the ten thousand, a picture.
+const (
+	mostWord    = 64 << 10
+	mostAnswer  = 64 << 20
+	mostPicture = photo.Most
+)
+
 func (p *peer) get(ctx context.Context, path string, into any) error {
-	return p.do(ctx, http.MethodGet, path, "", nil, into)
+	return p.exchangeJSON(ctx, http.MethodGet, path, nil, into)
 }
 
 func (p *peer) post(ctx context.Context, path string, body, into any) error {
@@ -161,46 +216,66 @@ func (p *peer) post(ctx context.Context, path string, body, into any) error {
 	if err != nil {
 		return err
 	}
-	return p.do(ctx, http.MethodPost, path, "application/json", text, into)
+	return p.exchangeJSON(ctx, http.MethodPost, path, text, into)
 }
 
-// mostAnswered is as much as an answer may have: entries by the hundred, digests by the ten thousand.
-const mostAnswered = 64 << 20
+func (p *peer) exchangeJSON(ctx context.Context, method, path string, body []byte, into any) error {
+	got, text, err := p.ask(ctx, method, path, kindJSON, body, mostAnswer)
+	if err != nil {
+		return err
+	}
+	if kind, _, _ := mime.ParseMediaType(got.Header.Get("Content-Type")); kind != kindJSON {
+		return fmt.Errorf("what answers at %s is no Braxel", p.base)
+	}
+	return json.Unmarshal(text, into)
+}
 
-func (p *peer) do(ctx context.Context, method, path, kind string, body []byte, into any) error {
-	ask, err := http.NewRequestWithContext(ctx, method, p.base+path, bytes.NewReader(body))
+// ask asks the other machine, and reads what it answers: so much and no more, and nothing but success.
+func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, most int64) (*http.Response, []byte, error) {
+	r, err := http.NewRequestWithContext(ctx, method, p.base+path, bytes.NewReader(body))
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
-	if kind != "" {
-		ask.Header.Set("Content-Type", kind)
+	if len(body) > 0 {
+		r.Header.Set("Content-Type", kind)
 	}
-	got, err := p.http.Do(ask)
+	if p.cookie != "" {
+		r.AddCookie(&http.Cookie{Name: cookieName, Value: p.cookie})
+	}
+	got, err := p.http.Do(r)
 	if err != nil {
-		return err
+		return nil, nil, plainly(p.base, err)
 	}
 	defer func() { _ = got.Body.Close() }()
-	text, err := io.ReadAll(io.LimitReader(got.Body, mostAnswered))
-	if err != nil {
-		return err
-	}
-	if got.StatusCode >= http.StatusBadRequest {
+	text, err := io.ReadAll(io.LimitReader(got.Body, most+1))
+	switch {
+	case err != nil:
+		return nil, nil, plainly(p.base, err)
+	case int64(len(text)) > most:
+		return nil, nil, fmt.Errorf("%s answers with more than Braxel takes", p.base)
+	case got.StatusCode >= http.StatusMultipleChoices && got.StatusCode < http.StatusBadRequest:
+		return nil, nil, fmt.Errorf("%s sends Braxel on to another address, which it doesn't follow. Type the address that the other machine shows under Devices", p.base)
+	case got.StatusCode >= http.StatusBadRequest:
 		var said struct {
 			Detail string `json:"detail"`
 		}
 		if json.Unmarshal(text, &said) != nil || said.Detail == "" {
 			said.Detail = got.Status
 		}
-		return errors.New("the other machine says: " + said.Detail)
+		return nil, nil, fmt.Errorf("the other machine says: %.300s", said.Detail)
 	}
-	switch to := into.(type) {
-	case nil:
-		return nil
-	case *[]byte:
-		*to = text
-		return nil
+	return got, text, nil
+}
+
+// plainly says why a machine can't be reached.
+func plainly(base string, err error) error {
+	switch {
+	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
+		return fmt.Errorf("%s took too long to answer: %w", base, err)
+	case errors.Is(err, syscall.ECONNREFUSED):
+		return fmt.Errorf("nothing answers at %s. Is Braxel running there, started with --lan?", base)
 	}
-	return json.Unmarshal(text, into)
+	return fmt.Errorf("%s can't be reached. Are both machines on the same network? (%w)", base, err)
 }
 
 // exchange evens out one engine.
@@ -237,8 +312,9 @@ func (p *peer) exchange(ctx context.Context, s *store.Store, engine string, done
 		if err := p.post(ctx, GivePath, Asking{some}, &entries); err != nil {
 			return err
 		}
-		added, engines, err := s.Union(ctx, entries)
+		added, engines, refused, err := s.Union(ctx, entries)
 		done.Got += added
+		done.Missing = append(done.Missing, refused...)
 		for _, e := range engines {
 			if !slices.Contains(done.Engines, e) {
 				done.Engines = append(done.Engines, e)
@@ -254,6 +330,7 @@ func (p *peer) exchange(ctx context.Context, s *store.Store, engine string, done
 			return err
 		}
 		done.Gave += taken.Added
+		done.Missing = append(done.Missing, taken.Refused...)
 	}
 	for words := range clashes(ctx, s, engine) {
 		if !before[words] {
@@ -306,9 +383,13 @@ func (p *peer) exchangePictures(ctx context.Context, s *store.Store, done *Synce
 		if slices.Contains(ours, id) || !book.IsID(id) {
 			continue
 		}
-		var picture []byte
-		if err := p.get(ctx, picturePath+id, &picture); err != nil {
+		_, picture, err := p.ask(ctx, http.MethodGet, picturePath+id, "", nil, mostPicture)
+		if err != nil {
 			return err
+		}
+		if err := photo.Check(picture); err != nil {
+			done.Missing = append(done.Missing, id+": "+err.Error())
+			continue
 		}
 		if err := s.PutPhoto(id, picture); err != nil {
 			return err
@@ -323,7 +404,7 @@ func (p *peer) exchangePictures(ctx context.Context, s *store.Store, done *Synce
 		if err != nil {
 			return err
 		}
-		if err := p.do(ctx, http.MethodPut, putPicture+id, "image/jpeg", picture, nil); err != nil {
+		if err := give(ctx, p, id, picture); err != nil {
 			if ctx.Err() != nil {
 				return err
 			}
@@ -333,4 +414,9 @@ func (p *peer) exchangePictures(ctx context.Context, s *store.Store, done *Synce
 		done.Pictures++
 	}
 	return nil
+}
+
+func give(ctx context.Context, p *peer, id string, picture []byte) error {
+	_, _, err := p.ask(ctx, http.MethodPut, putPicture+id, "image/jpeg", picture, mostWord)
+	return err
 }

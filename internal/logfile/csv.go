@@ -5,6 +5,9 @@ import (
 	"io"
 	"strconv"
 	"strings"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
@@ -62,10 +65,12 @@ func (c *CSV) Add(l log.Log) error {
 	return c.out.Error()
 }
 
-// Inert returns a cell that no spreadsheet takes for a formula: one that begins as those do is begun with an apostrophe. A figure
-// stays a figure.
+// Inert returns a cell that no spreadsheet takes for a formula: one that begins as those do, also in full width or behind spaces and
+// line ends, is begun with an apostrophe. A figure stays a figure.
 func Inert(cell string) string {
-	if cell == "" || !strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
+	bare := strings.TrimLeftFunc(norm.NFKC.String(cell), func(c rune) bool { return unicode.IsSpace(c) || unicode.IsControl(c) || c == '\ufeff' })
+	starts := cell != "" && strings.ContainsRune("\t\r\n", rune(cell[0]))
+	if !starts && (bare == "" || !strings.ContainsRune("=+-@−", []rune(bare)[0])) {
 		return cell
 	}
 	if _, err := strconv.ParseFloat(cell, 64); err == nil {

@@ -1,6 +1,7 @@
 package logfile
 
 import (
+	"bufio"
 	"bytes"
 	"errors"
 	"fmt"
@@ -20,13 +21,20 @@ const (
 	mostDeep   = 64        // objects and lists within each other
 )
 
+// ByteOrderMark is what some programs write ahead of a text.
+const ByteOrderMark = "\xef\xbb\xbf"
+
 // errLarge marks a file or a log beyond these limits.
 var errLarge = errors.New("larger than any log")
 
 // Logs reads the logs of a .json or .jsonl file one after another and gives each to do, numbered from 1. It holds one at a time.
 // What do returns ends it; so does a text that is no JSON, since nobody knows where the next log begins.
 func Logs(r io.Reader, do func(n int, one jsontext.Value) error) error {
-	in := &limited{from: r}
+	plain := bufio.NewReader(r)
+	if head, _ := plain.Peek(len(ByteOrderMark)); string(head) == ByteOrderMark {
+		_, _ = plain.Discard(len(ByteOrderMark))
+	}
+	in := &limited{from: plain}
 	d := jsontext.NewDecoder(in, jsontext.AllowDuplicateNames(true)) // Read refuses them, and says where
 	n := 0
 	for {

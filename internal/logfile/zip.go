@@ -2,7 +2,6 @@ package logfile
 
 import (
 	"archive/zip"
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -13,12 +12,13 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/photo"
 )
 
 // Limits of an archive: what it unpacks to, not what it is packed to.
 const (
 	mostPhotos = 20_000
-	MostPhoto  = 2 << 20
+	MostPhoto  = photo.Most
 	mostZip    = 1 << 30
 )
 
@@ -43,45 +43,58 @@ func (p Picture) name() string {
 	return "photos/" + book.NameOf("picture", p.Engine, p.Test, p.Key) + ".jpg"
 }
 
-// Archive writes logs with their pictures: logs.jsonl, and photos/NAME.jpg.
+// Archive writes logs with their pictures: logs.jsonl, and photos/NAME.jpg. It holds one log at a time.
 type Archive struct {
-	zip  *zip.Writer
-	logs bytes.Buffer
+	zip      *zip.Writer
+	logs     io.Writer
+	pictures []Picture
 }
 
 // NewArchive begins an archive.
-func NewArchive(w io.Writer) *Archive { return &Archive{zip: zip.NewWriter(w)} }
+func NewArchive(w io.Writer) (*Archive, error) {
+	a := &Archive{zip: zip.NewWriter(w)}
+	var err error
+	a.logs, err = a.zip.Create("logs.jsonl")
+	return a, err
+}
 
-// Add adds a log, and each of its pictures that picture returns; nil where one is missing.
-func (a *Archive) Add(engine string, l log.Log, picture func(Picture) []byte) error {
+// Add adds a log. Its pictures come at the end.
+func (a *Archive) Add(engine string, l log.Log) error {
 	line, err := Line(l)
 	if err != nil {
 		return err
 	}
-	a.logs.Write(line)
-	for _, p := range PicturesOf(engine, l) {
+	a.pictures = append(a.pictures, PicturesOf(engine, l)...)
+	_, err = a.logs.Write(line)
+	return err
+}
+
+// Close adds each picture that picture returns, nil where one is missing, and a note of what is left out, where something is.
+func (a *Archive) Close(picture func(Picture) []byte, leftOut string) error {
+	for _, p := range a.pictures {
 		text := picture(p)
 		if text == nil {
 			continue
 		}
-		w, err := a.zip.CreateHeader(&zip.FileHeader{Name: p.name(), Method: zip.Store}) // a JPEG packs no smaller
-		if err != nil {
-			return err
-		}
-		if _, err := w.Write(text); err != nil {
+		if err := a.file(p.name(), zip.Store, text); err != nil { // a JPEG packs no smaller
 			return err
 		}
 	}
-	return nil
+	if leftOut != "" {
+		if err := a.file("LEFT-OUT.txt", zip.Deflate, []byte(leftOut+"\n")); err != nil {
+			return err
+		}
+	}
+	return a.zip.Close()
 }
 
-// Close writes what is left.
-func (a *Archive) Close() error {
-	w, err := a.zip.Create("logs.jsonl")
-	if err == nil {
-		_, err = w.Write(a.logs.Bytes())
+func (a *Archive) file(name string, method uint16, text []byte) error {
+	w, err := a.zip.CreateHeader(&zip.FileHeader{Name: name, Method: method})
+	if err != nil {
+		return err
 	}
-	return errors.Join(err, a.zip.Close())
+	_, err = w.Write(text)
+	return err
 }
 
 // Pictures finds the pictures that came with a log; nil where none could.

@@ -17,19 +17,24 @@ import (
 
 // adapter binds huma to Fiber 3; huma's own adapter knows Fiber 2 only. Strings are cloned where they may outlive the
 // request, since Fiber uses its buffers again.
-type adapter struct{ app fiber.Router }
+type adapter struct{ routes routes }
 
 func (a adapter) Handle(op *huma.Operation, handler func(huma.Context)) {
 	path := strings.NewReplacer("{", ":", "}", "").Replace(op.Path)
-	a.app.Add([]string{op.Method}, path, func(c fiber.Ctx) error {
+	t := terms{most: int(op.MaxBodyBytes)}
+	_, t.open = op.Metadata[openKey]
+	a.routes.add(op.Method, path, t, func(c fiber.Ctx) error {
 		handler(&call{op: op, c: c})
 		return nil
 	})
 }
 
+// openKey marks an operation that answers devices that aren't let in.
+const openKey = "open"
+
 // ServeHTTP is what huma's test helper would call; the real server never does.
 func (a adapter) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	app, ok := a.app.(*fiber.App)
+	app, ok := a.routes.router.(*fiber.App)
 	if !ok {
 		http.NotFound(w, r)
 		return

@@ -1,11 +1,11 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"log/slog"
 	"net/http"
-	"os"
 	"path/filepath"
 	"slices"
 	"sync/atomic"
@@ -38,7 +38,7 @@ type copying struct {
 
 // copyEvery is how often it is looked whether the day's copy is there, firstCopy how soon after the start.
 const (
-	copyEvery = time.Hour
+	copyEvery = time.Minute
 	firstCopy = 20 * time.Second
 )
 
@@ -67,6 +67,9 @@ func (c *copying) make(now time.Time) string {
 	}
 	said := ""
 	for _, place := range store.PlacesOf(c.store.Dir) {
+		if store.HasCopyOf(place, now) {
+			continue
+		}
 		if _, err := c.store.KeepCopy(context.Background(), place, now, false); err != nil {
 			slog.Error("the copy of the day was not made", "place", place, "error", err)
 			said = err.Error()
@@ -80,7 +83,7 @@ func (c *copying) failed() string {
 	return said
 }
 
-func (h *handlers) copyRoutes(app fiber.Router, api huma.API) {
+func (h *handlers) copyRoutes(app routes, api huma.API) {
 	const path = "/api/copies"
 	none := func(id, path string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, DefaultStatus: http.StatusNoContent}
@@ -91,13 +94,13 @@ func (h *handlers) copyRoutes(app fiber.Router, api huma.API) {
 	huma.Register(api, none("restore", path+"/restore"), h.restoreCopy)
 	huma.Register(api, none("second-place", path+"/place"), h.secondPlace)
 	huma.Register(api, huma.Operation{OperationID: "check", Method: http.MethodPost, Path: "/api/check"}, h.check)
-	app.Get(path+"/download", h.downloadCopy)
+	app.get(path+"/download", h.downloadCopy)
 }
 
 func (h *handlers) copies(ctx context.Context, _ *struct{}) (*answer[CopiesPage], error) {
 	page := CopiesPage{
 		Data: h.store.Dir, Places: store.PlacesOf(h.store.Dir), Copies: []store.Kept{}, Missing: h.store.Missing(ctx), Local: whoOf(ctx).local,
-		Restore: h.restart != nil && whoOf(ctx).local, Failed: h.copying.failed(),
+		Restore: h.restart != nil && whoOf(ctx).local, Failed: cmp.Or(h.restoredWords(), h.copying.failed()),
 	}
 	for _, place := range page.Places {
 		some, err := store.Copies(ctx, place)
@@ -106,8 +109,16 @@ func (h *handlers) copies(ctx context.Context, _ *struct{}) (*answer[CopiesPage]
 		}
 		page.Copies = append(page.Copies, some...)
 	}
-	slices.SortStableFunc(page.Copies, func(a, b store.Kept) int { return b.Made.Compare(a.Made) })
+	slices.SortStableFunc(page.Copies, store.Newer)
 	return &answer[CopiesPage]{page}, nil
+}
+
+// restoredWords says why the copy was not put back that was tried last.
+func (h *handlers) restoredWords() string {
+	if h.restored == "" {
+		return ""
+	}
+	return "The copy was not put back, and all is as it was: " + h.restored
 }
 
 func (h *handlers) makeCopy(ctx context.Context, _ *struct{}) (*struct{}, error) {
@@ -195,21 +206,15 @@ func (h *handlers) check(ctx context.Context, _ *struct{}) (*answer[Checked], er
 
 // downloadCopy answers with an archive of the data and the photos, as they are now.
 func (h *handlers) downloadCopy(x fiber.Ctx) error {
-	dir, err := os.MkdirTemp("", "braxel-copy-")
+	dir, done, err := h.scratch()
 	if err != nil {
 		return err
 	}
-	defer func() { _ = os.RemoveAll(dir) }()
 	name := fmt.Sprintf("braxel-%s.zip", time.Now().Format("2006-01-02"))
 	file := filepath.Join(dir, name)
 	if err := h.store.Backup(x.Context(), file); err != nil {
+		done()
 		return err
 	}
-	text, err := os.ReadFile(file)
-	if err != nil {
-		return err
-	}
-	x.Set("Content-Type", "application/zip")
-	x.Set("Content-Disposition", `attachment; filename="`+name+`"`)
-	return x.Send(text)
+	return sendFile(x, file, "application/zip", name, done)
 }

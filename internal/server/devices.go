@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"net"
 	"net/http"
@@ -49,11 +50,17 @@ type Device struct {
 }
 
 func (h *handlers) doorRoutes(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "door", Method: http.MethodGet, Path: doorPath}, h.doorPage)
+	open := map[string]any{openKey: true}
+	huma.Register(api, huma.Operation{OperationID: "door", Method: http.MethodGet, Path: doorPath, Metadata: open}, h.doorPage)
+	huma.Register(api, huma.Operation{
+		OperationID: "enter", Method: http.MethodPost, Path: doorPath, DefaultStatus: http.StatusNoContent, Metadata: open,
+	}, h.enter)
+}
+
+func (h *handlers) deviceRoutes(api huma.API) {
 	post := func(id, path string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, DefaultStatus: http.StatusNoContent}
 	}
-	huma.Register(api, post("enter", doorPath), h.enter)
 	huma.Register(api, post("renew-passcode", "/api/passcode"), h.renew)
 	huma.Register(api, post("change-device", "/api/devices/{device}"), h.changeDevice)
 }
@@ -67,11 +74,7 @@ func (h *handlers) doorPage(ctx context.Context, _ *struct{}) (*answer[DoorPage]
 	if h.door == nil || !page.In {
 		return &answer[DoorPage]{page}, nil
 	}
-	devices, err := h.store.Devices(ctx)
-	if err != nil {
-		return nil, err
-	}
-	for _, d := range devices {
+	for _, d := range h.store.Devices() {
 		page.Devices = append(page.Devices, Device{d.ID, d.Name, d.Since, d.Seen, d.Shut, d.ID == w.device.ID})
 	}
 	if w.local {
@@ -106,7 +109,7 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	if name == "" {
 		return nil, refuse(log.Faults{{At: "/name", What: "what is this device called?"}})
 	}
-	token, err := h.door.letIn(ctx, whoOf(ctx).from, in.Body.Passcode, name, in.Had)
+	token, err := h.door.letIn(whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {
 	case errors.Is(err, errWrongPasscode):
 		return nil, huma.Error403Forbidden(err.Error())
@@ -125,10 +128,10 @@ func (h *handlers) renew(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	if h.door == nil || !whoOf(ctx).local {
 		return nil, huma.Error403Forbidden("a new passcode is drawn on the machine that Braxel runs on")
 	}
-	return nil, h.door.Renew(ctx)
+	return nil, h.door.Renew()
 }
 
-func (h *handlers) changeDevice(ctx context.Context, in *struct {
+func (h *handlers) changeDevice(_ context.Context, in *struct {
 	Device string `path:"device" maxLength:"40"`
 	Body   struct {
 		Name *string `json:"name,omitempty" minLength:"1" maxLength:"60"`
@@ -138,7 +141,7 @@ func (h *handlers) changeDevice(ctx context.Context, in *struct {
 	if h.door == nil {
 		return nil, huma.Error404NotFound("no device was let in")
 	}
-	there, err := h.door.change(ctx, in.Device, func(d *store.Device) {
+	there, err := h.door.change(in.Device, func(d *store.Device) {
 		if in.Body.Name != nil && strings.TrimSpace(*in.Body.Name) != "" {
 			d.Name = strings.TrimSpace(*in.Body.Name)
 		}
@@ -147,8 +150,9 @@ func (h *handlers) changeDevice(ctx context.Context, in *struct {
 	if !there {
 		return nil, huma.Error404NotFound("there is no such device")
 	}
-	if in.Body.Shut != nil {
-		h.hub.shut(in.Device)
+	if in.Body.Shut != nil && err == nil && h.store.CalendarKey() != "" {
+		// It may have written down the calendar's address, which asks for no cookie.
+		err = h.store.SetCalendarKey(rand.Text())
 	}
 	return nil, err
 }

@@ -41,14 +41,14 @@ type DiaryRule struct {
 
 const calendarPath = "/calendar/"
 
-func (h *handlers) diaryRoutes(app fiber.Router, api huma.API) {
+func (h *handlers) diaryRoutes(app routes, api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "diary", Method: http.MethodGet, Path: "/api/diary"}, h.diary)
 	huma.Register(api, huma.Operation{
 		OperationID: "renew-calendar", Method: http.MethodPost, Path: "/api/calendar-key", DefaultStatus: http.StatusNoContent,
 	}, h.renewCalendar)
-	app.Get("/api/engines/:engine/log.json", h.download)
-	app.Get("/api/diary.ics", h.downloadCalendar)
-	app.Get(calendarPath+":key", h.subscribed)
+	app.get("/api/engines/:engine/log.json", h.download)
+	app.get("/api/diary.ics", h.downloadCalendar)
+	app.add(http.MethodGet, calendarPath+":key", terms{open: true}, h.subscribed) // its secret is its key
 }
 
 // standings are the order of what is due.
@@ -83,11 +83,7 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 		mine := slices.ContainsFunc(own, func(o plan.Rule) bool { return o.ID == r.ID })
 		page.Rules = append(page.Rules, DiaryRule{r, mine})
 	}
-	key, err := h.store.CalendarKey(ctx)
-	if err != nil {
-		return nil, err
-	}
-	if key != "" {
+	if key := h.store.CalendarKey(); key != "" {
 		page.Calendar = calendarPath + key + ".ics"
 	}
 	if h.door != nil {
@@ -104,8 +100,8 @@ func urgent(i DiaryItem) int {
 	return 1
 }
 
-func (h *handlers) renewCalendar(ctx context.Context, _ *struct{}) (*struct{}, error) {
-	return nil, h.store.SetCalendarKey(ctx, rand.Text(), h.now())
+func (h *handlers) renewCalendar(context.Context, *struct{}) (*struct{}, error) {
+	return nil, h.store.SetCalendarKey(rand.Text())
 }
 
 // downloadCalendar answers with the diary as a file.
@@ -116,10 +112,7 @@ func (h *handlers) downloadCalendar(x fiber.Ctx) error {
 
 // subscribed answers a calendar that knows the secret address: it has no cookie, and cannot type a passcode.
 func (h *handlers) subscribed(x fiber.Ctx) error {
-	key, err := h.store.CalendarKey(x.Context())
-	if err != nil {
-		return err
-	}
+	key := h.store.CalendarKey()
 	if key == "" || subtle.ConstantTimeCompare([]byte(x.Params("key")), []byte(key+".ics")) != 1 {
 		return fiber.NewError(http.StatusNotFound, "there is no calendar at this address: it may have been renewed, see the Diary")
 	}

@@ -37,7 +37,7 @@ func openHouse(t *testing.T) *house {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h := &house{T: t, store: s, now: time.Date(2031, 2, 14, 10, 0, 0, 0, time.UTC)}
-	h.door, err = server.NewDoor(context.Background(), s, func() time.Time { return h.now }, false)
+	h.door, err = server.NewDoor(s, func() time.Time { return h.now }, false)
 	require.NoError(t, err)
 	p, err := store.Open(t.TempDir())
 	require.NoError(t, err)
@@ -120,13 +120,10 @@ func TestAPhoneIsLetInByThePasscodeAndShutOutAgain(t *testing.T) {
 	status, _, _ = h.ask(h.phone, "POST", "/api/passcode", "", cookie)
 	assert.Equal(t, 403, status)
 
-	devices, err := h.store.Devices(t.Context())
-	require.NoError(t, err)
+	devices := h.store.Devices()
 	require.Len(t, devices, 1)
 	assert.NotContains(t, string(devices[0].Token), cookie, "what the cookie holds is kept nowhere")
-	hash, err := h.store.Passcode(t.Context())
-	require.NoError(t, err)
-	assert.NotContains(t, string(hash), passcode)
+	assert.NotContains(t, string(h.store.Passcode()), passcode)
 
 	// A stream that is open when it is shut out ends, and tells it nothing more.
 	r, err := http.NewRequestWithContext(t.Context(), "GET", h.phone+"/api/changes", nil)
@@ -152,8 +149,7 @@ func TestAPhoneIsLetInByThePasscodeAndShutOutAgain(t *testing.T) {
 	assert.NotEqual(t, cookie, again)
 	status, _, _ = h.ask(h.phone, "GET", "/api/rack", "", again)
 	assert.Equal(t, 200, status)
-	devices, err = h.store.Devices(t.Context())
-	require.NoError(t, err)
+	devices = h.store.Devices()
 	assert.Len(t, devices, 1, "it is the same device")
 }
 
@@ -187,7 +183,7 @@ func TestANewPasscodeShutsOnlyTheOldOneOut(t *testing.T) {
 	status, _, _ = h.ask(h.phone, "GET", "/api/rack", "", cookie)
 	assert.Equal(t, 200, status, "who is in stays in")
 
-	again, err := server.NewDoor(t.Context(), h.store, time.Now, false)
+	again, err := server.NewDoor(h.store, time.Now, false)
 	require.NoError(t, err)
 	assert.Empty(t, again.Passcode(), "after a start only its hash is known")
 }

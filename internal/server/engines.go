@@ -49,6 +49,8 @@ type handlers struct {
 	practice *practising
 	restart  func(from string)
 	copying  *copying
+	restored string // why a copy could not be put back
+	jobs     jobs
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.

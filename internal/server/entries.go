@@ -38,9 +38,9 @@ const mostEntries = 500
 
 // entryRoute is the one way to change anything over the API. It stands beside huma, which would refuse all for one, and is
 // described to it.
-func (h *handlers) entryRoute(app fiber.Router, api huma.API) {
+func (h *handlers) entryRoute(app routes, api huma.API) {
 	const path = "/api/entries"
-	app.Post(path, h.postEntries)
+	app.post(path, h.postEntries)
 	registry := api.OpenAPI().Components.Schemas
 	type entriesIn struct {
 		Entries []anEntry `json:"entries"`
@@ -77,7 +77,6 @@ func (anEntry) Schema(r huma.Registry) *huma.Schema {
 		envelope := huma.SchemaFromType(r, reflect.TypeFor[book.Entry]())
 		shape := *envelope
 		shape.Properties = maps.Clone(envelope.Properties)
-		delete(shape.Properties, "clock")
 		delete(shape.Properties, "doubt")
 		shape.Properties["kind"] = &huma.Schema{Type: "string", Enum: []any{kind}}
 		shape.Properties["body"] = bodySchema(r, kind)
@@ -173,7 +172,7 @@ func typed(raw jsontext.Value) (book.Entry, log.Faults) {
 		_ = json.Unmarshal(raw, &name)
 		return book.Entry{ID: fmt.Sprintf("%.64s", strings.ToValidUTF8(name.ID, "?"))}, log.Faults{book.DecodeFault(err)}
 	}
-	e.Clock, e.Doubt = "", ""
+	e.Doubt = ""
 	if faults := book.CheckEnvelope(e); len(faults) > 0 {
 		e.ID = fmt.Sprintf("%.64s", e.ID)
 		return e, faults

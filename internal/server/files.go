@@ -6,6 +6,7 @@ import (
 	"mime"
 	"net/http"
 	"path"
+	"regexp"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -39,8 +40,17 @@ func newFiles(from fs.FS) (*files, error) {
 
 var notBuilt = []byte("<!doctype html><title>Braxel</title><p>The front end has not been built: run make build.</p>")
 
+// aside finds addresses that mean the API, however they are written: no page is there.
+var aside = regexp.MustCompile(`(?i)^/*(practice/+)?(api|calendar)(/|$)`)
+
 // serve answers with a file, or with index.html for the paths that the front end routes itself.
 func (f *files) serve(x fiber.Ctx) error {
+	if aside.MatchString(path.Clean("/"+unescape(x.Path()))) || aside.MatchString(x.Path()) {
+		if !whoOf(x.Context()).in {
+			return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
+		}
+		return nothingHere(x)
+	}
 	name := strings.Clone(strings.TrimPrefix(path.Clean(x.Path()), "/"))
 	body, ok := f.plain[name]
 	if !ok {

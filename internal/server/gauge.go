@@ -36,13 +36,16 @@ type GaugeNow struct {
 	Pulling int        `json:"of,omitzero" doc:"The pull that the points are of"`
 }
 
-func (h *handlers) gaugeRoutes(app fiber.Router, api huma.API) {
+func (h *handlers) gaugeRoutes(app routes, api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "gauge", Method: http.MethodGet, Path: "/api/gauge"}, h.gaugeNow)
 	huma.Register(api, huma.Operation{
 		OperationID: "follow-gauge", Method: http.MethodPut, Path: "/api/gauge", DefaultStatus: http.StatusNoContent,
 	}, h.followGauge)
+	huma.Register(api, huma.Operation{
+		OperationID: "answer-gauge", Method: http.MethodPost, Path: "/api/gauge/answer", DefaultStatus: http.StatusNoContent,
+	}, h.answerGauge)
 	huma.Register(api, huma.Operation{OperationID: "take-pull", Method: http.MethodPost, Path: "/api/gauge/take"}, h.takePull)
-	app.Get("/api/gauge/live", h.live)
+	app.get("/api/gauge/live", h.live)
 }
 
 type gaugeIn struct {
@@ -61,6 +64,19 @@ func (h *handlers) followGauge(_ context.Context, in *struct {
 }) (*struct{}, error) {
 	if !h.gauges.Follow(in.Body.ID) {
 		return nil, huma.Error404NotFound("that gauge speaks no more")
+	}
+	return nil, nil
+}
+
+// answerGauge lets a gauge in that asks, or sends it away.
+func (h *handlers) answerGauge(_ context.Context, in *struct {
+	Body struct {
+		ID  int  `json:"id"`
+		Yes bool `json:"yes"`
+	}
+}) (*struct{}, error) {
+	if !h.gauges.Answer(in.Body.ID, in.Body.Yes) {
+		return nil, huma.Error404NotFound("That gauge no longer asks.")
 	}
 	return nil, nil
 }
@@ -105,10 +121,8 @@ func (h *handlers) live(x fiber.Ctx) error {
 	air := x.Query("air") == "true"
 	x.Set("Content-Type", "text/event-stream")
 	x.Set("Cache-Control", "no-cache")
-	device := whoOf(x.Context()).device.ID
+	out := h.door.Out(whoOf(x.Context()).device.ID)
 	return x.SendStreamWriter(func(w *bufio.Writer) {
-		l := h.hub.join(device) // so that a device that is shut out hears no more
-		defer h.hub.leave(l)
 		ticker, end := time.NewTicker(frame), time.NewTimer(streamFor)
 		defer ticker.Stop()
 		defer end.Stop()
@@ -133,7 +147,7 @@ func (h *handlers) live(x fiber.Ctx) error {
 			case <-ticker.C:
 			case <-end.C:
 				return
-			case <-l.gone:
+			case <-out:
 				return
 			case <-h.hub.closed:
 				return

@@ -23,24 +23,20 @@ type hub struct {
 
 // listener is one browser, the engines that changed since it was told last, and those whose seat did.
 type listener struct {
-	device  string // by its id, "" for this machine
 	changed map[string]bool
 	seats   map[string]bool
 	gauges  bool
 	wake    chan struct{}
-	gone    chan struct{} // closed when it is shut out
 }
 
 func newHub() *hub {
 	return &hub{waiting: map[*listener]bool{}, closed: make(chan struct{}), seats: seats{all: map[string]seat{}}}
 }
 
-func (h *hub) join(device string) *listener {
+func (h *hub) join() *listener {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	l := &listener{
-		device: device, changed: map[string]bool{}, seats: map[string]bool{}, wake: make(chan struct{}, 1), gone: make(chan struct{}),
-	}
+	l := &listener{changed: map[string]bool{}, seats: map[string]bool{}, wake: make(chan struct{}, 1)}
 	h.waiting[l] = true
 	return l
 }
@@ -95,14 +91,22 @@ func (l *listener) stir() {
 	}
 }
 
-// shut ends the streams of a device.
-func (h *hub) shut(device string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for l := range h.waiting {
-		if l.device == device {
-			delete(h.waiting, l)
-			close(l.gone)
+// lookEvery is how often it is looked whether the data file is still where it was.
+const lookEvery = 3 * time.Second
+
+// watch has every screen ask anew when the data file is gone, so that it says so without anybody typing first.
+func (h *handlers) watch() {
+	ticker := time.NewTicker(lookEvery)
+	defer ticker.Stop()
+	for {
+		select {
+		case <-h.hub.closed:
+			return
+		case <-ticker.C:
+		}
+		if h.store.Gone() != "" {
+			h.hub.tell("")
+			return
 		}
 	}
 }
@@ -139,40 +143,43 @@ const (
 )
 
 // stream answers with server-sent events: the engines that changed.
-func (h *hub) stream(x fiber.Ctx) error {
+func (h *handlers) stream(x fiber.Ctx) error {
 	x.Set("Content-Type", "text/event-stream")
 	x.Set("Cache-Control", "no-cache")
-	device := whoOf(x.Context()).device.ID
-	return x.SendStreamWriter(func(w *bufio.Writer) {
-		l := h.join(device)
-		defer h.leave(l)
-		beat, end := time.NewTicker(heartbeat), time.NewTimer(streamFor)
-		defer beat.Stop()
-		defer end.Stop()
-		line := "retry: 300\n: open\n\n"
-		for {
-			if _, err := w.WriteString(line); err != nil {
-				return
-			}
-			if err := w.Flush(); err != nil {
-				return
-			}
-			select {
-			case <-l.wake:
-				text, err := json.Marshal(h.news(l))
-				if err != nil {
-					return
-				}
-				line = fmt.Sprintf("data: %s\n\n", text)
-			case <-beat.C:
-				line = ": still here\n\n"
-			case <-end.C:
-				return
-			case <-l.gone:
-				return
-			case <-h.closed:
-				return
-			}
+	out := h.door.Out(whoOf(x.Context()).device.ID)
+	return x.SendStreamWriter(func(w *bufio.Writer) { h.hub.tellAbout(w, out) })
+}
+
+// tellAbout writes what changes to a browser until its time is over, or it is shut out.
+func (h *hub) tellAbout(w *bufio.Writer, out <-chan struct{}) {
+	l := h.join()
+	defer h.leave(l)
+	beat, end := time.NewTicker(heartbeat), time.NewTimer(streamFor)
+	defer beat.Stop()
+	defer end.Stop()
+	line := "retry: 300\n: open\n\n"
+	for {
+		if _, err := w.WriteString(line); err != nil {
+			return
 		}
-	})
+		if err := w.Flush(); err != nil {
+			return
+		}
+		select {
+		case <-l.wake:
+			text, err := json.Marshal(h.news(l))
+			if err != nil {
+				return
+			}
+			line = fmt.Sprintf("data: %s\n\n", text)
+		case <-beat.C:
+			line = ": still here\n\n"
+		case <-end.C:
+			return
+		case <-out:
+			return
+		case <-h.closed:
+			return
+		}
+	}
 }

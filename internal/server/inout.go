@@ -3,9 +3,12 @@ package server
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
+	"os"
 	"path/filepath"
 	"reflect"
 	"slices"
@@ -13,7 +16,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
-	"github.com/go-json-experiment/json/jsontext"
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/book"
@@ -66,28 +68,33 @@ type LogRead struct {
 	Would   *store.Imported `json:"would,omitempty" doc:"What comes of it, or came"`
 }
 
-// mostImported is as long as a file may be that is handed in on a screen; what is longer comes in by command.
-const mostImported = 64 << 20
+// mostImported is as long as a file may be that is handed in on a screen; what is longer comes in by command. Of it, only a spreadsheet or
+// a recording is held in memory, which may be as long as mostSheet.
+const (
+	mostImported = 128 << 20
+	mostSheet    = 64 << 20
+)
 
 // rowsShown is how many rows of a sheet are shown with the guess.
 const rowsShown = 12
 
-func (h *handlers) inoutRoutes(app fiber.Router, api huma.API) {
+func (h *handlers) inoutRoutes(app routes, api huma.API) {
 	registry := api.OpenAPI().Components.Schemas
 	page := reflect.TypeFor[ImportPage]()
 	look := func(x fiber.Ctx) error { return h.importFile(x, false) }
 	take := func(x fiber.Ctx) error { return h.importFile(x, true) }
-	formRoute(app, api, "read-import", "/api/import/read", look, page, "picks", "into", "theirs")
-	formRoute(app, api, "take-import", "/api/import/take", take, page, "picks", "into", "theirs")
+	formRoute(app, api, "read-import", "/api/import/read", look, page, "picks", "into", "theirs", "job")
+	formRoute(app, api, "take-import", "/api/import/take", take, page, "picks", "into", "theirs", "job")
+	huma.Register(api, huma.Operation{OperationID: "import-progress", Method: http.MethodGet, Path: "/api/import/progress"}, h.importProgress)
 	registry.Schema(reflect.TypeFor[table.Picks](), true, "Picks")
 	huma.Register(api, huma.Operation{OperationID: "verify", Method: http.MethodPost, Path: "/api/verify"}, h.verify)
-	app.Get("/api/export", h.export)
-	app.Get("/api/engines/:engine/papers/:paper", h.paperOf)
+	app.get("/api/export", h.export)
+	app.get("/api/engines/:engine/papers/:paper", h.paperOf)
 }
 
 // formRoute adds a route that takes a form with a file and fields of text, and describes it: huma does not take one.
-func formRoute(app fiber.Router, api huma.API, id, path string, to fiber.Handler, answers reflect.Type, fields ...string) {
-	app.Post(path, to)
+func formRoute(app routes, api huma.API, id, path string, to fiber.Handler, answers reflect.Type, fields ...string) {
+	app.add(http.MethodPost, path, terms{most: mostImported, stream: true}, to)
 	properties := map[string]*huma.Schema{"file": {Type: "string", Format: "binary"}}
 	for _, f := range fields {
 		properties[f] = &huma.Schema{Type: "string"}
@@ -100,54 +107,93 @@ func formRoute(app fiber.Router, api huma.API, id, path string, to fiber.Handler
 	})
 }
 
-// handed is what a form holds.
+// handed is what a form holds: its file on disk, its fields.
 type handed struct {
 	name   string
-	text   []byte
+	file   *os.File
+	size   int64
+	fields map[string]string
 	picks  table.Picks
 	into   string
 	theirs map[string][]string // of each log, by its number, what is taken as it has it
 }
 
-func readForm(x fiber.Ctx) (handed, error) {
-	var in handed
+// readForm takes in a form with a file. Done throws the file away.
+func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
+	dir, remove, err := h.scratch()
+	if err != nil {
+		return in, nil, err
+	}
+	throwAway := func() {
+		if in.file != nil {
+			_ = in.file.Close()
+		}
+		remove()
+	}
+	defer func() {
+		if err != nil {
+			throwAway()
+		}
+	}()
 	bad := func(what string) error { return fiber.NewError(http.StatusUnprocessableEntity, what) }
-	file, err := x.FormFile("file")
+	in.fields, err = form(x, func(name string, from io.Reader) error {
+		if in.file != nil {
+			return bad("file: One file at a time.")
+		}
+		in.name = filepath.Base(name)
+		path, err := keepSent(dir, from, mostImported)
+		if err == nil {
+			in.file, err = os.Open(path)
+		}
+		if err != nil {
+			return err
+		}
+		info, err := in.file.Stat()
+		in.size = info.Size()
+		return err
+	})
 	if err != nil {
-		return in, bad("file: which file is it?")
+		return in, nil, err
 	}
-	opened, err := file.Open()
-	if err != nil {
-		return in, err
-	}
-	defer func() { _ = opened.Close() }()
-	in.name = filepath.Base(strings.Clone(file.Filename))
-	if in.text, err = io.ReadAll(opened); err != nil {
-		return in, err
+	if in.file == nil {
+		return in, nil, bad("file: Pick a file.")
 	}
 	for field, to := range map[string]any{"picks": &in.picks, "theirs": &in.theirs} {
-		if text := x.FormValue(field); text != "" && json.Unmarshal([]byte(text), to) != nil {
-			return in, bad(field + ": this cannot be read")
+		if text := in.fields[field]; text != "" && json.Unmarshal([]byte(text), to) != nil {
+			return in, nil, bad(field + ": this cannot be read")
 		}
 	}
 	if faults := log.CheckFields("/picks", in.picks); len(faults) > 0 {
-		return in, bad(faults.Error())
+		return in, nil, bad(faults.Error())
 	}
-	in.into = strings.Clone(x.FormValue("into"))
-	return in, nil
+	in.into = in.fields["into"]
+	return in, throwAway, nil
+}
+
+// text reads the whole file: of what is no file of logs.
+func (in handed) text() ([]byte, error) {
+	if in.size > mostSheet {
+		return nil, fmt.Errorf("The file has %d MB. At most %d MB can be read here: split it", in.size>>20, mostSheet>>20)
+	}
+	return io.ReadAll(io.NewSectionReader(in.file, 0, in.size))
 }
 
 // importFile reads a file that was handed in, and takes it in where that is wanted.
 func (h *handlers) importFile(x fiber.Ctx, take bool) error {
-	in, err := readForm(x)
+	in, done, err := h.readForm(x)
 	if err != nil {
 		return err
 	}
+	defer done()
 	page := ImportPage{File: in.name, Logs: []LogRead{}}
-	if file := bytes.NewReader(in.text); logfile.IsArchive(file) || isLog(in.name, in.text) {
-		err = logfile.Each(file, file.Size(), func(n int, one jsontext.Value, pictures logfile.Pictures) error {
-			page.Logs = append(page.Logs, h.importLog(x.Context(), n, one, pictures, in.theirs, take))
-			return nil
+	if logfile.IsArchive(in.file) || isLog(in.name, in.file) {
+		job := h.jobs.begin(in.fields["job"])
+		defer job.end()
+		counted := job.reading(in.file, in.size)
+		taking := inout.Taking{Now: h.now, Dry: !take, Theirs: func(n int) []string { return in.theirs[fmt.Sprint(n)] }}
+		err = inout.EachLog(x.Context(), h.store, counted, in.size, taking, func(one inout.ReadLog) {
+			page.Logs = append(page.Logs, logRead(one))
+			job.count(one.N)
 		})
 	} else {
 		page.Sheet, err = h.importSheet(x.Context(), in, take)
@@ -162,40 +208,28 @@ func (h *handlers) importFile(x fiber.Ctx, take bool) error {
 }
 
 // isLog tells a file of logs from a sheet: by its name, or because it begins as JSON does.
-func isLog(name string, text []byte) bool {
+func isLog(name string, file io.ReaderAt) bool {
 	switch strings.ToLower(filepath.Ext(name)) {
 	case ".json", ".jsonl", ".ndjson":
 		return true
 	case ".csv", ".tsv", ".txt":
 		return false
 	}
-	return bytes.HasPrefix(bytes.TrimSpace(text), []byte("{"))
+	head := make([]byte, 64)
+	n, _ := file.ReadAt(head, 0)
+	return bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(head[:n], []byte(logfile.ByteOrderMark))), []byte("{"))
 }
 
-func (h *handlers) importLog(
-	ctx context.Context, n int, text jsontext.Value, picture logfile.Pictures, theirs map[string][]string, take bool,
-) LogRead {
-	one := LogRead{N: n, Refused: log.Faults{}, Unknown: []string{}, Odd: log.Faults{}}
-	l, unknown, err := logfile.Read(text)
-	if err == nil {
-		one.Name, one.Unknown, one.Odd = l.Engine.Name, append(one.Unknown, unknown...), append(one.Odd, l.Odd()...)
-		var done store.Imported
-		if take {
-			done, err = h.store.Import(ctx, l, h.now(), theirs[fmt.Sprint(n)]...)
-			if err == nil && picture != nil {
-				err = inout.TakePictures(h.store, done.Engine, l, picture)
-			}
-		} else {
-			done, err = h.store.TryImport(ctx, l, h.now())
-		}
-		one.Would = &done
-	}
-	if err != nil {
-		one.Would = nil
-		one.Refused = faultsOf(err)
+// logRead says what became of a log, or would.
+func logRead(r inout.ReadLog) LogRead {
+	one := LogRead{N: r.N, Name: r.Log.Engine.Name, Refused: log.Faults{}, Unknown: []string{}, Odd: log.Faults{}}
+	if r.Err != nil {
+		one.Refused = faultsOf(r.Err)
+		return one
 	}
 	const most = 100
-	one.Unknown = one.Unknown[:min(len(one.Unknown), most)]
+	one.Unknown = append(one.Unknown, r.Unknown[:min(len(r.Unknown), most)]...)
+	one.Odd, one.Would = append(one.Odd, r.Log.Odd()...), &r.Done
 	return one
 }
 
@@ -207,7 +241,11 @@ func faultsOf(err error) log.Faults {
 }
 
 func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*SheetRead, error) {
-	sheet, saved, err := logfile.ReadSheet(in.name, in.text)
+	text, err := in.text()
+	if err != nil {
+		return nil, err
+	}
+	sheet, saved, err := logfile.ReadSheet(in.name, text)
 	if err != nil {
 		return nil, err
 	}
@@ -280,23 +318,43 @@ func (h *handlers) export(x fiber.Ctx) error {
 			ids = append(ids, string(one))
 		}
 	}
-	var out bytes.Buffer
-	as := x.Query("as", "jsonl")
+	as := strings.Clone(x.Query("as", "jsonl"))
 	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
-	form := map[string]inout.Form{"jsonl": inout.Lines, "csv": inout.CSV}[as]
 	if kind == "" {
 		return fiber.NewError(http.StatusUnprocessableEntity, "as: jsonl, csv or zip")
 	}
-	if as == "zip" {
-		if err := inout.Archive(x.Context(), h.store, ids, &out); err != nil {
-			return err
-		}
-	} else if err := inout.WriteLogs(x.Context(), h.store, ids, &out, form); err != nil {
+	dir, done, err := h.scratch()
+	if err != nil {
 		return err
 	}
-	x.Set("Content-Type", kind)
-	x.Set("Content-Disposition", fmt.Sprintf(`attachment; filename="braxel-%s.%s"`, h.now().Format("2006-01-02"), as))
-	return x.Send(out.Bytes())
+	file := filepath.Join(dir, "export")
+	if err := h.writeExport(x.Context(), ids, as, file); err != nil {
+		done()
+		return err
+	}
+	return sendFile(x, file, kind, fmt.Sprintf("braxel-%s.%s", h.now().Format("2006-01-02"), as), done)
+}
+
+// writeExport writes engines' logs to a file. An engine that can't be read leaves the others: the archive names it, and a check does.
+func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string) (err error) {
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, out.Close()) }()
+	switch as {
+	case "zip":
+		err = inout.Archive(ctx, h.store, ids, out)
+	case "csv":
+		err = inout.WriteLogs(ctx, h.store, ids, out, inout.CSV)
+	default:
+		err = inout.WriteLogs(ctx, h.store, ids, out, inout.Lines)
+	}
+	if unread := new(inout.Unread); errors.As(err, &unread) {
+		slog.Error("some engines can't be read, and are not in the export", "error", err)
+		return nil
+	}
+	return err
 }
 
 // paperOf answers with a paper of an engine, to be shown in the browser or printed.

@@ -1,29 +1,23 @@
 package server
 
 import (
-	"bytes"
 	"errors"
-	"image/jpeg"
 	"net/http"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/book"
+	"braxel/internal/photo"
 	"braxel/internal/store"
 )
 
-// Photos are files in the data directory, named by their entry. The browser has made them small and, by drawing them anew,
-// taken place and camera out.
-const maxPhoto = 2 << 20
-
-// mostSide is as wide or high as a picture may be.
-const mostSide = 4000
-
-func (h *handlers) photoRoutes(app fiber.Router) {
-	app.Put("/api/photos/:id", h.putPhoto)
-	app.Get("/api/sync/pictures/:id", h.givePicture)
-	app.Get("/api/engines/:engine/sessions/:session/photos/:key", h.getPhoto)
+func (h *handlers) photoRoutes(app routes) {
+	// Photos are files in the data directory, named by their entry. The browser has made them small and, by drawing them anew,
+	// taken place and camera out.
+	app.add(http.MethodPut, "/api/photos/:id", terms{most: photo.Most + 1}, h.putPhoto)
+	app.get("/api/sync/pictures/:id", h.givePicture)
+	app.get("/api/engines/:engine/sessions/:session/photos/:key", h.getPhoto)
 }
 
 // putPhoto keeps the picture of an entry, once: the same again changes nothing, another is refused.
@@ -32,18 +26,10 @@ func (h *handlers) putPhoto(x fiber.Ctx) error {
 	if !book.IsID(id) {
 		return fiber.NewError(http.StatusUnprocessableEntity, "a photo has the id of its entry: letters, digits, - or _")
 	}
-	if len(picture) > maxPhoto {
-		return fiber.NewError(http.StatusRequestEntityTooLarge, "the photo is larger than 2 MB")
-	}
-	size, err := jpeg.DecodeConfig(bytes.NewReader(picture))
-	if err == nil && (size.Width > mostSide || size.Height > mostSide) {
-		return fiber.NewError(http.StatusUnprocessableEntity, "the photo is larger than 4000 dots a side")
-	}
-	if err == nil {
-		_, err = jpeg.Decode(bytes.NewReader(picture))
-	}
-	if err != nil {
-		return fiber.NewError(http.StatusUnprocessableEntity, "the photo is no JPEG, or not whole")
+	if err := photo.Check(picture); errors.Is(err, photo.ErrLarge) {
+		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
+	} else if err != nil {
+		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
 	if err := h.store.PutPhoto(id, picture); errors.Is(err, store.ErrOther) {
 		return fiber.NewError(http.StatusConflict, err.Error())

@@ -115,7 +115,7 @@ func (p *practising) sit(ctx context.Context, engine string) error {
 	press, hearsPress := net.Pipe()
 	air, hearsAir := net.Pipe()
 	for _, line := range []net.Conn{hearsPress, hearsAir} {
-		go func() { _ = p.room.Listen(line, "the bench", nil) }()
+		go func() { _ = p.room.Listen(line, "the bench", gauges.Lead{}) }()
 	}
 	go func() {
 		stand.Run(running, press, air)

@@ -95,7 +95,7 @@ func TestTheTruthIsHiddenUntilItIsDecided(t *testing.T) {
 	a, _, _ := gym(t, t.TempDir())
 	begun := post[server.PracticeTry](t, a, "/practice/api/practice", `{"lesson":"burnt","seed":4}`, 201)
 	at := "/practice/api/practice/" + begun.Engine
-	for _, path := range []string{"/practice/api/practice", at, "/practice/api/engines/" + begun.Engine, "/practice/api/export?as=jsonl", "/practice/api/engines/" + begun.Engine + "/record"} {
+	for _, path := range []string{"/practice/api/practice", at, "/practice/api/engines/" + begun.Engine, "/practice/api/rack", "/practice/api/engines/" + begun.Engine + "/record"} {
 		status, _, text := ask(t, a, "GET", path, "")
 		require.Equal(t, 200, status, path)
 		assert.NotContains(t, text, `"size"`, path)
@@ -104,6 +104,14 @@ func TestTheTruthIsHiddenUntilItIsDecided(t *testing.T) {
 	}
 	status, _, _ := ask(t, a, "GET", at+"/debrief", "")
 	assert.Equal(t, 409, status)
+	// What would take it out of practice, or bring something in, isn't there.
+	for path, method := range map[string]string{
+		"export": "GET", "copies": "GET", "copies/download": "GET", "copies/inside": "GET", "check": "POST", "sync": "POST", "sync/digests": "GET",
+		"sync/take": "POST", "sync/give": "POST", "import/take": "POST", "devices/x": "POST", "passcode": "POST", "diary.ics": "GET", "calendar-key": "POST",
+	} {
+		status, _, _ := ask(t, a, method, "/practice/api/"+path, "{}")
+		assert.Equal(t, 404, status, path)
+	}
 	for body, want := range map[string]string{
 		`{"kind":"gremlin","run":true}`:                                     "kind: say what is wrong with it",
 		`{"kind":"exhaust_valve","run":false}`:                              "cylinders: say in which it is",
@@ -215,7 +223,7 @@ func TestTheNeedleIsToldAsItMoves(t *testing.T) {
 	status, _, _ := ask(t, a, "GET", "/api/gauge/live?unit=ells", "")
 	assert.Equal(t, 422, status)
 	mine, theirs := net.Pipe()
-	go func() { _ = room.Listen(theirs, "a lead", nil) }()
+	go func() { _ = room.Listen(theirs, "a lead", gauges.Lead{}) }()
 	go func() { _, _ = bufio.NewReader(mine).ReadString(0) }() // what it is told
 	_, err = fmt.Fprintf(mine, "%s\n# kind: bare\nt_ms,kPa\n0,0\n", gauge.First)
 	require.NoError(t, err)
@@ -236,6 +244,7 @@ func TestTheNeedleIsToldAsItMoves(t *testing.T) {
 		if !ok {
 			continue
 		}
+		last = server.GaugeNow{} // a frame without points has none
 		require.NoError(t, json.Unmarshal([]byte(text), &last))
 		points = append(points, last.Points...)
 		frames++

@@ -12,6 +12,7 @@ import (
 // answers this machine alone.
 type Rescue struct {
 	Why     string
+	Failed  string // why the copy could not be put back that was tried last
 	Copy    string // the newest good copy, "" where there is none
 	Made    string // when it was made
 	Hosts   []string
@@ -21,6 +22,7 @@ type Rescue struct {
 var rescuePage = template.Must(template.New("").Parse(`<!doctype html><html lang="en"><meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1"><title>Braxel cannot open its data</title>
 <main><h1>Braxel cannot open its data</h1><p>{{.Why}}</p>
+{{if .Failed}}<p>The copy could not be put back: {{.Failed}}</p>{{end}}
 {{if .Copy}}<p>The newest good copy is of <b>{{.Made}}</b>:<br>{{.Copy}}</p>
 <form method="post" action="/rescue"><button>Put this copy back</button></form>
 <p>What is there now is kept aside, as it is. Nothing is thrown away.</p>
@@ -32,7 +34,7 @@ func (r Rescue) New() *fiber.App {
 	app := fiber.New(fiber.Config{AppName: "Braxel", ErrorHandler: problem})
 	app.Use(guard(r.Hosts))
 	app.Use(func(x fiber.Ctx) error {
-		if !isLocal(x) {
+		if !(&Door{}).isLocal(x) {
 			return fiber.NewError(http.StatusServiceUnavailable, "Braxel cannot open its data: look at the machine that it runs on")
 		}
 		return x.Next()

@@ -43,72 +43,62 @@ type Config struct {
 	practises bool         // this is that part
 
 	Copies  bool              // a copy a day is made
+	Failed  string            // why a copy could not be put back, when that was tried last
 	Restart func(from string) // ends the server, has that copy put back, and starts it again; nil where nobody would
 }
-
-// bodyLimit admits a test with all its readings many times over.
-const bodyLimit = 8 << 20
 
 // New returns the application, ready to listen.
 func New(c Config) (*fiber.App, error) {
 	app := fiber.New(fiber.Config{
-		AppName:      "Braxel",
-		BodyLimit:    mostImported,
-		ReadTimeout:  30 * time.Second,
-		WriteTimeout: 60 * time.Second,
-		IdleTimeout:  120 * time.Second,
-		ErrorHandler: problem,
+		AppName: "Braxel",
+		// A body is read by its route, when it is known who sends it and how long it may be: none waits in memory before.
+		StreamRequestBody:            true,
+		DisablePreParseMultipartForm: true,
+		BodyLimit:                    mostImported,
+		ReadTimeout:                  30 * time.Second,
+		WriteTimeout:                 60 * time.Second,
+		IdleTimeout:                  120 * time.Second,
+		ErrorHandler:                 problem,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(x fiber.Ctx, e any) {
 		slog.Error("panic", "path", x.Path(), "what", e)
 	}}))
+	app.Use(whole)
 	app.Use(guard(c.Hosts))
-	app.Use(c.Door.gate)
-	app.Use(short)
-	register(app, app.Hooks(), c)
-	app.All("/api/*", nothingHere)
+	app.Use(c.Door.tell)
+	r := newRoutes(app, c.Door)
+	register(r, app.Hooks(), c)
+	r.all("/api/*", terms{}, nothingHere)
 	if c.Practice != nil {
 		// The same program on engines of its own: nothing of practice meets the workshop.
-		register(app.Group("/practice"), app.Hooks(), Config{
+		register(r.under("/practice"), app.Hooks(), Config{
 			Store: c.Practice, Shop: "Practice", Now: time.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true,
 		})
-		app.All("/practice/api/*", nothingHere)
+		r.all("/practice/api/*", terms{}, nothingHere)
 	}
 	files, err := newFiles(c.Files)
 	if err != nil {
 		return nil, err
 	}
-	app.Get("/*", files.serve)
+	// The pages hold nothing of the shop: they show where to type the passcode.
+	r.add(http.MethodGet, "/*", terms{open: true}, files.serve)
+	r.all("/*", terms{}, nothingHere)
 	return app, nil
-}
-
-// short refuses long requests but where files are handed in.
-func short(x fiber.Ctx) error {
-	if !strings.HasPrefix(x.Path(), "/api/import/") && len(x.Request().Body()) > bodyLimit {
-		return fiber.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("more than %d MB at once are not taken", bodyLimit>>20))
-	}
-	return x.Next()
-}
-
-// isAPI reports whether a path is one of the API, the workshop's or practice's.
-func isAPI(path string) bool {
-	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/practice/api/")
 }
 
 // nothingHere answers for what no route takes: 405 where another method would be taken, else 404.
 func nothingHere(x fiber.Ctx) error {
 	var allowed []string
 	for _, r := range x.App().GetRoutes(true) {
-		if isAPI(r.Path) && !strings.HasSuffix(r.Path, "/api/*") && r.Method != http.MethodHead &&
-			fiber.RoutePatternMatch(x.Path(), r.Path) {
+		if !strings.HasSuffix(r.Path, "/*") && r.Method != http.MethodHead && fiber.RoutePatternMatch(x.Path(), r.Path) {
 			allowed = append(allowed, r.Method)
 		}
 	}
 	if len(allowed) == 0 {
-		return fiber.NewError(http.StatusNotFound, "there is nothing at this address")
+		return fiber.NewError(http.StatusNotFound, "There is nothing at this address.")
 	}
 	x.Set("Allow", strings.Join(allowed, ", "))
-	return fiber.NewError(http.StatusMethodNotAllowed, "this address does not take "+x.Method())
+	return fiber.NewError(http.StatusMethodNotAllowed, "This address does not take "+x.Method()+".")
 }
 
 // goJSON reads and writes JSON strictly: no key twice, no letter case forgiven, no number that none can hold.
@@ -118,7 +108,7 @@ var goJSON = huma.Format{
 }
 
 // register makes the API on app and returns it.
-func register(app fiber.Router, hooks *fiber.Hooks, c Config) huma.API {
+func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	huma.DefaultArrayNullable = false
 	huma.NewErrorWithContext = describe
 	huma.ValidateStrictCasing = true
@@ -127,12 +117,15 @@ func register(app fiber.Router, hooks *fiber.Hooks, c Config) huma.API {
 	config.Formats = map[string]huma.Format{"application/json": goJSON, "json": goJSON}
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
+	if c.Store != nil {
+		app.beside = c.beside
+	}
 	api := huma.NewAPI(config, adapter{app})
 	h := &handlers{
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
 		gauges: c.Gauges, door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
-		copying: &copying{store: c.Store, stop: make(chan struct{})},
+		copying: &copying{store: c.Store, stop: make(chan struct{})}, restored: c.Failed,
 	}
 	if h.gauges == nil {
 		h.gauges = gauges.New()
@@ -147,25 +140,42 @@ func register(app fiber.Router, hooks *fiber.Hooks, c Config) huma.API {
 	h.sheetRoutes(api)
 	h.sumRoutes(api)
 	h.workshopRoutes(api)
-	h.paperRoutes(api)
 	h.seatRoutes(api)
 	h.doorRoutes(api)
-	h.diaryRoutes(app, api)
 	h.compareRoutes(api)
-	h.syncRoutes(api)
-	h.inoutRoutes(app, api)
 	h.traceRoutes(app, api)
 	h.gaugeRoutes(app, api)
 	h.practiceRoutes(api)
-	h.copyRoutes(app, api)
 	h.entryRoute(app, api)
+	if !c.practises {
+		// What leads out of the shop or into it, practice has none of: a copy of it would tell what is hidden, a sync would bring its
+		// engines to the rack.
+		h.deviceRoutes(api)
+		h.paperRoutes(api)
+		h.diaryRoutes(app, api)
+		h.syncRoutes(api)
+		h.inoutRoutes(app, api)
+		h.copyRoutes(app, api)
+	}
 	h.photoRoutes(app)
-	app.Get("/api/changes", h.hub.stream)
+	app.get("/api/changes", h.stream)
+	if c.Store != nil {
+		go h.watch()
+	}
 	hooks.OnPreShutdown(h.hub.close)
 	hooks.OnPreShutdown(h.anew.close)
 	hooks.OnPreShutdown(h.practice.close)
 	hooks.OnPreShutdown(func() error { close(h.copying.stop); return nil })
 	return api
+}
+
+// beside says with each answer what time it is here, and whether anything can be kept.
+func (c Config) beside(set func(name, value string)) {
+	set(seenHeader, c.Store.Latest())
+	set(dayHeader, c.Now().Format(time.DateOnly))
+	if c.Store.Gone() != "" {
+		set(troubleHeader, store.Trouble(store.ErrGone))
+	}
 }
 
 // schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper, of a comparison or of the plan
@@ -189,7 +199,7 @@ func schemaName(t reflect.Type, hint string) string {
 // OpenAPI returns the API's description as JSON, made from the Go types.
 func OpenAPI() ([]byte, error) {
 	app := fiber.New()
-	return register(app, app.Hooks(), Config{}).OpenAPI().MarshalJSON()
+	return register(newRoutes(app, nil), app.Hooks(), Config{}).OpenAPI().MarshalJSON()
 }
 
 const policy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
@@ -246,6 +256,9 @@ const mostDetails = 50
 func describe(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
 	if status >= http.StatusInternalServerError {
 		slog.Error("request failed", "what", message, "errors", errors.Join(errs...))
+		if said := store.Trouble(errors.Join(errs...)); said != "" {
+			return huma.NewError(http.StatusServiceUnavailable, said)
+		}
 		message, errs = "something went wrong in Braxel; what you typed is not lost, try again", nil
 	}
 	errs = errs[:min(len(errs), mostDetails)]
@@ -268,11 +281,11 @@ func problem(x fiber.Ctx, err error) error {
 	var known *fiber.Error
 	if errors.As(err, &known) {
 		status, message = known.Code, known.Message
-		if status == http.StatusRequestEntityTooLarge && message == http.StatusText(status) {
-			message = fmt.Sprintf("more than %d MB at once are not taken here: bring it in by command, “braxel import FILE”", mostImported>>20)
-		}
 	} else {
 		slog.Error("request failed", "path", x.Path(), "error", err)
+		if said := store.Trouble(err); said != "" {
+			status, message = http.StatusServiceUnavailable, said
+		}
 	}
 	return x.Status(status).
 		JSON(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")

@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/log"
 	"braxel/internal/inout"
 )
 
@@ -18,7 +19,7 @@ func (h *handlers) syncRoutes(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodGet, Path: path}
 	}
 	post := func(id, path string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, MaxBodyBytes: bodyLimit, SkipValidateBody: true}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, MaxBodyBytes: usualBody, SkipValidateBody: true}
 	}
 	huma.Register(api, get("sync-digests", inout.DigestsPath), h.digests)
 	huma.Register(api, get("sync-digests-of", inout.DigestsOfPath), h.digestsOf)
@@ -53,12 +54,12 @@ func (h *handlers) give(ctx context.Context, in *struct {
 func (h *handlers) take(ctx context.Context, in *struct {
 	Body inout.Handing
 }) (*answer[inout.Taken], error) {
-	added, engines, err := h.store.Union(ctx, in.Body.Entries)
+	added, engines, refused, err := h.store.Union(ctx, in.Body.Entries)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, err
 	}
 	h.tellAll(engines)
-	return &answer[inout.Taken]{inout.Taken{Added: added}}, nil
+	return &answer[inout.Taken]{inout.Taken{Added: added, Refused: refused}}, nil
 }
 
 func (h *handlers) pictures(context.Context, *struct{}) (*answer[[]string], error) {
@@ -81,6 +82,14 @@ func (h *handlers) sync(ctx context.Context, in *struct {
 		Passcode string `json:"passcode,omitzero" maxLength:"40"`
 	}
 }) (*answer[inout.Synced], error) {
+	base, err := inout.Address(in.Body.Address)
+	if err != nil {
+		return nil, refuse(log.Faults{{At: "/address", What: err.Error()}})
+	}
+	if !whoOf(ctx).local && h.store.PairedWith(base) == "" {
+		// Else a phone could have this machine call whatever it likes.
+		return nil, huma.Error403Forbidden("The first time, machines are brought together at the one that Braxel runs on.")
+	}
 	ctx, stop := context.WithTimeout(ctx, syncFor)
 	defer stop()
 	done, err := inout.Sync(ctx, h.store, in.Body.Address, in.Body.Passcode)

@@ -38,7 +38,7 @@ type TracePull struct {
 	RPM   float64    `json:"rpm"`
 }
 
-func (h *handlers) traceRoutes(app fiber.Router, api huma.API) {
+func (h *handlers) traceRoutes(app routes, api huma.API) {
 	formRoute(app, api, "read-trace", "/api/import/trace", h.readTrace, reflect.TypeFor[TraceRead](), "engine", "number", "measured", "unit")
 	huma.Register(api, huma.Operation{OperationID: "trace-curve", Method: http.MethodPost, Path: "/api/trace/curve"}, h.curveOf)
 }
@@ -57,21 +57,29 @@ func (h *handlers) curveOf(_ context.Context, in *curveIn) (*answer[TraceRead], 
 
 // readTrace reads a recording of an engine that was handed in, and keeps nothing.
 func (h *handlers) readTrace(x fiber.Ctx) error {
-	in, err := readForm(x)
+	in, done, err := h.readForm(x)
 	if err != nil {
 		return err
 	}
-	l, _, err := h.store.Log(x.Context(), strings.Clone(x.FormValue("engine")))
+	defer done()
+	l, _, err := h.store.Log(x.Context(), in.fields["engine"])
+	if isUnknown(err) {
+		return fiber.NewError(http.StatusNotFound, "engine: There is no engine of that name.")
+	}
 	if err != nil {
 		return err
 	}
-	number, err := strconv.Atoi(x.FormValue("number"))
+	text, err := in.text()
+	if err != nil {
+		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
+	}
+	number, err := strconv.Atoi(in.fields["number"])
 	if err != nil || !l.Engine.Has(l.Engine.Place(number)) {
 		return fiber.NewError(http.StatusUnprocessableEntity, "number: the engine has no such "+strings.ToLower(l.Engine.Noun()))
 	}
-	k := knownOf(l.Engine, number, trace.Measured(strings.Clone(x.FormValue("measured"))))
+	k := knownOf(l.Engine, number, trace.Measured(in.fields["measured"]))
 	k.File = in.name
-	r, err := logfile.ReadTrace(in.text, k)
+	r, err := logfile.ReadTrace(text, k)
 	if err != nil {
 		out := TraceRead{Refused: err.Error()}
 		if refused := new(trace.Refused); errors.As(err, &refused) {
@@ -87,7 +95,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	unit := units.Unit(strings.Clone(x.FormValue("unit")))
+	unit := units.Unit(in.fields["unit"])
 	if !unit.Valid() {
 		unit = units.PSI
 	}

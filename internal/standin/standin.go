@@ -41,6 +41,7 @@ type Stand struct {
 	missed   func(cylinder int) float64
 	sought   map[int]bool // cylinders whose dead centre was found anew
 	passcode string
+	network  bool
 }
 
 // Options say how a Stand behaves.
@@ -49,6 +50,7 @@ type Options struct {
 	Bare     bool
 	Alone    bool
 	PlugsIn  bool
+	Network  bool // it calls by TCP, and says nothing before it was asked
 	Passcode string
 	Seed     uint64
 	Missed   func(cylinder int) float64 // degrees by which a dead centre is missed; nil for never
@@ -70,7 +72,7 @@ func New(e *bench.Engine, s bench.State, o Options) *Stand {
 	}
 	one := &Stand{
 		sought: maps.Clone(o.Sought),
-		engine: e, state: s, gauge: o.Gauge, kind: gauge.Valve, alone: o.Alone, plugs: o.PlugsIn, missed: o.Missed, passcode: o.Passcode,
+		engine: e, state: s, gauge: o.Gauge, kind: gauge.Valve, alone: o.Alone, plugs: o.PlugsIn, missed: o.Missed, passcode: o.Passcode, network: o.Network,
 		draw: rand.New(rand.NewPCG(o.Seed, 3)),
 	}
 	if o.Bare {
@@ -123,21 +125,18 @@ func (s *Stand) Swap(g bench.Gauge) {
 
 // Run moves the engine as the clock goes, until ctx ends, and lets gauge and tester speak; either may be nil.
 func (s *Stand) Run(ctx context.Context, press, air io.ReadWriter) {
-	heads := make(chan struct{}, 4)
-	for _, line := range []io.ReadWriter{press, air} {
-		if line != nil {
-			go s.listen(line, heads)
-		}
+	asked, airAsked := make(chan string, 4), make(chan string, 4)
+	if press != nil {
+		go s.listen(press, asked)
 	}
-	say := func() {
-		if press != nil {
-			_, _ = fmt.Fprintf(press, "%s\n# name: bench gauge\n# kind: %s\n%st_ms,kPa\n", gauge.First, s.kind, s.let())
-		}
-		if air != nil {
-			_, _ = fmt.Fprintf(air, "%s\n# name: bench leak-down kit\n# kind: %s\n%st_ms,supply_kPa,held_kPa\n", gauge.First, gauge.LeakDown, s.let())
-		}
+	if air != nil {
+		go s.listen(air, airAsked)
 	}
-	say()
+	heard, airHeard := false, false
+	if !s.network {
+		asked <- ""
+		airAsked <- ""
+	}
 	ticker := time.NewTicker(tick)
 	defer ticker.Stop()
 	done := time.Now()
@@ -145,8 +144,19 @@ func (s *Stand) Run(ctx context.Context, press, air io.ReadWriter) {
 		select {
 		case <-ctx.Done():
 			return
-		case <-heads:
-			say()
+		case word := <-asked:
+			if press == nil {
+				continue
+			}
+			_, _ = fmt.Fprintf(press, "%s\n# name: bench gauge\n# kind: %s\n%st_ms,kPa\n", greeting(word), s.kind, s.let())
+			heard = true
+			continue
+		case word := <-airAsked:
+			if air == nil {
+				continue
+			}
+			_, _ = fmt.Fprintf(air, "%s\n# name: bench leak-down kit\n# kind: %s\n%st_ms,supply_kPa,held_kPa\n", greeting(word), gauge.LeakDown, s.let())
+			airHeard = true
 			continue
 		case <-ticker.C:
 		}
@@ -155,12 +165,12 @@ func (s *Stand) Run(ctx context.Context, press, air io.ReadWriter) {
 		seconds := min(now.Sub(done).Seconds(), 0.25)
 		done = now
 		pressed, aired := s.pass(now, seconds)
-		if press != nil && pressed != "" {
+		if heard && pressed != "" {
 			if _, err := io.WriteString(press, pressed); err != nil {
 				return
 			}
 		}
-		if air != nil && aired != "" {
+		if airHeard && aired != "" {
 			if _, err := io.WriteString(air, aired); err != nil {
 				return
 			}
@@ -250,16 +260,25 @@ func (s *Stand) blow(at log.Place) {
 	s.shut, s.begin, s.vent = time.Time{}, time.Time{}, time.Time{}
 }
 
-// listen does what the sheet says: the lines of docs/gauge.md.
-func (s *Stand) listen(line io.Reader, heads chan<- struct{}) {
+// greeting is the first line of a gauge that was asked with a word, or with none.
+func greeting(word string) string {
+	if word == "" {
+		return gauge.First
+	}
+	return gauge.First + " " + word
+}
+
+// listen does what the sheet says: the lines of docs/gauge.md. Whoever asks hello is told the head, with the word that was sent along.
+func (s *Stand) listen(line io.Reader, asked chan<- string) {
 	lines := bufio.NewScanner(line)
 	for lines.Scan() {
-		if lines.Text() != "hello" {
+		hello, word, _ := strings.Cut(lines.Text(), " ")
+		if hello != "hello" {
 			s.Say(lines.Text())
 			continue
 		}
 		select {
-		case heads <- struct{}{}:
+		case asked <- word:
 		default:
 		}
 	}

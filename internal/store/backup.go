@@ -24,11 +24,18 @@ func Copy(ctx context.Context, dir, to string) error {
 	if _, err := os.Stat(to); err == nil {
 		return fmt.Errorf("%s is there already", to)
 	}
-	part := to + ".part"
-	if err := removeAll(part); err != nil {
+	part, packed := to+".part", to+".packing"
+	if err := errors.Join(removeAll(part), removeAll(packed)); err != nil {
 		return err
 	}
-	if err := copyFile(ctx, from, part); err != nil {
+	if err := copyWhole(ctx, dir, to, part, packed); err != nil {
+		return errors.Join(err, removeAll(part), removeAll(packed)) // what failed leaves nothing that fills the disk
+	}
+	return nil
+}
+
+func copyWhole(ctx context.Context, dir, to, part, packed string) error {
+	if err := copyFile(ctx, filepath.Join(dir, File), part); err != nil {
 		return err
 	}
 	photos := filepath.Join(dir, "photos")
@@ -38,10 +45,8 @@ func Copy(ctx context.Context, dir, to string) error {
 		}
 		return os.Rename(part, to)
 	}
-	packed := to + ".packing"
-	err := pack(part, photos, packed)
-	if err = errors.Join(err, os.Remove(part)); err != nil {
-		return errors.Join(err, os.Remove(packed))
+	if err := errors.Join(pack(part, photos, packed), removeAll(part)); err != nil {
+		return err
 	}
 	return os.Rename(packed, to)
 }

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"cmp"
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -22,7 +24,11 @@ type Kept struct {
 	Place string    `json:"place" doc:"The directory"`
 	Made  time.Time `json:"made"`
 	Bytes int64     `json:"bytes"`
-	Fault string    `json:"fault,omitzero" doc:"Why it cannot be put back"`
+
+	Entry   int       `json:"entry" doc:"The number of its last entry: of two copies the higher one is the newer"`
+	Last    time.Time `json:"last" doc:"When its last entry was made, by this machine's clock"`
+	Engines int       `json:"engines" doc:"How many engines it holds"`
+	Fault   string    `json:"fault,omitzero" doc:"Why it cannot be put back"`
 }
 
 // File returns where the copy is.
@@ -34,13 +40,46 @@ func HomePlace(dir string) string { return filepath.Join(dir, "copies") }
 // secondPlace is the file that names where copies are made too.
 const secondPlace = "copies.place"
 
+// placeMark is a file in the second place that says whose copies are kept there. On a mount point whose disk is not in, it is missing.
+const placeMark = "braxel-copies.txt"
+
 // PlacesOf returns the directories in which copies of a data directory are made: its own, and a second where one is set.
 func PlacesOf(dir string) []string {
 	places := []string{HomePlace(dir)}
-	if text, err := os.ReadFile(filepath.Join(dir, secondPlace)); err == nil && strings.TrimSpace(string(text)) != "" {
-		places = append(places, strings.TrimSpace(string(text)))
+	if second, _ := secondOf(dir); second != "" {
+		places = append(places, second)
 	}
 	return places
+}
+
+// secondOf returns the second place of copies and what its mark says; "" where there is none.
+func secondOf(dir string) (place, mark string) {
+	text, err := os.ReadFile(filepath.Join(dir, secondPlace))
+	if err != nil {
+		return "", ""
+	}
+	place, mark, _ = strings.Cut(strings.TrimSpace(string(text)), "\n")
+	return place, mark
+}
+
+// There reports why copies can't be made in a place: the second is known by its mark.
+func (s *Store) there(place string) error {
+	second, mark := secondOf(s.Dir)
+	if place != second {
+		return nil
+	}
+	have, err := os.ReadFile(filepath.Join(place, placeMark))
+	switch {
+	case err == nil && mark == "": // set by an older Braxel, which left no mark
+		return nil
+	case err != nil && mark == "":
+		return s.SetSecondPlace(place)
+	case err != nil:
+		return fmt.Errorf("the disk for copies isn't there: %s is missing its mark, %s. Plug it in, or set the place again", place, placeMark)
+	case !strings.Contains(string(have), mark):
+		return fmt.Errorf("%s holds another shop's copies, or another disk is in: its mark, %s, isn't ours. Set the place again to use it", place, placeMark)
+	}
+	return nil
 }
 
 // SetSecondPlace names the directory in which copies are made too, "" for none. It has to be one that can be written to.
@@ -62,7 +101,12 @@ func (s *Store) SetSecondPlace(place string) error {
 	if err := errors.Join(try.Close(), os.Remove(try.Name())); err != nil {
 		return err
 	}
-	return writeWhole(filepath.Join(s.Dir, secondPlace), []byte(place+"\n"))
+	mark := rand.Text()
+	says := "Copies of a Braxel workshop are kept here. Braxel knows this disk by the next line: leave this file as it is.\n"
+	if err := writeWhole(filepath.Join(place, placeMark), []byte(says+mark+"\n")); err != nil {
+		return fmt.Errorf("%s can't be written to", place)
+	}
+	return writeWhole(filepath.Join(s.Dir, secondPlace), []byte(place+"\n"+mark+"\n"))
 }
 
 const (
@@ -72,29 +116,26 @@ const (
 )
 
 // KeepCopy makes a copy of the day in a place; with each, one of this moment. It returns it, or the day's where there is one. Older
-// ones are thinned out.
+// ones are thinned out. One copy is made at a time: another waits.
 func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each bool) (Kept, error) {
+	s.copying.Lock()
+	defer s.copying.Unlock()
+	if err := errors.Join(s.there(place), s.present()); err != nil {
+		return Kept{}, err
+	}
 	if err := os.MkdirAll(filepath.Join(place, "photos"), 0o700); err != nil {
 		return Kept{}, fmt.Errorf("the place of copies: %w", err)
+	}
+	if err := removeParts(place); err != nil {
+		return Kept{}, err
 	}
 	name := now.Format(copyDay)
 	if each {
 		name = now.Format(copyMinute)
 	}
-	to := filepath.Join(place, name)
-	if _, err := os.Stat(to); err != nil {
-		part := to + ".part"
-		if err := errors.Join(removeAll(part), bringPhotos(filepath.Join(s.Dir, "photos"), filepath.Join(place, "photos"))); err != nil {
-			return Kept{}, err
-		}
-		if err := copyFile(ctx, filepath.Join(s.Dir, File), part); err != nil {
-			return Kept{}, err
-		}
-		if err := sound(ctx, part); err != nil {
-			return Kept{}, errors.Join(fmt.Errorf("the copy is not as it should be, and is not kept: %w", err), removeAll(part))
-		}
-		if err := errors.Join(os.Rename(part, to), syncDir(place)); err != nil {
-			return Kept{}, err
+	if _, err := os.Stat(filepath.Join(place, name)); err != nil {
+		if err := s.copyTo(ctx, place, name); err != nil {
+			return Kept{}, errors.Join(err, removeParts(place))
 		}
 	}
 	all, err := Copies(ctx, place)
@@ -103,9 +144,46 @@ func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each 
 	}
 	i := slices.IndexFunc(all, func(k Kept) bool { return k.Name == name })
 	if i < 0 {
-		return Kept{}, fmt.Errorf("the copy %s is not there", to)
+		return Kept{}, fmt.Errorf("the copy %s is not there", filepath.Join(place, name))
 	}
-	return all[i], thin(all)
+	one := all[i]
+	return one, thin(all, one)
+}
+
+// HasCopyOf reports whether a place has the copy of a day.
+func HasCopyOf(place string, day time.Time) bool {
+	_, err := os.Stat(filepath.Join(place, day.Format(copyDay)))
+	return err == nil
+}
+
+func (s *Store) copyTo(ctx context.Context, place, name string) error {
+	to := filepath.Join(place, name)
+	part := to + ".part"
+	if err := bringPhotos(filepath.Join(s.Dir, "photos"), filepath.Join(place, "photos")); err != nil {
+		return err
+	}
+	if err := copyFile(ctx, s.file, part); err != nil {
+		return err
+	}
+	if err := sound(ctx, part); err != nil {
+		return fmt.Errorf("the copy is not as it should be, and is not kept: %w", err)
+	}
+	return errors.Join(os.Rename(part, to), syncDir(place))
+}
+
+// removeParts removes what copies that were broken off or failed left in a place.
+func removeParts(place string) error {
+	var errs []error
+	for _, dir := range []string{place, filepath.Join(place, "photos")} {
+		left, err := filepath.Glob(filepath.Join(dir, "*.part*"))
+		errs = append(errs, err)
+		for _, one := range left {
+			if err := os.Remove(one); !errors.Is(err, os.ErrNotExist) {
+				errs = append(errs, err)
+			}
+		}
+	}
+	return errors.Join(errs...)
 }
 
 // Copies returns the copies in a place, the newest first. Each is recognised, not read to its last page.
@@ -127,13 +205,21 @@ func Copies(ctx context.Context, place string) ([]Kept, error) {
 				k.Made = info.ModTime()
 			}
 		}
-		if err := recognise(ctx, k.File()); err != nil {
+		l, err := lastOf(ctx, k.File())
+		k.Entry, k.Last, k.Engines = l.N, l.Arrived, l.Engines
+		if err = cmp.Or(recognise(ctx, k.File()), err); err != nil {
 			k.Fault = err.Error()
 		}
 		all = append(all, k)
 	}
-	slices.SortFunc(all, func(a, b Kept) int { return strings.Compare(b.Name, a.Name) })
+	slices.SortFunc(all, Newer)
 	return all, err
+}
+
+// Newer sorts the copy with the later last entry first, by its number and not by what the copy is called: a clock that was wrong on the
+// day names a copy for ever. Where nothing was entered between two copies, the later name is first.
+func Newer(a, b Kept) int {
+	return cmp.Or(cmp.Compare(b.Entry, a.Entry), strings.Compare(b.Name, a.Name))
 }
 
 func madeOn(name string) (time.Time, bool) {
@@ -152,8 +238,8 @@ const (
 	monthsKept = 12
 )
 
-// thin removes the copies, newest first, that no rule keeps.
-func thin(all []Kept) error {
+// thin removes the copies, newest first, that no rule keeps; never the one that was just made.
+func thin(all []Kept, made Kept) error {
 	days, weeks, months := map[string]bool{}, map[string]bool{}, map[string]bool{}
 	take := func(seen map[string]bool, key string, most int) bool {
 		if seen[key] || len(seen) >= most {
@@ -170,21 +256,21 @@ func thin(all []Kept) error {
 		kept = take(weeks, fmt.Sprint(y, w), weeksKept) || kept
 		kept = take(months, day.Format("2006-01"), monthsKept) || kept
 		const byHand = 3 // of one day, the last ones
-		if !kept && i >= byHand {
+		if !kept && i >= byHand && k.Name != made.Name {
 			errs = append(errs, removeAll(k.File()))
 		}
 	}
 	return errors.Join(errs...)
 }
 
-// NewestGood returns the newest copy of the places that is sound to its last page; ok is false where there is none.
+// NewestGood returns the copy of the places with the last entry of all that is sound to its last page; ok is false where there is none.
 func NewestGood(ctx context.Context, places ...string) (best Kept, ok bool) {
 	var all []Kept
 	for _, p := range places {
 		some, _ := Copies(ctx, p)
 		all = append(all, some...)
 	}
-	slices.SortStableFunc(all, func(a, b Kept) int { return strings.Compare(b.Name, a.Name) })
+	slices.SortStableFunc(all, Newer)
 	for _, k := range all {
 		if k.Fault == "" && sound(ctx, k.File()) == nil {
 			return k, true
@@ -209,11 +295,12 @@ type InsideEngine struct {
 	Tests int    `json:"tests"`
 	Last  string `json:"last,omitzero" doc:"The day of its last test"`
 	Here  int    `json:"here" doc:"Tests of it that are on record here"`
+	Lost  bool   `json:"lost,omitzero" doc:"It isn't in the copy: it would be set aside"`
 }
 
 // LookInside reads a copy, or an archive of one, to its last page, and says what it holds.
 func (s *Store) LookInside(ctx context.Context, file string) (in Inside, err error) {
-	dir, err := os.MkdirTemp("", "braxel-look-")
+	dir, err := os.MkdirTemp(s.Dir, ".passing-")
 	if err != nil {
 		return in, err
 	}
@@ -259,6 +346,16 @@ func (s *Store) LookInside(ctx context.Context, file string) (in Inside, err err
 			return in, err
 		}
 		in.Engines = append(in.Engines, s.insideOf(ctx, id, entries, shop))
+	}
+	for _, id := range s.Engines() { // what would be gone is what one looks inside for
+		if slices.Contains(engines, id) {
+			continue
+		}
+		one := InsideEngine{ID: id, Name: s.Names()[id], Lost: true}
+		if l, _, err := s.Log(ctx, id); err == nil {
+			one.Here = len(l.Sessions)
+		}
+		in.Engines = append(in.Engines, one)
 	}
 	slices.SortFunc(in.Engines, func(a, b InsideEngine) int { return strings.Compare(a.Name, b.Name) })
 	return in, nil

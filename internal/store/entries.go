@@ -27,6 +27,12 @@ type shelved struct {
 	shop     int // of the workshop
 }
 
+// eachEngine gives every engine once: by the index, without a walk over all entries.
+const eachEngine = `WITH RECURSIVE one(engine) AS (
+	SELECT min(engine) FROM entry
+	UNION ALL SELECT (SELECT min(engine) FROM entry WHERE entry.engine > one.engine) FROM one WHERE engine IS NOT NULL)
+	SELECT engine FROM one WHERE engine IS NOT NULL`
+
 // begin reads the workshop's book and where each engine's stands.
 func (s *Store) begin(ctx context.Context) error {
 	s.revisions = map[string]int{}
@@ -34,12 +40,8 @@ func (s *Store) begin(ctx context.Context) error {
 		engine string
 		n      int
 	}
-	// The index gives each engine, and its last entry, without a walk over all entries.
-	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx, `
-		WITH RECURSIVE one(engine) AS (
-			SELECT min(engine) FROM entry
-			UNION ALL SELECT (SELECT min(engine) FROM entry WHERE entry.engine > one.engine) FROM one WHERE engine IS NOT NULL)
-		SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = one.engine) FROM one WHERE engine IS NOT NULL`))
+	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx,
+		"SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = each.engine) FROM ("+eachEngine+") each"))
 	if err != nil {
 		return fmt.Errorf("%w: it cannot be read (%w)", ErrDamaged, err)
 	}
@@ -53,7 +55,15 @@ func (s *Store) begin(ctx context.Context) error {
 		slog.Error("not all of the workshop's own record can be read", "error", err)
 	}
 	s.shop = book.Replay("", entries)
+	s.latest = max(s.latest, s.shop.Latest())
 	return nil
+}
+
+// Latest returns the time of the latest entry of what has been told so far: whoever was told, types after it.
+func (s *Store) Latest() string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.latest
 }
 
 // lastNames returns the engines' names as they were entered last, of those that can be read.
@@ -90,43 +100,74 @@ func scanEntry(r *sql.Rows) (e book.Entry, err error) {
 
 // Append hands entries in, in order, at that time. Those that book.Admit lets in are on disk, together, when it returns; one
 // that is refused harms no other. An error means that none was kept.
-func (s *Store) Append(ctx context.Context, entries []book.Entry, now time.Time) ([]book.Answer, error) {
-	return s.append(ctx, entries, now, false)
-}
-
-// append is Append. Of whole, all are kept or none.
-func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time, whole bool) (answers []book.Answer, err error) {
+func (s *Store) Append(ctx context.Context, entries []book.Entry, now time.Time) (answers []book.Answer, err error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	tx, err := s.write.BeginTx(ctx, nil)
+	w, end, err := s.begun(ctx, now, true)
 	if err != nil {
 		return nil, err
 	}
-	w := writing{tx: tx, now: now, asks: !whole, last: map[string]int{}}
-	committed := false
 	defer func() {
-		_ = tx.Rollback()
-		if !committed { // whatever ended it: what the books in memory have taken in is not on disk
-			err = errors.Join(err, s.forget(w.last))
+		if err = end(err); err != nil {
+			answers = nil
 		}
 	}()
 	for _, e := range entries {
-		answer, err := s.one(ctx, &w, e)
+		answer, err := s.one(ctx, w, e)
 		if err != nil {
 			return nil, err
 		}
 		answers = append(answers, answer)
-		if whole && answer.Result == book.IsRefused {
-			return answers, fmt.Errorf("%s: %s", answer.Field, answer.Why)
+	}
+	return answers, nil
+}
+
+// begun begins to write. End commits what was written, or takes it back where there was an error; it returns why nothing was kept. The
+// lock is held.
+func (s *Store) begun(ctx context.Context, now time.Time, asks bool) (w *writing, end func(error) error, err error) {
+	w, err = s.writing(ctx, now, asks)
+	if err != nil {
+		return nil, nil, err
+	}
+	return w, func(why error) error {
+		committed := false
+		defer func() { _ = w.tx.Rollback() }()
+		switch {
+		case why != nil:
+		case len(w.last) == 0:
+			return nil
+		default:
+			why = w.tx.Commit()
+			committed = why == nil
 		}
-	}
-	if len(w.last) == 0 {
-		return answers, nil
-	}
-	if err := tx.Commit(); err != nil {
+		if why == nil {
+			why = s.present() // it may have gone while it was written
+		}
+		if why != nil { // whatever ended it: what the books in memory have taken in is not on disk
+			_ = w.tx.Rollback()
+			return errors.Join(why, s.forget(w.last))
+		}
+		if committed {
+			s.kept(w)
+		}
+		return nil
+	}, nil
+}
+
+// writing begins a transaction with the statements that entries need.
+func (s *Store) writing(ctx context.Context, now time.Time, asks bool) (*writing, error) {
+	if err := s.present(); err != nil {
 		return nil, err
 	}
-	committed = true
+	tx, err := s.write.BeginTx(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	return &writing{tx: tx, find: tx.StmtContext(ctx, s.find), add: tx.StmtContext(ctx, s.add), now: now, asks: asks, last: map[string]int{}}, nil
+}
+
+// kept takes note of what has been committed.
+func (s *Store) kept(w *writing) {
 	if err := s.mark(w.n, w.id); err != nil {
 		slog.Error("the tally is not kept", "error", err)
 	}
@@ -138,12 +179,13 @@ func (s *Store) append(ctx context.Context, entries []book.Entry, now time.Time,
 			one.book.ShopChanged()
 		}
 	}
-	return answers, nil
 }
 
 // writing is a transaction under way, and the last entry that it has written for each engine.
 type writing struct {
 	tx   *sql.Tx
+	find *sql.Stmt
+	add  *sql.Stmt
 	now  time.Time
 	asks bool // somebody is there to be asked
 	last map[string]int
@@ -155,9 +197,8 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if faults := book.CheckEnvelope(e); len(faults) > 0 {
 		return book.Refuse(e.ID, faults), nil
 	}
-	e = book.Arrived(e, w.now)
 	var elsewhere string
-	err := w.tx.QueryRowContext(ctx, "SELECT engine FROM entry WHERE id = ?", e.ID).Scan(&elsewhere)
+	err := w.find.QueryRowContext(ctx, e.ID).Scan(&elsewhere)
 	switch {
 	case err == nil && elsewhere != e.Engine:
 		return book.Refuse(e.ID, log.Faults{{At: "/id", What: "another entry has this id: this one is not kept"}}), nil
@@ -168,7 +209,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	if err != nil {
 		return book.Answer{}, err
 	}
-	e = b.NotBefore(e)
+	e = b.Arrived(e, w.now)
 	answer := book.Admit(b, s.shop, e)
 	if answer.Result != book.IsKept {
 		return answer, nil
@@ -179,12 +220,13 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 		}
 	}
 	e.Doubt = answer.Doubt
-	n, err := insert(ctx, w.tx, e, w.now)
+	n, err := insertBy(ctx, w.add, e, w.now)
 	if err != nil {
 		return book.Answer{}, err
 	}
 	w.last[e.Engine], w.n, w.id = n, n, e.ID
-	b.Add(e)
+	b.AddAdmitted(e)
+	s.latest = max(s.latest, e.At)
 	if e.Kind == book.Engine {
 		s.names[e.Engine] = b.Name()
 	}
@@ -203,28 +245,42 @@ func (s *Store) named(engine string) func(string) bool {
 	}
 }
 
+// nextNumber is the number of the next entry: above all that are there, and above the floor, which is the highest number that there
+// was before an older copy was put back. So of two copies the one with the higher number was written later, whatever its clock said.
+const nextNumber = "SELECT 1 + max(coalesce((SELECT max(n) FROM entry), 0), (SELECT user_version FROM pragma_user_version))"
+
+const (
+	findEntry = "SELECT engine FROM entry WHERE id = ?"
+	addEntry  = `INSERT INTO entry (n, id, at, clock, by, engine, kind, body, was, sure, doubt, arrived)
+		VALUES ((` + nextNumber + `), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`
+)
+
+// prepare readies the statements by which entries are written.
+func (s *Store) prepare(ctx context.Context) (err error) {
+	if s.find, err = s.write.PrepareContext(ctx, findEntry); err == nil {
+		s.add, err = s.write.PrepareContext(ctx, addEntry)
+	}
+	return err
+}
+
 func insert(ctx context.Context, tx *sql.Tx, e book.Entry, now time.Time) (int, error) {
+	add, err := tx.PrepareContext(ctx, addEntry)
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = add.Close() }()
+	return insertBy(ctx, add, e, now)
+}
+
+func insertBy(ctx context.Context, add *sql.Stmt, e book.Entry, now time.Time) (int, error) {
 	text := func(s string) any {
 		if s == "" {
 			return nil
 		}
 		return s
 	}
-	done, err := tx.ExecContext(
-		ctx,
-		"INSERT INTO entry (id, at, clock, by, engine, kind, body, was, sure, doubt, arrived) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		e.ID,
-		e.At,
-		text(e.Clock),
-		text(e.By),
-		e.Engine,
-		e.Kind,
-		string(e.Body),
-		text(string(e.Was)),
-		e.Sure,
-		text(e.Doubt),
-		now.UnixMilli(),
-	)
+	done, err := add.ExecContext(ctx, e.ID, e.At, text(e.Clock), text(e.By), e.Engine, e.Kind, string(e.Body), text(string(e.Was)), e.Sure,
+		text(e.Doubt), now.UnixMilli())
 	if err != nil {
 		return 0, err
 	}
@@ -251,6 +307,7 @@ func (s *Store) bookOf(ctx context.Context, engine string) (*book.Book, error) {
 		return s.shop, nil
 	}
 	if have, ok := s.shelf.Get(engine); ok {
+		s.latest = max(s.latest, have.book.Latest())
 		return have.book, nil
 	}
 	entries, err := s.entriesOf(ctx, engine)
@@ -305,6 +362,7 @@ func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) 
 				have.log, have.revision, have.shop = have.book.Log(s.shop), revision, shop
 			}
 			l := have.log
+			s.latest = max(s.latest, have.book.Latest())
 			if also != nil {
 				also(have.book)
 			}
@@ -401,6 +459,9 @@ func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
 	if err != nil {
 		return 0, fmt.Errorf("%s is of an older Braxel: open it with this one first (%w)", file, err)
 	}
-	added, _, err = s.Union(ctx, theirs)
+	added, _, refused, err := s.Union(ctx, theirs)
+	if len(refused) > 0 {
+		err = errors.Join(err, fmt.Errorf("%d entries are none, and were left out: %s", len(refused), refused[0]))
+	}
 	return added, errors.Join(err, bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
 }

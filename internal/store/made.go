@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"maps"
+	"strings"
 
 	"braxel/internal/core/book"
 )
@@ -122,7 +123,11 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 	if err != nil {
 		missing = append(missing, fmt.Sprintf("not every photo can be looked for: %v", err))
 	}
-	return append(faults, missing...), nil
+	faults = append(faults, missing...)
+	for i, f := range faults { // of a damaged page, anything may be in it
+		faults[i] = strings.ToValidUTF8(f, "?")
+	}
+	return faults, nil
 }
 
 // unreadable names the entries whose body cannot be read, or that are of a kind that nobody knows.

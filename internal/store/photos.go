@@ -30,6 +30,9 @@ func (s *Store) PutPhoto(id string, picture []byte) error {
 		}
 		return ErrOther
 	}
+	if err := s.present(); err != nil {
+		return err
+	}
 	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
 		return err
 	}

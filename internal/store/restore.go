@@ -22,6 +22,9 @@ func Restore(ctx context.Context, dir, from string) (aside string, err error) {
 		return "", err
 	}
 	file := filepath.Join(dir, File)
+	if err := errors.Join(leadsNowhere(dir), leadsNowhere(file)); err != nil {
+		return "", err
+	}
 	if real, err := filepath.EvalSymlinks(file); err == nil {
 		file = real
 	}
@@ -41,6 +44,9 @@ func Restore(ctx context.Context, dir, from string) (aside string, err error) {
 		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
 	}
 	if err := readied(ctx, source, fresh); err != nil {
+		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+	}
+	if err := raiseFloor(ctx, fresh, file); err != nil {
 		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
 	}
 	if err := bringPhotos(photos, filepath.Join(s.Dir, "photos")); err != nil {
@@ -71,7 +77,63 @@ func readied(ctx context.Context, from, fresh string) error {
 		return err
 	}
 	db.SetMaxOpenConns(1)
-	return errors.Join(migrate(ctx, db, fresh, false), db.Close(), settle(fresh))
+	err = migrate(ctx, db, fresh, false)
+	if err == nil {
+		err = onlyOurs(ctx, db)
+	}
+	return errors.Join(err, db.Close(), settle(fresh))
+}
+
+// raiseFloor has the numbers of a copy that is put back go on above all that there were in the file that it replaces.
+func raiseFloor(ctx context.Context, fresh, file string) error {
+	highest := 0
+	for _, tally := range []string{tallyOf(filepath.Dir(file)), missingOf(filepath.Dir(file))} {
+		n, _ := readTally(tally)
+		highest = max(highest, n)
+	}
+	for _, have := range []string{file, fresh} {
+		if last, err := lastOf(ctx, have); err == nil {
+			highest = max(highest, last.N)
+		}
+	}
+	db, err := sql.Open("sqlite", uri(fresh)+"?_pragma=journal_mode(DELETE)&_pragma=synchronous(FULL)")
+	if err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, fmt.Sprintf("PRAGMA user_version = %d", highest))
+	return errors.Join(err, db.Close(), settle(fresh))
+}
+
+// last is the last entry of a data file, its number as the floor has it, and how many engines it holds.
+type last struct {
+	N       int
+	Arrived time.Time
+	Engines int
+}
+
+// lastOf asks a data file for its last entry.
+func lastOf(ctx context.Context, file string) (l last, err error) {
+	if _, err := os.Stat(file); err != nil {
+		return l, err
+	}
+	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)&_pragma=busy_timeout(1000)")
+	if err != nil {
+		return l, err
+	}
+	defer func() { _ = db.Close() }()
+	var arrived, floor int64
+	err = db.QueryRowContext(ctx, "SELECT n, arrived FROM entry ORDER BY n DESC LIMIT 1").Scan(&l.N, &arrived)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return l, err
+	}
+	if err := db.QueryRowContext(ctx, "PRAGMA user_version").Scan(&floor); err != nil {
+		return l, err
+	}
+	l.N = max(l.N, int(floor))
+	if arrived > 0 {
+		l.Arrived = time.UnixMilli(arrived)
+	}
+	return l, db.QueryRowContext(ctx, "SELECT count(*) FROM ("+eachEngine+") WHERE engine <> ''").Scan(&l.Engines)
 }
 
 // setAside gives what is there a second name. What can still be written out of its log of writes is; a log that cannot be is kept

@@ -13,9 +13,11 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -36,17 +38,26 @@ var ErrUnknown = errors.New("not found")
 type Store struct {
 	Dir    string
 	write  *sql.DB
+	find   *sql.Stmt // an entry's engine, by its id
+	add    *sql.Stmt // writes an entry
 	read   *sql.DB
 	locks  []*flock.Flock
 	holder string // names the process that has the file
 	held   bool   // by this one
 	tally  *os.File
 
+	secrets *secrets
+	file    string      // the data file, by its real name
+	is      os.FileInfo // and which one it is, whatever its name leads to later
+	gone    atomic.Bool
+	copying sync.Mutex // held while a copy is made
+
 	mu        sync.Mutex // held while entries are appended and while a book in memory is read
 	shelf     *lru.Cache[string, *shelved]
 	shop      *book.Book
 	revisions map[string]int // the last entry of each engine, "" of the workshop
 	names     map[string]string
+	latest    string // the time of the latest entry that anybody was told of
 }
 
 // File is the name of the data file in the data directory.
@@ -62,6 +73,9 @@ func OpenExisting(dir string) (*Store, error) { return open(dir, false) }
 
 func open(dir string, create bool) (*Store, error) {
 	file := filepath.Join(dir, File)
+	if err := errors.Join(leadsNowhere(dir), leadsNowhere(file)); err != nil {
+		return nil, err
+	}
 	_, err := os.Stat(file)
 	switch {
 	case errors.Is(err, os.ErrNotExist) && !create:
@@ -82,7 +96,7 @@ func open(dir string, create bool) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{Dir: filepath.Dir(file), holder: filepath.Join(filepath.Dir(file), "braxel.holder"), shelf: shelf}
+	s := &Store{Dir: filepath.Dir(file), file: file, holder: filepath.Join(filepath.Dir(file), "braxel.holder"), shelf: shelf}
 	if err := s.lock(file); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -137,6 +151,18 @@ func (s *Store) open(file string) error {
 	if err := migrate(ctx, s.write, file, true); err != nil {
 		return err
 	}
+	if err := onlyOurs(ctx, s.write); err != nil {
+		return err
+	}
+	if s.is, err = os.Stat(file); err != nil {
+		return err
+	}
+	if s.secrets, err = openSecrets(s.Dir); err != nil {
+		return err
+	}
+	if err := sweep(s.Dir); err != nil {
+		return err
+	}
 	if err := movePhotos(s.Dir); err != nil {
 		return err
 	}
@@ -145,6 +171,9 @@ func (s *Store) open(file string) error {
 	}
 	s.read.SetMaxOpenConns(4)
 	s.read.SetMaxIdleConns(4)
+	if err := s.prepare(ctx); err != nil {
+		return err
+	}
 	if err := s.begin(ctx); err != nil {
 		return err
 	}
@@ -152,7 +181,7 @@ func (s *Store) open(file string) error {
 }
 
 // schema is the last migration that this program knows.
-const schema = 6
+const schema = 7
 
 const pragmas = "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(1)"
 
@@ -212,6 +241,13 @@ func recognise(ctx context.Context, file string) error {
 	if err != nil {
 		return fmt.Errorf("%w: %s cannot be read (%w); it is left as it is", ErrForeign, file, err)
 	}
+	triggers, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'trigger'"))
+	if err != nil {
+		return fmt.Errorf("%w: %s cannot be read (%w)", ErrDamaged, file, err)
+	}
+	if len(triggers) > 0 {
+		return fmt.Errorf("%w: %s holds a trigger, %s, which Braxel never makes; it is left as it is", ErrForeign, file, triggers[0])
+	}
 	has := func(name string) bool { return slices.Contains(names, name) }
 	if !has("goose_db_version") || !has("entry") && !(has("session") && has("engine")) {
 		return fmt.Errorf("%w: %s is a database of something else, and is left as it is", ErrForeign, file)
@@ -224,6 +260,61 @@ func recognise(ctx context.Context, file string) error {
 		return fmt.Errorf("%w: %s is of schema %d, this one knows %d; update Braxel to open it", ErrNewer, file, version, schema)
 	}
 	return nil
+}
+
+// onlyOurs refuses a file that holds a table, a view, an index or a trigger other than those of this program's schema, or one of them
+// made otherwise: it could keep something else than it is told, or nothing.
+func onlyOurs(ctx context.Context, db *sql.DB) error {
+	want, err := ours()
+	if err != nil {
+		return err
+	}
+	have, err := schemaOf(ctx, db)
+	if err != nil {
+		return fmt.Errorf("%w: %w", ErrDamaged, err)
+	}
+	for name, text := range have {
+		if want[name] != text && !strings.HasPrefix(name, "sqlite_") && name != "goose_db_version" {
+			return fmt.Errorf("%w: it holds %s, which isn't as Braxel makes it", ErrForeign, name)
+		}
+	}
+	return nil
+}
+
+// ours is the schema of a file that was just begun.
+var ours = sync.OnceValues(func() (map[string]string, error) {
+	db, err := sql.Open("sqlite", ":memory:")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = db.Close() }()
+	db.SetMaxOpenConns(1)
+	if err := migrate(context.Background(), db, ":memory:", false); err != nil {
+		return nil, err
+	}
+	return schemaOf(context.Background(), db)
+})
+
+var comments = regexp.MustCompile(`--[^\n]*`)
+
+func schemaOf(ctx context.Context, db *sql.DB) (map[string]string, error) {
+	type thing struct{ name, text string }
+	all, err := collect(func(r *sql.Rows) (t thing, err error) { return t, r.Scan(&t.name, &t.text) })(
+		db.QueryContext(ctx, "SELECT name, type || ' ' || coalesce(sql, '') FROM sqlite_master"))
+	out := map[string]string{}
+	for _, t := range all {
+		out[t.name] = strings.Join(strings.Fields(comments.ReplaceAllString(t.text, "")), " ")
+	}
+	return out, err
+}
+
+// sweep removes what an earlier process left half done: files that were coming in or going out.
+func sweep(dir string) error {
+	left, err := filepath.Glob(filepath.Join(dir, ".passing-*"))
+	for _, one := range left {
+		err = errors.Join(err, os.RemoveAll(one))
+	}
+	return err
 }
 
 func begins(file, with string) bool {
@@ -263,6 +354,9 @@ func migrate(ctx context.Context, db *sql.DB, file string, aside bool) error {
 		return fmt.Errorf("reading %s: %w", file, err)
 	}
 	if aside && have < schema {
+		if err := takeSecretsOut(ctx, db, filepath.Dir(file)); err != nil {
+			return fmt.Errorf("taking the passcode and the devices out of %s: %w", file, err)
+		}
 		if err := keepAside(ctx, db, fmt.Sprintf("%s.schema-%d", file, have)); err != nil {
 			return fmt.Errorf("copying the data file aside before bringing it up to date: %w", err)
 		}

@@ -92,15 +92,27 @@ func entriesByID(ctx context.Context, db queryer, ids []string) ([]book.Entry, e
 
 // Union takes in entries of another file, in one transaction, and returns how many were not here and the engines that they are of.
 // Entries of one id that say different things are both kept, as book.Merge has it: whoever takes the other's in, both hold the same.
-// Nothing is asked and nothing judged: what has no place here stands in the record. What is no entry at all is refused.
-func (s *Store) Union(ctx context.Context, theirs []book.Entry) (added int, engines []string, err error) {
+// Nothing is asked and nothing judged: what has no place here stands in the record. What is no entry at all is left out and named; it
+// holds up none of the others.
+func (s *Store) Union(ctx context.Context, theirs []book.Entry) (added int, engines, refused []string, err error) {
+	var good []book.Entry
 	for _, e := range theirs {
 		if f := book.CheckEnvelope(e); len(f) > 0 {
-			return 0, nil, fmt.Errorf("entry %.64s: %s: %s", e.ID, f[0].At, f[0].What)
+			refused = append(refused, strings.ToValidUTF8(fmt.Sprintf("entry %.64s: %s: %s", e.ID, f[0].At, f[0].What), "?"))
+			continue
 		}
+		good = append(good, e)
 	}
+	added, engines, err = s.union(ctx, good)
+	return added, engines, refused, err
+}
+
+func (s *Store) union(ctx context.Context, theirs []book.Entry) (added int, engines []string, err error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if err := s.present(); err != nil {
+		return 0, nil, err
+	}
 	tx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
 		return 0, nil, err

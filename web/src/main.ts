@@ -1,7 +1,7 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
-import { registerSW } from 'virtual:pwa-register'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { startUpdates } from './composables/useUpdate'
 import { startNews } from './outbox/news'
 import { startOutbox } from './outbox/useOutbox'
 import { router } from './router'
@@ -13,4 +13,4 @@ startOutbox()
 
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')
 
-if (import.meta.env.PROD) registerSW({ immediate: true })
+if (import.meta.env.PROD) startUpdates()

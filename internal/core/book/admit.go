@@ -1,7 +1,7 @@
 package book
 
 import (
-	"cmp"
+	"bytes"
 	"fmt"
 	"reflect"
 	"slices"
@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
@@ -86,8 +87,53 @@ func CheckEnvelope(e Entry) log.Faults {
 		bad("", "%d kB are more than the %d kB that an entry may have", len(e.Body)>>10, most>>10)
 	case e.Body.Kind() != '{':
 		bad("", "an entry needs its body, an object")
+	case depth(e.Body) > deepestOf(e.Kind):
+		bad("", "objects and lists stand more than %d deep in each other", deepestOf(e.Kind))
+	}
+	switch {
+	case len(e.Was) == 0:
+	case e.Was.Kind() != '{':
+		bad("/was", "what the fields held before has to be an object")
+	case len(e.Was) > bodyMost:
+		bad("/was", "%d kB are more than the %d kB that it may have", len(e.Was)>>10, bodyMost>>10)
+	case depth(e.Was) > deepestBody:
+		bad("/was", "objects and lists stand more than %d deep in each other", deepestBody)
 	}
 	return f
+}
+
+// How deep objects and lists may stand in each other: in what is typed, a layout's names stand four deep; a log from elsewhere may have keys
+// of its own.
+const (
+	deepestBody  = 12
+	deepestWhole = 64
+)
+
+func deepestOf(kind string) int {
+	if kind == Whole || kind == Kept {
+		return deepestWhole
+	}
+	return deepestBody
+}
+
+// depth is how many objects and lists stand in each other. It takes one walk over the text, however it is nested.
+func depth(v jsontext.Value) int {
+	deepest, now, quoted := 0, 0, false
+	for i := 0; i < len(v); i++ {
+		switch c := v[i]; {
+		case quoted && c == '\\':
+			i++
+		case c == '"':
+			quoted = !quoted
+		case quoted:
+		case c == '{' || c == '[':
+			now++
+			deepest = max(deepest, now)
+		case c == '}' || c == ']':
+			now--
+		}
+	}
+	return deepest
 }
 
 // Strict returns the keys of an entry's body that mean nothing here: what is typed in Braxel has none.
@@ -174,42 +220,83 @@ func verdictOn(e Entry, f log.Faults) Answer {
 	return Answer{ID: e.ID, Result: IsKept}
 }
 
-// NotBefore returns a change with a time after the beginning of the thing that it changes: a device whose clock is slow
-// cannot have changed what was not there. Its own time is kept beside.
-func (b *Book) NotBefore(e Entry) Entry {
-	var first *Entry
-	begun := func(c changes) {
-		if len(c) > 0 {
-			first = c[0]
+// Arrived returns an entry as it is kept when it arrives at now: its time in the book's form, and in its place.
+//
+// A device whose clock runs ahead is set to now, or behind the last entry where the clock here was set back: then that is later.
+// A device whose clock is slow can't have changed what wasn't there, or what it names as seen: its entry comes after that.
+func (b *Book) Arrived(e Entry, now time.Time) Entry {
+	e = withClock(e)
+	if here := now.UTC().Format(Clock); e.At > max(here, b.latest) {
+		if here <= b.latest {
+			here = justAfter(b.latest)
+		}
+		e = e.at(here)
+	}
+	if e.At > b.latest {
+		return e
+	}
+	if seen := b.seenBy(&e); seen != nil && before(seen, &e) >= 0 {
+		e = e.at(justAfter(seen.At))
+	}
+	return e
+}
+
+// Latest returns the time of the last entry in the book, "" where there is none.
+func (b *Book) Latest() string { return b.latest }
+
+// seenBy returns the latest entry of which this one shows that whoever typed it knew it: the beginning of what it changes, the last
+// change to a field that it says it saw, the entry that it is about. It is nil where it shows none.
+func (b *Book) seenBy(e *Entry) *Entry {
+	switch e.Kind {
+	case Strike, Unstrike, AsRead, Move:
+		var body MarkBody
+		if json.Unmarshal(e.Body, &body) != nil {
+			return nil
+		}
+		return b.entries[body.Entry]
+	}
+	changes := b.changesOf(e)
+	if len(changes) == 0 {
+		return nil
+	}
+	seen := changes[0]
+	was := map[string][]byte{}
+	leaves("", e.Was, was)
+	for _, earlier := range changes {
+		set := map[string][]byte{}
+		leaves("", earlier.Body, set)
+		for field, value := range set {
+			if bytes.Equal(was[field], value) && before(seen, earlier) < 0 {
+				seen = earlier
+			}
 		}
 	}
+	return seen
+}
+
+// changesOf returns the changes so far of the thing that an entry changes.
+func (b *Book) changesOf(e *Entry) changes {
 	var named struct {
 		ID string `json:"id"`
 	}
 	_ = json.Unmarshal(e.Body, &named)
 	switch e.Kind {
 	case Engine:
-		begun(b.engine)
+		return b.engine
 	case Build:
-		begun(b.builds[named.ID])
+		return b.builds[named.ID]
 	case Tester:
-		begun(b.testers[named.ID])
+		return b.testers[named.ID]
 	case Protocol:
-		begun(b.protocols[named.ID])
+		return b.protocols[named.ID]
+	case Plan:
+		return b.plans[named.ID]
 	case Test:
 		if t := b.tests[named.ID]; t != nil && t.begun() {
-			first = t.first()
+			return t.head()
 		}
 	}
-	if first == nil || before(first, &e) < 0 {
-		return e
-	}
-	at, err := time.Parse(Clock, first.At)
-	if err != nil {
-		return e
-	}
-	e.Clock, e.At = cmp.Or(e.Clock, e.At), at.Add(time.Millisecond).Format(Clock)
-	return e
+	return nil
 }
 
 // with returns the changes with one more.
@@ -242,7 +329,7 @@ func (b *Book) admitEngine(e Entry) Answer {
 	now, _, out := fold(b.engine.with(&e), b.struck, func(v log.Engine) log.Faults { return v.Check() })
 	if f := apart(e, out); len(f) > 0 {
 		// Every fault of the engine as it would be, not only the first.
-		before, _, _ := b.foldEngine()
+		before, _, _ := fold(b.engine, b.struck, func(e log.Engine) log.Faults { return e.Check() })
 		_ = json.Unmarshal(e.Body, &before)
 		if all := before.Check(); len(all) > 0 {
 			f = all

@@ -18,6 +18,7 @@ import (
 type Book struct {
 	id        string
 	entries   map[string]*Entry
+	latest    string // the time of the last of them
 	engine    changes
 	builds    things
 	testers   things
@@ -32,6 +33,7 @@ type Book struct {
 	items     map[name]*item // by entry, and by test and key
 	moved     []name         // names of items that a mark moves to another test
 	unplaced  []Unplaced
+	folded    *folded            // the engine as it is; nil when something of it has changed
 	made      log.Engine         // the engine as it was made last; its tests depend on it
 	has       map[log.Place]bool // places of cylinders that it has
 }
@@ -79,12 +81,18 @@ func Replay(engine string, entries []Entry) *Book {
 
 // Add takes an entry in. It never fails: what has no place is kept as unplaced. An entry that is there already changes
 // nothing.
-func (b *Book) Add(e Entry) {
+func (b *Book) Add(e Entry) { b.add(e, false) }
+
+// AddAdmitted is Add for an entry that Admit has just let in: what was checked there is not checked again.
+func (b *Book) AddAdmitted(e Entry) { b.add(e, true) }
+
+func (b *Book) add(e Entry, admitted bool) {
 	if b.entries[e.ID] != nil {
 		return
 	}
 	b.entries[e.ID] = &e
-	if faults := b.place(&e); len(faults) > 0 {
+	b.latest = max(b.latest, e.At)
+	if faults := b.place(&e, admitted); len(faults) > 0 {
 		b.unplaced = append(b.unplaced, Unplaced{e.ID, e.Kind, faults[0].At + ": " + faults[0].What})
 	}
 }
@@ -99,10 +107,11 @@ func (b *Book) Entry(id string) (Entry, bool) {
 }
 
 // place puts an entry where it belongs, or says why it has no place by itself.
-func (b *Book) place(e *Entry) log.Faults {
+func (b *Book) place(e *Entry, admitted bool) log.Faults {
 	switch e.Kind {
 	case Engine:
 		b.engine.add(e)
+		b.folded = nil
 		b.stale()
 	case Kept:
 		b.kept.add(e)
@@ -134,7 +143,7 @@ func (b *Book) place(e *Entry) log.Faults {
 		}
 		return faults
 	case Test, Whole:
-		return b.placeTest(e)
+		return b.placeTest(e, admitted)
 	case Pull, Leakdown, Look, Photo:
 		return b.placeReading(e)
 	case Tick:
@@ -173,6 +182,7 @@ func (b *Book) placeMark(e *Entry) log.Faults {
 	}
 	target := body.target()
 	b.marks[target] = append(b.marks[target], mark{e, body})
+	b.folded = nil
 	if body.ToTest != "" {
 		b.moved = append(b.moved, target)
 		b.stale()
@@ -207,10 +217,22 @@ func (b *Book) StruckEngine() string {
 	return b.struck(b.engine[0].ID)
 }
 
+// folded is what the changes of the engine come to.
+type folded struct {
+	engine  log.Engine
+	clashes []Clash
+	apart   []Unplaced
+}
+
+// foldEngine folds the changes of the engine, once until something of it changes: every reading asks which cylinders there are. What it
+// returns is not to be changed.
 func (b *Book) foldEngine() (log.Engine, []Clash, []Unplaced) {
-	e, clashes, apart := fold(b.engine, b.struck, func(e log.Engine) log.Faults { return e.Check() })
-	e.ID = b.id
-	return e, clashes, apart
+	if b.folded == nil {
+		e, clashes, apart := fold(b.engine, b.struck, func(e log.Engine) log.Faults { return e.Check() })
+		e.ID = b.id
+		b.folded = &folded{e, clashes, apart}
+	}
+	return b.folded.engine, b.folded.clashes, b.folded.apart
 }
 
 // Name returns what the engine is called.

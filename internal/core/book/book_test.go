@@ -298,11 +298,11 @@ func TestWhatIsTypedHasNoFieldsThatMeanNothing(t *testing.T) {
 func TestAClockThatRunsAheadIsSetAndBothTimesKept(t *testing.T) {
 	now := time.Date(2033, 4, 2, 9, 0, 0, 0, time.UTC)
 	e := book.Entry{At: "2033-04-02T12:14:07.312+02:00"}
-	assert.Equal(t, "2033-04-02T09:00:00.000Z", book.Arrived(e, now).At)
-	assert.Equal(t, "2033-04-02T10:14:07.312Z", book.Arrived(e, now).Clock)
+	assert.Equal(t, "2033-04-02T09:00:00.000Z", book.Of("heron").Arrived(e, now).At)
+	assert.Equal(t, "2033-04-02T10:14:07.312Z", book.Of("heron").Arrived(e, now).Clock)
 	e.At = "2033-04-02T08:14:07.312Z"
-	assert.Equal(t, e.At, book.Arrived(e, now).At, "typed while the server was away, it keeps its time")
-	assert.Empty(t, book.Arrived(e, now).Clock)
+	assert.Equal(t, e.At, book.Of("heron").Arrived(e, now).At, "typed while the server was away, it keeps its time")
+	assert.Empty(t, book.Of("heron").Arrived(e, now).Clock)
 }
 
 func TestAChangeIsNeverOlderThanWhatItChanges(t *testing.T) {
@@ -312,7 +312,7 @@ func TestAChangeIsNeverOlderThanWhatItChanges(t *testing.T) {
 		e.At = "2033-01-01T00:00:00.000Z"
 		refused := book.Admit(s.book, s.tester, e)
 		assert.Equal(t, book.IsRefused, refused.Result)
-		later := s.book.NotBefore(e)
+		later := s.book.Arrived(e, time.Date(2033, 4, 2, 9, 0, 0, 0, time.UTC))
 		assert.Equal(t, e.At, later.Clock, "its own time is kept")
 		require.Equal(t, book.IsKept, s.try(later).Result)
 	}

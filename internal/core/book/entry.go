@@ -60,7 +60,9 @@ const (
 // Clock is the form of every time in a book; in this form, earlier sorts first.
 const Clock = "2006-01-02T15:04:05.000Z"
 
-// before orders entries by time, then by id: one order for all who hold the same entries.
+// before orders entries by time, then by id: one order for all who hold the same entries. The time is one of a hybrid logical clock
+// (Kulkarni and others, 2014): what the wall clock said, but later than all that whoever typed it had been told of. The device sees to
+// that, and Arrived to devices that don't.
 func before(a, b *Entry) int { return cmp.Or(cmp.Compare(a.At, b.At), cmp.Compare(a.ID, b.ID)) }
 
 // Same reports whether two entries say the same; when they say it to have been typed does not matter.
@@ -137,16 +139,31 @@ var plainID = regexp.MustCompile(`^[A-Za-z0-9_-]{1,64}$`)
 // IsID reports whether an id is one that an entry may have.
 func IsID(id string) bool { return plainID.MatchString(id) }
 
-// Arrived returns the entry as it is kept when it arrives at now: its time in the book's form, and set to now where its
-// device's clock runs ahead.
-func Arrived(e Entry, now time.Time) Entry {
+// withClock returns the entry with its times in the book's form.
+func withClock(e Entry) Entry {
 	said, err := time.Parse(time.RFC3339Nano, e.At)
 	if err != nil {
 		return e
 	}
-	e.At, e.Clock = said.UTC().Format(Clock), ""
-	if said.After(now) {
-		e.At, e.Clock = now.UTC().Format(Clock), e.At
+	e.At = said.UTC().Format(Clock)
+	own, err := time.Parse(time.RFC3339Nano, e.Clock)
+	if e.Clock = own.UTC().Format(Clock); err != nil {
+		e.Clock = ""
 	}
 	return e
+}
+
+// at gives the entry another time, and keeps what its device's clock said beside it.
+func (e Entry) at(time string) Entry {
+	e.Clock, e.At = cmp.Or(e.Clock, e.At), time
+	return e
+}
+
+// justAfter is the next moment that a book tells from that one.
+func justAfter(at string) string {
+	t, err := time.Parse(Clock, at)
+	if err != nil {
+		return at
+	}
+	return t.Add(time.Millisecond).Format(Clock)
 }

@@ -67,8 +67,11 @@ func (c *changes) add(e *Entry) {
 // over, and those after which check would find a fault are set apart. The first is never passed over: a thing whose
 // beginning is struck is struck as a whole, and can still be shown.
 func fold[T any](all changes, struck func(string) string, check func(T) log.Faults) (value T, clashes []Clash, apart []Unplaced) {
-	var good changes
 	last := map[string]leaf{}
+	// What an entry that is set apart has spoiled is made anew from the last sound text and the good ones since, so that each of
+	// those is laid over twice at most, however many are set apart.
+	sound := jsontext.Value("{}")
+	var since changes
 	for i, e := range all {
 		if i > 0 && struck(e.ID) != "" {
 			continue
@@ -81,16 +84,29 @@ func fold[T any](all changes, struck func(string) string, check func(T) log.Faul
 		}
 		if len(faults) > 0 {
 			apart = append(apart, Unplaced{e.ID, e.Kind, faults[0].At + ": " + faults[0].What})
-			value = *new(T)
-			for _, g := range good {
-				_ = json.Unmarshal(g.Body, &value)
-			}
+			sound, value = over[T](sound, since)
+			since = nil
 			continue
 		}
-		good = append(good, e)
+		since = append(since, e)
 		clashes = clash(clashes, last, e)
 	}
 	return value, clashes, apart
+}
+
+// over lays changes over a value as JSON, and returns what it comes to, as JSON too.
+func over[T any](sound jsontext.Value, all changes) (jsontext.Value, T) {
+	var value T
+	_ = json.Unmarshal(sound, &value)
+	for _, e := range all {
+		_ = json.Unmarshal(e.Body, &value)
+	}
+	if len(all) > 0 {
+		if text, err := json.Marshal(value); err == nil {
+			sound = text
+		}
+	}
+	return sound, value
 }
 
 // leaf is a field's value as an entry set it.
@@ -145,19 +161,21 @@ func keysOf(m map[string][]byte) func(func(string) bool) {
 	}
 }
 
-// leaves collects the fields of an object by pointer; an array is one field.
-func leaves(at string, v jsontext.Value, into map[string][]byte) {
+// leaves collects the fields of an object by pointer; an array is one field, and so is what stands deeper than any field of ours.
+func leaves(at string, v jsontext.Value, into map[string][]byte) { leavesAt(at, v, into, 0) }
+
+func leavesAt(at string, v jsontext.Value, into map[string][]byte, deep int) {
 	if len(v) == 0 {
 		return
 	}
 	var object map[string]jsontext.Value
-	if v.Kind() != '{' || json.Unmarshal(v, &object) != nil {
+	if v.Kind() != '{' || deep > deepestBody || json.Unmarshal(v, &object) != nil {
 		if at != "" {
 			into[at] = compact(v)
 		}
 		return
 	}
 	for key, value := range object {
-		leaves(at+"/"+key, value, into)
+		leavesAt(at+"/"+key, value, into, deep+1)
 	}
 }

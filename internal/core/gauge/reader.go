@@ -48,6 +48,7 @@ const (
 	mostBad  = 25 // lines that are none, one after the other
 	// mostUnheard are some seconds of a quick gauge.
 	mostUnheard = 20000
+	mostStuck   = 3 * MostRate // lines of one time: some seconds of the quickest gauge
 	mostMillis  = 1e10
 )
 
@@ -56,10 +57,17 @@ var (
 	ErrFirst   = errors.New("what speaks there is no gauge: its first line has to be “" + First + "”")
 	ErrGarbage = errors.New("the gauge sends what is no reading: look at its lead and its speed, and plug it in anew")
 	ErrLong    = errors.New("the gauge sends a line without end: plug it in anew")
+	ErrClock   = errors.New("the gauge's clock stands still: every line has the same time. Start the gauge again")
+	// ErrGreeting answers what calls over a network and doesn't begin as a gauge does there, such as a web page.
+	ErrGreeting = errors.New("what called is no gauge: over a network it begins with “" + First + "” and the word that Braxel sent with hello")
 )
 
 // Reader makes samples of bytes as they come.
 type Reader struct {
+	// Nonce is the word that a gauge on a network repeats behind its first line. A page in a browser, which can make that browser call any
+	// port of its machine, gets to see no answer and can't know it. On a serial line there is none.
+	Nonce string
+
 	head   Head
 	begun  bool
 	heads  int
@@ -67,6 +75,7 @@ type Reader struct {
 	rest   []byte
 	last   float64
 	any    bool
+	stuck  int // lines in a row that had the same time
 	inARow int
 	Bad    int // lines that were left out
 }
@@ -94,6 +103,9 @@ func (r *Reader) Take(text []byte) ([]Sample, error) {
 		}
 	}
 	if len(r.rest) > mostLine {
+		if r.Nonce != "" && !r.begun {
+			return out, ErrGreeting
+		}
 		return out, ErrLong
 	}
 	r.rest = bytes.Clone(r.rest)
@@ -102,7 +114,9 @@ func (r *Reader) Take(text []byte) ([]Sample, error) {
 
 func (r *Reader) line(line string) (s Sample, ok bool, err error) {
 	switch {
-	case !r.begun:
+	case !r.begun && r.Nonce != "" && line != r.first():
+		return s, false, ErrGreeting
+	case !r.begun && r.Nonce == "":
 		// Figures are what one hears first of a gauge that was speaking already: it says its head again when it is asked, or by itself.
 		if strings.TrimSpace(line) != First {
 			if r.heads++; r.heads > mostUnheard {
@@ -112,13 +126,16 @@ func (r *Reader) line(line string) (s Sample, ok bool, err error) {
 		}
 		r.begun, r.heads = true, 0
 		return s, false, nil
-	case line == First: // it was started anew
-		*r = Reader{begun: true, Bad: r.Bad, rest: r.rest}
+	case line == r.first(): // it begins, or was started anew
+		*r = Reader{Nonce: r.Nonce, begun: true, Bad: r.Bad, rest: r.rest}
 		return s, false, nil
 	case !r.ready:
 		return s, false, r.heading(line)
 	}
 	s, ok = r.figures(line)
+	if r.stuck > mostStuck {
+		return s, false, ErrClock
+	}
 	if ok {
 		r.inARow = 0
 		return s, true, nil
@@ -128,6 +145,14 @@ func (r *Reader) line(line string) (s Sample, ok bool, err error) {
 		return s, false, ErrGarbage
 	}
 	return s, false, nil
+}
+
+// first returns the line that this gauge has to begin with.
+func (r *Reader) first() string {
+	if r.Nonce == "" {
+		return First
+	}
+	return First + " " + r.Nonce
 }
 
 // heading reads a line of the head: "# name: value", or the one that names the columns and ends it.
@@ -198,6 +223,10 @@ func (r *Reader) figures(line string) (s Sample, ok bool) {
 		if p < leastKPa || p > mostKPa {
 			return s, false
 		}
+	}
+	r.stuck++
+	if v[0] > r.last {
+		r.stuck = 0
 	}
 	r.last, r.any = v[0], true
 	s = Sample{Seconds: v[0] / 1000, KPa: v[1]}

@@ -50,6 +50,7 @@ type Watch struct {
 	lifted    float64 // s, when the level rose last
 	highest   float64 // of the pulse under way
 	beats     []beat
+	gap       float64 // the usual time between two of them
 	low       float64 // s since when it shows nothing
 	recording []Sample
 	before    []Sample // just before the pull
@@ -77,6 +78,9 @@ const (
 	pulseFall = 0.5   // a pulse is over when it has fallen by this much of itself
 	earlier   = 0.3   // s kept of before the pull
 	mostPull  = 60.0  // s of a pull that are kept
+	mostBeats = 400   // of a pull: more than a starter turns in a minute
+	mostKept  = 60000 // samples of a pull, whatever its gauge's clock says
+	mostAhead = 2000  // and of before it
 	sameShare = 0.01  // a pulse that is higher by less adds nothing
 	airFrom   = 100.0
 	settles   = 0.004 // of the supply
@@ -145,12 +149,12 @@ const mostGap = 0.5
 func (w *Watch) keep(s Sample) {
 	if w.view.Phase == Open {
 		w.before = append(w.before, s)
-		for len(w.before) > 1 && w.before[0].Seconds < s.Seconds-earlier {
+		for len(w.before) > 1 && (w.before[0].Seconds < s.Seconds-earlier || len(w.before) > mostAhead) {
 			w.before = w.before[1:]
 		}
 		return
 	}
-	if w.view.Phase != Taken && s.Seconds < w.from+mostPull {
+	if w.view.Phase != Taken && s.Seconds < w.from+mostPull && len(w.recording) < mostKept {
 		w.recording = append(w.recording, s)
 	}
 }
@@ -166,6 +170,7 @@ func (w *Watch) open(s Sample) {
 	w.recording = slices.Clone(w.before)
 	w.from = s.Seconds
 	w.view = View{Phase: Rising, Pull: w.view.Pull + 1, KPa: s.KPa}
+	w.gap = 0
 	w.beats, w.lifting, w.lifted, w.base, w.highest, w.low = nil, true, s.Seconds, w.zero, w.smooth, math.NaN()
 }
 
@@ -213,7 +218,7 @@ func (w *Watch) step(s Sample) {
 		w.highest, w.lifted = w.smooth, s.Seconds
 	case w.lifting && s.Seconds-w.lifted > treadS:
 		w.lifting = false
-		w.beats = append(w.beats, beat{w.lifted, w.smooth})
+		w.beat(w.smooth)
 		w.base = w.smooth
 		w.view.Reading = max(w.view.Reading, w.smooth-w.zero)
 	case !w.lifting && w.smooth > w.base+least:
@@ -231,7 +236,7 @@ func (w *Watch) pulse(s Sample) {
 	case w.lifting && w.smooth-w.base < (w.highest-w.base)*(1-pulseFall):
 		w.lifting = false
 		if w.highest-w.zero > 0.3*w.view.Reading {
-			w.beats = append(w.beats, beat{w.lifted, w.highest})
+			w.beat(w.highest)
 			w.view.Reading = max(w.view.Reading, w.highest-w.zero)
 		}
 		w.base = w.smooth
@@ -242,18 +247,26 @@ func (w *Watch) pulse(s Sample) {
 	}
 }
 
-// usual returns the usual time between two beats, s; 0 where no two were seen.
-func (w *Watch) usual() float64 {
+// beat notes a beat at the level that it came to, and what is usual between two. A gauge that pulses on and on adds no more than a pull
+// can have.
+func (w *Watch) beat(level float64) {
+	if len(w.beats) >= mostBeats {
+		return
+	}
+	w.beats = append(w.beats, beat{w.lifted, level})
 	var all []float64
 	for i := 1; i < len(w.beats); i++ {
 		all = append(all, w.beats[i].at-w.beats[i-1].at)
 	}
 	if len(all) == 0 {
-		return 0
+		return
 	}
 	slices.Sort(all)
-	return all[(len(all)-1)/2]
+	w.gap = all[(len(all)-1)/2]
 }
+
+// usual returns the usual time between two beats, s; 0 where no two were seen.
+func (w *Watch) usual() float64 { return w.gap }
 
 func (w *Watch) rpm() float64 {
 	if gap := w.usual(); gap > 0 {

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { heardFrom } from '@/outbox/clock'
 import { heard } from '@/outbox/door'
 import { base } from './base'
 import type { components, paths } from './schema.gen'
@@ -12,6 +13,7 @@ export type Problem = Schemas['ErrorModel']
 export const api = createClient<paths>({ baseUrl: `${base}/` })
 api.use({
   onResponse: ({ response, request }) => {
+    heardFrom(response.headers, request.method !== 'GET' || request.url.endsWith('/api/door'))
     if (!request.url.endsWith('/api/door')) heard(response.status)
   },
 })

@@ -356,6 +356,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answer-gauge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge/take": {
         parameters: {
             query?: never;
@@ -366,6 +382,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["take-pull"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["import-progress"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -999,6 +1031,11 @@ export interface components {
             result: "kept" | "already" | "refused";
             why?: string;
         };
+        "Answer-gaugeRequest": {
+            /** Format: int64 */
+            id: number;
+            yes: boolean;
+        };
         Asked: {
             choices?: string[];
             must?: boolean;
@@ -1118,6 +1155,12 @@ export interface components {
             id: string;
             struck?: string;
             what?: string;
+        };
+        Caller: {
+            from: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         Cell: {
             /** @description What it read when it was right, in the sheet's unit */
@@ -1875,6 +1918,8 @@ export interface components {
             se: number;
         };
         GaugeNow: {
+            /** @description Gauges that wait until somebody lets them in */
+            asking?: components["schemas"]["Caller"][];
             /** Format: int64 */
             beats?: number;
             /** @description Why the last gauge is heard no more */
@@ -1992,6 +2037,8 @@ export interface components {
             id: string;
             /** @description The day of its last test */
             last?: string;
+            /** @description It isn't in the copy: it would be set aside */
+            lost?: boolean;
             name: string;
             /** Format: int64 */
             tests: number;
@@ -2114,8 +2161,23 @@ export interface components {
         Kept: {
             /** Format: int64 */
             bytes: number;
+            /**
+             * Format: int64
+             * @description How many engines it holds
+             */
+            engines: number;
+            /**
+             * Format: int64
+             * @description The number of its last entry: of two copies the higher one is the newer
+             */
+            entry: number;
             /** @description Why it cannot be put back */
             fault?: string;
+            /**
+             * Format: date-time
+             * @description When its last entry was made, by this machine's clock
+             */
+            last: string;
             /** Format: date-time */
             made: string;
             name: string;
@@ -2707,6 +2769,27 @@ export interface components {
             leak_pct: number;
             /** Format: double */
             reference_leak_pct?: number;
+        };
+        Progress: {
+            /**
+             * Format: int64
+             * @description Bytes of the file that are dealt with
+             */
+            done: number;
+            /** @description There is such an import under way */
+            known: boolean;
+            /**
+             * Format: double
+             * @description Seconds that the rest will take, at the pace so far
+             */
+            left_s?: number;
+            /**
+             * Format: int64
+             * @description Engines that are dealt with
+             */
+            logs: number;
+            /** Format: int64 */
+            size: number;
         };
         Prompt: {
             /** @description The same cylinder once more */
@@ -3361,7 +3444,7 @@ export interface components {
              * @description Entries that came here
              */
             got: number;
-            /** @description Photos that neither has whole */
+            /** @description Photos and entries that were not taken, and why */
             missing: string[];
             /** @description It was broken off: begun again, it goes on */
             more?: boolean;
@@ -3408,6 +3491,8 @@ export interface components {
         Taken: {
             /** Format: int64 */
             added: number;
+            /** @description What is no entry, and why: it is left out */
+            refused?: string[];
         };
         TakenPull: {
             /** Format: double */
@@ -3711,6 +3796,11 @@ export interface components {
             body: components["schemas"]["MarkBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3741,6 +3831,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3817,6 +3912,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3841,6 +3941,11 @@ export interface components {
             body: components["schemas"]["Event"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3865,6 +3970,11 @@ export interface components {
             body: components["schemas"]["LeakBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3889,6 +3999,11 @@ export interface components {
             body: components["schemas"]["LookBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3913,6 +4028,11 @@ export interface components {
             body: components["schemas"]["MarkBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3937,6 +4057,11 @@ export interface components {
             body: components["schemas"]["Note"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -3961,6 +4086,11 @@ export interface components {
             body: components["schemas"]["PhotoBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4002,6 +4132,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4046,6 +4181,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4070,6 +4210,11 @@ export interface components {
             body: components["schemas"]["PullBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4094,6 +4239,11 @@ export interface components {
             body: components["schemas"]["PutOff"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4118,6 +4268,11 @@ export interface components {
             body: components["schemas"]["MarkBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4182,6 +4337,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4224,6 +4384,11 @@ export interface components {
             };
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4248,6 +4413,11 @@ export interface components {
             body: components["schemas"]["TickBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4272,6 +4442,11 @@ export interface components {
             body: components["schemas"]["MarkBody"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -4296,6 +4471,11 @@ export interface components {
             body: components["schemas"]["Session"];
             /** @description Who, on which device */
             by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
             /** @description Left out for what is the workshop's */
             engine?: string;
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
@@ -5140,6 +5320,37 @@ export interface operations {
             };
         };
     };
+    "answer-gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-gaugeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "take-pull": {
         parameters: {
             query?: never;
@@ -5173,6 +5384,37 @@ export interface operations {
             };
         };
     };
+    "import-progress": {
+        parameters: {
+            query?: {
+                job?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "read-import": {
         parameters: {
             query?: never;
@@ -5186,6 +5428,7 @@ export interface operations {
                     /** Format: binary */
                     file?: string;
                     into?: string;
+                    job?: string;
                     picks?: string;
                     theirs?: string;
                 };
@@ -5225,6 +5468,7 @@ export interface operations {
                     /** Format: binary */
                     file?: string;
                     into?: string;
+                    job?: string;
                     picks?: string;
                     theirs?: string;
                 };

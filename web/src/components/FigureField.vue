@@ -8,7 +8,6 @@ import LabelledField from './LabelledField.vue'
  * where it is none, which is said at once; what was typed stands as it was typed.
  */
 const model = defineModel<number | undefined>({ required: true })
-defineProps<{ label: string; fault?: string }>()
 const text = ref('')
 const same = (a: number | undefined, b: number | undefined) => a === b || (Number.isNaN(a) && Number.isNaN(b))
 watch(
@@ -19,8 +18,17 @@ watch(
   { immediate: true },
 )
 const none = computed(() => Number.isNaN(figureOf(text.value)))
+const { label } = defineProps<{ label: string; fault?: string }>()
+function withoutUnit(typed: string): string | undefined {
+  const [, figure, unit = ''] = /^\s*([+-]?[\d.,]+)\s*(\D+?)\s*$/.exec(typed) ?? []
+  const words = label.toLowerCase().split(/[\s,()]+/)
+  return figure && words.includes(unit.toLowerCase()) ? figure : undefined
+}
 function type(event: Event) {
-  text.value = (event.target as HTMLInputElement).value
+  const typed = (event.target as HTMLInputElement).value
+  // A figure that is pasted with its unit is that figure where it is a unit of the field, which stands in its label.
+  const read = /[a-z%]/i.test(typed) ? withoutUnit(typed) : undefined
+  text.value = read ?? typed
   model.value = figureOf(text.value)
 }
 </script>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { nanoid } from 'nanoid'
 import { reactive, ref } from 'vue'
 import { faultOf, type Problem } from '@/api/client'
 import { useDraft } from '@/composables/useDraft'
-import { today as todayHere } from '@/composables/useFormat'
+import { useHandIn } from '@/composables/useHandIn'
+import { today as todayHere } from '@/outbox/clock'
 import { problemOf } from '@/composables/useSheet'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import FigureField from './FigureField.vue'
@@ -49,22 +49,23 @@ const asks = [
   ['other', 'nothing: no test is due for it'],
 ] as const
 
-async function keep() {
+const { handIn: keep } = useHandIn(async (id, done) => {
   const { date, meter } = form
   const what = form.what.trim()
   if (Number.isNaN(meter)) return // its field says so
   const { was } = props
   const body =
     form.kind === 'build'
-      ? { id: was?.id ?? `b-${nanoid(6)}`, date, what }
+      ? { id: was?.id ?? `b-${id}`, date, what }
       : form.kind === 'note'
         ? { date, text: what }
         : { date, what, meter, ...(form.asks ? { kind: form.asks } : {}) }
   const before = was?.kind === 'build' ? { was: { date: was.date || null, what: was.what } } : {}
-  const outcome = await tell({ kind: form.kind, engine: props.engine, body, ...before } as Typed<'event'>)
+  const outcome = await tell({ id, kind: form.kind, engine: props.engine, body, ...before } as Typed<'event'>)
   if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
     problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
+    return
   }
   // A build is changed field by field; what happened is written anew, and the line that was wrong is struck.
   if (was && was.kind !== 'build') {
@@ -73,8 +74,9 @@ async function keep() {
   Object.assign(form, { what: '', meter: undefined, asks: '' })
   problem.value = undefined
   draft.done()
+  done()
   emit('kept', outcome.is === 'waiting' ? 'It waits to be sent.' : '')
-}
+})
 </script>
 
 <template>

@@ -31,3 +31,19 @@ export function typedOn(text: string, key: string): string {
   if (!/^[0-9.,]$/.test(key)) return text
   return /[.,]/.test(key) && /[.,]/.test(text) ? text : text + key
 }
+
+/** A figure as it is pasted from elsewhere, with its unit or without: "172 psi", " 172 ". Undefined where it is neither. */
+export function pasted(text: string): { figure: string; unit?: PressureUnit } | undefined {
+  const found = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(.*)$/.exec(text.trim())
+  if (!found) return undefined
+  const [, figure = '', rest = ''] = found
+  if (rest === '' || rest === '%') return { figure }
+  const unit = pressureUnits.find(
+    (u) => u.toLowerCase() === rest.toLowerCase().replace('²', '2').replace('cm^2', 'cm2'),
+  )
+  return unit && { figure, unit }
+}
+
+/** What is said of what was pasted and is no figure. */
+export const noPaste = (text: string) =>
+  `“${text.trim().slice(0, 40)}” can’t be read as a figure: type one such as 151 or 6,5`

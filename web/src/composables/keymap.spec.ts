@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { describe, expect, it } from 'vitest'
 import { claims, focusOf, meant, type Focus, type Key } from './keymap'
 

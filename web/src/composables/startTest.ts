@@ -4,7 +4,7 @@ import type { Router } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { engineQuery } from '@/api/queries'
 import { tell, waitingOf } from '@/outbox/useOutbox'
-import { today } from './useFormat'
+import { today } from '@/outbox/clock'
 
 /** What a test begins with while the server is away and has never said: the usual way, and all of it can be changed. */
 const usual: Partial<Schemas['Session']> = {

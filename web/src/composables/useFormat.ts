@@ -12,13 +12,6 @@ export function signed(value: number, digits = 1): string {
   return (value < 0 ? '−' : '+') + text
 }
 
-/** Today where this device is, as the log writes dates. */
-export function today(): string {
-  const now = new Date()
-  const two = (n: number) => String(n).padStart(2, '0')
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
-}
-
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 /** A moment as one says it here: 2 Apr 2033, 09:14; "before" for what came in from another log. */

@@ -2,6 +2,7 @@
 import { reactive, ref } from 'vue'
 import type { Problem, Schemas } from '@/api/client'
 import FigureField from '@/components/FigureField.vue'
+import { useHandIn } from '@/composables/useHandIn'
 import { problemOf } from '@/composables/useSheet'
 import { changed, seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
@@ -23,23 +24,26 @@ function edit(r: Rule) {
   problem.value = undefined
   editing.value = r.id
 }
-async function keep() {
+const { handIn: keep } = useHandIn(async (id, done) => {
   const was = props.rules.find((r) => r.id === editing.value)!
   if (Object.values(form).some((v) => Number.isNaN(v))) return // its field says so
   const have = { hours: was.hours, km: was.km, events: was.events, months: was.months }
   // The first of a rule says all of it: the built-in one is no entry that could be changed.
   const body = was.own ? changed(have, { ...form }) : Object.fromEntries(Object.entries(form).filter(([, v]) => v))
   const outcome = await tell({
+    id,
     kind: 'plan',
     body: { id: was.id, ...body },
     ...(was.own ? { was: seen(have, body) } : {}),
   } as Typed<'plan'>)
   if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
     problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
+    return
   }
   editing.value = ''
-}
+  done()
+})
 const figures = [
   { key: 'hours', words: 'hours' },
   { key: 'km', words: 'km' },

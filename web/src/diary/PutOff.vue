@@ -4,6 +4,7 @@ import { reactive, ref } from 'vue'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { useHandIn } from '@/composables/useHandIn'
 import { problemOf } from '@/composables/useSheet'
 import { drop, tell } from '@/outbox/useOutbox'
 
@@ -19,21 +20,24 @@ function ask() {
   form.until ||= in30.toISOString().slice(0, 10)
   asking.value = true
 }
-async function keep() {
+const { handIn: keep } = useHandIn(async (id, done) => {
   const { until } = form
   const outcome = await tell({
+    id,
     kind: 'put-off',
     engine: props.item.engine,
     body: { item: props.item.id, until, why: form.why.trim() },
   })
   if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
     problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
+    return
   }
   problem.value = undefined
   asking.value = false
   form.why = ''
-}
+  done()
+})
 const back = () =>
   tell({ kind: 'strike', engine: props.item.engine, body: { entry: props.item.put_off_key!, why: 'due after all' } })
 </script>

@@ -9,43 +9,60 @@ export interface Mine {
   kind: Entry['kind']
   words: string
   test?: string
+  /** What was entered by one act has one name, and is undone together. */
+  act?: string
 }
 
 const key = practice ? 'braxel.practice.mine' : 'braxel.mine'
-const most = 50
+const most = 120
+
+/** The list, also where the browser stores nothing: then for as long as the page is open. */
+let held: Mine[] | undefined
 
 function read(): Mine[] {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? '[]') as Mine[]
+    return held ?? (JSON.parse(localStorage.getItem(key) ?? '[]') as Mine[])
   } catch {
     return []
   }
 }
 function write(list: Mine[]) {
-  localStorage.setItem(key, JSON.stringify(list.slice(-most)))
+  const some = list.slice(-most)
+  try {
+    localStorage.setItem(key, JSON.stringify(some))
+    held = undefined
+  } catch {
+    held = some
+  }
   count.value = list.length
 }
 export const count = ref(read().length)
 
-export function remember(entry: Entry) {
+/** Remembers what was entered by one act; what is entered once more, by the same names, is there already. */
+export function remember(entries: Entry[]) {
+  const have = read()
+  const fresh = entries.filter((e) => !have.some((m) => m.id === e.id))
   write([
-    ...read(),
-    {
+    ...have,
+    ...fresh.map((entry) => ({
       id: entry.id,
       engine: entry.engine,
       kind: entry.kind,
       words: wordsOf(entry),
       test: (entry.body as { test?: string }).test,
-    },
+      act: entries[0]!.id,
+    })),
   ])
 }
 
-/** Takes the last entry off the list. */
-export function last(): Mine | undefined {
+/** Takes what the last act entered off the list, the last first. */
+export function last(): Mine[] {
   const list = read()
-  const one = list.pop()
-  write(list)
-  return one
+  const one = list.at(-1)
+  if (!one) return []
+  const together = (m: Mine) => m.id === one.id || (!!one.act && m.act === one.act)
+  write(list.filter((m) => !together(m)))
+  return list.filter(together).reverse()
 }
 
 /** What this device entered of a kind in a test, in order. */

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import 'fake-indexeddb/auto'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Entry } from './disk'
@@ -114,11 +115,11 @@ describe('the outbox', () => {
   it('lets one tab send at a time', async () => {
     expect(await lease('x', 60_000)).toBe(true)
     const tx = (await disk).transaction('leases', 'readwrite')
-    await tx.store.put({ name: 'x', owner: 'another tab', until: Date.now() + 60_000 })
+    await tx.store.put({ name: 'x', owner: 'another tab', since: Date.now(), for: 60_000 })
     expect(await lease('x', 60_000)).toBe(false)
     await release('x')
     expect(await lease('x', 60_000)).toBe(false)
-    await (await disk).put('leases', { name: 'x', owner: 'another tab', until: Date.now() - 1 })
+    await (await disk).put('leases', { name: 'x', owner: 'another tab', since: Date.now() - 60_001, for: 60_000 })
     expect(await lease('x', 60_000)).toBe(true)
   })
 

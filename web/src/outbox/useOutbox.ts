@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { base, practice } from '@/api/base'
 import type { Problem, Schemas } from '@/api/client'
 import { askPerson } from './asking'
+import { heardFrom, stamp } from './clock'
 import { heard, locked } from './door'
 import { disk, lease, leaseIn, release, tab, type Answer, type Entry, type Waiting } from './disk'
 import { remember } from './mine'
@@ -13,6 +14,8 @@ type BodyOf<K extends Kind> = Extract<Entry, { kind: K }>['body']
 
 /** What is typed of an entry; its name, its time and who typed it are added here. */
 export interface Typed<K extends Kind = Kind> {
+  /** Made when its form was opened: handed in any number of times, it counts once. */
+  id?: string
   kind: K
   engine?: string
   body: BodyOf<K>
@@ -28,11 +31,15 @@ type Sheet = Schemas['Sheet']
 export type News = { engines: string[]; sheet?: Sheet; seats?: Schemas['Seat'][]; gauges?: true; all?: true }
 
 const onDisk = shallowRef<Waiting[]>([])
+/** What this browser could not store: it is in this page alone, and goes straight to the server. */
+const loose = shallowRef<Waiting[]>([])
+/** This browser stores nothing: its storage is full, or refused. */
+export const storesNothing = ref(false)
 /** Entries on their way to the disk: what is typed next must know of them. */
 const writing = shallowRef<Waiting[]>([])
 const all = computed(() => {
   const there = new Set(onDisk.value.map((w) => w.entry.id))
-  return [...onDisk.value, ...writing.value.filter((w) => !there.has(w.entry.id))]
+  return [...onDisk.value, ...loose.value, ...writing.value.filter((w) => !there.has(w.entry.id))]
 })
 const unreachable = ref(false)
 const listeners = new Set<(news: News) => void>()
@@ -58,22 +65,30 @@ channel?.addEventListener('message', (event: MessageEvent<Word>) => {
 const say = (word: Omit<Word, 'from'> = {}) => channel?.postMessage({ from: tab, ...word })
 
 async function load() {
-  onDisk.value = await (await disk).getAll('outbox')
+  try {
+    onDisk.value = await (await disk).getAll('outbox')
+  } catch {
+    storesNothing.value = true
+  }
 }
 
 /** Who signs what is typed on this device. */
 export function device(): string {
-  const have = localStorage.getItem('braxel.by')
-  if (have) return have
-  const name = `${/Mobi|Android/.test(navigator.userAgent) ? 'phone' : 'computer'} ${nanoid(3)}`
-  localStorage.setItem('braxel.by', name)
-  return name
+  try {
+    const have = localStorage.getItem('braxel.by')
+    if (have) return have
+    localStorage.setItem('braxel.by', unnamed)
+  } catch {
+    // It is called so for as long as the page is open.
+  }
+  return unnamed
 }
+const unnamed = `${/Mobi|Android/.test(navigator.userAgent) ? 'phone' : 'computer'} ${nanoid(3)}`
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
 const named = (typed: Typed): Entry =>
-  plain({ id: nanoid(), at: new Date().toISOString(), by: device(), ...typed }) as unknown as Entry
+  plain({ ...stamp(), by: device(), ...typed, id: typed.id ?? nanoid() }) as unknown as Entry
 
 /** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
 export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
@@ -83,7 +98,10 @@ export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Pro
 /** Enters several things, all of them on this device's disk before any is on its way. */
 export async function tellAll(typed: Typed[], picture?: Blob): Promise<Outcome[]> {
   const entries = typed.map(named)
-  await write(entries, picture)
+  const fresh = entries.filter(
+    (e) => !all.value.some((w) => w.entry.id === e.id) && answers.get(e.id)?.result !== 'kept',
+  )
+  if (fresh.length) await write(fresh, picture)
   await flush()
   return sure(await Promise.all(entries.map(outcome)))
 }
@@ -100,30 +118,50 @@ async function sure(came: Outcome[]): Promise<Outcome[]> {
 
 async function write(entries: Entry[], picture?: Blob) {
   writing.value = [...writing.value, ...entries.map((entry) => ({ entry }))]
-  const tx = (await disk).transaction(['outbox', 'pictures', 'leases'], 'readwrite')
-  if (picture) void tx.objectStore('pictures').put({ id: entries[0]!.id, picture })
-  const written = await Promise.all(
-    entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
-  )
-  // Whoever writes is mostly who sends: the same transaction asks for both.
-  const mine = await leaseIn(tx.objectStore('leases'), 'sender', sendingFor)
-  await tx.done
-  holds ||= mine
-  entries.forEach(remember)
-  onDisk.value = [...onDisk.value, ...written]
+  try {
+    const tx = (await disk).transaction(['outbox', 'pictures', 'leases'], 'readwrite')
+    if (picture) void tx.objectStore('pictures').put({ id: entries[0]!.id, picture })
+    const written = await Promise.all(
+      entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
+    )
+    // Whoever writes is mostly who sends: the same transaction asks for both.
+    const mine = await leaseIn(tx.objectStore('leases'), 'sender', sendingFor)
+    await tx.done
+    holds ||= mine
+    onDisk.value = [...onDisk.value, ...written]
+    storesNothing.value = false
+  } catch {
+    // The storage is full, or the browser has none: it is held here, and sent at once.
+    storesNothing.value = true
+    loose.value = [
+      ...loose.value,
+      ...entries.map((entry, i) => ({ entry, loose: true as const, ...(i ? {} : { picture }) })),
+    ]
+  }
+  remember(entries)
   writing.value = writing.value.filter((w) => !entries.some((e) => e.id === w.entry.id))
   say()
 }
 
-/** How long an answer to another tab's sending is waited for. */
-const patient = 3000
+/** What is said of an entry that is nowhere but in its field. */
+const nowhere =
+  'This browser can’t store anything, and Braxel can’t be reached. What you typed stays in its field: try again'
+
+/**
+ * How long an answer to another tab's sending is waited for: longer than it waits itself. What this tab sends is waited for as long as it is
+ * under way, so that a late refusal still finds its field.
+ */
+const patient = 12_000
 
 async function outcome(entry: Entry): Promise<Outcome> {
-  for (const end = Date.now() + patient; ;) {
+  for (const end = performance.now() + patient; ;) {
     const waiting = all.value.find((w) => w.entry.id === entry.id)
     if (!waiting) return { is: 'kept', entry, answer: answers.get(entry.id) }
     if (waiting.refused) return { is: 'refused', entry, answer: waiting.refused }
-    if (unreachable.value || locked.value || Date.now() > end) return { is: 'waiting', entry }
+    if (unreachable.value || locked.value || performance.now() > end) {
+      if (waiting.loose) return { is: 'refused', entry, answer: { id: entry.id, result: 'refused', why: nowhere } }
+      return { is: 'waiting', entry }
+    }
     await new Promise((resolve) => setTimeout(resolve, 30))
     if (!sending) await flush()
   }
@@ -145,17 +183,23 @@ const atOnce = 100
 
 /** This tab is the sender, for now. */
 let holds = false
+/** When something was last on its way, by a clock that nobody sets. */
+let moved = performance.now()
+/** Another tab holds the lease and sends nothing: it hangs. What comes twice counts once, so this one sends, too. */
+const stuck = () => performance.now() - moved > 4 * sendingFor
 
 async function sendAll() {
   const renewing = setInterval(() => void (holds && lease('sender', sendingFor)), renewEvery)
-  const ready = () => onDisk.value.filter((w) => !w.refused).slice(0, atOnce)
+  const ready = () => [...onDisk.value, ...loose.value].filter((w) => !w.refused).slice(0, atOnce)
   try {
     for (;;) {
       if (ready().length === 0) await load()
       const next = ready()
       if (next.length === 0) return
-      holds ||= await lease('sender', sendingFor)
-      if (!holds || !(await send(next))) return
+      holds ||= (await lease('sender', sendingFor)) || stuck()
+      if (!holds) return
+      if (!(await send(next))) return
+      moved = performance.now()
     }
   } finally {
     clearInterval(renewing)
@@ -176,6 +220,7 @@ async function send(next: Waiting[]): Promise<boolean> {
       signal: AbortSignal.timeout(patience),
     })
     heard(response.status)
+    heardFrom(response.headers, true)
     if (response.status === 401) return false
     if (response.ok) {
       const out = (await response.json()) as Schemas['EntriesOut']
@@ -207,12 +252,12 @@ async function send(next: Waiting[]): Promise<boolean> {
 async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
   const refused = new Map<string, Answer>()
   for (const { entry } of next.filter((w) => w.entry.kind === 'photo')) {
-    const kept = await (await disk).get('pictures', entry.id)
+    const kept = await pictureOf(entry.id)
     if (!kept) continue
     const response = await fetch(`${base}/api/photos/${entry.id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'image/jpeg' },
-      body: kept.picture,
+      body: kept,
       signal: AbortSignal.timeout(patience * 4),
     })
     heard(response.status)
@@ -224,16 +269,32 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
   return refused
 }
 
+async function pictureOf(id: string): Promise<Blob | undefined> {
+  const here = loose.value.find((w) => w.entry.id === id)
+  return here ? here.picture : (await (await disk).get('pictures', id))?.picture
+}
+
 /** Takes in what became of entries: it is shown at once, then written down here, too. Were that cut off, they would be sent again. */
 async function take(next: Waiting[], found: Answer[], news?: News) {
   const became = new Map(found.map((a) => [a.id, a]))
   for (const answer of found) answers.set(answer.id, answer)
-  onDisk.value = onDisk.value.flatMap((w) => {
+  const left = (w: Waiting) => {
     const answer = became.get(w.entry.id)
     if (!answer) return [w]
     return answer.result === 'refused' ? [{ ...w, refused: answer }] : []
-  })
+  }
+  onDisk.value = onDisk.value.flatMap(left)
+  loose.value = loose.value.flatMap(left)
   if (news) spread(news)
+  await takeOff(
+    next.filter((w) => !w.loose),
+    became,
+  ).catch(() => (storesNothing.value = true)) // it is sent again, and counts once
+  say({ answered: found })
+}
+
+async function takeOff(next: Waiting[], became: Map<string, Answer>) {
+  if (next.length === 0) return
   const tx = (await disk).transaction(['outbox', 'pictures'], 'readwrite')
   for (const waiting of next) {
     const answer = became.get(waiting.entry.id)
@@ -246,7 +307,6 @@ async function take(next: Waiting[], found: Answer[], news?: News) {
     }
   }
   await tx.done
-  say({ answered: found })
 }
 
 function away(is: boolean) {
@@ -265,23 +325,31 @@ export function spread(news: News) {
 export async function drop(id: string) {
   const waiting = all.value.find((w) => w.entry.id === id)
   if (!waiting) return
-  const db = await disk
-  await db.delete('outbox', waiting.n!)
-  await db.delete('pictures', id)
+  loose.value = loose.value.filter((w) => w.entry.id !== id)
+  if (!waiting.loose) {
+    const db = await disk
+    await db.delete('outbox', waiting.n!)
+    await db.delete('pictures', id)
+  }
   await load()
   say()
 }
 
 /** Puts an entry on its way again, as it is or mended; those that were refused behind it are tried again, too. */
 export async function again(id: string, change: Partial<Entry> = {}) {
-  const db = await disk
   const waiting = all.value.find((w) => w.entry.id === id)
   if (!waiting) return
   const entry = plain({ ...waiting.entry, ...change }) as Entry
-  await db.put('outbox', { n: waiting.n!, entry })
-  for (const other of all.value)
-    if (other.refused && other.entry.engine === entry.engine && other.n! > waiting.n!)
-      await db.put('outbox', { n: other.n!, entry: other.entry })
+  const behind = (w: Waiting) => w.refused && w.entry.engine === entry.engine
+  loose.value = loose.value.map((w) =>
+    w.entry.id === id ? { ...w, entry, refused: undefined } : behind(w) ? { ...w, refused: undefined } : w,
+  )
+  if (!waiting.loose) {
+    const db = await disk
+    await db.put('outbox', { n: waiting.n!, entry })
+    for (const other of onDisk.value)
+      if (behind(other) && other.n! > waiting.n!) await db.put('outbox', { n: other.n!, entry: other.entry })
+  }
   await load()
   say()
   await flush()
@@ -299,6 +367,12 @@ export function onNews(listen: (news: News) => void) {
 
 /** Starts the sender of this tab: what another page, or an earlier day, left behind is sent from whichever page is open. */
 export function startOutbox() {
+  void fetch(`${base}/api/door`).then(
+    (r) => heardFrom(r.headers, true),
+    () => undefined,
+  )
+  // What is in this page alone is gone with it.
+  addEventListener('beforeunload', (event) => loose.value.length && event.preventDefault())
   void load().then(flush)
   setInterval(() => void (all.value.some((w) => !w.refused) && !locked.value && flush()), 1500)
 }
@@ -308,6 +382,8 @@ export const outbox = {
   waiting: computed(() => all.value.filter((w) => !w.refused)),
   /** Of what waits, that which is on disk. */
   stored: computed(() => onDisk.value.filter((w) => !w.refused)),
+  /** And that which is in this page alone. */
+  loose: computed(() => loose.value),
   refused: computed(() => all.value.filter((w) => w.refused)),
   unreachable: computed(() => unreachable.value),
 }

@@ -1,50 +1,54 @@
 import { ref } from 'vue'
-import { drop, outbox, tell } from './useOutbox'
+import { drop, outbox, tellAll, type Typed } from './useOutbox'
 import { forget, last, type Mine } from './mine'
 
-/** What was undone last, and the strike that did it, for taking it back. */
-const undone = ref<{ words: string; engine?: string; strike?: string }>()
+/** What was undone last, and the strikes that did it, for taking them back. */
+const undone = ref<{ words: string; engine?: string; strikes: string[] }>()
 const fault = ref('')
 
-/** Undoes what this device entered last, on any page: one that still waits is dropped, one that is kept is struck. */
+/** Undoes what this device did last, on any page: what still waits is dropped, what is kept is struck. One act is one thing to undo. */
 async function undo() {
-  const one = last()
+  const act = last()
   fault.value = ''
-  if (!one) {
+  if (act.length === 0) {
     undone.value = undefined
-    fault.value = 'Nothing of this device is left to undo.'
+    fault.value = 'Nothing left to undo on this device.'
     return
   }
-  if (outbox.all.value.some((w) => w.entry.id === one.id)) {
-    await drop(one.id)
-    undone.value = { words: one.words }
+  const waits = new Set(outbox.all.value.map((w) => w.entry.id))
+  for (const one of act.filter((m) => waits.has(m.id))) await drop(one.id)
+  const kept = act.filter((m) => !waits.has(m.id))
+  const words = act.length === 1 ? act[0]!.words : `${act.at(-1)!.words}, and ${act.length - 1} more`
+  const came = kept.length ? await tellAll(kept.map(strike)) : []
+  for (const { entry } of came) forget(entry.id)
+  const refused = came.filter((o) => o.is === 'refused')
+  for (const { entry } of refused) await drop(entry.id)
+  if (refused.length && refused.length === came.length) {
+    fault.value = `Not undone: ${refused[0]!.answer?.why ?? ''}`
     return
   }
-  const { entry, answer } = await strike(one)
-  forget(entry.id)
-  if (answer?.result === 'refused') {
-    await drop(entry.id)
-    fault.value = `Not undone: ${answer.why ?? ''}`
-    return
+  undone.value = {
+    words,
+    engine: act[0]!.engine,
+    strikes: came.filter((o) => o.is !== 'refused').map((o) => o.entry.id),
   }
-  undone.value = { words: one.words, engine: one.engine, strike: entry.id }
 }
 
-const strike = (one: Mine) => tell({ kind: 'strike', engine: one.engine, body: { entry: one.id, why: 'undone' } })
+const strike = (one: Mine) =>
+  ({ kind: 'strike', engine: one.engine, body: { entry: one.id, why: 'undone' } }) as unknown as Typed
 
 /** Takes the undoing back. */
 async function redo() {
   const u = undone.value
   undone.value = undefined
-  if (!u?.strike) return
-  const { entry } = await tell({
-    kind: 'strike',
-    engine: u.engine,
-    body: { entry: u.strike, why: 'undone by mistake' },
-  })
-  forget(entry.id)
+  if (!u?.strikes.length) return
+  const came = await tellAll(
+    u.strikes.map(
+      (entry) => ({ kind: 'strike', engine: u.engine, body: { entry, why: 'undone by mistake' } }) as unknown as Typed,
+    ),
+  )
+  for (const { entry } of came) forget(entry.id)
 }
-
 const dismiss = () => {
   undone.value = undefined
   fault.value = ''

@@ -74,6 +74,7 @@ async function setPlace() {
   if (!fault.value) place.value = undefined
 }
 const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
+/** The copy with the latest entry: they come in that order. */
 const newest = computed(() => page.value?.copies.find((c) => !c.fault))
 useKeys([])
 </script>
@@ -117,7 +118,14 @@ useKeys([])
               <p class="text-lg font-semibold">{{ longTime(c.made) }}</p>
               <p class="text-[0.95rem] text-soft">
                 <span class="figures">{{ size(c.bytes) }}</span>,
-                {{ c.place === page.places[0] ? 'beside the data' : c.place }}
+                {{ c.place === page.places[0] ? 'beside the data' : c.place
+                }}<template v-if="!c.fault"
+                  >; {{ many(c.engines, 'engine') }}, up to entry <span class="figures">{{ c.entry }}</span><template
+                    v-if="c.entry"
+                  >
+                    of {{ longTime(c.last) }}</template
+                  ></template
+                >
                 <b v-if="c.fault" class="block text-ink">{{ c.fault }}</b>
               </p>
             </div>
@@ -134,8 +142,8 @@ useKeys([])
         <section v-if="looked" aria-label="What the copy holds" data-inside>
           <h2 class="border-b border-rule pb-1 font-semibold">In the copy of {{ longTime(looked.copy.made) }}</h2>
           <p class="mt-2 text-lg">
-            {{ many(looked.inside.engines.length, 'engine') }}, {{ looked.inside.entries }} entries,
-            {{ many(looked.inside.photos, 'photo') }}.
+            {{ many(looked.inside.engines.filter((e) => !e.lost).length, 'engine') }},
+            {{ looked.inside.entries }} entries, {{ many(looked.inside.photos, 'photo') }}.
             <b v-if="looked.inside.lost">
               {{ looked.inside.lost }} {{ looked.inside.lost === 1 ? 'entry' : 'entries' }} typed since would be set
               aside.
@@ -153,7 +161,9 @@ useKeys([])
             </thead>
             <tbody>
               <tr v-for="e in looked.inside.engines" :key="e.id" class="border-t border-track">
-                <td>{{ e.name }}</td>
+                <td>
+                  {{ e.name }}<b v-if="e.lost" class="block" data-lost>not in this copy: it would be set aside</b>
+                </td>
                 <td class="figures text-right">{{ e.tests }}</td>
                 <td class="figures text-right" :class="{ 'font-semibold': e.here !== e.tests }">{{ e.here }}</td>
                 <td class="pl-4">{{ e.last ? longDate(e.last) : '' }}</td>

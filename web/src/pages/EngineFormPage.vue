@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery } from '@tanstack/vue-query'
-import { nanoid } from 'nanoid'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
@@ -10,6 +9,8 @@ import BorePlan from '@/components/BorePlan.vue'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { figureOf, noFigure } from '@/composables/figure'
+import { listed, namesOf, noName, noNumber } from '@/composables/lists'
+import { useHandIn } from '@/composables/useHandIn'
 import { useDraft } from '@/composables/useDraft'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
@@ -93,11 +94,7 @@ const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === gro
 /** The numbers of cylinders to choose from; where numbering differs by maker, it is chosen below. */
 const sizes = computed(() => Map.groupBy(inGroup.value, (p) => p.name.split(',')[0]!))
 const numberings = computed(() => sizes.value.get(preset.value?.name.split(',')[0] ?? '') ?? [])
-const numbers = (text: string) =>
-  text
-    .split(/[^0-9]+/)
-    .filter(Boolean)
-    .map(Number)
+const numbers = (text: string) => listed(text).numbers
 const layout = computed((): Engine['layout'] =>
   rotary.value
     ? { rotors: rotors.value }
@@ -126,19 +123,17 @@ function choose(p: Schemas['Preset']) {
 function fire(f: Schemas['Firing']) {
   order.value = f.order.join(' ')
   intervals.value = f.intervals_deg ?? undefined
+  turnsTyped.value = undefined
 }
+/** The turns as they stand in their field while they are no figures. */
+const turnsTyped = ref<string>()
 /** The turns as they are typed, "270 450"; empty where they are even. */
 const turns = computed({
-  get: () => intervals.value?.join(' ') ?? '',
-  set: (text) =>
-    (intervals.value =
-      text.trim() === ''
-        ? undefined
-        : text
-            .trim()
-            .split(/[\s,;/°]+/)
-            .filter(Boolean)
-            .map(Number)),
+  get: () => turnsTyped.value ?? intervals.value?.join(' ') ?? '',
+  set: (text) => {
+    turnsTyped.value = text
+    intervals.value = text.trim() === '' ? undefined : listed(text).numbers
+  },
 })
 const words = (f: Schemas['Firing']) =>
   f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : ', even')
@@ -247,11 +242,6 @@ const choices: {
   { key: 'ring_pack', words: 'Rings', of: ['conventional', 'gapless', 'gas-ported', 'wide-gap'] },
 ]
 
-function namesOf(text: string): Record<string, string> {
-  const pairs = text.split(/[,;\n]+/).map((p) => p.trim().split(/\s+(.*)/))
-  return Object.fromEntries(pairs.filter(([n, name]) => n && name).map(([n, name]) => [n!, name!]))
-}
-
 /** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
 const fits = () => intervals.value?.length === numbers(order.value).length || new Set(intervals.value).size > 1
 
@@ -269,9 +259,20 @@ function noFigures(): Problem['errors'] {
   const table = rotary.value && factors.value.trim() ? speedTable() : []
   if (table.some((row) => !(row.rpm > 0 && row.factor > 0)))
     return [{ location: 'body.speed_table', message: 'pairs of a speed and a factor, as in 200 1.12, 250 1' }]
+  // A list is read where it can be; what can't be is said, and stands as it was typed.
+  const lists = rotary.value
+    ? []
+    : [
+        ...banks.value.map((text, i) => ({ location: `body.layout.banks.${i}`, none: listed(text).none })),
+        { location: 'body.firing_order', none: listed(order.value).none },
+        { location: 'body.firing_intervals_deg', none: listed(turns.value).none },
+      ]
+  const unnamed = namesOf(called.value).none
   const was = kept.data.value?.engine.limits?.compression_nominal
   const asItWas = was && limits.nominal === `${was.value} ${was.unit}`
   return [
+    ...lists.filter((l) => l.none).map((l) => ({ location: l.location, message: noNumber(l.none) })),
+    ...(unnamed ? [{ location: 'body.layout.names', message: noName(unnamed) }] : []),
     ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: 'no figure' }] : []),
     ...(Number.isNaN(figureOf(limits.nominal)) && !asItWas
       ? [{ location: 'body.limits.compression_nominal', message: noFigure(limits.nominal) }]
@@ -279,11 +280,11 @@ function noFigures(): Problem['errors'] {
   ]
 }
 
-async function save() {
+const { handIn: save } = useHandIn(async (name, done) => {
   const none = noFigures()
   problem.value = none?.length ? { errors: none } : undefined
   if (problem.value) return
-  const names = namesOf(called.value)
+  const names = namesOf(called.value).names
   const whole: Record<string, unknown> = {
     ...form,
     name: form.name.trim(),
@@ -300,9 +301,10 @@ async function save() {
   delete whole.id
   const was = props.engine ? kept.data.value?.engine : undefined
   const body = was ? changed({ ...was }, whole) : given(whole)
-  const id = props.engine ?? `${slug(form.name)}-${nanoid(4)}`
+  const id = props.engine ?? `${slug(form.name)}-${name.slice(0, 4)}`
   if (was && Object.keys(body).length === 0) return router.push(`/engines/${id}`)
   const outcome = await tell({
+    id: name,
     kind: 'engine',
     engine: id,
     body,
@@ -310,11 +312,12 @@ async function save() {
   } as Typed<'engine'>)
   if (outcome.is !== 'refused') {
     draft.done()
+    done()
     return router.push(`/engines/${id}`)
   }
-  problem.value = problemOf(outcome)
   await drop(outcome.entry.id)
-}
+  problem.value = problemOf(outcome)
+})
 
 /** What others of its duty go by. */
 const usual = computed(() => {

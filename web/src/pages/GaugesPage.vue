@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { nanoid } from 'nanoid'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
 import { testersQuery } from '@/api/queries'
 import FigureField from '@/components/FigureField.vue'
+import GaugeAsking from '@/components/GaugeAsking.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { useHandIn } from '@/composables/useHandIn'
 import { figureOf, figuresOf, noFigure } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
@@ -56,7 +57,7 @@ const edit = (t: Tester) =>
   })
 
 const waits = ref('')
-async function save() {
+const { handIn: save } = useHandIn(async (name, done) => {
   const figures = [form.division, form.range, form.offset, form.dead, form.orifice]
   if (figures.some((v) => Number.isNaN(v))) return // its field says so
   const pressure = (value: number | undefined) => (value === undefined ? null : { value, unit: form.unit })
@@ -68,7 +69,7 @@ async function save() {
           .toLowerCase()
           .replaceAll(/[^a-z0-9]+/g, '-')
           .replaceAll(/^-|-$/g, '') || 'tester'
-      }-${nanoid(4)}`,
+      }-${name.slice(0, 4)}`,
     name: form.name.trim(),
     kind: form.kind,
     offset_kpa: form.offset ?? null,
@@ -78,15 +79,22 @@ async function save() {
     range: pressure(form.range),
   }
   const have = rows.value.find((t) => t.id === form.id)
-  const outcome = await tell({ kind: 'tester', body, was: have && seen({ ...have }, body) } as Typed<'tester'>)
+  const outcome = await tell({
+    id: name,
+    kind: 'tester',
+    body,
+    was: have && seen({ ...have }, body),
+  } as Typed<'tester'>)
   if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
     problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
+    return
   }
   waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
   problem.value = undefined
   Object.assign(form, empty())
-}
+  done()
+})
 
 const one = ref('')
 const other = ref('')
@@ -116,6 +124,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
       <RouterLink to="/protocols" class="link">Protocols</RouterLink>
     </div>
     <section v-if="speaking.data.value" aria-label="Gauges that speak" class="mt-3" data-speaking>
+      <GaugeAsking :asking="speaking.data.value.asking ?? []" />
       <ul v-if="speaking.data.value.gauges.length" class="flex flex-wrap gap-x-8 text-lg">
         <li v-for="g in speaking.data.value.gauges" :key="g.id">
           <b>{{ g.name }}</b> speaks at {{ g.from }}, {{ sorts[g.kind]

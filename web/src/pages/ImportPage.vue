@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { nanoid } from 'nanoid'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Schemas } from '@/api/client'
+import { api, ask, Refused, type Schemas } from '@/api/client'
 import { rackQuery } from '@/api/queries'
 import { useKeys } from '@/composables/useKeys'
 import { handIn, many, outcome, refusedAsSheet, save, type Picks } from '@/shop/form'
@@ -20,7 +21,9 @@ const theirs = ref<Record<number, string[]>>({})
 const page = ref<Schemas['ImportPage']>()
 const taken = ref(false)
 const fault = ref('')
-const busy = ref(false)
+/** What is under way, and how far it has come. */
+const busy = ref<'read' | 'take' | ''>('')
+const progress = ref<Schemas['Progress']>()
 
 const sheet = computed(() => page.value?.sheet)
 const must = computed(() => sheet.value?.asked.some((a) => a.must) ?? false)
@@ -32,18 +35,43 @@ const fresh = computed(
     logs.value.reduce((n, l) => n + (l.would?.new ?? 0) + (theirs.value[l.n]?.length ?? 0), 0),
 )
 
+let handed = 0
 async function hand(how: 'read' | 'take') {
   if (!file.value) return
-  busy.value = true
+  const mine = ++handed
+  busy.value = how
   fault.value = ''
+  const job = nanoid()
+  const following = setInterval(() => void follow(job), 600)
   try {
-    page.value = await handIn(how, { file: file.value, picks: picks.value, into: into.value, theirs: theirs.value })
-    taken.value = how === 'take' && !page.value.fault
+    const asked = { file: file.value, picks: picks.value, into: into.value, theirs: theirs.value, job }
+    const came = await handIn(how, asked)
+    if (mine !== handed) return // something newer was asked meanwhile
+    page.value = came
+    taken.value = how === 'take' && !came.fault
     if (how === 'take') await client.invalidateQueries()
   } catch (error) {
-    fault.value = error instanceof Error ? error.message : 'Braxel cannot be reached; the file stays chosen.'
+    fault.value =
+      error instanceof Refused ? error.message : 'Braxel can’t be reached. The file stays chosen: try again.'
+  } finally {
+    clearInterval(following)
+    progress.value = undefined
+    if (mine === handed) busy.value = ''
   }
-  busy.value = false
+}
+async function follow(job: string) {
+  const now = await ask(api.GET('/api/import/progress', { params: { query: { job } } })).catch(() => undefined)
+  if (now?.known && busy.value) progress.value = now
+}
+const left = computed(() => Math.ceil(progress.value?.left_s ?? 0))
+
+/** The press that ends the typing of a name counts: what was typed is read first, then it is imported. */
+let reading: Promise<void> = Promise.resolve()
+async function take() {
+  await reading
+  if (busy.value === 'take') return
+  if (must.value) fault.value = 'Answer the question first.'
+  else if (fresh.value) await hand('take')
 }
 function choose(given: File | undefined) {
   if (!given) return
@@ -53,12 +81,12 @@ function choose(given: File | undefined) {
   theirs.value = {}
   page.value = undefined
   taken.value = false
-  void hand('read')
+  reading = hand('read')
 }
 const chosen = (event: Event) => choose((event.target as HTMLInputElement).files?.[0])
 // A correction is read anew at once. What was chosen of the differences is asked for only when it is taken in.
 watch([picks, into], () => {
-  if (file.value && !taken.value && page.value) void hand('read')
+  if (file.value && !taken.value && page.value) reading = hand('read')
 })
 useKeys([])
 </script>
@@ -80,6 +108,15 @@ useKeys([])
       <b v-if="file">{{ file.name }}</b>
       <span v-else class="text-soft">or drop it here: .csv, .json, .jsonl, .zip</span>
     </label>
+    <div v-if="progress" class="mt-4 max-w-3xl" role="status" data-progress>
+      <p class="text-lg">
+        {{ busy === 'take' ? 'Importing' : 'Reading' }} the file: {{ many(progress.logs, 'engine') }} so far<template
+          v-if="left > 1"
+          >, about {{ left < 90 ? `${left} s` : `${Math.round(left / 60)} min` }} left</template
+        >.
+      </p>
+      <progress class="mt-1 h-3 w-full accent-verdigris" :value="progress.done" :max="progress.size || 1"></progress>
+    </div>
     <p v-if="fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
     <p v-if="page?.fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold" data-fault>
       {{ page.file }}: {{ page.fault }}
@@ -112,7 +149,13 @@ useKeys([])
             @pick="picks = { ...picks, ...$event }"
             @into="into = $event"
           />
-          <button class="button-main" :disabled="busy || must || !fresh" data-take @click="hand('take')">
+          <button
+            class="button-main"
+            :disabled="busy === 'take'"
+            :aria-disabled="must || !fresh"
+            data-take
+            @click="take"
+          >
             {{
               must ? 'First the question' : fresh ? `Take in ${many(sheet.tests.length, 'test')}` : 'Nothing new in it'
             }}
@@ -180,7 +223,14 @@ useKeys([])
     </section>
 
     <section v-if="logs.length" class="mt-5" aria-label="The logs">
-      <button v-if="!taken" class="button-main" :disabled="busy || !fresh" data-take @click="hand('take')">
+      <button
+        v-if="!taken"
+        class="button-main"
+        :disabled="busy === 'take'"
+        :aria-disabled="!fresh"
+        data-take
+        @click="take"
+      >
         {{ fresh ? `Take in ${many(logs.filter((l) => l.would?.new).length, 'log')}` : 'Nothing new in it' }}
       </button>
       <ul class="mt-3 border-t border-rule">

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { nanoid } from 'nanoid'
 import { ref, watch } from 'vue'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
 import { protocolsQuery } from '@/api/queries'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { useHandIn } from '@/composables/useHandIn'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
@@ -23,26 +23,29 @@ watch(
   { immediate: true },
 )
 
-async function save() {
+const { handIn: save } = useHandIn(async (name, done) => {
   const p = form.value!
   const figures = [p.cranking.count, p.cranking.seconds, p.leak_watch_pct, p.leak_act_pct]
   if (figures.some((v) => Number.isNaN(v))) return // its field says so
-  const id = p.id || `ours-${nanoid(5)}`
+  const id = p.id || `ours-${name.slice(0, 5)}`
   const have = protocols.data.value?.find((x) => x.id === id)
   kept.value = ''
   const outcome = await tell({
+    id: name,
     kind: 'protocol',
     body: { ...p, id },
     was: have && seen({ ...have }, p),
   } as Typed<'protocol'>)
   if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
     problem.value = problemOf(outcome)
-    return drop(outcome.entry.id)
+    return
   }
   problem.value = undefined
   p.id = id
   kept.value = outcome.is === 'waiting' ? 'It waits to be sent.' : 'Kept.'
-}
+  done()
+})
 const copy = () => form.value && Object.assign(form.value, { id: '', name: `${form.value.name}, ours` })
 const schools = {
   '10': 'within 10 % of the highest',

@@ -4,7 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { engineQuery, rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
-import { today } from '@/composables/useFormat'
+import { useHandIn } from '@/composables/useHandIn'
+import { today } from '@/outbox/clock'
 import { useKeys } from '@/composables/useKeys'
 import { drop, tell } from '@/outbox/useOutbox'
 import AirDrawing from '@/sums/AirDrawing.vue'
@@ -77,25 +78,27 @@ const groups = computed(
 )
 const faces = computed(() => (answer.value?.faces_kpa as number[] | undefined)?.map((v) => [v]) ?? [])
 
-async function keep() {
+const { handIn: keep } = useHandIn(async (id, done) => {
   const from = tool.value.fields
     .filter((f) => typed.value[f.key]?.trim())
     .map((f) => `${f.words} ${typed.value[f.key]!.trim()} ${unitOf(f.quantity)}`.trim())
     .join(', ')
   const words = results.value.map((r) => `${r.words} ${r.text} ${unitOf(r.quantity)}`.trim()).join(', ')
   const { is, answer, entry } = await tell({
+    id,
     kind: 'note',
     engine: engine.value,
     body: { date: today(), text: `${tool.value.title}: ${words} (from ${from})` },
   })
   if (is === 'refused') await drop(entry.id)
+  else done()
   noted.value =
     is === 'refused'
       ? (answer?.why ?? 'Not kept')
       : is === 'waiting'
         ? 'It waits to be sent.'
         : `Kept in ${page.data.value?.engine.name}’s notebook.`
-}
+})
 watch([tool, engine], () => (noted.value = ''))
 useKeys([{ keys: ['Tab'], does: 'next figure' }])
 </script>

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import 'fake-indexeddb/auto'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
@@ -100,6 +101,7 @@ describe('the leak-down under any keys', () => {
     ]
     let kept = 0
     for (let seed = 1; seed <= 8; seed++) {
+      sessionStorage.clear() // what was half typed before is of another sheet
       const { work, entered } = bench()
       const page = mount(LeakStep, { global: { plugins: [VueQueryPlugin] }, props: { work }, attachTo: document.body })
       await nextTick()

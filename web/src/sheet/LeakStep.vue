@@ -6,9 +6,12 @@ import { api, ask, Refused } from '@/api/client'
 import BorePlan from '@/components/BorePlan.vue'
 import CrankWheel from '@/components/CrankWheel.vue'
 import FigureInput from '@/components/FigureInput.vue'
+import GaugeAsking from '@/components/GaugeAsking.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { figureOf, noFigure, pressureUnits, typedOn, unitAfter, usualSupply } from '@/composables/figure'
+import { latest } from '@/composables/latest'
 import { useKeys } from '@/composables/useKeys'
+import { useTyped } from '@/composables/useTyped'
 import type { Work } from '@/composables/useSheet'
 import { say, sound } from '@/composables/useSound'
 import { drop } from '@/outbox/useOutbox'
@@ -29,9 +32,11 @@ const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
 const sheet = computed(() => props.work.sheet.value!)
 
-const chosen = ref<number>()
+/** What is half typed: the figures, the places that were heard, and the cylinder that they are of. */
+const half = useTyped(props.work, 'leak', { held: '', supply: '', cylinder: 0, paths: null as Path[] | null })
+const chosen = ref<number | undefined>(half.value.cylinder || undefined)
 const supply = ref('')
-const held = ref('')
+const held = ref(half.value.held)
 const field = ref<'supply' | 'held'>('held')
 /** The supply was just turned to: the next digit of the pad begins it anew. */
 const fresh = ref(false)
@@ -39,7 +44,7 @@ const fresh = ref(false)
 const listening = ref(false)
 const byPercent = ref(false)
 const position = ref<'tdc' | 'swept' | 'bdc'>('tdc')
-const paths = ref<Path[]>()
+const paths = ref<Path[] | undefined>(half.value.paths ?? undefined)
 const armed = ref<Path>()
 const asking = ref(false)
 const fault = ref('')
@@ -76,6 +81,13 @@ function inUnit(u: (typeof pressureUnits)[number]) {
   supply.value = last ? String(last.supply) : usualSupply[u]
 }
 watch(() => sheet.value.leak_unit, inUnit, { immediate: true })
+if (half.value.supply) supply.value = half.value.supply
+watch([held, paths, supply, chosen], () => {
+  const some = held.value !== '' || paths.value !== undefined
+  half.value = some
+    ? { held: held.value, supply: supply.value, cylinder: current.value, paths: paths.value ?? null }
+    : { held: '', supply: '', cylinder: 0, paths: null }
+})
 
 function body() {
   return {
@@ -90,25 +102,30 @@ function body() {
 }
 
 watchDebounced([supply, held, byPercent, unit], look, { debounce: 80 })
-async function look() {
+function look() {
   preview.value = undefined
   fault.value = ''
-  if (held.value === '' || supply.value === '') return
   const wrong = [supply.value, held.value].find((t) => Number.isNaN(figureOf(t)))
-  if (wrong !== undefined) return (fault.value = noFigure(wrong))
-  try {
-    const { engine, session } = props.work
-    preview.value = await ask(
-      api.POST('/api/engines/{engine}/sessions/{session}/preview', {
-        params: { path: { engine, session } },
-        body: { ...body(), test: session },
-      }),
-    )
-    fault.value = ''
-  } catch (error) {
-    if (error instanceof Refused) fault.value = error.message
-  }
+  if (held.value !== '' && supply.value !== '' && wrong !== undefined) fault.value = noFigure(wrong)
+  return reckon(held.value !== '' && supply.value !== '' && wrong === undefined)
 }
+/** What it comes to, as it is typed. Nothing typed asks nothing, and an answer that is still on its way is for nobody. */
+const reckon = latest(
+  async (typed: boolean) => {
+    if (!typed) return {}
+    const { engine, session } = props.work
+    try {
+      const options = { params: { path: { engine, session } }, body: { ...body(), test: session } }
+      return { preview: await ask(api.POST('/api/engines/{engine}/sessions/{session}/preview', options)) }
+    } catch (error) {
+      return error instanceof Refused ? { fault: error.message } : {}
+    }
+  },
+  (came: { preview?: Schemas['Preview']; fault?: string }) => {
+    preview.value = came.preview
+    if (came.fault) fault.value = came.fault
+  },
+)
 
 const focus = () => (field.value === 'supply' ? supplyField.value : heldField.value)?.focus()
 
@@ -291,6 +308,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
 <template>
   <div class="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 py-3 lg:grid-cols-[minmax(0,12fr)_minmax(0,7fr)]">
     <section aria-label="Leak-down" class="min-w-0 max-lg:flex max-lg:min-h-[calc(100svh-8rem)] max-lg:flex-col">
+      <GaugeAsking :asking="live.asking.value" />
       <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>
         {{ next.say }}
       </h2>
@@ -332,6 +350,8 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
               @focus="at('supply')"
               @keydown="press"
               @typed="((fresh = false), (refusal = ''))"
+              @unit="(u) => (unit = u)"
+              @unread="(said) => (refusal = said)"
             />
           </label>
           <label class="min-w-0 basis-2/5">
@@ -344,6 +364,8 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
               :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
               :aria-invalid="fault !== '' || refusal !== ''"
               @typed="refusal = ''"
+              @unit="(u) => (unit = u)"
+              @unread="(said) => (refusal = said)"
               @focus="at('held')"
               @keydown="press"
             />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { say, sound } from '@/composables/useSound'
+import GaugeAsking from '@/components/GaugeAsking.vue'
 import DialFace from '@/sums/DialFace.vue'
 import LiveCurve from './LiveCurve.vue'
 import type { LiveGauge } from './useGauge'
@@ -39,33 +40,36 @@ watch(
 </script>
 
 <template>
-  <section v-if="now && live.speaks.value" aria-label="Gauge" data-live :data-phase="now.phase">
-    <div class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4">
-      <svg viewBox="-78 -78 156 156" class="w-28 sm:w-40" role="img" :aria-label="`${now.needle} ${now.unit}`">
-        <DialFace words="" :value="now.needle" :full="full" :text="now.needle.toFixed(full > 60 ? 0 : 1)" />
-      </svg>
-      <div class="h-28 min-w-0 sm:h-40"><LiveCurve :live="live" :full="full" /></div>
-    </div>
-    <p class="mt-1 text-xl leading-tight font-semibold sm:text-2xl" role="status" data-live-say>{{ now.say }}</p>
-    <p class="flex flex-wrap items-center gap-x-5 text-soft">
-      <span>
-        <b class="figures text-ink">{{ now.beats ?? 0 }}</b> beats<template v-if="now.rpm"
-          >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> 1/min</template
+  <div>
+    <GaugeAsking :asking="live.asking.value" />
+    <section v-if="now && live.speaks.value" aria-label="Gauge" data-live :data-phase="now.phase">
+      <div class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4">
+        <svg viewBox="-78 -78 156 156" class="w-28 sm:w-40" role="img" :aria-label="`${now.needle} ${now.unit}`">
+          <DialFace words="" :value="now.needle" :full="full" :text="now.needle.toFixed(full > 60 ? 0 : 1)" />
+        </svg>
+        <div class="h-28 min-w-0 sm:h-40"><LiveCurve :live="live" :full="full" /></div>
+      </div>
+      <p class="mt-1 text-xl leading-tight font-semibold sm:text-2xl" role="status" data-live-say>{{ now.say }}</p>
+      <p class="flex flex-wrap items-center gap-x-5 text-soft">
+        <span>
+          <b class="figures text-ink">{{ now.beats ?? 0 }}</b> beats<template v-if="now.rpm"
+            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> 1/min</template
+          >
+        </span>
+        <label class="flex min-h-11 items-center gap-2"
+          ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" /> keep it when the next beat adds
+          nothing</label
         >
-      </span>
-      <label class="flex min-h-11 items-center gap-2"
-        ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" /> keep it when the next beat adds
-        nothing</label
-      >
+      </p>
+      <p v-if="others.length" class="border-l-4 border-watch pl-3" data-others>
+        Two gauges speak; {{ live.heard.value?.name }} at {{ live.heard.value?.from }} is heard.
+        <button v-for="g in others" :key="g.id" class="link min-h-11" @click="live.follow(g.id)">
+          Hear {{ g.name }} at {{ g.from }}
+        </button>
+      </p>
+    </section>
+    <p v-else-if="live.fault.value" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-gauge-fault>
+      {{ live.fault.value }}
     </p>
-    <p v-if="others.length" class="border-l-4 border-watch pl-3" data-others>
-      Two gauges speak; {{ live.heard.value?.name }} at {{ live.heard.value?.from }} is heard.
-      <button v-for="g in others" :key="g.id" class="link min-h-11" @click="live.follow(g.id)">
-        Hear {{ g.name }} at {{ g.from }}
-      </button>
-    </p>
-  </section>
-  <p v-else-if="live.fault.value" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-gauge-fault>
-    {{ live.fault.value }}
-  </p>
+  </div>
 </template>

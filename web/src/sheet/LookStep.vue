@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { wordsQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
+import { useHandIn } from '@/composables/useHandIn'
 import { useKeys } from '@/composables/useKeys'
+import { useTyped } from '@/composables/useTyped'
 import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
 import { isDiesel } from './cranking'
@@ -82,19 +84,20 @@ const kinds: { what: Seen; words: string; each?: boolean; unit?: string }[] = [
   { what: 'found', words: 'Found when it was opened', each: true },
   { what: 'other', words: 'Something else' },
 ]
-const form = reactive({
+const empty = {
   what: 'borescope' as Seen,
   cylinder: 0,
   finding: '',
   value: undefined as number | undefined,
   note: '',
-})
+}
+const form = useTyped(props.work, 'look', empty).value
 /** What has a place of its own: the inspection's page, the recordings beside the readings. */
 const elsewhere = (o: Observation) => !!o.trace || (!!o.item && o.item !== 'found')
 const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
-async function keep() {
+const { handIn: keep } = useHandIn(async (_, done) => {
   const { value } = form
   if (Number.isNaN(value)) return // its field says so
   if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
@@ -104,14 +107,14 @@ async function keep() {
   if (form.finding) body.finding = form.finding
   if (value !== undefined) Object.assign(body, { value, unit: kind.value.unit })
   if (form.note) body.note = form.note
-  const typed = { finding: form.finding, value: form.value, note: form.note }
-  Object.assign(form, { finding: '', value: undefined, note: '' })
   const { is, answer, entry } = await props.work.enter('look', body)
-  if (is !== 'refused') return
-  Object.assign(form, typed)
-  fault.value = answer?.why ?? 'not kept'
+  if (is !== 'refused') {
+    Object.assign(form, { finding: '', value: undefined, note: '' })
+    return done()
+  }
   await drop(entry.id)
-}
+  fault.value = answer?.why ?? 'not kept'
+})
 
 const picture = ref('')
 async function photo(event: Event) {

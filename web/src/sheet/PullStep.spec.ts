@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import 'fake-indexeddb/auto'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
@@ -75,6 +76,7 @@ describe('the dry sheet under any keys', () => {
     ]
     let steps = 0
     for (let seed = 1; seed <= 20; seed++) {
+      sessionStorage.clear() // what was half typed before is of another sheet
       const { work, entered } = bench()
       const page = mount(PullStep, {
         global: { plugins: [VueQueryPlugin] },

@@ -14,6 +14,7 @@ import { say, sound } from '@/composables/useSound'
 import { forget, mineIn } from '@/outbox/mine'
 import { drop } from '@/outbox/useOutbox'
 import { usePulls, type Mode, type Work } from '@/composables/useSheet'
+import { useTyped } from '@/composables/useTyped'
 import { boresOf } from './bores'
 import CrankButton from './CrankButton.vue'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
@@ -48,7 +49,16 @@ const beside = computed(() => [
 ])
 const known = computed(() => Object.fromEntries(beside.value.map((b) => [b.key, figureOf(b.text)])))
 
-const typed = ref('')
+/** A half-typed figure, and the cylinder that it is of. */
+const half = useTyped(props.work, `pull-${props.mode}`, { text: '', cylinder: 0 })
+const typed = computed({
+  get: () => half.value.text,
+  set: (text: string) => (half.value = { text, cylinder: text === '' ? 0 : half.value.cylinder || current.value }),
+})
+if (half.value.text !== '' && cells.value.some((c) => c.cylinder === half.value.cylinder)) {
+  pulling.choose(half.value.cylinder)
+  pulling.hold(true)
+}
 watch(() => typed.value !== '', pulling.hold)
 const fault = ref('')
 const input = useTemplateRef('input')
@@ -75,6 +85,8 @@ const next = computed(() => {
 const starter = useCrank(props.work, current)
 /** What was kept last, for the helper to hear. */
 const kept = ref('')
+// The rest that was asked for when the starter stopped: the seat counts it down by itself. On another step it goes on.
+const restAsked = ref(starter.rest.value > 0 ? starter.rest.value : undefined)
 useSeat(props.work, () => {
   const crank = starter.crank.value
   const volts = sheet.value!.session.conditions?.battery_v
@@ -83,12 +95,10 @@ useSeat(props.work, () => {
     return { ...common, do: 'crank', line: crank.pedal, seconds: crank.seconds, most_s: crank.most_s }
   const rest_s = starter.rest.value > 0 ? restAsked.value : undefined
   if (starter.unkept.value) return { ...common, do: 'stop', line: 'Let go. The gauge is being read.', rest_s }
-  if (prompt.value?.cylinder === 0 && typed.value === '')
+  if (prompt.value?.cylinder === 0 && typed.value === '' && rest_s === undefined)
     return { ...common, do: 'done', line: `${kept.value} All cylinders are read.`.trim() }
   return { ...common, do: 'wait', line: `${kept.value} Next: cylinder ${current.value}.`.trim(), rest_s }
 })
-// The rest that was asked for when the starter stopped: the seat counts it down by itself.
-const restAsked = ref<number>()
 watch(starter.running, (is) => (restAsked.value = is ? undefined : starter.rest.value))
 
 /** Nobody is told to crank by a slip of the hand: not over a half-typed figure, nor at a test that is finished. */
@@ -372,6 +382,8 @@ function pick(cylinder: number) {
             class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act"
             :class="{ 'sm:text-[5.5rem]': !live.speaks.value }"
             @typed="fault = ''"
+            @unit="(u) => (unit = u)"
+            @unread="(said) => (fault = said)"
           />
           <div class="pb-1 text-soft">
             {{ current }}, pull

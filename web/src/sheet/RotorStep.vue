@@ -155,13 +155,18 @@ async function takeLive(pull: number) {
 
 const keeping = ref(false)
 async function keep() {
-  if (keeping.value) return
+  if (keeping.value && !some.value) return
   if (!some.value && prompt.value?.cylinder === 0) return emit('done')
   faults.value = wrongOnes()
   if (toFault()) return
   keeping.value = true
   const was = { ...typed.value }
   const of = current.value
+  // The fields are the next rotor's at once: what is typed while this one is on its way stays, and is not of this one.
+  typed.value = { ...empty(), seconds: was.seconds }
+  const after = rotors.value.find((r) => r.rotor > of && !r.settled)?.rotor
+  chosen.value = after ?? of
+  first()
   const pulses = faceFields.map((f) => figureOf(was[f])!)
   const common = { rotor: of, mode: 'dry' as const, unit: unit.value, tester: sheet.value?.session.gauge }
   const bodies = pulses.map((pulse, i) =>
@@ -178,25 +183,27 @@ async function keep() {
   const outcomes = await props.work.enterAll('pull', bodies)
   keeping.value = false
   const refused = outcomes.filter((o) => o.is === 'refused')
+  // A refused film comes back into its fields, marked; if another is being typed, it stays in the outbox.
+  const back = refused.length > 0 && !some.value
+  if (back) typed.value = was
   sound(refused.length ? 'look' : 'kept')
   for (const o of refused) {
     const face = outcomes.indexOf(o) + 1
     for (const f of o.answer?.faults ?? [{ at: o.answer?.field ?? '', what: o.answer?.why ?? 'not kept' }])
-      faults.value[place(f.at, face)] ??= f.what
-    await drop(o.entry.id)
+      if (back) faults.value[place(f.at, face)] ??= f.what
+    if (back) await drop(o.entry.id)
   }
   if (refused.length) {
     // Those of its faces that were kept stand with a film that was refused: they go with it.
     for (const o of outcomes.filter((o) => o.is !== 'refused'))
       await props.work.strike(o.entry.id, 'refused with its rotor')
+    if (!back) return
     chosen.value = of
+    await nextTick()
     return void toFault()
   }
-  typed.value = { ...empty(), seconds: was.seconds }
-  // While the server is away nobody says which rotor is next: the one after it.
-  const after = rotors.value.find((r) => r.rotor > of && !r.settled)?.rotor
-  chosen.value = outcomes.some((o) => o.is === 'waiting') ? (after ?? of) : undefined
-  first()
+  // The sheet says which rotor is next, unless one is being typed; while the server is away nobody does.
+  if (!some.value && !outcomes.some((o) => o.is === 'waiting')) chosen.value = undefined
 }
 
 const marks = useMarks(props.work, (r) => {

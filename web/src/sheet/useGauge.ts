@@ -43,6 +43,7 @@ export function useGauge(unit: Ref<Unit>, air = false) {
   watch(there.data, (is) => is && (now.value = is), { immediate: true })
   const all = computed(() => (now.value?.gauges ?? []).filter(ofOurs))
   const speaks = computed(() => (there.data.value?.gauges ?? []).some(ofOurs))
+  const asking = computed(() => there.data.value?.asking ?? [])
   const heard = computed(() => all.value.find((g) => g.followed))
   const fault = computed(() => now.value?.fault ?? '')
 
@@ -81,7 +82,7 @@ export function useGauge(unit: Ref<Unit>, air = false) {
   }
   const follow = (id: number) => api.PUT('/api/gauge', { body: { id } })
 
-  return { hands, now, all, heard, speaks, fault, frame, curve: () => curve, take, follow }
+  return { hands, now, all, asking, heard, speaks, fault, frame, curve: () => curve, take, follow }
 }
 
 export type LiveGauge = ReturnType<typeof useGauge>

@@ -9,11 +9,16 @@ export interface Handing {
   picks: Picks
   into: string
   theirs: Record<number, string[]>
+  /** What its progress is asked for by. */
+  job: string
 }
 
 /** Hands a file in: to be looked at, or to be taken in. */
-export function handIn(how: 'read' | 'take', { file, picks, into, theirs }: Handing): Promise<Schemas['ImportPage']> {
-  const options = asForm({ file, picks: JSON.stringify(picks), into, theirs: JSON.stringify(theirs) })
+export function handIn(
+  how: 'read' | 'take',
+  { file, picks, into, theirs, job }: Handing,
+): Promise<Schemas['ImportPage']> {
+  const options = asForm({ picks: JSON.stringify(picks), into, theirs: JSON.stringify(theirs), job, file })
   return ask(how === 'read' ? api.POST('/api/import/read', options) : api.POST('/api/import/take', options))
 }
 
@@ -41,7 +46,8 @@ export const meanings: Record<Schemas['Column']['means'], string> = {
 }
 
 /** A cell that no spreadsheet works out. */
-const inert = (text: string) => (/^[=+\-@\t\r]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text)
+const inert = (text: string) =>
+  /^[\t\r\n]|^[\s\uFEFF]*[=+\-@−]/.test(text.normalize('NFKC')) && Number.isNaN(Number(text)) ? `'${text}` : text
 const quoted = (text: string) => `"${inert(text).replaceAll('"', '""')}"`
 
 /** The refused rows as a sheet, to be mended: where each stood, what stood there, and why it was not taken. */

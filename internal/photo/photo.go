@@ -1,0 +1,59 @@
+// Package photo looks at pictures before they are kept.
+package photo
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"image/jpeg"
+	"sync"
+)
+
+// Limits of a picture. The browser makes them smaller, and as one scan.
+const (
+	Most     = 2 << 20 // bytes
+	mostSide = 4000    // dots
+	// mostWork is the dots of all scans together: a progressive picture has each dot in many of them, and a hostile one in thousands. It
+	// is decoded in about two seconds.
+	mostWork = 64_000_000
+)
+
+// Why a picture isn't kept.
+var (
+	ErrLarge = fmt.Errorf("the photo has more than %d MB", Most>>20)
+	ErrWide  = fmt.Errorf("the photo has more than %d dots a side", mostSide)
+	ErrWork  = errors.New("the photo is packed in too many scans to be looked at. Save it as a plain JPEG")
+	ErrNone  = errors.New("the photo is no JPEG, or not whole")
+)
+
+// one lets a picture be decoded at a time: it takes a core for itself.
+var one sync.Mutex
+
+// Check reports why a picture isn't kept, before much is spent on it; nil for a JPEG that can be shown to its last line.
+func Check(picture []byte) error {
+	if len(picture) > Most {
+		return ErrLarge
+	}
+	size, err := jpeg.DecodeConfig(bytes.NewReader(picture))
+	if err != nil {
+		return ErrNone
+	}
+	if size.Width > mostSide || size.Height > mostSide {
+		return ErrWide
+	}
+	if size.Width*size.Height*scans(picture) > mostWork {
+		return ErrWork
+	}
+	one.Lock()
+	defer one.Unlock()
+	if _, err := jpeg.Decode(bytes.NewReader(picture)); err != nil {
+		return ErrNone
+	}
+	return nil
+}
+
+// scans counts what looks like the beginning of a scan (ITU T.81, SOS). In what a scan holds, FF is followed by 00 or a restart, so none
+// is counted there by mistake; in a comment one may be, which does a picture no harm but to be refused.
+func scans(picture []byte) int {
+	return max(1, bytes.Count(picture, []byte{0xff, 0xda}))
+}

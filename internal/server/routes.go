@@ -1,0 +1,205 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"golang.org/x/sync/semaphore"
+)
+
+// routes is the one way to hang a handler on the application. Whatever is hung here is behind the door and takes no more than its
+// limit, unless its terms say otherwise. The router has found the route before either is asked, so how the address is written
+// (in capitals, with doubled or encoded slashes) makes no difference.
+type routes struct {
+	router  fiber.Router
+	door    *Door
+	outside *semaphore.Weighted // requests with a body that are read before anybody is let in
+	beside  func(set func(name, value string))
+}
+
+// What every answer says beside itself.
+const (
+	seenHeader    = "Braxel-Seen"    // the time of the latest entry that was told of: what a device enters from then on comes after it
+	dayHeader     = "Braxel-Day"     // the day here
+	troubleHeader = "Braxel-Trouble" // why nothing can be kept
+)
+
+// terms are what a route grants.
+type terms struct {
+	open   bool // answers devices that aren't let in
+	most   int  // bytes of a request; usualBody where 0
+	stream bool // the handler reads the body itself, bit by bit
+}
+
+// Limits of what is sent. A test with all its readings is a few hundred kilobytes.
+const (
+	usualBody   = 8 << 20
+	outsideBody = 4 << 10 // from a device that isn't let in: a passcode and a name
+	outsideMost = 8       // such requests read at the same time
+)
+
+// How long Braxel waits for the next bytes of a request or of an answer under way, however long the whole takes.
+const (
+	nextBytes   = 20 * time.Second
+	outsideWait = 5 * time.Second // for all that a device sends which isn't let in
+)
+
+func newRoutes(router fiber.Router, door *Door) routes {
+	return routes{router, door, semaphore.NewWeighted(outsideMost), nil}
+}
+
+// under returns the same below a prefix.
+func (r routes) under(prefix string) routes {
+	r.router = r.router.Group(prefix)
+	return r
+}
+
+// add hangs a handler.
+func (r routes) add(method, path string, t terms, h fiber.Handler) {
+	if t.most == 0 {
+		t.most = usualBody
+	}
+	r.router.Add([]string{method}, path, func(x fiber.Ctx) error {
+		w := whoOf(x.Context())
+		if !w.in && !t.open {
+			return r.refuse(x)
+		}
+		if !w.in {
+			return r.fromOutside(x, h)
+		}
+		if length := x.Request().Header.ContentLength(); length > t.most {
+			return tooLong(t.most)
+		}
+		if r.beside != nil {
+			defer func() { r.beside(x.Set) }()
+		}
+		if t.stream {
+			return h(x)
+		}
+		body, err := io.ReadAll(io.LimitReader(bodyOf(x), int64(t.most)+1))
+		if err != nil {
+			return fiber.NewError(http.StatusBadRequest, "the request broke off")
+		}
+		if len(body) > t.most {
+			return tooLong(t.most)
+		}
+		x.Request().SetBodyRaw(body)
+		return h(x)
+	})
+}
+
+// all hangs a handler for every method.
+func (r routes) all(path string, t terms, h fiber.Handler) {
+	for _, method := range fiber.DefaultMethods {
+		r.add(method, path, t, h)
+	}
+}
+
+func (r routes) get(path string, h fiber.Handler)  { r.add(http.MethodGet, path, terms{}, h) }
+func (r routes) post(path string, h fiber.Handler) { r.add(http.MethodPost, path, terms{}, h) }
+func (r routes) put(path string, h fiber.Handler)  { r.add(http.MethodPut, path, terms{}, h) }
+
+func tooLong(most int) error {
+	size := fmt.Sprintf("%d MB", most>>20)
+	if most < 1<<20 {
+		size = fmt.Sprintf("%d kB", most>>10)
+	}
+	return fiber.NewError(http.StatusRequestEntityTooLarge, "This is too large: at most "+size+" can be sent here at once.")
+}
+
+// refuse answers a device that isn't let in. A little of what it sends is read, so that it gets to see the answer.
+func (r routes) refuse(x fiber.Ctx) error {
+	if r.outside.TryAcquire(1) {
+		_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
+		const little = 64 << 10
+		n, _ := io.CopyN(io.Discard, stream(x), little)
+		r.outside.Release(1)
+		if n < little {
+			x.Request().SetBodyRaw(nil)
+		}
+	}
+	return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
+}
+
+// fromOutside answers an open route: little is read, and of few at a time.
+func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
+	ctx, stop := context.WithTimeout(x.Context(), outsideWait)
+	defer stop()
+	if r.outside.Acquire(ctx, 1) != nil {
+		return fiber.NewError(http.StatusServiceUnavailable, "Too many devices are asking at once. Try again.")
+	}
+	defer r.outside.Release(1)
+	_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
+	body, err := io.ReadAll(io.LimitReader(stream(x), outsideBody+1))
+	if err != nil || len(body) > outsideBody {
+		return tooLong(outsideBody)
+	}
+	x.Request().SetBodyRaw(body)
+	return h(x)
+}
+
+// whole ends a connection on which a request's body was not read to its end: what is left of it is no next request.
+func whole(x fiber.Ctx) error {
+	err := x.Next()
+	if x.Request().BodyStream() != nil && x.Request().Header.ContentLength() != 0 {
+		x.Response().Header.SetConnectionClose()
+	}
+	return err
+}
+
+// stream returns what is left of a request's body.
+func stream(x fiber.Ctx) io.Reader {
+	if s := x.Request().BodyStream(); s != nil {
+		return s
+	}
+	return bytes.NewReader(x.Request().Body())
+}
+
+// bodyOf returns a request's body as it comes: as long as bytes come, it is waited for.
+func bodyOf(x fiber.Ctx) io.Reader { return &patient{x, stream(x)} }
+
+type patient struct {
+	x    fiber.Ctx
+	from io.Reader
+}
+
+func (p *patient) Read(b []byte) (int, error) {
+	_ = p.x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(nextBytes))
+	return p.from.Read(b)
+}
+
+// form reads a form that was handed in, part by part: fields as text, its one file to take, which reads as much of it as it wants.
+func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map[string]string, err error) {
+	parts, err := multipartOf(x)
+	if err != nil {
+		return nil, fiber.NewError(http.StatusUnprocessableEntity, "file: Pick a file.")
+	}
+	fields = map[string]string{}
+	for {
+		part, err := parts.NextPart()
+		if errors.Is(err, io.EOF) {
+			return fields, nil
+		}
+		if err != nil {
+			return nil, fiber.NewError(http.StatusBadRequest, "The file didn't arrive whole. Try again.")
+		}
+		if part.FileName() != "" {
+			if err := take(strings.Clone(part.FileName()), part); err != nil {
+				return nil, err
+			}
+			continue
+		}
+		text, err := io.ReadAll(io.LimitReader(part, usualBody))
+		if err != nil {
+			return nil, fiber.NewError(http.StatusBadRequest, "The form didn't arrive whole. Try again.")
+		}
+		fields[part.FormName()] = string(text)
+	}
+}

@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+
+/** Gauges that call from this machine without the passcode: somebody who sees one lets it in, once. */
+defineProps<{ asking: Schemas['Caller'][] }>()
+const client = useQueryClient()
+const fault = ref('')
+async function answer(id: number, yes: boolean) {
+  fault.value = ''
+  try {
+    await ask(api.POST('/api/gauge/answer', { body: { id, yes } }))
+  } catch (error) {
+    fault.value = error instanceof Refused ? error.message : 'Braxel can’t be reached: try again.'
+  }
+  await client.invalidateQueries({ queryKey: ['gauge'] })
+}
+</script>
+
+<template>
+  <div v-for="g in asking" :key="g.id" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-asking>
+    A gauge wants to speak: <b>{{ g.name }}</b> at {{ g.from }}. Let it in only if it is yours.
+    <span class="flex flex-wrap gap-3 py-1">
+      <button class="button-main" @click="answer(g.id, true)">Let it in</button>
+      <button class="button-plain" @click="answer(g.id, false)">Send it away</button>
+    </span>
+  </div>
+  <p v-if="fault" role="alert" class="font-semibold">{{ fault }}</p>
+</template>
