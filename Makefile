@@ -33,7 +33,7 @@ web/dist/index.html: web/src/api/schema.gen.ts $(WEB_FILES)
 
 # Chromium from the distribution's packages, for the tests that drive the real interface, and what reads papers back.
 browser:
-	@(command -v chromium && command -v pdftotext) >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium poppler-utils)
+	@(command -v chromium-headless-shell && command -v pdftotext) >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium-headless-shell poppler-utils)
 
 # All tests. What asks for a browser, and what kills the program, waits more than it works: it runs beside the rest.
 test: build browser

@@ -275,6 +275,7 @@ func TestShots(t *testing.T) {
 			s := shared
 			if v.prepare != nil || len(v.args) > 0 {
 				s = demo(t, v.args...)
+				s.away = v.name == "outbox"
 			}
 			if v.width == 0 {
 				v.width, v.height = 1280, 800

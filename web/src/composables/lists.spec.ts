@@ -43,18 +43,15 @@ describe('a figure that is pasted', () => {
 })
 
 it('a late answer does not stand in the place of a newer one', async () => {
-  const answers: ((v: string) => void)[] = []
+  const answers: (() => void)[] = []
   const took: string[] = []
   const ask = latest(
-    (
-      // what was asked
-      ..._: string[]
-    ) => new Promise<string>((resolve) => answers.push(resolve)),
+    (asked: string) => new Promise<string>((resolve) => answers.push(() => resolve(asked))),
     (v) => took.push(v),
   )
   const both = [ask('first'), ask('second')]
-  answers[1]!('second')
-  answers[0]!('first')
+  answers[1]!()
+  answers[0]!()
   await Promise.all(both)
   expect(took).toEqual(['second'])
 })

@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { base, practice } from '@/api/base'
 import type { Problem, Schemas } from '@/api/client'
 import { askPerson } from './asking'
@@ -371,8 +371,12 @@ export function startOutbox() {
     (r) => heardFrom(r.headers, true),
     () => undefined,
   )
-  // What is in this page alone is gone with it.
-  addEventListener('beforeunload', (event) => loose.value.length && event.preventDefault())
+  // What is in this page alone is gone with it: only then is whoever leaves it asked.
+  const asks = (event: BeforeUnloadEvent) => event.preventDefault()
+  watch(
+    () => loose.value.length > 0,
+    (some) => (some ? addEventListener('beforeunload', asks) : removeEventListener('beforeunload', asks)),
+  )
   void load().then(flush)
   setInterval(() => void (all.value.some((w) => !w.refused) && !locked.value && flush()), 1500)
 }
