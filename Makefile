@@ -35,19 +35,15 @@ web/dist/index.html: web/src/api/schema.gen.ts $(WEB_FILES)
 browser:
 	@(command -v chromium-headless-shell && command -v pdftotext) >/dev/null || ($(SUDO) apt-get update -qq && DEBIAN_FRONTEND=noninteractive $(SUDO) apt-get install -y -qq --no-install-recommends chromium-headless-shell poppler-utils)
 
-# All tests. What asks for a browser, and what kills the program, waits more than it works: it runs beside the rest.
+# All tests: the front end's own, the Go packages', then the program as a whole. Packages that wait leave their core to another.
 test: build browser
 	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
-	go vet ./...
-	$(MAKE) --no-print-directory -j2 test-web test-go
-
-.PHONY: test-web test-go test-quick attack
-test-web:
 	cd web && npm run --silent test
+	go vet ./...
+	go test -p 3 -timeout 20m ./internal/... ./cmd/...
+	go test -p 1 -timeout 20m -parallel 4 ./attack ./e2e
 
-test-go:
-	go test -timeout 20m -parallel 4 ./...
-
+.PHONY: test-quick attack
 # For daily work: the core, the store's rules, the server and the front end's own logic, without a browser and without kills.
 test-quick:
 	go vet ./internal/... ./cmd/...

@@ -349,3 +349,13 @@ func TestNoCellOfACSVIsAFormula(t *testing.T) {
 		}
 	}
 }
+
+// No cell of what goes out is worked out by a spreadsheet, however its formula is dressed.
+func TestNoCellIsAFormula(t *testing.T) {
+	for _, cell := range []string{"=1+1", "+1+1", "-cmd", "@x", "\t=1", "\r=1", "\r\n=1+1", "\n=1", "  =1", "＝1+1", "＋1", "－1", "＠x", "\ufeff=1", "\u00a0=1", "−x"} {
+		assert.Equal(t, "'"+cell, logfile.Inert(cell), "%q", cell)
+	}
+	for _, cell := range []string{"", "172", "-12.5", "+3", "1-3-4-2", "exhaust valve", "a=b", "Zylinder 1"} {
+		assert.Equal(t, cell, logfile.Inert(cell), "%q", cell)
+	}
+}

@@ -75,6 +75,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 			return r.fromOutside(x, h)
 		}
 		if length := x.Request().Header.ContentLength(); length > t.most {
+			letPass(x, bodyOf(x), passedIn)
 			return tooLong(t.most)
 		}
 		if r.beside != nil {
@@ -88,6 +89,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 			return fiber.NewError(http.StatusBadRequest, "the request broke off")
 		}
 		if len(body) > t.most {
+			letPass(x, bodyOf(x), passedIn)
 			return tooLong(t.most)
 		}
 		x.Request().SetBodyRaw(body)
@@ -114,16 +116,25 @@ func tooLong(most int) error {
 	return fiber.NewError(http.StatusRequestEntityTooLarge, "This is too large: at most "+size+" can be sent here at once.")
 }
 
-// refuse answers a device that isn't let in. A little of what it sends is read, so that it gets to see the answer.
+// What is read of a request that is refused: whoever still sends when the connection ends never sees why.
+const (
+	passedIn      = 32 << 20 // of one who is in
+	passedOutside = 64 << 10
+)
+
+// letPass reads so much of a request and throws it away. Where that was all of it, the connection can go on.
+func letPass(x fiber.Ctx, body io.Reader, most int64) {
+	if n, err := io.CopyN(io.Discard, body, most); n < most && errors.Is(err, io.EOF) {
+		x.Request().SetBodyRaw(nil)
+	}
+}
+
+// refuse answers a device that isn't let in.
 func (r routes) refuse(x fiber.Ctx) error {
 	if r.outside.TryAcquire(1) {
 		_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
-		const little = 64 << 10
-		n, _ := io.CopyN(io.Discard, stream(x), little)
+		letPass(x, stream(x), passedOutside)
 		r.outside.Release(1)
-		if n < little {
-			x.Request().SetBodyRaw(nil)
-		}
 	}
 	return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
 }
@@ -139,6 +150,7 @@ func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
 	_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
 	body, err := io.ReadAll(io.LimitReader(stream(x), outsideBody+1))
 	if err != nil || len(body) > outsideBody {
+		letPass(x, stream(x), passedOutside)
 		return tooLong(outsideBody)
 	}
 	x.Request().SetBodyRaw(body)

@@ -115,8 +115,12 @@ func TestNoRouteAnswersAStranger(t *testing.T) {
 	}
 	asked := 0
 	for path := range paths {
-		for _, address := range written(filled(path)) {
-			for _, method := range methods {
+		for i, address := range written(filled(path)) {
+			some := methods
+			if i > 0 { // another spelling leads to the same route or to none, whatever is asked of it
+				some = []string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodDelete}
+			}
+			for _, method := range some {
 				status, said := stranger(t, a, method, address)
 				asked++
 				_, isOpen := open[method+" "+path]

@@ -14,12 +14,14 @@ const { stored: waiting, refused, unreachable } = outbox
 /** How far this device's clock is off, in words. */
 const clock = computed(() => {
   const minutes = Math.round(Math.abs(off.value) / 60_000)
-  const by =
-    minutes < 120
-      ? `${minutes} minutes`
-      : minutes < 2880
-        ? `${Math.round(minutes / 60)} hours`
-        : `${Math.round(minutes / 1440)} days`
+  const units = [
+    { words: 'years', minutes: 525_960 },
+    { words: 'days', minutes: 1440 },
+    { words: 'hours', minutes: 60 },
+    { words: 'minutes', minutes: 1 },
+  ]
+  const unit = units.find((u) => minutes >= 2 * u.minutes)!
+  const by = `${Math.round(minutes / unit.minutes)} ${unit.words}`
   return off.value > 0 ? `${by} slow` : `${by} fast`
 })
 </script>

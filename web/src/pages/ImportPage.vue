@@ -115,7 +115,7 @@ useKeys([])
           >, about {{ left < 90 ? `${left} s` : `${Math.round(left / 60)} min` }} left</template
         >.
       </p>
-      <progress class="mt-1 h-3 w-full accent-verdigris" :value="progress.done" :max="progress.size || 1"></progress>
+      <progress class="mt-1 h-3 w-full" :value="progress.done" :max="progress.size || 1"></progress>
     </div>
     <p v-if="fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
     <p v-if="page?.fault" role="alert" class="mt-3 border-l-4 border-act pl-3 font-semibold" data-fault>

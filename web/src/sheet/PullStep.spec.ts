@@ -2,7 +2,7 @@
 import 'fake-indexeddb/auto'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import type { Work } from '@/composables/useSheet'
@@ -10,6 +10,10 @@ import PullStep from './PullStep.vue'
 import { dice, press } from './pressing'
 
 type Cell = Schemas['Cell']
+
+/** What the helper's screen is told, as soon as a step says it. */
+const seats = vi.hoisted((): Record<string, unknown>[] => [])
+vi.mock('./useSeat', () => ({ useSeat: (_: unknown, wants: () => Record<string, unknown>) => seats.push(wants()) }))
 
 /** A sheet of a four that keeps at once what is entered, and asks for two pulls each, in order. */
 function bench() {
@@ -119,4 +123,28 @@ describe('the dry sheet under any keys', () => {
     }
     expect(steps).toBe(10_000)
   }, 120_000)
+})
+
+describe('from the dry step to the wet one while the starter rests', () => {
+  it('opens, and the helper is told to wait and how long, not that all is done', async () => {
+    sessionStorage.clear()
+    seats.length = 0
+    const { work } = bench()
+    const s = work.sheet.value!
+    s.wet = s.cells.map((c) => ({ ...c, asked: false })) as never
+    s.wet_prompt = { cylinder: 0, say: 'No cylinder is low.', again: false } as never
+    // A run of ten seconds has just ended: by the sheet's factor the starter rests for thirty.
+    s.cells[0]!.pulls = [
+      { key: 'k0', value: 170, unit: 'psi', seconds: 10, at: new Date(Date.now() - 1000).toISOString() },
+    ] as never
+    const page = mount(PullStep, {
+      global: { plugins: [VueQueryPlugin] },
+      props: { work, mode: 'wet' },
+      attachTo: document.body,
+    })
+    expect(page.find('[data-current]').exists()).toBe(true)
+    expect(seats.at(-1)).toMatchObject({ do: 'wait' })
+    expect(Number(seats.at(-1)!.rest_s)).toBeGreaterThan(0)
+    page.unmount()
+  })
 })
