@@ -18,57 +18,6 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Killed under load, again and again: what was answered is there, once.
-func TestKillsUnderLoad(t *testing.T) {
-	data := t.TempDir()
-	s := serve(t, "", data)
-	s.siskin()
-	draw := rand.New(rand.NewPCG(3, 3))
-	answered := map[string]bool{}
-	var mu sync.Mutex
-	kills := some(8, 300)
-	for kill := range kills {
-		stop := make(chan struct{})
-		var each sync.WaitGroup
-		for w := range 4 {
-			each.Go(func() {
-				for i := 0; ; i++ {
-					select {
-					case <-stop:
-						return
-					default:
-					}
-					id := fmt.Sprintf("k%d-%d-%d", kill, w, i)
-					kept := s.tell(pull(id, 1+i%4, 160+i%9), entry(id+"n", "note", map[string]any{"text": id}))
-					mu.Lock()
-					for _, id := range kept {
-						answered[id] = true
-					}
-					mu.Unlock()
-				}
-			})
-		}
-		time.Sleep(time.Duration(30+draw.IntN(150)) * time.Millisecond)
-		_ = s.cmd.Process.Kill()
-		close(stop)
-		each.Wait()
-		_ = s.cmd.Wait()
-		s = serve(t, "", data)
-	}
-	found := s.record()
-	lost := 0
-	for id := range answered {
-		if found[id] == 0 {
-			lost++
-		}
-		require.LessOrEqual(t, found[id], 1, "doubled")
-	}
-	assert.Zero(t, lost)
-	t.Logf("%d kills, %d entries answered, %d lost", kills, len(answered), lost)
-	s.kill()
-	sound(t, data)
-}
-
 // logs writes a file of so many logs.
 func logs(t testing.TB, n int) string {
 	t.Helper()
