@@ -41,7 +41,7 @@ test: build browser
 	cd web && npm run --silent test
 	go vet ./...
 	go test -p 3 -timeout 20m ./internal/... ./cmd/...
-	go test -p 1 -timeout 20m -parallel 4 ./attack ./e2e
+	go test -p 1 -timeout 20m -parallel 5 ./attack ./e2e
 
 .PHONY: test-quick attack
 # For daily work: the core, the store's rules, the server and the front end's own logic, without a browser and without kills.

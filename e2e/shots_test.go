@@ -265,6 +265,7 @@ func chooseV8(t *testing.T, _ *shop, page *rod.Page) {
 // TestShots takes the README's pictures; without -shots it looks that each view shows its main thing and fits its
 // width, with nothing refused by the content policy, and asks axe-core of it by day and by night.
 func TestShots(t *testing.T) {
+	t.Parallel()
 	shared := demo(t) // of the views that only show something
 	for _, v := range views {
 		if v.unshown && *shotDir != "" {

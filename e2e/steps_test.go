@@ -51,6 +51,7 @@ func byTheme(t *testing.T, page *rod.Page, theme string) {
 // Every step of a sheet and the pages around it, on a phone, a small window and a laptop, by day and by night: accessible, no wider
 // than the screen.
 func TestEveryStepFitsEveryScreen(t *testing.T) {
+	t.Parallel()
 	s := demo(t, "--lan")
 	s.tell(t, map[string]any{"id": "tonight-1", "engine": "curlew", "kind": "test", "sure": true, "body": map[string]any{"id": "tonight", "date": "2033-06-01", "open": true}},
 		map[string]any{"id": "tonight-2", "engine": "curlew", "kind": "pull", "body": map[string]any{"test": "tonight", "cylinder": 1, "mode": "dry", "value": 15, "unit": "psi"}})
