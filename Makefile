@@ -44,10 +44,16 @@ test: build browser
 	go test -p 1 -timeout 20m -parallel 5 ./attack ./e2e
 
 .PHONY: test-quick attack
-# For daily work: the core, the store's rules, the server and the front end's own logic, without a browser and without kills.
+# For daily work: no browser, no kills, and none of the tests that simulate hundreds of engines or wait for a clock.
+LONG := FilmsOfMade|EveryPaperOf|EveryReadingOf|AloneItGoes|WhatItSends|ItCranks|RoughLives|NineOfTen|NeverJudgedMilder|IsNotMilder|SheetsOfEveryHabit|AHeldFile|NothingChangedIs|ComparisonsKeep|KilledAtAnything|TwoShopsHold|EveryLesson|GoesOutTheSame|EngineIsCrankedFrom
 test-quick:
-	go vet ./internal/... ./cmd/...
-	go test -short ./internal/... ./cmd/...
+	$(MAKE) --no-print-directory -j2 quick-go quick-web
+
+.PHONY: quick-go quick-web
+quick-go:
+	go test -skip '$(LONG)' ./internal/... ./cmd/...
+
+quick-web:
 	cd web && npx vitest run --silent --exclude '**/*Step.spec.ts'
 
 # The trial: strangers, bombs, kills, full disks, against the built program. docs/security.md says what each is for.

@@ -201,16 +201,16 @@ func TestWhoGuessesShutsNobodyElseOut(t *testing.T) {
 	if passcode == wrong {
 		wrong = "11111111"
 	}
-	for i := range 60 {
-		_ = h.door.Hears(fmt.Sprintf("192.168.1.%d", 100+i%12), wrong)
+	for i := range 24 {
+		_ = h.door.Hears(fmt.Sprintf("192.168.1.%d", 100+i%4), wrong)
 	}
 	require.ErrorContains(t, h.door.Hears("192.168.1.100", wrong), "too many")
 	assert.NoError(t, h.door.Hears("192.168.1.20", passcode), "an honest phone")
-	for range 40 { // the right one is no guess
+	for range 8 { // the right one is no guess
 		require.NoError(t, h.door.Hears("192.168.1.21", passcode))
 	}
 	// A machine with a whole network of IPv6 to itself is one machine.
-	for i := range 40 {
+	for i := range 12 {
 		_ = h.door.Hears(fmt.Sprintf("2001:db8:1:2::%x", i+1), wrong)
 	}
 	require.ErrorContains(t, h.door.Hears("2001:db8:1:2:ffff::1", passcode), "too many")
