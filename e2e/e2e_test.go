@@ -62,6 +62,9 @@ func run(m *testing.M) (int, error) {
 	}
 	l := launcher.New().Bin(bin).NoSandbox(true).Headless(true).UserDataDir(filepath.Join(dir, "profile")).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").Set("disable-component-update").Set("disable-sync")
+	if *shotDir != "" {
+		l.Set("hide-scrollbars")
+	}
 	address, err := l.Launch()
 	if err != nil {
 		return 1, fmt.Errorf("starting Chromium: %w", err)
