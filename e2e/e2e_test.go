@@ -153,7 +153,24 @@ func see(t testing.TB, page *rod.Page, selector, pattern string) *rod.Element {
 // click presses what shows those words.
 func click(t testing.TB, page *rod.Page, selector, words string) {
 	t.Helper()
-	require.NoError(t, see(t, page, selector, words).Click(proto.InputMouseButtonLeft, 1))
+	e := see(t, page, selector, words)
+	still(t, e)
+	require.NoError(t, e.Click(proto.InputMouseButtonLeft, 1))
+}
+
+// still waits until an element stands where it stood: a list above it may still be growing, a face of type on its way.
+func still(t testing.TB, e *rod.Element) {
+	t.Helper()
+	before := ""
+	require.Eventually(t, func() bool {
+		now, err := e.Eval(`() => JSON.stringify(this.getBoundingClientRect())`)
+		if err != nil { // it was drawn anew
+			return true
+		}
+		stands := now.Value.Str() == before
+		before = now.Value.Str()
+		return stands
+	}, time.Minute, 20*time.Millisecond)
 }
 
 func text(page *rod.Page) string {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
@@ -114,14 +113,7 @@ func touch(t *testing.T, page *rod.Page, selector, words string) {
 	t.Helper()
 	e := see(t, page, selector, words)
 	require.NoError(t, e.ScrollIntoView())
-	// A list above it may still be growing or shrinking: a finger waits until it stands.
-	before := ""
-	require.Eventually(t, func() bool {
-		now := e.MustEval(`() => JSON.stringify(this.getBoundingClientRect())`).Str()
-		stands := now == before
-		before = now
-		return stands
-	}, time.Minute, 30*time.Millisecond)
+	still(t, e)
 	require.NoError(t, e.Tap())
 }
 

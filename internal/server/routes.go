@@ -69,13 +69,12 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 	r.router.Add([]string{method}, path, func(x fiber.Ctx) error {
 		w := whoOf(x.Context())
 		if !w.in && !t.open {
-			return r.refuse(x)
+			return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
 		}
 		if !w.in {
 			return r.fromOutside(x, h)
 		}
 		if length := x.Request().Header.ContentLength(); length > t.most {
-			letPass(x, bodyOf(x), passedIn)
 			return tooLong(t.most)
 		}
 		if r.beside != nil {
@@ -89,7 +88,6 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 			return fiber.NewError(http.StatusBadRequest, "the request broke off")
 		}
 		if len(body) > t.most {
-			letPass(x, bodyOf(x), passedIn)
 			return tooLong(t.most)
 		}
 		x.Request().SetBodyRaw(body)
@@ -122,23 +120,6 @@ const (
 	passedOutside = 64 << 10
 )
 
-// letPass reads so much of a request and throws it away. Where that was all of it, the connection can go on.
-func letPass(x fiber.Ctx, body io.Reader, most int64) {
-	if n, err := io.CopyN(io.Discard, body, most); n < most && errors.Is(err, io.EOF) {
-		x.Request().SetBodyRaw(nil)
-	}
-}
-
-// refuse answers a device that isn't let in.
-func (r routes) refuse(x fiber.Ctx) error {
-	if r.outside.TryAcquire(1) {
-		_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
-		letPass(x, stream(x), passedOutside)
-		r.outside.Release(1)
-	}
-	return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
-}
-
 // fromOutside answers an open route: little is read, and of few at a time.
 func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
 	ctx, stop := context.WithTimeout(x.Context(), outsideWait)
@@ -150,17 +131,25 @@ func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
 	_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
 	body, err := io.ReadAll(io.LimitReader(stream(x), outsideBody+1))
 	if err != nil || len(body) > outsideBody {
-		letPass(x, stream(x), passedOutside)
 		return tooLong(outsideBody)
 	}
 	x.Request().SetBodyRaw(body)
 	return h(x)
 }
 
-// whole ends a connection on which a request's body was not read to its end: what is left of it is no next request.
+// whole reads what is left of a request that was refused, within bounds, and throws it away. What is left beyond that is no next request:
+// the connection ends.
 func whole(x fiber.Ctx) error {
 	err := x.Next()
-	if x.Request().BodyStream() != nil && x.Request().Header.ContentLength() != 0 {
+	if x.Request().BodyStream() == nil || x.Request().Header.ContentLength() == 0 {
+		return err
+	}
+	body, most := bodyOf(x), int64(passedIn)
+	if !whoOf(x.Context()).in {
+		_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
+		body, most = stream(x), passedOutside
+	}
+	if n, left := io.CopyN(io.Discard, body, most); n == most || !errors.Is(left, io.EOF) {
 		x.Response().Header.SetConnectionClose()
 	}
 	return err
