@@ -1,5 +1,5 @@
 import { ref } from 'vue'
-import { drop, outbox, tellAll, type Typed } from './useOutbox'
+import { drop, flush, outbox, tellAll, type Typed } from './useOutbox'
 import { forget, last, type Mine } from './mine'
 
 /** What was undone last, and the strikes that did it, for taking them back. */
@@ -15,6 +15,8 @@ async function undo() {
     fault.value = 'Nothing left to undo on this device.'
     return
   }
+  // What is on its way may be kept already: only what is still here when that is over was never kept anywhere else.
+  await flush()
   const waits = new Set(outbox.all.value.map((w) => w.entry.id))
   for (const one of act.filter((m) => waits.has(m.id))) await drop(one.id)
   const kept = act.filter((m) => !waits.has(m.id))
