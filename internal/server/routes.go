@@ -19,7 +19,6 @@ import (
 // (in capitals, with doubled or encoded slashes) makes no difference.
 type routes struct {
 	router  fiber.Router
-	door    *Door
 	outside *semaphore.Weighted // requests with a body that are read before anybody is let in
 	beside  func(set func(name, value string))
 }
@@ -51,8 +50,8 @@ const (
 	outsideWait = 5 * time.Second // for all that a device sends which isn't let in
 )
 
-func newRoutes(router fiber.Router, door *Door) routes {
-	return routes{router, door, semaphore.NewWeighted(outsideMost), nil}
+func newRoutes(router fiber.Router) routes {
+	return routes{router: router, outside: semaphore.NewWeighted(outsideMost)}
 }
 
 // under returns the same below a prefix.

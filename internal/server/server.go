@@ -66,7 +66,7 @@ func New(c Config) (*fiber.App, error) {
 	app.Use(whole)
 	app.Use(c.Door.tell)
 	app.Use(guard(c.Hosts))
-	r := newRoutes(app, c.Door)
+	r := newRoutes(app)
 	register(r, app.Hooks(), c)
 	r.all("/api/*", terms{}, nothingHere)
 	if c.Practice != nil {
@@ -199,7 +199,7 @@ func schemaName(t reflect.Type, hint string) string {
 // OpenAPI returns the API's description as JSON, made from the Go types.
 func OpenAPI() ([]byte, error) {
 	app := fiber.New()
-	return register(newRoutes(app, nil), app.Hooks(), Config{}).OpenAPI().MarshalJSON()
+	return register(newRoutes(app), app.Hooks(), Config{}).OpenAPI().MarshalJSON()
 }
 
 const policy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"

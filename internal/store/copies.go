@@ -62,7 +62,7 @@ func secondOf(dir string) (place, mark string) {
 	return place, mark
 }
 
-// There reports why copies can't be made in a place: the second is known by its mark.
+// there reports why copies can't be made in a place: the second is known by its mark.
 func (s *Store) there(place string) error {
 	second, mark := secondOf(s.Dir)
 	if place != second {
