@@ -145,7 +145,7 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 	see(t, page, "td", "oil filler, faint")
 	touch(t, page, "button", "Put everything back")
 	touch(t, page, "button", "Tick the rest")
-	touch(t, page, "button", "Finish")
+	touch(t, page, "button", "Finish the test")
 	see(t, page, "header p", "baseline")
 }
 

@@ -69,6 +69,7 @@ export function useGrid(engine: string) {
   const result = ref<Schemas['PaperResult']>()
   const away = ref(false)
   let asked = 0
+  /** Reads the rows as they stand now, and shows what they come to, unless a newer reading is under way. */
   async function read() {
     const mine = ++asked
     if (!page.value || toRead.value.length === 0) return (result.value = undefined)
@@ -78,6 +79,7 @@ export function useGrid(engine: string) {
       )
       if (mine === asked) result.value = out
       away.value = false
+      return out
     } catch {
       if (mine === asked) away.value = true
     }
@@ -87,8 +89,7 @@ export function useGrid(engine: string) {
   const refused = ref<Record<string, string>>({})
   /** Puts on record what can be read, and says how many tests of it were; a row that is refused stays, with the reason. */
   async function keep(): Promise<{ kept: number; waits: boolean }> {
-    await read()
-    const out = result.value
+    const out = await read() // what is shown may be an earlier reading still
     if (!out?.entries.length) return { kept: 0, waits: false }
     const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as unknown as Typed)
     const came = await tellAll(entries)

@@ -48,7 +48,8 @@ useKeys([
       </label>
     </div>
     <div class="mt-4 flex flex-wrap gap-3">
-      <button class="button-main min-h-14 grow text-xl" @click="finish">
+      <!-- On a phone it has a row to itself: it must not move under the finger as its words change. -->
+      <button class="button-main min-h-14 grow text-xl max-sm:basis-full" @click="finish">
         {{ left ? `Finish, ${left} not ticked` : 'Finish the test' }} <KeyCap>Enter</KeyCap>
       </button>
       <button v-if="sheet.after.length" class="button-plain min-h-14" @click="list?.rest()">
