@@ -4,7 +4,6 @@ import (
 	"bufio"
 	"fmt"
 	"net"
-	"net/http"
 	"os"
 	"os/exec"
 	"strings"
@@ -154,10 +153,12 @@ func TestAWrongGaugeIsSaidOnTheSheet(t *testing.T) {
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir(), "--gauge-port", fmt.Sprint(calls), "--no-browser")
 	page := begun(t, s)
 	// What a page in a browser could make it send is cut off, and never asked about.
-	posted, err := http.Post("http://"+at, "text/plain", strings.NewReader("# braxel-gauge 1\n# name: page\nt_ms,kPa\n0,0\n4,900\n"))
-	if err == nil {
-		_ = posted.Body.Close()
-	}
+	// Written by hand: a client of HTTP hears the hello before it has asked, and may hang up without a word.
+	posted, err := net.Dial("tcp", at)
+	require.NoError(t, err)
+	_, err = fmt.Fprintf(posted, "POST / HTTP/1.1\r\nHost: %s\r\nContent-Type: text/plain\r\n\r\n# braxel-gauge 1\n# name: page\nt_ms,kPa\n0,0\n4,900\n", at)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = posted.Close() })
 	see(t, page, "[data-gauge-fault]", "What called is no gauge")
 	conn := calling(t, at, "shed gauge", strings.Repeat("what\n", 40))
 	see(t, page, "[data-gauge-fault]", "The gauge sends what is no reading")

@@ -15,6 +15,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/inout"
 	"braxel/internal/logfile"
 	"braxel/internal/store"
@@ -100,7 +101,7 @@ func judgeCommand() *cobra.Command {
 			out := bufio.NewWriter(c.OutOrStdout())
 			refused := readLogs(c, files[0], func(one oneLog) error {
 				sayStrangers(c, files[0], one)
-				if err := json.MarshalWrite(out, judge.Log(one.log.Standing())); err != nil {
+				if err := json.MarshalWrite(out, judge.Log(one.log.Standing(), rules.Shop{})); err != nil {
 					return err
 				}
 				return out.WriteByte('\n')

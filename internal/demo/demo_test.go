@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/rules"
 	"braxel/internal/demo"
 	"braxel/internal/logfile"
 )
@@ -28,7 +29,7 @@ func TestEachEngineTellsItsStory(t *testing.T) {
 		"Plover":  {judge.Act, "rings_bore", []int{2}},
 	}
 	for _, l := range demo.Logs() {
-		last, ok := judge.Log(l).Latest()
+		last, ok := judge.Log(l, rules.Shop{}).Latest()
 		require.True(t, ok)
 		w := want[l.Engine.Name]
 		assert.Equal(t, w.state, last.State, "%s: %s", l.Engine.Name, last.Sentence)

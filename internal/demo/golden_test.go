@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/rules"
 	"braxel/internal/demo"
 	"braxel/internal/golden"
 )
@@ -16,7 +17,7 @@ import (
 func TestTheSentencesAreThoseThatWereReadThrough(t *testing.T) {
 	var all strings.Builder
 	for _, l := range demo.Logs() {
-		v := judge.Log(l)
+		v := judge.Log(l, rules.Shop{})
 		for i, s := range v.Sessions {
 			fmt.Fprintf(&all, "%s %s: %s. %s\n", l.Engine.Name, l.Sessions[i].Date, s.State, s.Sentence)
 			fmt.Fprintf(&all, "    %s\n", s.Decision)

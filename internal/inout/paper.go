@@ -15,9 +15,9 @@ func Paper(ctx context.Context, s *store.Store, kind papers.Kind, engine, test, 
 	if err != nil {
 		return nil, err
 	}
-	standing, own := l.Standing(), s.Protocols()
+	standing, own := l.Standing(), s.Rules()
 	return papers.Make(papers.Input{
-		Kind: kind, Log: standing, Verdict: judge.Log(standing, own...), Own: own, Spreads: reading.Spreads(standing),
+		Kind: kind, Log: standing, Verdict: judge.Log(standing, own), Rules: own, Spreads: reading.Spreads(standing),
 		Shop: shop, Test: test, Size: size,
 	})
 }

@@ -13,6 +13,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -134,7 +135,7 @@ func one(seed uint64) outcome {
 	bad := bench.New(spec)
 	s := visit(bad, cold, n)
 	o.matters = matters(sound, bad, f)
-	all := judge.Log(l).Sessions
+	all := judge.Log(l, rules.Shop{}).Sessions
 	v := all[len(all)-1]
 	o.alarmed = v.State.Severity() >= judge.Watch.Severity()
 	o.steadyAll = v.State == judge.Steady
@@ -149,7 +150,7 @@ func one(seed uint64) outcome {
 	// Where all do, none is blamed.
 	o.blamed = standsOut > 0 && (standsOut < len(v.Cylinders) || standsOut == 1)
 	o.named = named(v, f)
-	o.evenness, o.leakage = rules(s)
+	o.evenness, o.leakage = schools(s)
 	return o
 }
 
@@ -184,8 +185,8 @@ func named(v judge.Session, f bench.Fault) bool {
 	return false
 }
 
-// rules are the trade's two: compression within a tenth of the highest, and leak to fifteen percent, the last attempt.
-func rules(s log.Session) (uneven, leaks bool) {
+// schools are the trade's two: compression within a tenth of the highest, and leak to fifteen percent, the last attempt.
+func schools(s log.Session) (uneven, leaks bool) {
 	low, high := 1e9, 0.0
 	for _, row := range s.Compression {
 		p := float64(row.Pulls[len(row.Pulls)-1].Pressure())

@@ -10,7 +10,6 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
@@ -278,7 +277,7 @@ func (m *maker) gauges(p *page) {
 
 // limits says whose limits the readings were held against, and how they stand.
 func (m *maker) limits(p *page) {
-	way := protocol.Made(m.Log, m.test, m.Own)
+	way := m.Rules.TestedBy(m.Log, m.test)
 	all := reading.BySchools(m.Log.Engine, m.judged.Pressures(), way.Evenness, m.unit)
 	all = append(all, reading.LeaksBySchools(m.Log.Engine, m.judged.Leaks(), way.LeakWatch)...)
 	var rows [][]string
@@ -307,7 +306,7 @@ func (m *maker) limits(p *page) {
 // season is a report over a run of tests: strips, and the first beside the last.
 func (m *maker) season() ([]byte, error) {
 	p := m.paper()
-	s := strips.Of(m.Log, m.Verdict, m.unit, m.Own...)
+	s := strips.Of(m.Log, m.Verdict, m.unit, m.Rules)
 	from, to := 0, m.at
 	for _, span := range s.Spans {
 		if span.Kind == "season" && span.From <= m.at && span.To >= m.at {
@@ -323,7 +322,7 @@ func (m *maker) season() ([]byte, error) {
 	p.paragraph(words, 10.5, fmt.Sprintf("%s. %d tests from %s to %s.", m.about(), to-from+1, first.Date, last.Date))
 	m.verdict(p)
 	if from < to {
-		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Own...)
+		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Rules)
 		if err == nil {
 			p.heading("The first beside the last")
 			p.paragraph(words, 10, r.Sentence)
@@ -365,7 +364,7 @@ func (m *maker) list(p *page, from, to int) {
 	for i := from; i <= to; i++ {
 		s := m.Log.Sessions[i]
 		low, high, leak := math.Inf(1), 0.0, -1.0
-		for _, f := range judge.Figures(m.Log, s, m.Own...) {
+		for _, f := range judge.Figures(m.Log, s, m.Rules) {
 			if f.SE > 0 {
 				low, high = math.Min(low, f.Gauge.In(m.unit)), math.Max(high, f.Gauge.In(m.unit))
 			}

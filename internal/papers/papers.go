@@ -11,8 +11,8 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/seal"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
@@ -55,7 +55,7 @@ type Input struct {
 	Kind    Kind
 	Log     log.Log // without what was struck whole
 	Verdict judge.Verdict
-	Own     []protocol.Protocol
+	Rules   rules.Shop
 	Spreads map[string]reading.Spread // how the gauges repeated, by tester
 	Shop    string
 	Test    string // the test that it is of; the baseline, or the last, where none is named
@@ -125,7 +125,7 @@ func (m *maker) find() error {
 	}
 	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
 	m.read = map[int]judge.Figure{}
-	for _, f := range judge.Figures(m.Log, m.test, m.Own...) {
+	for _, f := range judge.Figures(m.Log, m.test, m.Rules) {
 		m.read[f.Cylinder] = f
 	}
 	return nil
@@ -190,7 +190,7 @@ func (m *maker) conditions() [][2]string {
 	return [][2]string{
 		{"Tested on", s.Date}, {"By", said(s.Operator)}, {"Meter", m.meter(s.Meter)}, {"Occasion", said(strings.ReplaceAll(s.Stage, "-", " "))},
 		{"Engine", said(c.EngineTemp)}, {"Oil", degrees(c.OilC)}, {"Throttle", said(c.Throttle)}, {"Plugs out", said(c.PlugsOut)},
-		{"Battery", battery}, {"Air", degrees(c.AmbientC)}, {"Pressure or height", air}, {"Way of testing", protocol.Made(m.Log, s, m.Own).Name},
+		{"Battery", battery}, {"Air", degrees(c.AmbientC)}, {"Pressure or height", air}, {"Way of testing", m.Rules.TestedBy(m.Log, s).Name},
 	}
 }
 

@@ -13,6 +13,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/seal"
 	"braxel/internal/demo"
 	"braxel/internal/papers"
@@ -30,7 +31,7 @@ func printed(t *testing.T, pdf []byte) string {
 
 func input(l log.Log, kind papers.Kind, size string) papers.Input {
 	l = l.Standing()
-	return papers.Input{Kind: kind, Log: l, Verdict: judge.Log(l), Spreads: reading.Spreads(l), Shop: "A shop", Size: size}
+	return papers.Input{Kind: kind, Log: l, Verdict: judge.Log(l, rules.Shop{}), Spreads: reading.Spreads(l), Shop: "A shop", Size: size}
 }
 
 func TestEveryReadingOfATestIsInItsPaper(t *testing.T) {

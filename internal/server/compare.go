@@ -13,6 +13,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -83,14 +84,14 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		}
 		p := readPick(text, h.store.Has)
 		if _, have := logs[p.engine]; !have {
-			l, own, err := h.read(ctx, p.engine)
+			l, shop, err := h.read(ctx, p.engine)
 			if err != nil {
 				return nil, refuse(err)
 			}
-			logs[p.engine], verdicts[p.engine] = l, h.memory(p.engine)(l, own...)
+			logs[p.engine], verdicts[p.engine] = l, h.memory(p.engine)(l, shop)
 			engines = append(engines, p.engine)
 		}
-		column, err := columnOf(logs[p.engine], verdicts[p.engine], p)
+		column, err := columnOf(logs[p.engine], verdicts[p.engine], p, h.store.Rules())
 		if err != nil {
 			return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
 		}
@@ -102,7 +103,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		for _, id := range engines {
 			all = append(all, compare.One{Log: logs[id], Verdict: verdicts[id]})
 		}
-		page.Rank = compare.Rank(all)
+		page.Rank = compare.Rank(all, h.store.Rules())
 		page.Title, page.Sentence = "Engines side by side", compare.Best(page.Rank)
 		return &answer[ComparePage]{page}, nil
 	}
@@ -114,7 +115,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		page.Sentence = "Choose a second test of it, or another engine, to lay beside."
 		return &answer[ComparePage]{page}, nil
 	}
-	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Protocols()...)
+	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Rules())
 	if err != nil {
 		return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
 	}
@@ -123,7 +124,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 }
 
 // columnOf lays one test: the one that is named, the baseline of a build, hot before cold, or the last.
-func columnOf(l log.Log, verdict judge.Verdict, p pick) (CompareColumn, error) {
+func columnOf(l log.Log, verdict judge.Verdict, p pick, shop rules.Shop) (CompareColumn, error) {
 	c := CompareColumn{
 		Engine: l.Engine.ID, Name: l.Engine.Name, About: layout.Describe(l.Engine), Unit: l.Engine.MeterUnit, State: judge.Steady,
 		Layout: l.Engine.Layout, Press: sheet.Unit(l), Bores: []Bore{},
@@ -155,7 +156,7 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick) (CompareColumn, error) {
 		}
 	}
 	leaks := map[int]*float64{}
-	for _, f := range judge.Figures(l, s) {
+	for _, f := range judge.Figures(l, s, shop) {
 		if f.LeakSE > 0 {
 			leaks[f.Cylinder] = &f.Leak
 		}

@@ -13,7 +13,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/diary"
-	"braxel/internal/core/plan"
+	"braxel/internal/core/rules"
 	"braxel/internal/logfile"
 )
 
@@ -35,7 +35,7 @@ type DiaryItem struct {
 
 // DiaryRule is a rule of the plan, and whether the workshop made it its own.
 type DiaryRule struct {
-	plan.Rule
+	rules.Interval
 	Own bool `json:"own,omitzero"`
 }
 
@@ -78,9 +78,9 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 			cmp.Compare(cmp.Or(a.PutOff, a.By, "9999"), cmp.Or(b.PutOff, b.By, "9999")),
 		)
 	})
-	own := h.store.Plans()
-	for _, r := range plan.All(own) {
-		mine := slices.ContainsFunc(own, func(o plan.Rule) bool { return o.ID == r.ID })
+	shop := h.store.Rules()
+	for _, r := range shop.AllIntervals() {
+		mine := slices.ContainsFunc(shop.Intervals, func(o rules.Interval) bool { return o.Duty == r.Duty })
 		page.Rules = append(page.Rules, DiaryRule{r, mine})
 	}
 	if key := h.store.CalendarKey(); key != "" {

@@ -121,7 +121,7 @@ func TestThePlansRulesAreTheWorkshops(t *testing.T) {
 	assert.Less(t, after.By, before.By)
 	page := get[server.DiaryPage](t, a, "/api/diary")
 	for _, r := range page.Rules {
-		assert.Equal(t, r.ID == "street", r.Own, r.ID)
+		assert.Equal(t, r.Duty == "street", r.Own, r.Duty)
 	}
 }
 

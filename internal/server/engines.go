@@ -19,9 +19,8 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
@@ -101,7 +100,7 @@ type EnginePage struct {
 	Diary    []DiaryItem         `json:"diary" doc:"What is due on it"`
 	Strips   strips.Strips       `json:"strips"`
 	Offers   []compare.Offer     `json:"offers" doc:"What of it may be laid beside what"`
-	Rule     plan.Rule           `json:"rule" doc:"How long engines of its duty are left between tests"`
+	Rule     rules.Interval      `json:"rule" doc:"How long engines of its duty are left between tests"`
 	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
@@ -147,17 +146,17 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	if err != nil {
 		return nil, refuse(err)
 	}
-	l, own := v.Log.Standing(), h.store.Protocols()
-	verdict := h.memory(in.ID)(l, own...)
-	p := page(l, verdict, own)
+	l, shop := v.Log.Standing(), h.store.Rules()
+	verdict := h.memory(in.ID)(l, shop)
+	p := page(l, verdict, shop)
 	day, soonEnds := h.today()
 	for _, i := range diary.Of(l, verdict) {
 		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
 	}
-	p.Strips = strips.Of(v.Log, verdict, p.Unit, own...)
+	p.Strips = strips.Of(v.Log, verdict, p.Unit, shop)
 	p.Offers = compare.Offers(l)
-	p.Rule = plan.Of(l.Engine.Duty, h.store.Plans())
-	p.Begin = sheet.Begin(l, day, own)
+	p.Rule = shop.IntervalOf(l.Engine.Duty)
+	p.Begin = sheet.Begin(l, day, shop)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
 	// What was struck is shown where it stood, so that it can be counted again there.
 	p.Builds, p.Events, p.Notes = v.Log.Builds, v.Log.Events, v.Log.Notes
@@ -173,7 +172,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	return &answer[EnginePage]{p}, nil
 }
 
-func page(l log.Log, verdict judge.Verdict, own []protocol.Protocol) EnginePage {
+func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
 		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
 		Unit: sheet.Unit(
@@ -198,7 +197,7 @@ func page(l log.Log, verdict judge.Verdict, own []protocol.Protocol) EnginePage 
 		if last.Causes[0].Cause != "healthy" {
 			p.Causes = last.Causes
 		}
-		way := protocol.Made(l, l.Sessions[l.At(last.ID)], own)
+		way := shop.TestedBy(l, l.Sessions[l.At(last.ID)])
 		p.Evenness = append(p.Evenness, reading.BySchools(l.Engine, last.Pressures(), way.Evenness, p.Unit)...)
 		p.Evenness = append(p.Evenness, reading.LeaksBySchools(l.Engine, last.Leaks(), way.LeakWatch)...)
 	}

@@ -4,9 +4,6 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"braxel/internal/core/judge"
-	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/sheet"
 )
 
@@ -33,21 +30,14 @@ func (h *handlers) memory(engine string) sheet.Judging {
 		h.judged.of.Get(engine)
 		fresh = kept
 	}
-	return h.planned(fresh.Log)
-}
-
-// planned judges by the workshop's plan, where the engine has none of its own.
-func (h *handlers) planned(judging sheet.Judging) sheet.Judging {
-	return func(l log.Log, own ...protocol.Protocol) judge.Verdict {
-		return judging(plan.Applied(l, h.store.Plans()), own...)
-	}
+	return fresh.Log
 }
 
 // recall returns the same for an engine in use, and what judges from the first test for any other, so that a rack of thousands does not
 // push out those on the benches.
 func (h *handlers) recall(engine string) sheet.Judging {
 	if kept, there := h.judged.of.Peek(engine); there {
-		return h.planned(kept.Log)
+		return kept.Log
 	}
-	return h.planned(judge.Log)
+	return judge.Log
 }

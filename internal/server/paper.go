@@ -54,11 +54,11 @@ func (h *handlers) readPaper(ctx context.Context, in *struct {
 		Rows []paper.Row `json:"rows" maxItems:"1000"`
 	}
 }) (*answer[paper.Result], error) {
-	l, own, err := h.read(ctx, in.ID)
+	l, shop, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	out, err := paper.Read(l, in.Body.Rows, own)
+	out, err := paper.Read(l, in.Body.Rows, shop)
 	if err != nil {
 		return nil, refuse(log.Faults{{What: err.Error()}})
 	}

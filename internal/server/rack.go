@@ -165,7 +165,7 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 		return err
 	}
 	l := v.Log.Standing()
-	row := summarize(l, h.recall(m.Engine)(l, h.store.Protocols()...))
+	row := summarize(l, h.recall(m.Engine)(l, h.store.Rules()))
 	row.Away = v.Struck != "" || l.Engine.Archived
 	if l.Engine.Name == "" {
 		row = spoiled(m.Engine)

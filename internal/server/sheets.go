@@ -11,7 +11,7 @@ import (
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/store"
 )
@@ -29,10 +29,10 @@ func (h *handlers) sheetRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "preview-leakdown", Method: http.MethodPost, Path: path + "/preview"}, h.previewLeakdown)
 }
 
-// read returns an engine's log as it stands with every tester of the shop, and the shop's own protocols.
-func (h *handlers) read(ctx context.Context, engine string) (log.Log, []protocol.Protocol, error) {
+// read returns an engine's log as it stands with every tester of the shop, and the shop's own rules.
+func (h *handlers) read(ctx context.Context, engine string) (log.Log, rules.Shop, error) {
 	l, _, err := h.store.Log(ctx, engine)
-	return h.standing(l), h.store.Protocols(), err
+	return h.standing(l), h.store.Rules(), err
 }
 
 // standing returns a log as it stands with every tester of the shop.
@@ -53,7 +53,7 @@ func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Shee
 	if err != nil {
 		return sheet.Sheet{}, err
 	}
-	s, err := sheet.OfBy(h.standing(whole), test, h.store.Protocols(), h.memory(engine))
+	s, err := sheet.OfBy(h.standing(whole), test, h.store.Rules(), h.memory(engine))
 	s.Revision = revision
 	// What was looked at and struck is shown where it stood, so that it can be counted again there.
 	for _, one := range whole.Sessions {
@@ -83,7 +83,7 @@ func (h *handlers) inspection(ctx context.Context, in *struct {
 	SessionIn
 	After bool `query:"after" doc:"The list after a failure, before anything is opened"`
 }) (*answer[Inspection], error) {
-	l, own, err := h.read(ctx, in.ID)
+	l, shop, err := h.read(ctx, in.ID)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -91,7 +91,7 @@ func (h *handlers) inspection(ctx context.Context, in *struct {
 	if at < 0 {
 		return nil, refuse(sheet.ErrUnknown)
 	}
-	s, verdict := l.Sessions[at], h.memory(in.ID)(l, own...).Sessions[at]
+	s, verdict := l.Sessions[at], h.memory(in.ID)(l, shop).Sessions[at]
 	return &answer[Inspection]{Inspection{
 		Name: l.Engine.Name, About: layout.Describe(l.Engine), Date: s.Date, Begun: s.Open,
 		Report: inspect.Of(l, s, verdict, in.After),

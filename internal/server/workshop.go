@@ -8,12 +8,11 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"braxel/internal/core/cause"
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 )
 
 // TesterPage is a tester with how well it repeats, from every pull made with it.
@@ -59,8 +58,8 @@ func (h *handlers) checkGauges(_ context.Context, in *struct {
 	return &answer[reading.GaugeCheck]{check}, nil
 }
 
-func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]protocol.Protocol], error) {
-	return &answer[[]protocol.Protocol]{protocol.All(h.store.Protocols())}, nil
+func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]rules.Protocol], error) {
+	return &answer[[]rules.Protocol]{h.store.Rules().AllProtocols()}, nil
 }
 
 // SaidFound is how often what was found when an engine was opened was what Braxel had said.
@@ -77,11 +76,11 @@ func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFoun
 	}
 	var out SaidFound
 	for _, engine := range engines {
-		l, own, err := h.read(ctx, engine)
+		l, shop, err := h.read(ctx, engine)
 		if err != nil {
 			return nil, err
 		}
-		for _, p := range inspect.Pairs(l, h.recall(engine)(l, own...)) {
+		for _, p := range inspect.Pairs(l, h.recall(engine)(l, shop)) {
 			out.Opened++
 			if p.Right {
 				out.Right++
@@ -94,7 +93,7 @@ func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFoun
 // words offers the usual findings to choose from.
 func (h *handlers) words(context.Context, *struct{}) (*answer[map[string][]string], error) {
 	all := maps.Clone(prepare.Words)
-	for _, c := range slices.Concat(cause.Load().Causes, cause.Load().For(log.Rotary).Causes) {
+	for _, c := range slices.Concat(rules.Causes().Causes, rules.Causes().For(log.Rotary).Causes) {
 		if c.Scope != "engine" && c.Cause != "seat_dirt" && !slices.Contains(all["found"], c.Words) {
 			all["found"] = append(all["found"], c.Words)
 		}

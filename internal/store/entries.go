@@ -12,8 +12,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 )
 
 // booksKept is how many engines' books are kept in memory: the ones under test, not the whole rack.
@@ -408,18 +407,11 @@ func (s *Store) Testers() []log.Tester {
 	return s.shop.Testers()
 }
 
-// Protocols returns the workshop's own protocols.
-func (s *Store) Protocols() []protocol.Protocol {
+// Rules returns what the workshop has of its own in the place of the built-in rules.
+func (s *Store) Rules() rules.Shop {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return s.shop.Protocols()
-}
-
-// Plans returns the workshop's own rules of how long engines are left between tests.
-func (s *Store) Plans() []plan.Rule {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	return s.shop.Plans()
+	return s.shop.Rules()
 }
 
 // Has reports whether there is an engine of that id.

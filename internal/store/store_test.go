@@ -350,7 +350,7 @@ func TestAnOlderFileIsBroughtOverWithNothingLost(t *testing.T) {
 	assert.Equal(t, "petrol", o.Engine.Fuel)
 	assert.Empty(t, o.Check())
 	assert.Len(t, s.Testers(), 1)
-	assert.Len(t, s.Protocols(), 1)
+	assert.Len(t, s.Rules().Protocols, 1)
 	picture, err := s.PhotoOf("heron", "s1", "pic1")
 	require.NoError(t, err)
 	assert.Equal(t, "picture", string(picture))

@@ -1,11 +1,12 @@
+// Package belief follows what is believed of each cylinder of an engine from visit to visit: that it is sound, that it leaks
+// somewhere by so much, that it falls short without leaking. It knows no words and no limits. Its figures are those of rules.
 package belief
 
 import (
 	"math"
 	"slices"
-	"sync"
 
-	"braxel/internal/core/gas"
+	"braxel/internal/core/rules"
 )
 
 // Cylinder is what is believed of one cylinder. Sound, the leaks, the shortages and the leaks into a neighbour sum to 1.
@@ -29,10 +30,18 @@ type Cylinder struct {
 	seen, tested      bool // it was cranked before, and leaked down, sound or not
 }
 
+// pair is the belief in a burnt gasket between two neighbours, by size.
+type pair struct {
+	a, b int
+	leak [sizes]float64
+}
+
+// touches reports whether two pairs have a cylinder in common; each has with itself.
+func (p *pair) touches(q *pair) bool { return p.a == q.a || p.a == q.b || p.b == q.a || p.b == q.b }
+
 // Believed is what is believed of an engine.
 type Believed struct {
-	engine    Engine
-	about     *about
+	holes     leaks
 	Cylinders []Cylinder
 	pairs     []pair
 	begun     bool
@@ -44,9 +53,7 @@ type Believed struct {
 	leaksVar  float64
 	leaksBase float64 // the same as the visits that define the baseline left it
 	visits    int
-	tables    map[int]*leaking
 	made      float64 // what sound cylinders made at the last visit, a logarithm
-	work      *workspace
 }
 
 // Clone returns a belief of its own that goes on from here.
@@ -56,33 +63,6 @@ func (b *Believed) Clone() *Believed {
 	return &c
 }
 
-// workspace is room for the sums of one visit, to be used again for the next of any engine.
-type workspace struct {
-	all     []reading
-	asLeak  []leakEvidence
-	post    []posterior
-	own     [][devs]float64
-	room    []float64
-	kernels map[int][]float64
-
-	accounts          []Hypothesis // as they were listed for this:
-	order, secondBank []int
-	cylinders         int
-	sag               float64
-}
-
-var workspaces = sync.Pool{New: func() any {
-	return &workspace{room: make([]float64, 0, 4096), kernels: map[int][]float64{}}
-}}
-
-// forCylinders makes a workspace large enough.
-func (w *workspace) forCylinders(n int) {
-	if n <= len(w.all) {
-		return
-	}
-	w.all, w.asLeak, w.post, w.own = make([]reading, n), make([]leakEvidence, n), make([]posterior, n), make([][devs]float64, n)
-}
-
 // Expect is what a first visit is held against: the level that the maker, the geometry or nothing at all lets expect, the
 // logarithm of kPa at sea level, with its doubt, and how likely each cylinder is to be at fault.
 type Expect struct {
@@ -90,14 +70,6 @@ type Expect struct {
 	Faulty    float64
 	Cold      bool // a cold engine is uneven: rings and bores do not fit yet
 }
-
-// How sound cylinders of one engine differ: compression, and leaks.
-const (
-	unlike, unlikeCold         = 0.022, 0.05
-	unlikeLeak, unlikeLeakCold = 0.33, 0.75
-	leakUsual                  = 3.5  // percent, hot
-	leakSD                     = 0.55 // of the logarithm of its area
-)
 
 // New returns the belief in an engine before its first visit. pairs are the cylinders that stand beside each other.
 func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
@@ -111,22 +83,18 @@ func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 		e.RPM = Usual.RPM
 	}
 	b := &Believed{
-		engine: e, Cylinders: make([]Cylinder, cylinders), tables: map[int]*leaking{},
-		level: x.Level, levelVar: x.SD * x.SD, leaksVar: leakSD * leakSD,
-	}
-	b.about = &aboutKnown
-	if e.Vague {
-		b.about = &aboutVague
+		holes: leaksOf(e), Cylinders: make([]Cylinder, cylinders),
+		level: x.Level, levelVar: x.SD * x.SD, leaksVar: rules.SoundLeakSD * rules.SoundLeakSD,
 	}
 	for _, p := range pairs {
 		b.pairs = append(b.pairs, pair{a: p[0], b: p[1]})
 	}
-	dev, area := unlike, unlikeLeak
+	dev, area := rules.Siblings, rules.SiblingsLeak
 	if x.Cold {
-		dev, area = unlikeCold, unlikeLeakCold
+		dev, area = rules.SiblingsCold, rules.SiblingsLeakCold
 	}
 	for i := range b.Cylinders {
-		b.Cylinders[i] = Cylinder{devVar: dev * dev, area: math.Log(areaOf(leakUsual)), areaVar: area * area}
+		b.Cylinders[i] = Cylinder{devVar: dev * dev, area: math.Log(areaOf(rules.SoundLeak)), areaVar: area * area}
 	}
 	if cylinders == 1 { // what is its own and what is the engine's is one
 		b.Cylinders[0].areaVar += b.leaksVar
@@ -145,12 +113,12 @@ func (b *Believed) suspect(faulty float64, of []int) {
 		}
 		c := &b.Cylinders[i]
 		c.Sound = 1 - faulty
-		c.place = whereOften
+		c.place = rules.WhereOften
 		for k := range c.leak {
-			c.leak[k] = faulty * leakShare * fresh[k]
+			c.leak[k] = faulty * rules.Leaks * fresh[k]
 		}
 		for k := range c.short {
-			c.short[k] = faulty * (1 - leakShare) * freshLost[k]
+			c.short[k] = faulty * (1 - rules.Leaks) * freshLost[k]
 		}
 	}
 	for i := range b.pairs {
@@ -158,38 +126,20 @@ func (b *Believed) suspect(faulty float64, of []int) {
 			continue
 		}
 		for k := range b.pairs[i].leak {
-			b.pairs[i].leak[k] = faulty * pairShare * fresh[k]
+			b.pairs[i].leak[k] = faulty * rules.BetweenTwo * fresh[k]
 		}
 	}
 }
 
-// What faults are: how many of them leak, where, and how often one is between two neighbours.
-const (
-	leakShare = 0.75
-	pairShare = 0.12
-)
-
-var whereOften = [places]float64{Rings: 0.42, Intake: 0.16, Exhaust: 0.27, Coolant: 0.1, Neighbour: 0.05}
-
-// How faults come and go from one visit to the next: begun in one of a hundred, grown by steps of the size, hardly healed.
-const (
-	begins = 0.01
-	heals  = 0.01
-	capped = 1e4 // odds: so that belief returns when readings do
-)
-
-var grows = [...]float64{0.5, 0.17, 0.1, 0.07, 0.05, 0.03, 0.02, 0.01}
-
-const shrinks = 0.05
-
+// grown moves the chances of each size on to the next visit.
 func grown(from, to []float64) {
 	clear(to)
 	last := len(from) - 1
 	for i, w := range from {
-		for d, g := range grows {
+		for d, g := range rules.Grows {
 			to[min(i+d, last)] += w * g
 		}
-		to[max(i-1, 0)] += w * shrinks
+		to[max(i-1, 0)] += w * rules.Shrinks
 	}
 }
 
@@ -201,24 +151,24 @@ func (b *Believed) later() {
 		c := &b.Cylinders[i]
 		grown(c.leak[:], leak[:])
 		grown(c.short[:], short[:])
-		back, begun, old := 0.0, c.Sound*begins, 0.0
+		back, begun, old := 0.0, c.Sound*rules.Begins, 0.0
 		for k := range leak {
-			back += heals * leak[k]
+			back += rules.Heals * leak[k]
 			old += leak[k]
-			c.leak[k] = (1-heals)*leak[k] + begun*leakShare*fresh[k]
+			c.leak[k] = (1-rules.Heals)*leak[k] + begun*rules.Leaks*fresh[k]
 		}
 		for k := range short {
-			back += heals * short[k]
-			c.short[k] = (1-heals)*short[k] + begun*(1-leakShare)*freshLost[k]
+			back += rules.Heals * short[k]
+			c.short[k] = (1-rules.Heals)*short[k] + begun*(1-rules.Leaks)*freshLost[k]
 		}
 		c.Sound += back - begun
-		newly := begun * leakShare / (old + begun*leakShare)
+		newly := begun * rules.Leaks / (old + begun*rules.Leaks)
 		for p := range c.place { // where it leaks is not forgotten; one that begins may begin anywhere
-			c.place[p] = (1-newly)*c.place[p] + newly*whereOften[p]
+			c.place[p] = (1-newly)*c.place[p] + newly*rules.WhereOften[p]
 		}
-		own, leaks := ownDrift, leakDrift
-		if b.visits <= bedding {
-			own, leaks = ownBeds, leakBeds
+		own, leaks := rules.Drift, rules.DriftLeak
+		if b.visits <= rules.Beds {
+			own, leaks = rules.DriftBedding, rules.DriftLeakBedding
 		}
 		c.devVar += own * own
 		c.areaVar += leaks * leaks
@@ -227,29 +177,26 @@ func (b *Believed) later() {
 		p := &b.pairs[i]
 		grown(p.leak[:], leak[:])
 		for k := range leak {
-			p.leak[k] = (1-heals)*leak[k] + begins*pairShare*fresh[k]
+			p.leak[k] = (1-rules.Heals)*leak[k] + rules.Begins*rules.BetweenTwo*fresh[k]
 		}
 	}
 	// What creeps in one of few is not taken for what all do.
-	shared := min(1, float64(len(b.Cylinders)-1)/3)
-	b.commonVar += commonDrift * commonDrift * shared
-	b.leaksVar += leaksDrift * leaksDrift * shared
+	shared := min(1, float64(len(b.Cylinders)-1)/rules.SharedFrom)
+	b.commonVar += rules.DriftAll * rules.DriftAll * shared
+	b.leaksVar += rules.DriftLeakAll * rules.DriftLeakAll * shared
 }
 
-// How far a sound cylinder drifts by itself from visit to visit, more while its rings bed in, and all together: even wear.
-const (
-	bedding             = 3
-	ownDrift, ownBeds   = 0.001, 0.004
-	leakDrift, leakBeds = 0.03, 0.15
-	commonDrift         = 0.006
-	leaksDrift          = 0.05
-
-	// How far one cylinder may creep from its baseline before it is no drift: compression and the area of its leak, logarithms.
-	creepMost, leakCreepMost = 0.03, 0.3
-)
-
-// leastLeak is a leak in percent that every cylinder has.
-const leastLeak = 0.4
-
-// areaOf returns the area of a leak in percent.
-func areaOf(pct float64) float64 { return gas.Area(max(pct, leastLeak)) }
+// mended forgets the faults: what was wrong has been seen to, and is believed again only where it is seen again. What it reads
+// may have changed. touched are the cylinders that it was, nil for all.
+func (b *Believed) mended(touched []int) {
+	b.suspect(rules.FaultyMended, touched)
+	for i := range b.Cylinders {
+		if touched != nil && !slices.Contains(touched, i) {
+			continue
+		}
+		c := &b.Cylinders[i]
+		c.devVar += rules.Siblings * rules.Siblings
+		c.areaVar += rules.SiblingsLeak * rules.SiblingsLeak
+		c.rebase = true
+	}
+}

@@ -3,6 +3,8 @@ package belief
 import (
 	"math"
 	"sync"
+
+	"braxel/internal/core/rules"
 )
 
 // reading is a row as it is weighed: its deviation from what is expected of the cylinder when it is sound.
@@ -21,7 +23,7 @@ type reading struct {
 
 // reading makes of a row what is weighed: how far it stands from what the cylinder reads when it is sound, and the density of
 // that deviation by all that is believed of the cylinder, its leak-down included.
-func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
+func (b *Believed) reading(i int, v *Visit, x *leakEvidence, densities kernels, r *reading) {
 	c := &b.Cylinders[i]
 	*r = reading{parts: v.Rows[i], fail: fails(v.Pulls[i]), shifts: r.shifts[:0], kernels: r.kernels[:0]}
 	for k, p := range r.parts {
@@ -35,7 +37,7 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 	r.sd = sdOf(likeliest)
 	for _, p := range r.parts {
 		r.shifts = append(r.shifts, stepsOf(p.Mean-likeliest.Mean))
-		r.kernels = append(r.kernels, b.kernel(sdOf(p)))
+		r.kernels = append(r.kernels, densities.of(sdOf(p)))
 	}
 	whole := c.Sound * x.sound
 	for k, w := range c.leak {
@@ -49,7 +51,7 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 	for k, w := range c.leak {
 		if w *= x.leak[k]; w > tiny*whole {
 			for i, at := range x.table.loss[k] {
-				add(&steps, at, w*b.share(x, i))
+				add(&steps, at, w*b.holes.share(x.measured, i))
 			}
 		}
 	}
@@ -79,24 +81,8 @@ func (b *Believed) reading(i int, v *Visit, x *leakEvidence, r *reading) {
 	}
 }
 
-// share returns the weight of one of the shares of a hole that compression may show. Where nobody measured the leak its size is free,
-// and what compression shows is the size: then only the likeliest share counts.
-func (b *Believed) share(x *leakEvidence, i int) float64 {
-	switch {
-	case x.measured:
-		return b.about[i].weight
-	case i == likeliestShare:
-		return 1
-	}
-	return 0
-}
-
-// Where nothing that is known accounts for a reading: gains from carbon or oil now and then, the rest hardly ever.
-const (
-	gains   = 0.01
-	gainsTo = 0.12
-	never   = 1e-7
-)
+// never is the density of a reading that nothing known accounts for: small, and not nothing, so that belief can return.
+const never = 1e-7
 
 // oddOf is the density of a reading of so many pulls by nothing but a failed row or a gain, by the index of its deviation.
 func oddOf(pulls int) *[devs]float64 { return &odds()[min(pulls, 3)] }
@@ -109,12 +95,12 @@ var odds = sync.OnceValue(func() *[4][devs]float64 {
 		for at := range o {
 			z := float64(at-devZero) * devStep
 			switch {
-			case z < 0.02:
-				o[at] = fail*failsBelow/1.5 + never
-			case z < gainsTo:
-				o[at] = gains/gainsTo + fail*failsOver + never
+			case z < rules.PullsAgree:
+				o[at] = fail*rules.FailsBelow/rules.FailsReach + never
+			case z < rules.GainsTo:
+				o[at] = rules.Gains/rules.GainsTo + fail*rules.FailsOver + never
 			default:
-				o[at] = fail*failsOver + never
+				o[at] = fail*rules.FailsOver + never
 			}
 		}
 	}
@@ -156,7 +142,7 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 			}
 			p.failed += w * odd[z]
 		}
-		wrong = r.fail * failsOver
+		wrong = r.fail * rules.FailsOver
 	}
 	var up [devs + 1]float64 // its sums, from low to high
 	low, high = max(low, 0), min(high, devs-1)
@@ -179,7 +165,7 @@ func (b *Believed) posterior(i int, v *Visit, x *leakEvidence, r *reading, own [
 	for k, w := range c.leak {
 		e := 0.0
 		for i, dev := range x.table.loss[k] {
-			e += b.share(x, i) * at(dev)
+			e += b.holes.share(x.measured, i) * at(dev)
 		}
 		e += wrong
 		p.emits[k] = x.figure[k] * x.place[Neighbour][k] * e

@@ -20,18 +20,21 @@ func onGrid(at int) int { return min(max(at, 0), devs-1) }
 
 func devAt(z float64) int { return onGrid(devZero + stepsOf(z)) }
 
-// kernel returns the normal density of sd on the grid, from the middle outwards, to within a hundredth of sd.
-func (b *Believed) kernel(sd float64) []float64 {
+// kernels are normal densities on the grid, made as they are asked for.
+type kernels map[int][]float64
+
+// of returns the density of sd, from the middle outwards, to within a hundredth of sd.
+func (all kernels) of(sd float64) []float64 {
 	const finely = 8000
 	key := int(sd*finely + 0.5)
-	k := b.work.kernels[key]
+	k := all[key]
 	if k == nil {
 		sd := float64(max(key, 1)) / finely
 		k = make([]float64, int(math.Ceil(4*sd/devStep))+1)
 		for i := range k {
 			k[i] = density(float64(i)*devStep, sd)
 		}
-		b.work.kernels[key] = k
+		all[key] = k
 	}
 	return k
 }

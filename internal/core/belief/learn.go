@@ -1,10 +1,14 @@
 package belief
 
-import "math"
+import (
+	"math"
+
+	"braxel/internal/core/rules"
+)
 
 // learn takes the visit into what the cylinders read when they are sound, as far as they are believed to be and as far as the
 // readings are clean.
-func (b *Believed) learn(v *Visit, told []Told, kept []Hypothesis, f []factor) {
+func (b *Believed) learn(v *Visit, told []Told, read []reading, kept []Hypothesis, f []factor) {
 	if len(v.Order) > 0 {
 		b.learnLevel(v, kept)
 	}
@@ -13,7 +17,7 @@ func (b *Believed) learn(v *Visit, told []Told, kept []Hypothesis, f []factor) {
 		c, t := &b.Cylinders[i], &told[i]
 		anew := v.Teaches || c.rebase
 		if t.ChangeSE > 0 {
-			c.learnReading(t, &b.work.all[i], len(v.Order) > 1, anew)
+			c.learnReading(t, &read[i], len(v.Order) > 1, anew)
 		}
 		if len(v.Leaks[i]) > 0 {
 			c.learnLeak(t, v.Leaks[i], f[i], anew)
@@ -24,7 +28,6 @@ func (b *Believed) learn(v *Visit, told []Told, kept []Hypothesis, f []factor) {
 
 // learnLevel takes in what all make: the visits that define the baseline tell it, later ones whether it moves for good.
 func (b *Believed) learnLevel(v *Visit, kept []Hypothesis) {
-	const lasting = 2.5 // standard deviations: what moves all by more is the visit's
 	common, alike := 0.0, 0.0
 	for _, h := range kept {
 		common += h.Weight * h.Common
@@ -32,13 +35,13 @@ func (b *Believed) learnLevel(v *Visit, kept []Hypothesis) {
 			alike += h.Weight
 		}
 	}
-	noise := CommonSD*CommonSD + v.SD*v.SD + v.Scatter*v.Scatter/float64(len(v.Order))
+	noise := rules.VisitSD*rules.VisitSD + v.SD*v.SD + v.Scatter*v.Scatter/float64(len(v.Order))
 	switch off := common - v.Mean - b.common; {
 	case !b.begun || v.Teaches:
 		gain := b.levelVar / (b.levelVar + noise)
 		b.level += gain * off
 		b.levelVar *= 1 - gain
-	case math.Abs(off) < lasting*math.Sqrt(noise+b.commonVar):
+	case math.Abs(off) < rules.Lasting*math.Sqrt(noise+b.commonVar):
 		gain := alike * b.commonVar / (b.commonVar + noise)
 		b.common += gain * off
 		b.commonVar *= 1 - gain
@@ -62,7 +65,7 @@ func (b *Believed) learnLeaks(v *Visit, told []Told) {
 	if !(weight > 0) {
 		return
 	}
-	noise := 1/weight + v.LeakSD*v.LeakSD + LeakVisit*LeakVisit
+	noise := 1/weight + v.LeakSD*v.LeakSD + rules.LeakVisit*rules.LeakVisit
 	gain := b.leaksVar / (b.leaksVar + noise)
 	b.leaks += gain * (sum/weight - v.LeakMean - b.leaks)
 	b.leaksVar *= 1 - gain
@@ -82,14 +85,14 @@ func (c *Cylinder) learnReading(t *Told, r *reading, others, anew bool) {
 		gain := max(0, sound) * c.devVar / (c.devVar + noise)
 		c.dev += gain * r.own
 		if c.cranked {
-			c.dev = max(c.dev, c.devBase-creepMost)
+			c.dev = max(c.dev, c.devBase-rules.CreepMost)
 		}
 		c.devVar *= 1 - gain
 	}
 	if !c.cranked || anew {
 		c.devBase = c.dev
 	}
-	c.cranked, c.seen = c.cranked || sound >= believed, true
+	c.cranked, c.seen = c.cranked || sound >= rules.Likely, true
 }
 
 // learnLeak takes in what a cylinder leaks beyond what all do, and where air is heard in it though it is sound.
@@ -99,13 +102,13 @@ func (c *Cylinder) learnLeak(t *Told, rows []LeakRow, all factor, anew bool) {
 	gain := sound * c.areaVar / (c.areaVar + se*se + all.variance)
 	c.area += gain * (math.Log(areaOf(y.Pct)) - c.area - all.mean)
 	if c.leaked {
-		c.area = min(c.area, c.areaBase+leakCreepMost)
+		c.area = min(c.area, c.areaBase+rules.CreepLeakMost)
 	}
 	c.areaVar *= 1 - gain
 	if !c.leaked || anew {
 		c.areaBase = c.area
 	}
-	c.leaked, c.tested = c.leaked || sound >= believed, true
+	c.leaked, c.tested = c.leaked || sound >= rules.Likely, true
 	for _, r := range rows {
 		if r.Listened {
 			c.listened += sound
@@ -117,6 +120,3 @@ func (c *Cylinder) learnLeak(t *Told, rows []LeakRow, all factor, anew bool) {
 		}
 	}
 }
-
-// believed is the chance of being sound from which a reading is one of a sound cylinder.
-const believed = 0.5

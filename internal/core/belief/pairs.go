@@ -1,13 +1,6 @@
 package belief
 
-// pair is the belief in a burnt gasket between two neighbours, by size.
-type pair struct {
-	a, b int
-	leak [sizes]float64
-}
-
-// touches reports whether two pairs have a cylinder in common; each has with itself.
-func (p *pair) touches(q *pair) bool { return p.a == q.a || p.a == q.b || p.b == q.a || p.b == q.b }
+import "braxel/internal/core/rules"
 
 // pairUp weighs each burnt gasket between two neighbours, whose readings go together, against the cylinders each by itself.
 func (b *Believed) pairUp(post []posterior) {
@@ -22,7 +15,7 @@ func (b *Believed) pairUp(post []posterior) {
 				}
 			}
 		}
-		alone[i] = max(1-whole, 1/capped)
+		alone[i] = max(1-whole, 1/rules.OddsMost)
 	}
 	for i := range b.pairs {
 		p := &b.pairs[i]
@@ -47,7 +40,7 @@ func (b *Believed) pairUp(post []posterior) {
 				touching += odds[j]
 			}
 		}
-		chance := min(odds[i]/touching, 1-1/capped)
+		chance := min(odds[i]/touching, 1-1/rules.OddsMost)
 		pts := 0.0
 		for k := range p.leak {
 			p.leak[k] *= chance / odds[i]
@@ -55,7 +48,7 @@ func (b *Believed) pairUp(post []posterior) {
 		}
 		for _, c := range [...][2]int{{p.a, p.b}, {p.b, p.a}} {
 			o := &post[c[0]]
-			o.paired = min(o.paired+chance, 1-1/capped)
+			o.paired = min(o.paired+chance, 1-1/rules.OddsMost)
 			o.pairPoints += pts
 			for k, w := range p.leak {
 				o.pairs[k] += w

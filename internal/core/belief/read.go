@@ -1,6 +1,10 @@
 package belief
 
-import "math"
+import (
+	"math"
+
+	"braxel/internal/core/rules"
+)
 
 // Part is one way in which a row of pulls may be meant: a logarithm of pressure with its standard deviation, and how
 // likely that is; Whole where it is all of them.
@@ -9,20 +13,12 @@ type Part struct {
 	Whole            bool
 }
 
-// What goes wrong with a pull: not sealed, or written down wrong. It stands anywhere in a wide range, oftener too low.
-const (
-	pullFails  = 0.015
-	failsBelow = 0.75
-	failsOver  = 0.12
-	mostPulls  = 5
-)
-
 // Row returns what the pulls of a row may mean, logarithms with their standard deviations: all of them as read, or some, the
 // others having failed. Two that disagree are not averaged. The weights sum to 1; what is unlikely is left out.
 func Row(logs, sds []float64) []Part {
 	n := len(logs)
-	if n > mostPulls {
-		logs, sds, n = logs[n-mostPulls:], sds[n-mostPulls:], mostPulls
+	if n > rules.PullsMost {
+		logs, sds, n = logs[n-rules.PullsMost:], sds[n-rules.PullsMost:], rules.PullsMost
 	}
 	if n == 0 {
 		return nil
@@ -35,7 +31,7 @@ func Row(logs, sds []float64) []Part {
 			if set&(1<<k) == 0 {
 				continue
 			}
-			weight *= 1 - pullFails
+			weight *= 1 - rules.PullFails
 			v := sds[k] * sds[k]
 			if math.IsInf(variance, 1) {
 				mean, variance = logs[k], v
@@ -48,11 +44,11 @@ func Row(logs, sds []float64) []Part {
 		}
 		for k := range n {
 			if set&(1<<k) == 0 {
-				weight *= pullFails
+				weight *= rules.PullFails
 				if logs[k] < mean {
-					weight *= failsBelow
+					weight *= rules.FailsBelow
 				} else {
-					weight *= failsOver
+					weight *= rules.FailsOver
 				}
 			}
 		}
@@ -76,9 +72,9 @@ func Row(logs, sds []float64) []Part {
 func fails(pulls int) float64 {
 	switch {
 	case pulls < 2:
-		return pullFails
+		return rules.PullFails
 	case pulls == 2:
-		return 0.0015
+		return rules.PullFailsTwice
 	}
-	return 0.0004
+	return rules.PullFailsOften
 }

@@ -1,5 +1,3 @@
-// Package belief follows what is believed of each cylinder of an engine from visit to visit: that it is sound, that it leaks
-// somewhere by so much, that it falls short without leaking. It knows no words and no limits.
 package belief
 
 import (
@@ -7,19 +5,20 @@ import (
 	"sync"
 
 	"braxel/internal/core/gas"
+	"braxel/internal/core/rules"
 )
 
-// Where a cylinder leaks.
-type Place int
+// Place is where a cylinder leaks.
+type Place = rules.Place
 
-// The places of escape. A neighbour is one bore beside it through a burnt gasket.
+// The places of escape.
 const (
-	Rings Place = iota
-	Intake
-	Exhaust
-	Coolant
-	Neighbour
-	places
+	Rings     = rules.Rings
+	Intake    = rules.Intake
+	Exhaust   = rules.Exhaust
+	Coolant   = rules.Coolant
+	Neighbour = rules.Neighbour
+	places    = rules.Places
 )
 
 // The sizes of faults, finer than the readings' error, so that a belief does not jump from one to the next: leaks as the
@@ -27,6 +26,7 @@ const (
 const (
 	sizes     = 34
 	holes     = 4 // the largest, that a tester can hardly tell apart and cranking can: each twice the one before
+	leakBase  = 3.0
 	leakFrom  = 1.5
 	leakTo    = 92.0
 	shortages = 24
@@ -35,45 +35,47 @@ const (
 )
 
 var (
-	leakStep  = math.Pow(leakTo/leakFrom, 1.0/(sizes-holes-1))
-	points    [sizes]float64     // that a leak of this size adds to 3 %
-	areas     [sizes]float64     // of its hole, in the reference orifice's
-	fresh     [sizes]float64     // chances of its size where it has just begun; sums to 1
-	lost      [shortages]float64 // share of compression
-	lostDev   [shortages]bin     // the deviations that it stands for
-	freshLost [shortages]float64
+	leakStep      = math.Pow(leakTo/leakFrom, 1.0/(sizes-holes-1))
+	shortStep     = math.Pow(shortTo/shortFrom, 1.0/(shortages-1))
+	points, areas = leakSizes()                        // that a leak of this size adds to 3 %, and of its hole, in the reference orifice's
+	fresh         = [sizes]float64(oftener(points[:])) // chances of its size where it has just begun; they sum to 1
+	lost, lostDev = shortSizes()                       // shares of compression, and the deviations that each stands for
+	freshLost     = [shortages]float64(oftener(lost[:]))
 )
 
-func init() {
-	whole := 0.0
-	base := gas.Area(3)
+func leakSizes() (points, areas [sizes]float64) {
+	base := gas.Area(leakBase)
 	for i := range sizes {
 		points[i] = leakFrom * math.Pow(leakStep, float64(i))
-		areas[i] = gas.Area(3+points[i]*0.97) - base
+		areas[i] = gas.Area(leakBase+points[i]*(1-leakBase/100)) - base
 		if i >= sizes-holes {
 			areas[i] = 2 * areas[i-1]
-			points[i] = gas.Pct(base+areas[i]) - 3
+			points[i] = gas.Pct(base+areas[i]) - leakBase
 		}
-		// Small ones are met more often, in the same proportion.
-		fresh[i] = math.Pow(points[i], -0.35)
-		whole += fresh[i]
 	}
-	for i := range fresh {
-		fresh[i] /= whole
-	}
-	hearing()
-	step := math.Pow(shortTo/shortFrom, 1.0/(shortages-1))
-	whole = 0
+	return points, areas
+}
+
+func shortSizes() (lost [shortages]float64, at [shortages]bin) {
+	half := math.Sqrt(shortStep)
 	for i := range shortages {
-		lost[i] = shortFrom * math.Pow(step, float64(i))
-		half := math.Sqrt(step)
-		lostDev[i] = binOf(math.Log1p(-min(lost[i]*half, 0.995)), math.Log1p(-lost[i]/half))
-		freshLost[i] = math.Pow(lost[i], -0.35)
-		whole += freshLost[i]
+		lost[i] = shortFrom * math.Pow(shortStep, float64(i))
+		at[i] = binOf(math.Log1p(-min(lost[i]*half, 0.995)), math.Log1p(-lost[i]/half))
 	}
-	for i := range freshLost {
-		freshLost[i] /= whole
+	return lost, at
+}
+
+// oftener returns how often each of the sizes is met: small ones more often, in the same proportion.
+func oftener(sizes []float64) []float64 {
+	all, whole := make([]float64, len(sizes)), 0.0
+	for i, size := range sizes {
+		all[i] = math.Pow(size, rules.SmallOftener)
+		whole += all[i]
 	}
+	for i := range all {
+		all[i] /= whole
+	}
+	return all
 }
 
 // Engine is what the physics of a bleeding cylinder need. The zero value is an ordinary petrol engine.
@@ -83,7 +85,7 @@ type Engine struct {
 }
 
 // Usual is what is assumed of an engine whose figures nobody gave: an ordinary petrol cylinder and starter.
-var Usual = Engine{Ratio: 10, CC: 500, RPM: 220}
+var Usual = Engine{Ratio: rules.Ordinary.Ratio, CC: rules.Ordinary.CC, RPM: rules.Ordinary.RPM}
 
 // The table of what a bleeding cylinder holds: logarithms, by ratio and by the logarithm of the hole's area, for the usual
 // volume and speed; another volume or speed is a hole as much larger or smaller.
@@ -128,19 +130,10 @@ func (e Engine) held(area float64) float64 {
 	return (1-f)*((1-g)*t[i][k]+g*t[i][k+1]) + f*((1-g)*t[i+1][k]+g*t[i+1][k+1])
 }
 
-// about is how much compression may go with a leak: its hole, as a share of what the tester's figure says, and how likely that is.
-// Discharge, speed and volume are not known better than by a third; where nobody gave the tester's orifice or the cylinder's volume,
-// the hole may be half as large, or some times larger.
-type about [abouts]struct{ share, weight float64 }
-
+// abouts is how many shares of a hole are tried, likeliestShare the index of the likeliest.
 const (
-	abouts         = 4
+	abouts         = len(rules.HoleKnown)
 	likeliestShare = 1
-)
-
-var (
-	aboutKnown = about{{0.65, 0.2}, {1.0, 0.35}, {1.4, 0.3}, {2.0, 0.15}}
-	aboutVague = about{{0.55, 0.2}, {1.1, 0.4}, {2.0, 0.25}, {4.0, 0.15}}
 )
 
 // leaking is what a sound leak of one size makes: by the size of a fault on top of it, the reading on the reference tester and
@@ -167,30 +160,60 @@ func between(k int) float64 {
 // baseStep is how finely sound leaks are told apart, a logarithm: much finer than one wanders.
 const baseStep = 0.02
 
-// leakingAt returns what a sound leak makes, from a table made as it is asked for.
-func (b *Believed) leakingAt(area float64) *leaking {
+// leaks is what leaks make of an engine's compression, made as it is asked for.
+type leaks struct {
+	engine Engine
+	about  *[abouts]rules.Hole
+	made   map[int]*leaking
+}
+
+func leaksOf(e Engine) leaks {
+	out := leaks{engine: e, about: &rules.HoleKnown, made: map[int]*leaking{}}
+	if e.Vague {
+		out.about = &rules.HoleVague
+	}
+	return out
+}
+
+// share returns the chance of one of the shares of a hole that compression may show. Where nobody measured the leak its size is free, and
+// what compression shows is the size: then only the likeliest share counts.
+func (l leaks) share(measured bool, i int) float64 {
+	switch {
+	case measured:
+		return l.about[i].Chance
+	case i == likeliestShare:
+		return 1
+	}
+	return 0
+}
+
+// at returns what a sound leak of that area, a logarithm, makes.
+func (l leaks) at(area float64) *leaking {
 	key := int(math.Round(area / baseStep))
-	if x := b.tables[key]; x != nil {
+	if x := l.made[key]; x != nil {
 		return x
 	}
 	base := math.Exp(float64(key) * baseStep)
 	x := &leaking{pct: gas.Pct(base), slope: slope(math.Log(base))}
 	var sound [abouts]float64
-	for i, a := range b.about {
-		sound[i] = b.engine.held(base * a.share)
+	for i, a := range l.about {
+		sound[i] = l.engine.held(base * a.Share)
 	}
 	for k := range sizes {
 		x.with[k] = gas.Pct(base + areas[k])
 		x.share[k] = base / (base + areas[k])
-		for i, a := range b.about {
-			at := func(area float64) float64 { return b.engine.held((base+area)*a.share) - sound[i] }
+		for i, a := range l.about {
+			at := func(area float64) float64 { return l.engine.held((base+area)*a.Share) - sound[i] }
 			x.loss[k][i] = binOf(at(between(k)), at(between(k-1)))
-			x.lost[k] -= 100 * a.weight * math.Expm1(at(areas[k]))
+			x.lost[k] -= 100 * a.Chance * math.Expm1(at(areas[k]))
 		}
 	}
-	b.tables[key] = x
+	l.made[key] = x
 	return x
 }
+
+// areaOf returns the area of a leak in percent.
+func areaOf(pct float64) float64 { return gas.Area(max(pct, rules.LeakLeast)) }
 
 // slope returns how many points a leak rises with the logarithm of its area.
 func slope(area float64) float64 {

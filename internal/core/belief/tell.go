@@ -1,6 +1,10 @@
 package belief
 
-import "math"
+import (
+	"math"
+
+	"braxel/internal/core/rules"
+)
 
 // tell writes the posterior into the belief, and says what the visit makes of the cylinder.
 func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posterior) Told {
@@ -64,7 +68,7 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 	if x.measured {
 		t.Rise, t.RiseSE = x.y-x.pct, math.Hypot(x.ySE, x.pctSE)
 		if base := min(c.areaBase, c.area); c.leaked {
-			t.Expected = b.leakingAt(base + x.factor).pct
+			t.Expected = b.holes.at(base + x.factor).pct
 			t.Rise = x.y - t.Expected
 		}
 	}
@@ -72,7 +76,7 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 		mean, variance := r.own, r.ownVar
 		likely, sure := r.likely(mean)
 		t.Meant = r.parts[likely].Mean
-		t.LeftOut, t.Unsure = !r.parts[likely].Whole, sure < sureOfPull
+		t.LeftOut, t.Unsure = !r.parts[likely].Whole, sure < rules.SureOfPull
 		t.Change, t.ChangeSE = mean+t.Meant-r.parts[r.best].Mean, math.Sqrt(variance+r.sd*r.sd)
 		if c.cranked {
 			t.Change -= max(0, c.devBase-c.dev)
@@ -81,16 +85,12 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 	return t
 }
 
-// sureOfPull is the chance from which one meaning of a row is taken for the right one.
-const sureOfPull = 0.8
-
 // likely returns the part of a row that is most likely meant, and how surely, where the likeliest by itself deviates by dev: by
 // their weights, and by how near each stands to what the cylinder reads when it is sound, which most are.
 func (r *reading) likely(dev float64) (part int, sure float64) {
-	const faulty = 0.05
 	best, whole := 0.0, 0.0
 	for k, p := range r.parts {
-		w := p.Weight * (density(dev+p.Mean-r.parts[r.best].Mean, r.sd+ownRoom) + faulty)
+		w := p.Weight * (density(dev+p.Mean-r.parts[r.best].Mean, r.sd+rules.PullNear) + rules.PullFaulty)
 		whole += w
 		if w > best {
 			best, part = w, k
@@ -98,9 +98,6 @@ func (r *reading) likely(dev float64) (part int, sure float64) {
 	}
 	return part, best / whole
 }
-
-// ownRoom is added to a reading's standard deviation where it is asked which of two is nearer.
-const ownRoom = 0.02
 
 // placed takes in where the air of the leak was heard.
 func (c *Cylinder) placed(x *leakEvidence) {
@@ -125,7 +122,7 @@ func (c *Cylinder) placed(x *leakEvidence) {
 
 // cap keeps the odds of a fault within bounds, so that belief can return.
 func (c *Cylinder) cap() {
-	sound := min(max(c.Sound, 1/capped), 1-1/capped)
+	sound := min(max(c.Sound, 1/rules.OddsMost), 1-1/rules.OddsMost)
 	if c.Sound < 1 {
 		rest := (1 - sound) / (1 - c.Sound)
 		for k := range c.leak {

@@ -1,6 +1,10 @@
 package belief
 
-import "math"
+import (
+	"math"
+
+	"braxel/internal/core/rules"
+)
 
 // factor is what all cylinders' leaks are multiplied by at a visit, of one cylinder by what the others tell.
 type factor struct{ mean, variance float64 }
@@ -8,20 +12,6 @@ type factor struct{ mean, variance float64 }
 // risen is how far one cylinder's leak stands off what it was when it was sound, the logarithm of its area, with its standard
 // deviation, 0 where it was not leaked down; and the chance that it speaks for all.
 type risen struct{ by, sd, weight float64 }
-
-// How far all leaks may have risen together, in standard deviations of what a visit and its way of testing do to all, and at first sight
-// of what engines leak: what is beyond is each cylinder's own, however many there are.
-const (
-	commonLeaks = 3.0
-	commonFirst = 1.6
-)
-
-// The density of a leak that stands off by a fault of its own: above the others, of a bad one spread over some times its area, and of
-// one that was thought sound; below them, hardly ever.
-const (
-	offBad, offSound = 0.3, 0.02
-	offBelow         = 0.002
-)
 
 // leakFactors finds the share by which all leak more or less, for each cylinder from the others. What is beyond the usual is
 // not taken from the sick: a leak is what it is.
@@ -33,7 +23,7 @@ func (b *Believed) leakFactors(v *Visit) []factor {
 			all[i] = risen{by: math.Log(areaOf(y.Pct)) - c.area, sd: math.Hypot(y.areaError(), math.Sqrt(c.areaVar))}
 		}
 	}
-	visit := v.LeakSD*v.LeakSD + LeakVisit*LeakVisit
+	visit := v.LeakSD*v.LeakSD + rules.LeakVisit*rules.LeakVisit
 	prior := factor{v.LeakMean + b.leaks, b.leaksVar + visit}
 	const passes = 6 // it settles in three or four
 	mean := prior
@@ -41,18 +31,18 @@ func (b *Believed) leakFactors(v *Visit) []factor {
 		for i := range all {
 			if a := &all[i]; a.sd > 0 {
 				sound := b.Cylinders[i].Sound
-				as, own := sound*density(a.by-mean.mean, math.Sqrt(a.sd*a.sd+mean.variance)), offBelow
+				as, own := sound*density(a.by-mean.mean, math.Sqrt(a.sd*a.sd+mean.variance)), rules.OffBelow
 				if a.by > mean.mean {
-					own = (1-sound)*offBad + offSound
+					own = (1-sound)*rules.OffBad + rules.OffSound
 				}
 				a.weight = as / (as + own)
 			}
 		}
 		mean = prior.with(all, -1)
 	}
-	most := prior.mean + commonLeaks*math.Sqrt(visit)
+	most := prior.mean + rules.LeaksTogether*math.Sqrt(visit)
 	if !b.begun {
-		most = prior.mean + leakSD*commonFirst
+		most = prior.mean + rules.SoundLeakSD*rules.LeaksTogetherFirst
 	}
 	out := make([]factor, len(all))
 	for i := range out {

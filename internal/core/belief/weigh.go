@@ -3,30 +3,33 @@ package belief
 import (
 	"math"
 	"slices"
+
+	"braxel/internal/core/rules"
 )
 
 // weigh finds how likely each hypothesis is, and for each cylinder what the others tell of the offset of its reading: weights
 // by deviation of its own reading, so that it is never judged by itself.
-func (b *Believed) weigh(v *Visit, r []reading) (kept []Hypothesis, own [][devs]float64) {
-	own = b.work.own[:len(b.Cylinders)]
+func (b *Believed) weigh(
+	v *Visit, r []reading, own [][devs]float64, room []float64, accounts *listed,
+) ([]Hypothesis, [][devs]float64) {
+	var kept []Hypothesis
 	clear(own)
-	prior := commons{mean: v.Mean + b.common, sd: math.Sqrt(CommonSD*CommonSD + v.SD*v.SD + b.commonVar + b.levelVar)}
-	prior.wide = WideOften
+	prior := commons{mean: v.Mean + b.common, sd: math.Sqrt(rules.VisitSD*rules.VisitSD + v.SD*v.SD + b.commonVar + b.levelVar)}
+	prior.wide = rules.VisitWideOften
 	if len(b.Cylinders) == 1 {
-		prior.wide = wideSingle
+		prior.wide = rules.VisitWideSingle
 	}
 	reach := prune
 	if len(v.Order) < 3 {
 		reach = pruneFew
 	}
-	all := b.hypotheses(v)
+	all := accounts.of(v, len(b.Cylinders))
 	best := 0.0
-	room := b.work.room[:0]
-	parts := b.parted(v, r)
+	parts := partedBy(v, r)
 	for h := range all {
 		y := &all[h]
 		if y.best = 0; parts.like(y) {
-			room = b.account(v, r, y, &prior, room)
+			room = account(v, r, y, &prior, room)
 			best = max(best, y.best)
 		}
 	}
@@ -79,7 +82,7 @@ func (b *Believed) weigh(v *Visit, r []reading) (kept []Hypothesis, own [][devs]
 
 // account tries a hypothesis with every common shift that could be, and keeps how well each accounts for the readings, in room. Less
 // than the lower quarter of the readings no common shift can be: most would read too high.
-func (b *Believed) account(v *Visit, r []reading, y *Hypothesis, prior *commons, room []float64) []float64 {
+func account(v *Visit, r []reading, y *Hypothesis, prior *commons, room []float64) []float64 {
 	var devsOf [maxOrder]float64
 	left := devsOf[:0]
 	for _, c := range v.Order {
@@ -111,26 +114,14 @@ func (b *Believed) account(v *Visit, r []reading, y *Hypothesis, prior *commons,
 	return room[:len(room)+count]
 }
 
-// commonRoom is how far beyond the readings a common shift is looked for; maxOrder is more cylinders than engines have.
-const (
-	commonRoom = 0.04
-	maxOrder   = 64
-)
+// commonRoom is how far beyond the readings a common shift is looked for.
+const commonRoom = 0.04
 
 // prune is the share of the best below which an account of a visit is not looked at, pruneFew where there is hardly another
 // reading to go by.
 const (
 	prune    = 1e-7
 	pruneFew = 1e-20
-)
-
-// How far one visit moves all readings: a narrow core of battery, heat and weather, and now and then much more. Of a single nobody
-// can tell whether it was the visit or the engine: there it is taken for the visit's less readily.
-const (
-	CommonSD   = 0.028
-	CommonWide = 0.12
-	WideOften  = 0.1
-	wideSingle = 0.04
 )
 
 // commons is the prior of a visit's common shift, kept as it is asked for: densities by step, from the lowest on.
@@ -149,7 +140,7 @@ func (p *commons) at(step int) float64 {
 	kept := &p.by[step+commonSteps]
 	if *kept == 0 {
 		d := float64(step)*devStep - p.mean
-		*kept = (1-p.wide)*density(d, p.sd) + p.wide*density(d, math.Hypot(p.sd, CommonWide)) + 1e-12
+		*kept = (1-p.wide)*density(d, p.sd) + p.wide*density(d, math.Hypot(p.sd, rules.VisitWide)) + 1e-12
 	}
 	return *kept
 }

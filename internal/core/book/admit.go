@@ -13,8 +13,7 @@ import (
 
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 )
 
@@ -173,9 +172,9 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Tester:
 		return verdictOn(e, admitTester(b, e))
 	case Protocol:
-		return verdictOn(e, admitThing(b.protocols, b, e, func(v protocol.Protocol) string { return v.ID }, protocol.Protocol.Check))
+		return verdictOn(e, admitThing(b.protocols, b, e, func(v rules.Protocol) string { return v.ID }, rules.Protocol.Check))
 	case Plan:
-		return verdictOn(e, admitThing(b.plans, b, e, func(v plan.Rule) string { return v.ID }, byFields[plan.Rule]))
+		return verdictOn(e, admitThing(b.plans, b, e, func(v rules.Interval) string { return v.Duty }, byFields[rules.Interval]))
 	case PutOff:
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)
@@ -505,7 +504,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	}
 	answer := Answer{ID: e.ID, Result: IsKept}
 	if it.pull != nil && !e.Sure {
-		answer.Doubt = sheet.Doubts(b.Log(shop).Standing(), it.test, *it.pull, shop.Protocols())
+		answer.Doubt = sheet.Doubts(b.Log(shop).Standing(), it.test, *it.pull, shop.Rules())
 	}
 	return answer
 }

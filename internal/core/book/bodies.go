@@ -5,9 +5,8 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/rotor"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -139,7 +138,7 @@ var Bodies = map[string]any{
 	Engine: log.Engine{}, Build: log.Build{}, Event: log.Event{}, Note: log.Note{}, Test: log.Session{}, Whole: log.Session{},
 	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
 	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
-	Tester: log.Tester{}, Protocol: protocol.Protocol{}, Plan: plan.Rule{}, PutOff: log.PutOff{},
+	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, PutOff: log.PutOff{},
 }
 
 // read decodes a body and holds it against what its fields may hold.

@@ -9,8 +9,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 )
 
 // Book is what the entries of one engine come to, or those of the workshop: its testers and protocols. Entries may be added
@@ -121,9 +120,9 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 		b.stale()
 		return addThing[log.Tester](b.testers, e, func(v log.Tester) string { return v.ID })
 	case Protocol:
-		return addThing[protocol.Protocol](b.protocols, e, func(v protocol.Protocol) string { return v.ID })
+		return addThing[rules.Protocol](b.protocols, e, func(v rules.Protocol) string { return v.ID })
 	case Plan:
-		return addThing[plan.Rule](b.plans, e, func(v plan.Rule) string { return v.ID })
+		return addThing[rules.Interval](b.plans, e, func(v rules.Interval) string { return v.Duty })
 	case PutOff:
 		_, faults := read[log.PutOff](e)
 		if len(faults) == 0 {
@@ -246,14 +245,9 @@ func (b *Book) Testers() []log.Tester {
 	return foldAll[log.Tester](b.testers, b.struck)
 }
 
-// Protocols returns the workshop's own protocols by id.
-func (b *Book) Protocols() []protocol.Protocol {
-	return foldAll[protocol.Protocol](b.protocols, b.struck)
-}
-
-// Plans returns the workshop's own rules of how long engines are left between tests.
-func (b *Book) Plans() []plan.Rule {
-	return foldAll[plan.Rule](b.plans, b.struck)
+// Rules returns what the workshop has of its own in the place of the built-in rules.
+func (b *Book) Rules() rules.Shop {
+	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck)}
 }
 
 // foldAll returns every thing that was not struck whole, in the order of their ids.

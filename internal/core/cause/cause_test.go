@@ -11,10 +11,11 @@ import (
 
 	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 func weigh(found ...string) []cause.Weighed {
-	return cause.Load().Weigh(found, []int{3}, func(c cause.Cause) bool { return c.Cause != "healthy" })
+	return cause.Weigh(rules.Causes(), found, []int{3}, func(c rules.Cause) bool { return c.Cause != "healthy" })
 }
 
 func TestTheTableKnowsTheBuildersPictures(t *testing.T) {
@@ -50,28 +51,28 @@ func TestEvidenceIsSaidForAndAgainst(t *testing.T) {
 
 func TestTheNextTestIsTheOneThatTellsMost(t *testing.T) {
 	low := weigh("one-low")
-	next := cause.Load().Next(low, nil, 3)
+	next := cause.Next(rules.Causes(), low, nil, 3)
 	require.Len(t, next, 3)
 	assert.Contains(t, []string{"leakdown", "repeat-leakdown", "wet"}, next[0].Test)
 	done := map[string]bool{next[0].Test: true}
-	other := cause.Load().Next(low, done, 1)
+	other := cause.Next(rules.Causes(), low, done, 1)
 	require.Len(t, other, 1)
 	assert.Equal(t, next[1].Test, other[0].Test, "what is done is not asked for again")
 	sure := []cause.Weighed{{Cause: "rings_bore", Probability: 1}}
-	assert.Empty(t, cause.Load().Next(sure, nil, 3), "where nothing is in doubt nothing is worth its time")
+	assert.Empty(t, cause.Next(rules.Causes(), sure, nil, 3), "where nothing is in doubt nothing is worth its time")
 }
 
 func TestABadTableIsRefused(t *testing.T) {
-	table := cause.Load()
-	table.Causes = append([]cause.Cause{{Cause: "ghosts", Prior: 0.1, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
+	table := rules.Causes()
+	table.Causes = append([]rules.Cause{{Cause: "ghosts", Prior: 0.1, Scope: "cylinder", Class: rules.IsShort, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
 	assert.ErrorContains(t, table.Check(), "ghosts: chains")
 }
 
 func TestTheTableKeepsToItsSchema(t *testing.T) {
 	c := jsonschema.NewCompiler()
-	schema, err := c.Compile("table.schema.json")
+	schema, err := c.Compile("../rules/causes.schema.json")
 	require.NoError(t, err)
-	text, err := os.Open("table.json")
+	text, err := os.Open("../rules/causes.json")
 	require.NoError(t, err)
 	table, err := jsonschema.UnmarshalJSON(text)
 	require.NoError(t, err)
@@ -88,7 +89,7 @@ func TestEvidenceSpeaksForAndAgainst(t *testing.T) {
 }
 
 func TestWhatIsSeenCounts(t *testing.T) {
-	table := cause.Load()
+	table := rules.Causes()
 	assert.Equal(t, "valve-burnt", table.Seen("borescope", "burnt valve"))
 	assert.Empty(t, table.Seen("plug", "tan"))
 	chance := func(found ...string) float64 {
@@ -103,11 +104,11 @@ func TestWhatIsSeenCounts(t *testing.T) {
 }
 
 func TestATwoStrokeHasNoValvesAndARotorNoRings(t *testing.T) {
-	for _, c := range cause.Load().For(log.TwoStroke).Causes {
+	for _, c := range rules.Causes().For(log.TwoStroke).Causes {
 		assert.NotContains(t, []string{"intake_valve", "exhaust_valve", "cam_lobe", "cam_timing"}, c.Cause)
 	}
-	rotary := cause.Load().For(log.Rotary).Causes
-	rings := rotary[slices.IndexFunc(rotary, func(c cause.Cause) bool { return c.Cause == "rings_bore" })]
+	rotary := rules.Causes().For(log.Rotary).Causes
+	rings := rotary[slices.IndexFunc(rotary, func(c rules.Cause) bool { return c.Cause == "rings_bore" })]
 	assert.Contains(t, rings.Words, "apex")
-	assert.Equal(t, "rings or bore", cause.Load().Causes[1].Words, "the table itself is left as it is")
+	assert.Equal(t, "rings or bore", rules.Causes().Causes[1].Words, "the table itself is left as it is")
 }

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 )
 
 // Candidate is one engine among several, as its last test shows it.
@@ -34,10 +35,10 @@ type One struct {
 
 // Rank orders engines as a buyer would: by what they were judged, then by how many cylinders are likely at fault, then by how even
 // they are. One that was never tested has no place.
-func Rank(all []One) []Candidate {
+func Rank(all []One, shop rules.Shop) []Candidate {
 	out := []Candidate{}
 	for _, one := range all {
-		out = append(out, candidate(one))
+		out = append(out, candidate(one, shop))
 	}
 	slices.SortStableFunc(out, func(a, b Candidate) int {
 		return cmp.Or(
@@ -73,7 +74,7 @@ func value(v *float64) float64 {
 	return *v
 }
 
-func candidate(one One) Candidate {
+func candidate(one One, shop rules.Shop) Candidate {
 	l := one.Log
 	c := Candidate{Engine: l.Engine.ID, Name: l.Engine.Name, State: judge.Steady, Sentence: "Not tested yet.", Lacks: []string{}}
 	last, ok := one.Verdict.Latest()
@@ -92,7 +93,7 @@ func candidate(one One) Candidate {
 		c.Inspected, c.advice = r.Heading, r.Advice
 	}
 	s := l.Sessions[i]
-	figures := judge.Figures(l, s)
+	figures := judge.Figures(l, s, shop)
 	if read := last.Pressures(); len(read) > 0 {
 		spread := reading.Even(read).SpreadPctOfHighest
 		c.SpreadPct = &spread

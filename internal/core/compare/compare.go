@@ -8,10 +8,9 @@ import (
 	"slices"
 	"time"
 
-	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 )
 
 // Purpose is what two tests are laid beside each other for.
@@ -81,7 +80,7 @@ const Matters = 3.0
 const sure = 0.01
 
 // Tests compares two sessions of a log, the earlier first whatever the order they are named in.
-func Tests(l log.Log, verdict judge.Verdict, one, other string, own ...protocol.Protocol) (Result, error) {
+func Tests(l log.Log, verdict judge.Verdict, one, other string, shop rules.Shop) (Result, error) {
 	i, j := l.At(one), l.At(other)
 	switch {
 	case i < 0 || j < 0:
@@ -91,7 +90,7 @@ func Tests(l log.Log, verdict judge.Verdict, one, other string, own ...protocol.
 	}
 	i, j = min(i, j), max(i, j)
 	p := pair{log: l, from: l.Sessions[i], to: l.Sessions[j], before: verdict.Sessions[i], after: verdict.Sessions[j]}
-	p.sides(own)
+	p.sides(shop)
 	r := Result{Purpose: p.purpose(), From: p.from.ID, To: p.to.ID, Notes: []string{}, Cylinders: []Cylinder{}, Answer: Untold}
 	p.changes(&r)
 	p.tell(&r)
@@ -109,10 +108,10 @@ type pair struct {
 	unlike        []judge.Unlike
 }
 
-func (p *pair) sides(own []protocol.Protocol) {
+func (p *pair) sides(shop rules.Shop) {
 	of := func(s log.Session) map[int]judge.Figure {
 		all := map[int]judge.Figure{}
-		for _, f := range judge.Figures(p.log, s, own...) {
+		for _, f := range judge.Figures(p.log, s, shop) {
 			all[f.Cylinder] = f
 		}
 		return all
@@ -172,7 +171,7 @@ func (p *pair) differ(what string) bool {
 func (p *pair) eventsBetween() []log.Event {
 	var all []log.Event
 	for _, e := range p.log.Events {
-		if e.Date != "" && e.Date >= p.from.Date && e.Date <= p.to.Date && !diary.Asks(e) {
+		if e.Date != "" && e.Date >= p.from.Date && e.Date <= p.to.Date && !asked(e) {
 			all = append(all, e)
 		}
 	}
@@ -313,3 +312,9 @@ func (c *Cylinder) join() {
 }
 
 func percent(logRatio float64) float64 { return 100 * math.Expm1(logRatio) }
+
+// asked reports whether an event asks for a test by itself.
+func asked(e log.Event) bool {
+	_, asks := rules.HappeningOf(e)
+	return asks
+}

@@ -11,6 +11,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -73,7 +74,7 @@ func (d shop) pairOf(t *testing.T, n int, stage string, from, to, leakFrom, leak
 	l := engine(n)
 	l.Testers[0].Resolution.Value = d.division
 	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", from, leakFrom), d.session("b", "2026-03-01", stage, to, leakTo)}
-	r, err := Tests(l, judge.Log(l), "b", "a")
+	r, err := Tests(l, judge.Log(l, rules.Shop{}), "b", "a", rules.Shop{})
 	require.NoError(t, err)
 	return r
 }
@@ -183,11 +184,11 @@ func TestARepairAndItsUndoingMirrorEachOther(t *testing.T) {
 		leaks[3] += 100 * (1 - by)
 		l := engine(4)
 		l.Sessions = []log.Session{d.session("a", "2026-01-01", "", low, leaks), d.session("b", "2026-01-05", "", even(4, 180), even(4, 4))}
-		one, err := Tests(l, judge.Log(l), "a", "b")
+		one, err := Tests(l, judge.Log(l, rules.Shop{}), "a", "b", rules.Shop{})
 		require.NoError(t, err)
 		l.Sessions[0], l.Sessions[1] = l.Sessions[1], l.Sessions[0]
 		l.Sessions[0].Date, l.Sessions[1].Date = "2026-01-01", "2026-01-05"
-		other, err := Tests(l, judge.Log(l), "a", "b")
+		other, err := Tests(l, judge.Log(l, rules.Shop{}), "a", "b", rules.Shop{})
 		require.NoError(t, err)
 		assert.Equal(t, "b", other.From)
 		assert.InDelta(t, math.Log1p(one.Cylinders[3].Compression.By/100), -math.Log1p(other.Cylinders[3].Compression.By/100), 0.003)
@@ -220,7 +221,7 @@ func TestTwoGaugesOnOneEngine(t *testing.T) {
 		other.Compression[i].Tester = "h"
 	}
 	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", even(6, 170), nil), other}
-	r, err := Tests(l, judge.Log(l), "a", "b")
+	r, err := Tests(l, judge.Log(l, rules.Shop{}), "a", "b", rules.Shop{})
 	require.NoError(t, err)
 	assert.Equal(t, Gauges, r.Purpose)
 	assert.Regexp(t, `^The Other gauge reads [5-9]\.\d % less than the Gauge`, r.Sentence)
@@ -230,9 +231,9 @@ func TestATestIsNotComparedWithItselfNorWithNone(t *testing.T) {
 	d := shop{rand.New(rand.NewPCG(15, 1)), 1, 2, false}
 	l := engine(4)
 	l.Sessions = []log.Session{d.session("a", "2026-01-01", "", even(4, 170), nil)}
-	_, err := Tests(l, judge.Log(l), "a", "a")
+	_, err := Tests(l, judge.Log(l, rules.Shop{}), "a", "a", rules.Shop{})
 	assert.ErrorContains(t, err, "not compared with itself")
-	_, err = Tests(l, judge.Log(l), "a", "x")
+	_, err = Tests(l, judge.Log(l, rules.Shop{}), "a", "x", rules.Shop{})
 	assert.ErrorContains(t, err, "no such test")
 }
 
@@ -246,11 +247,11 @@ func TestCandidatesAreRankedByWhatIsKnown(t *testing.T) {
 		truth[1] *= low
 		leaks[1] += leak
 		l.Sessions = []log.Session{d.session("a", "2026-01-01", "as-found", truth, leaks)}
-		return One{l, judge.Log(l)}
+		return One{l, judge.Log(l, rules.Shop{})}
 	}
 	untested := engine(4)
 	untested.Engine.Name = "never"
-	all := Rank([]One{{untested, judge.Log(untested)}, make("dead", 0.3, 60), make("good", 1, 0), make("tired", 0.88, 12)})
+	all := Rank([]One{{untested, judge.Log(untested, rules.Shop{})}, make("dead", 0.3, 60), make("good", 1, 0), make("tired", 0.88, 12)}, rules.Shop{})
 	var names []string
 	for _, c := range all {
 		names = append(names, c.Name)
@@ -263,7 +264,7 @@ func TestCandidatesAreRankedByWhatIsKnown(t *testing.T) {
 	cold := make("cold", 1, 0)
 	cold.Log.Sessions[0].Conditions.EngineTemp = "cold"
 	cold.Log.Sessions[0].Leakdown = cold.Log.Sessions[0].Leakdown[:3]
-	lacks := Rank([]One{cold})[0].Lacks
+	lacks := Rank([]One{cold}, rules.Shop{})[0].Lacks
 	assert.Contains(t, lacks[0], "a test hot")
 	assert.Contains(t, lacks, "a leak-down of 1 of 4")
 }

@@ -5,9 +5,9 @@ import (
 
 	"gonum.org/v1/gonum/stat/distuv"
 
-	"braxel/internal/core/belief"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // shift is by how much one cylinder's compression moved between two tests, a logarithm, with its standard error.
@@ -18,7 +18,7 @@ type shift struct{ by, se float64 }
 type prior struct{ mean, sd, wide float64 }
 
 func expected(unlike []judge.Unlike) prior {
-	p := prior{sd: math.Sqrt2 * belief.CommonSD, wide: math.Sqrt2 * belief.CommonWide}
+	p := prior{sd: math.Sqrt2 * rules.VisitSD, wide: math.Sqrt2 * rules.VisitWide}
 	for _, u := range unlike {
 		p.mean += u.Mean
 		p.sd = math.Hypot(p.sd, u.SD)
@@ -43,7 +43,7 @@ func (p prior) common(moved []shift) (mean, se float64) {
 	at := func(i int) float64 { return p.mean - reach + float64(i)*step }
 	for i := range cap(weights) {
 		c := at(i)
-		w := math.Log((1-belief.WideOften)*normal(c-p.mean, p.sd) + belief.WideOften*normal(c-p.mean, p.wide))
+		w := math.Log((1-rules.VisitWideOften)*normal(c-p.mean, p.sd) + rules.VisitWideOften*normal(c-p.mean, p.wide))
 		for _, m := range moved {
 			w += math.Log((1-ownOften)*normal(m.by-c, m.se) + ownOften*normal(m.by-c, math.Hypot(m.se, ownReach)))
 		}

@@ -12,6 +12,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // truth is what was wrong with a simulated engine, test by test, by a model that is not the product's.
@@ -44,13 +45,13 @@ func TestComparisonsKeepTheirWordOnSimulatedLives(t *testing.T) {
 	logs, truths := lines[log.Log](t, "../judge/testdata/lives.jsonl"), lines[truth](t, "../judge/testdata/truth.jsonl")
 	var pairs, falsePairs, large, told, wrong, bars, held float64
 	for i, l := range logs {
-		verdict := judge.Log(l)
+		verdict := judge.Log(l, rules.Shop{})
 		for k := range l.Sessions {
 			from, to := k-1, k
 			if k == 0 { // the last beside the end of the baseline
 				from, to = 1, len(l.Sessions)-1
 			}
-			r, err := Tests(l, verdict, l.Sessions[from].ID, l.Sessions[to].ID)
+			r, err := Tests(l, verdict, l.Sessions[from].ID, l.Sessions[to].ID, rules.Shop{})
 			require.NoError(t, err)
 			before, after := truths[i].Sessions[from].Fault, truths[i].Sessions[to].Fault
 			together := len(after) == len(l.Engine.Cylinders()) || truths[i].Cause == "gauge_drift"

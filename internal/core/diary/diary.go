@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // Kind is what is to be done.
@@ -158,11 +159,11 @@ func unread(e log.Engine, s judge.Session) []string {
 // after adds what happened since the last test and asks for one.
 func (d *entries) after() {
 	for _, e := range d.log.Events {
-		r, asks := ruleOf(e)
+		r, asks := rules.HappeningOf(e)
 		if !asks || e.Date == "" || d.testedSince(e) {
 			continue
 		}
-		d.add(Item{Kind: After, What: r.what, Why: fmt.Sprintf("%s: %s", e.What, r.why), Since: e.Date, By: later(e.Date, r.days)}, e.Key)
+		d.add(Item{Kind: After, What: r.Asks, Why: fmt.Sprintf("%s: %s", e.What, r.Why), Since: e.Date, By: later(e.Date, r.Days)}, e.Key)
 	}
 }
 

@@ -8,7 +8,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/plan"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -34,7 +34,9 @@ func siskin(sessions ...log.Session) log.Log {
 	}
 }
 
-func due(l log.Log) []Item { return Of(l, judge.Log(l)) }
+func due(l log.Log) []Item { return dueBy(l, rules.Shop{}) }
+
+func dueBy(l log.Log, shop rules.Shop) []Item { return Of(l, judge.Log(l, shop)) }
 
 func kinds(all []Item) []Kind {
 	var out []Kind
@@ -60,15 +62,14 @@ func TestTheDutySaysWhenToTestAgain(t *testing.T) {
 
 func TestTheRulesOfThePlanCanBeChanged(t *testing.T) {
 	l := siskin(tested("s1", "2026-03-01", 2, 180, 180, 181, 180))
-	shops := plan.Applied(l, []plan.Rule{{ID: "circuit", Hours: 6, Months: 2}})
-	assert.Nil(t, l.Engine.Plan, "the log itself is as it was")
-	i := due(shops)[0]
+	shop := rules.Shop{Intervals: []rules.Interval{{Duty: "circuit", Hours: 6, Months: 2}}}
+	i := dueBy(l, shop)[0]
 	assert.InDelta(t, 8, *i.Meter, 0)
 	assert.Equal(t, "2026-05-01", i.By)
 	l.Engine.Plan = &log.Plan{Every: 3}
-	i = due(plan.Applied(l, []plan.Rule{{ID: "circuit", Hours: 6, Months: 2}}))[0]
+	i = dueBy(l, shop)[0]
 	assert.InDelta(t, 5, *i.Meter, 0, "the engine's own stands above the workshop's")
-	assert.Equal(t, "2026-09-01", i.By, "and what it leaves open is its duty's")
+	assert.Equal(t, "2026-05-01", i.By, "and what it leaves open is the workshop's")
 }
 
 // The meter may come sooner than the day.

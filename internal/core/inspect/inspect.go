@@ -1,3 +1,4 @@
+// Package inspect is the buyer's half hour: the list of what is looked at on a used engine, answered, and the one page that results.
 package inspect
 
 import (
@@ -10,6 +11,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -107,7 +109,7 @@ func onlyFound(s log.Session) bool { return len(s.Compression)+len(s.Leakdown) =
 
 // Of returns the inspection of a session, judged as given. after is the list after a failure.
 func Of(l log.Log, s log.Session, verdict judge.Session, after bool) Report {
-	t := Load()
+	t := rules.Inspected()
 	r := reporting{log: l, session: s, verdict: verdict, answers: map[string]log.Observation{}}
 	for _, o := range s.Observations {
 		if o.Inspected() && o.Struck == "" {
@@ -133,7 +135,7 @@ type reporting struct {
 }
 
 // flag takes a red flag in.
-func (r *reporting) flag(item string, f Flag, says string) {
+func (r *reporting) flag(item string, f rules.Flag, says string) {
 	r.out.Because = append(r.out.Because, Red{Item: item, Weight: f.Weight, Says: says, Note: f.Note})
 	if f.Work != "" && !slices.Contains(r.out.Work, f.Work) {
 		r.out.Work = append(r.out.Work, f.Work)
@@ -144,7 +146,7 @@ func (r *reporting) flag(item string, f Flag, says string) {
 }
 
 // line answers one item.
-func (r *reporting) line(it Item) {
+func (r *reporting) line(it rules.Item) {
 	line := Line{Item: it.Item, Section: it.Section, Words: it.Words, Caution: it.Caution, Unit: it.Unit, Step: it.Step, Answers: []string{}}
 	for _, a := range it.Answers {
 		line.Answers = append(line.Answers, a.Answer)
@@ -162,7 +164,7 @@ func (r *reporting) line(it Item) {
 		r.out.Unknown = append(r.out.Unknown, lower(it.Words))
 	case answered && o.Value != nil:
 		line.Answer = units.Figure(*o.Value) + " " + it.Unit
-		if f := it.of(*o.Value); f.Weight > 0 {
+		if f := it.Of(*o.Value); f.Weight > 0 {
 			line.Weight, line.Note = f.Weight, f.Note
 			r.flag(it.Item, f, strings.ReplaceAll(f.Says, "%s", units.Figure(*o.Value)))
 		} else if len(it.Bands) > 0 {
@@ -170,7 +172,7 @@ func (r *reporting) line(it Item) {
 		}
 	case answered:
 		line.Answer = o.Finding
-		i := slices.IndexFunc(it.Answers, func(a Answer) bool { return a.Answer == o.Finding })
+		i := slices.IndexFunc(it.Answers, func(a rules.Answer) bool { return a.Answer == o.Finding })
 		if i >= 0 && it.Answers[i].Weight > 0 {
 			line.Weight, line.Note = it.Answers[i].Weight, it.Answers[i].Note
 			r.flag(it.Item, it.Answers[i].Flag, it.Answers[i].Says)
@@ -225,31 +227,25 @@ func (r *reporting) judged() {
 			break
 		}
 	}
-	f := Flag{Weight: weight, Work: work, Note: r.verdict.Decision}
+	f := rules.Flag{Weight: weight, Work: work, Note: r.verdict.Decision}
 	if r.verdict.State == judge.Retest && r.session.Conditions.Cold() {
 		f.Ask = "May it be run warm, and tested again hot?"
 	}
 	r.flag("dry", f, "the test: "+strings.TrimSuffix(r.verdict.Sentence, "."))
 }
 
-// What a claim may be off by: a displacement by a rebore, the wear that a figure of its mileage goes with.
-const (
-	ccMayDiffer = 3.0    // percent
-	lowMileage  = 80_000 // km: below it rings and bores are not worn out
-)
-
 // claims holds what is claimed against what was found.
 func (r *reporting) claims() {
 	stroke, cc := r.value("stroke"), r.value("claimed-cc")
 	e := r.log.Engine
-	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > 0.02*e.StrokeMM {
-		f := Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."}
+	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > rules.ClaimStroke*e.StrokeMM {
+		f := rules.Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."}
 		r.flag("stroke", f, fmt.Sprintf("its stroke measures %s mm, where %s mm is claimed", units.Figure(stroke), units.Figure(e.StrokeMM)))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
 		found := layout.Displacement(e.BoreMM, stroke, n)
-		if off := 100 * (found/cc - 1); math.Abs(off) > ccMayDiffer {
-			f := Flag{
+		if off := 100 * (found/cc - 1); math.Abs(off) > rules.ClaimCC {
+			f := rules.Flag{
 				Weight: 3, Ask: "What is it really, and what was it sold as?",
 				Note: "Bore and stroke make the displacement; a rebore makes two per cent.",
 			}
@@ -259,8 +255,8 @@ func (r *reporting) claims() {
 		}
 	}
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
-	if said := r.answers["claimed-meter"].Value; said != nil && *said < lowMileage && worn {
-		f := Flag{
+	if said := r.answers["claimed-meter"].Value; said != nil && *said < rules.LowMileage && worn {
+		f := rules.Flag{
 			Weight: 1, Ask: "What shows that it has run no more: bills, a service book?",
 			Note: "Sound engines are even at that; one hurt cylinder may be bad luck, all low is not.",
 		}
@@ -305,9 +301,9 @@ func (r *reporting) window() string {
 	}
 	fuel := "ordinary fuel"
 	switch middle := (low + top) / 2; {
-	case middle > 12.5:
+	case middle > rules.RaceFuelRatio:
 		fuel = "race fuel or alcohol"
-	case middle > 10.3:
+	case middle > rules.BestFuelRatio:
 		fuel = "the best pump fuel"
 	}
 	if r.session.Conditions.Cold() {
@@ -315,12 +311,6 @@ func (r *reporting) window() string {
 	}
 	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, said, fuel)
 }
-
-// From how much on the flags together make it cheaper, or not worth having.
-const (
-	cheaperFrom = 2
-	leaveFrom   = 9
-)
 
 // conclude weighs the flags.
 func (r *reporting) conclude() {
@@ -336,7 +326,7 @@ func (r *reporting) conclude() {
 		first = o.Because[0].Says
 	}
 	switch {
-	case worst >= 4 || sum >= leaveFrom:
+	case worst >= 4 || sum >= rules.LeaveFrom:
 		o.Advice, o.Heading = "leave", "Leave it: "+first+"."
 	case o.Done == 0:
 		o.Advice, o.Heading = "open", "Nothing has been looked at yet."
@@ -344,7 +334,7 @@ func (r *reporting) conclude() {
 		o.Advice, o.Heading = "open", fmt.Sprintf("Not said yet: %s is still to be taken.", r.needed[0])
 	case len(r.needed) > 0:
 		o.Advice, o.Heading = "cheaper", "Buy it only as an engine of unknown inside: "+r.needed[0]+" could not be taken."
-	case sum >= cheaperFrom:
+	case sum >= rules.CheaperFrom:
 		o.Advice, o.Heading = "cheaper", "Buy it cheaper, because "+first+"."
 	default:
 		o.Advice, o.Heading = "buy", "Buy it: nothing that was looked at speaks against it."
@@ -361,25 +351,22 @@ func whole[T any](all []T) []T { return append([]T{}, all...) }
 
 // CheckAnswer names what is wrong with an answer on an engine: no such line, no such answer, a figure that no engine has.
 func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
-	it, ok := Load().Named(o.Item)
+	it, ok := rules.Inspected().Named(o.Item)
 	switch {
 	case !ok:
 		return log.Faults{{At: "/item", What: fmt.Sprintf("the list has no line %q", o.Item)}}
 	case it.Step != "" && (o.Finding != "" || o.Value != nil):
 		return log.Faults{{At: "/item", What: "that is read on the run sheet"}}
-	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a Answer) bool { return a.Answer == o.Finding }):
+	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a rules.Answer) bool { return a.Answer == o.Finding }):
 		return log.Faults{{At: "/finding", What: fmt.Sprintf("%q is none of its answers", o.Finding)}}
 	case o.Value != nil && it.Unit == "":
 		return log.Faults{{At: "/value", What: "it is answered by a word, not by a figure"}}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
 		return log.Faults{{At: "/value", What: fmt.Sprintf("%s %s is not between %s and %s: measure it again",
 			units.Figure(*o.Value), it.Unit, units.Figure(it.Least), units.Figure(it.Most))}}
-	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > strokeMost*e.BoreMM || *o.Value < strokeLeast*e.BoreMM):
+	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > rules.StrokeMost*e.BoreMM || *o.Value < rules.StrokeLeast*e.BoreMM):
 		return log.Faults{{At: "/value", What: fmt.Sprintf("a stroke of %s mm in a bore of %s mm: no block holds that; measure along the bore",
 			units.Figure(*o.Value), units.Figure(e.BoreMM))}}
 	}
 	return nil
 }
-
-// How long a stroke there is, in bores.
-const strokeLeast, strokeMost = 0.35, 1.9

@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -34,7 +35,7 @@ func measured(item string, v float64) log.Observation {
 }
 
 func report(l log.Log) inspect.Report {
-	v := judge.Log(l)
+	v := judge.Log(l, rules.Shop{})
 	return inspect.Of(l, l.Sessions[0], v.Sessions[0], false)
 }
 
@@ -43,7 +44,7 @@ var even = []float64{180, 182, 179, 181}
 // sound are answers that are as they should be, to every line.
 func sound() []log.Observation {
 	var all []log.Observation
-	for _, it := range inspect.Load().Items {
+	for _, it := range rules.Inspected().Items {
 		switch {
 		case it.Step != "":
 			all = append(all, said(it.Item, ""))
@@ -85,8 +86,8 @@ func TestAWholeInspectionEndsInAdvice(t *testing.T) {
 func TestAWorseFindingIsNeverMilder(t *testing.T) {
 	severity := map[string]int{"buy": 0, "cheaper": 1, "leave": 2}
 	draw := rand.New(rand.NewPCG(5, 8))
-	var items []inspect.Item
-	for _, it := range inspect.Load().Items {
+	var items []rules.Item
+	for _, it := range rules.Inspected().Items {
 		if len(it.Answers) > 1 {
 			items = append(items, it)
 		}
@@ -157,7 +158,7 @@ func TestAnswersThatNoEngineHasAreNamed(t *testing.T) {
 func TestTheListGoesByKindAndByOccasion(t *testing.T) {
 	names := func(kind string, after bool) string {
 		var all []string
-		for _, it := range inspect.Load().For(kind, after) {
+		for _, it := range rules.Inspected().For(kind, after) {
 			all = append(all, it.Item)
 		}
 		return strings.Join(all, " ")

@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -29,13 +30,13 @@ func TestWhatWasFoundStandsBesideWhatWasSaid(t *testing.T) {
 		{What: "other", Item: log.Found, Finding: "exhaust valve", Note: "burnt at the edge"}, {What: "other", Item: log.Found, Finding: "rings or bore"},
 		{What: "other", Item: log.Found, Finding: "exhaust valve", Struck: "twice"}}}
 	l.Sessions = append(l.Sessions, second, third)
-	got := inspect.Pairs(l, judge.Log(l))
+	got := inspect.Pairs(l, judge.Log(l, rules.Shop{}))
 	assert.Equal(t, []inspect.Pair{
 		{Date: "2031-05-12", Said: "exhaust valve", Found: "exhaust valve", Note: "burnt at the edge", Right: true},
 		{Date: "2031-05-12", Said: "exhaust valve", Found: "rings or bore"},
 	}, got)
 	l.Sessions = l.Sessions[2:]
-	got = inspect.Pairs(l, judge.Log(l))
+	got = inspect.Pairs(l, judge.Log(l, rules.Shop{}))
 	assert.Equal(t, "nothing yet", got[0].Said)
 	assert.False(t, got[0].Right)
 }

@@ -5,20 +5,21 @@ import (
 	"slices"
 
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 )
 
 // beside says why Braxel differs from the trade's two rules, the lowest within 10 % of the highest and a leak of 15 %,
 // where it does.
-func (h *history) beside(s Session, d change) string {
-	const apart, leaks = 10.0, 15.0
+func beside(on *subject, s Session, d change) string {
+	const apart, leaks = rules.SchoolApart, rules.SchoolLeak
 	now := reading.Even(s.Pressures())
 	uneven, leaky := now.SpreadPctOfHighest > apart, s.worstLeak() >= leaks
 	bad, moved := s.atLeast(Watch), d.changed(s.atLeast(Watch))
 	_, doubted := named(s.factsOfAll(), LeakDoubted)
 	switch {
-	case d.first || len(d.each) == 0 || len(h.account(d)) > 0:
+	case d.first || len(d.each) == 0 || len(account(on, d)) > 0:
 		return ""
-	case len(moved) > 0 && !uneven && !leaky && len(h.order) == 1:
+	case len(moved) > 0 && !uneven && !leaky && len(on.order) == 1:
 		return fmt.Sprintf("By the rule of a %.0f %% leak all is well. Braxel holds the cylinder against its own baseline, "+
 			"and it is no longer what it was.", leaks)
 	case len(moved) > 0 && !uneven && !leaky:
@@ -31,54 +32,22 @@ func (h *history) beside(s Session, d change) string {
 				"Braxel holds each cylinder against its own baseline, and %s %s.",
 			now.SpreadPctOfHighest,
 			leaks,
-			h.names(moved),
+			on.names(moved),
 			is,
 		)
 	case len(bad) == 0 && leaky && doubted:
 		return fmt.Sprintf("A leak of %.0f %% fails any school. Braxel waits for a repeat: compression would have shown it.", s.worstLeak())
-	case len(bad) == 0 && leaky && h.always(s, d, leaks):
+	case len(bad) == 0 && leaky && always(s, d, leaks):
 		return fmt.Sprintf("A leak of %.0f %% is much by the street's school. This engine has leaked about as much since its baseline.",
 			s.worstLeak())
 	}
 	return ""
 }
 
-// changed returns which of the cylinders are believed to have changed.
-func (d change) changed(bad []int) []int {
-	return slices.DeleteFunc(slices.Clone(bad), func(c int) bool { return 1-d.of(c).Sound < worthALook })
-}
-
 // always reports whether every cylinder that leaks so much has leaked about as much since its baseline.
-func (h *history) always(s Session, d change, leaks float64) bool {
+func always(s Session, d change, leaks float64) bool {
 	return !slices.ContainsFunc(s.Cylinders, func(c Cylinder) bool {
 		e := d.of(c.Cylinder)
-		return c.Leak != nil && *c.Leak >= leaks && (e.NoBaseLeak || e.Rise >= worthRepeat)
+		return c.Leak != nil && *c.Leak >= leaks && (e.NoBaseLeak || e.Rise >= rules.WorthRepeat)
 	})
-}
-
-// factsOfAll returns the facts of all cylinders.
-func (s Session) factsOfAll() []Fact {
-	var all []Fact
-	for _, c := range s.Cylinders {
-		all = append(all, c.Facts...)
-	}
-	return all
-}
-
-// Leaks returns the leaks of the session in percent, in the layout's order.
-func (s Session) Leaks() []float64 {
-	var all []float64
-	for _, c := range s.Cylinders {
-		if c.Leak != nil {
-			all = append(all, *c.Leak)
-		}
-	}
-	return all
-}
-
-func (s Session) worstLeak() float64 {
-	if all := s.Leaks(); len(all) > 0 {
-		return slices.Max(all)
-	}
-	return 0
 }

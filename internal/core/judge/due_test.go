@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 func TestASteadyEngineIsDueByItsDuty(t *testing.T) {
@@ -27,9 +28,9 @@ func TestTheDateComesFromThePaceOfTheMeter(t *testing.T) {
 	still := situation{engine: with(inline(4), racing), tests: []test{right, right}}.log()
 	zero := 0.0
 	still.Sessions[1].Meter = &zero
-	assert.Equal(t, "2031-08-10", judge.Log(still).Sessions[1].Due.ByDate)
+	assert.Equal(t, "2031-08-10", judge.Log(still, rules.Shop{}).Sessions[1].Due.ByDate)
 	still.Sessions[1].Meter = nil
-	due := judge.Log(still).Sessions[1].Due
+	due := judge.Log(still, rules.Shop{}).Sessions[1].Due
 	assert.Nil(t, due.ByMeter)
 	assert.Equal(t, "2031-08-10", due.ByDate)
 }

@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -58,7 +59,7 @@ func TestTwelvePointsAreTwelvePointsInAnyUnit(t *testing.T) {
 				row.Supply, row.Held, row.Unit = row.SupplyReading().Pressure().In(unit), row.HeldReading().Pressure().In(unit), unit
 			}
 		}
-		states[judge.Log(l).Sessions[1].State] = true
+		states[judge.Log(l, rules.Shop{}).Sessions[1].State] = true
 	}
 	assert.Len(t, states, 1)
 }
@@ -74,7 +75,7 @@ func TestTheProtocolsOwnRuleOfPullsMakesTheReading(t *testing.T) {
 		l := situation{engine: inline(4), tests: []test{rightDry}}.log()
 		l.Sessions[0].Protocol = protocol
 		pulls(1, 174, 176, 180)(&l.Sessions[0])
-		return units.Pressure(*judge.Log(l).Sessions[0].Of(1).Compression).In(units.PSI)
+		return units.Pressure(*judge.Log(l, rules.Shop{}).Sessions[0].Of(1).Compression).In(units.PSI)
 	}
 	assert.InDelta(t, 180, pulled("between-runs"), 0.01, "the last")
 	assert.InDelta(t, 176.67, pulled("stand"), 0.01, "the mean of three")
@@ -145,7 +146,7 @@ func TestWhatContradictsItselfIsSaidWhileTheGaugeIsOn(t *testing.T) {
 
 func TestNoSentenceSaysWhatItsFiguresDoNot(t *testing.T) {
 	for _, s := range situations {
-		for _, one := range judge.Log(s.log()).Sessions {
+		for _, one := range judge.Log(s.log(), rules.Shop{}).Sessions {
 			assert.NotContains(t, one.Sentence, "down -", s.name)
 			assert.NotContains(t, one.Sentence, "-0 %", s.name)
 			assert.NotRegexp(t, `\d and \d leaks|\d and \d is `, one.Sentence, s.name)

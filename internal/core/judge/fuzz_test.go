@@ -14,6 +14,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -98,7 +99,7 @@ func FuzzJudge(f *testing.F) {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, seed uint64) {
-		v := judge.Log(random(seed))
+		v := judge.Log(random(seed), rules.Shop{})
 		_, err := json.Marshal(v)
 		require.NoError(t, err, "JSON knows no NaN and no infinity")
 		for _, s := range v.Sessions {
@@ -169,7 +170,7 @@ func sameOtherwise(t *testing.T, seed uint64, v judge.Verdict) {
 	l := random(seed)
 	if n := len(l.Sessions); n > 1 {
 		l.Sessions = l.Sessions[:n-1]
-		assert.Equal(t, v.Sessions[:n-1], judge.Log(l).Sessions)
+		assert.Equal(t, v.Sessions[:n-1], judge.Log(l, rules.Shop{}).Sessions)
 	}
 	l = random(seed)
 	slices.Reverse(l.Testers)
@@ -185,7 +186,7 @@ func sameOtherwise(t *testing.T, seed uint64, v judge.Verdict) {
 			row.Supply, row.Held, row.Unit = float64(supply), float64(held), units.KPa
 		}
 	}
-	for i, s := range judge.Log(l).Sessions {
+	for i, s := range judge.Log(l, rules.Shop{}).Sessions {
 		assert.Equal(t, v.Sessions[i].State, s.State, "in bar and kPa")
 		assert.Equal(t, v.Sessions[i].Decision, s.Decision)
 	}

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -28,7 +29,7 @@ func four(sets ...[4]float64) log.Log {
 }
 
 func TestAMovedCylinderIsTheOnlyOneAccused(t *testing.T) {
-	v := judge.Log(four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 162, 180}))
+	v := judge.Log(four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 162, 180}), rules.Shop{})
 	last, ok := v.Latest()
 	require.True(t, ok)
 	assert.GreaterOrEqual(t, last.Of(3).State.Severity(), judge.Watch.Severity())
@@ -40,7 +41,7 @@ func TestAMovedCylinderIsTheOnlyOneAccused(t *testing.T) {
 }
 
 func TestAHoleInThePistonStopsTheEngine(t *testing.T) {
-	last, _ := judge.Log(four([4]float64{180, 182, 178, 180}, [4]float64{181, 0, 179, 180})).Latest()
+	last, _ := judge.Log(four([4]float64{180, 182, 178, 180}, [4]float64{181, 0, 179, 180}), rules.Shop{}).Latest()
 	assert.Equal(t, judge.Stop, last.State)
 	assert.Equal(t, judge.Stop, last.Of(2).State)
 }
@@ -49,7 +50,7 @@ func TestAltitudeIsTakenOut(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180}, [4]float64{148, 150, 146.5, 148})
 	mile := 1609.0
 	l.Sessions[1].Conditions.AltitudeM = &mile
-	last, _ := judge.Log(l).Latest()
+	last, _ := judge.Log(l, rules.Shop{}).Latest()
 	assert.Equal(t, judge.Steady, last.State)
 	assert.InDelta(t, 0, *last.CommonPct, 1, "a mile up costs about a sixth, and nothing is wrong")
 }
@@ -58,22 +59,22 @@ func TestARebuildBeginsANewBaseline(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180}, [4]float64{196, 150, 194, 196})
 	l.Builds = []log.Build{{ID: "b1"}, {ID: "b2"}}
 	l.Sessions[0].Build, l.Sessions[1].Build = "b1", "b2"
-	last, _ := judge.Log(l).Latest()
+	last, _ := judge.Log(l, rules.Shop{}).Latest()
 	assert.Nil(t, last.Of(2).ChangePct, "the other build's figures say nothing of this one")
 }
 
 func TestATestThatWasOnlyBegunSaysNothing(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180})
 	l.Sessions = append(l.Sessions, log.Session{ID: "s2", Date: "2031-03-01"})
-	last, _ := judge.Log(l).Latest()
+	last, _ := judge.Log(l, rules.Shop{}).Latest()
 	assert.Equal(t, "s1", last.ID)
 }
 
 func TestPullsOnOtherEnginesAndLaterVisitsLeaveAVerdictAlone(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 169, 180})
-	before := judge.Log(l).Sessions[1]
+	before := judge.Log(l, rules.Shop{}).Sessions[1]
 	l.Testers[0].RepeatKPa = 60
-	assert.Equal(t, before, judge.Log(l).Sessions[1], "what the gauge did on other engines is not this one's")
+	assert.Equal(t, before, judge.Log(l, rules.Shop{}).Sessions[1], "what the gauge did on other engines is not this one's")
 	wild := l.Sessions[1]
 	wild.ID, wild.Date = "s3", "2031-02-20"
 	wild.Compression = nil
@@ -85,18 +86,18 @@ func TestPullsOnOtherEnginesAndLaterVisitsLeaveAVerdictAlone(t *testing.T) {
 		wild.Compression = append(wild.Compression, row)
 	}
 	l.Sessions = append(l.Sessions, wild)
-	assert.Equal(t, before, judge.Log(l).Sessions[1])
+	assert.Equal(t, before, judge.Log(l, rules.Shop{}).Sessions[1])
 }
 
 func TestATestThatIsGoingOnDoesNotStandForTheEngine(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180}, [4]float64{164, 166, 162, 164})
 	l.Sessions[1].Open = true
 	l.Sessions[1].Compression = l.Sessions[1].Compression[:2]
-	v := judge.Log(l)
+	v := judge.Log(l, rules.Shop{})
 	assert.Equal(t, "Being tested: 2 of 4 read.", v.Sessions[1].Sentence)
 	last, _ := v.Latest()
 	assert.Equal(t, "s1", last.ID)
 	l.Sessions[1].Open = false
-	last, _ = judge.Log(l).Latest()
+	last, _ = judge.Log(l, rules.Shop{}).Latest()
 	assert.Equal(t, "s2", last.ID, "one that was ended so is all there is")
 }

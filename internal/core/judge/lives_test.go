@@ -13,6 +13,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // truth is what was wrong with a simulated engine, session by session.
@@ -94,7 +95,7 @@ func TestTheJudgeKeepsItsWordOnSimulatedLives(t *testing.T) {
 	require.Equal(t, len(truths), len(logs))
 	var s score
 	for i, l := range logs {
-		s.life(judge.Log(l), truths[i])
+		s.life(judge.Log(l, rules.Shop{}), truths[i])
 	}
 	t.Logf("alarms in %.2f %% of %.0f healthy sessions; %.0f of %.0f faults caught in time; retest asked in %.2f %% of checks; cause named in %.0f of %.0f",
 		100*s.alarms/s.healthy, s.healthy, s.caught, s.faulty, 100*s.retests/s.checks, s.named, s.causes)
@@ -106,11 +107,11 @@ func TestTheJudgeKeepsItsWordOnSimulatedLives(t *testing.T) {
 
 func TestASessionIsJudgedFromThoseBeforeItOnly(t *testing.T) {
 	for _, l := range lines[log.Log](t, "testdata/lives.jsonl")[:8] {
-		whole := judge.Log(l)
+		whole := judge.Log(l, rules.Shop{})
 		for n := 1; n <= len(l.Sessions); n++ {
 			cut := l
 			cut.Sessions = l.Sessions[:n]
-			assert.Equal(t, whole.Sessions[n-1].State, judge.Log(cut).Sessions[n-1].State, "%s %d", l.Engine.Name, n)
+			assert.Equal(t, whole.Sessions[n-1].State, judge.Log(cut, rules.Shop{}).Sessions[n-1].State, "%s %d", l.Engine.Name, n)
 		}
 	}
 }
@@ -124,12 +125,12 @@ func BenchmarkOneMore(b *testing.B) {
 	}
 	l.Sessions = slices.Clone(l.Sessions[:200])
 	var m judge.Memory
-	m.Log(l)
+	m.Log(l, rules.Shop{})
 	last := &l.Sessions[199]
 	rows := last.Compression
 	for b.Loop() {
 		last.Compression = rows[:len(rows)-len(last.Compression)%2]
-		m.Log(l)
+		m.Log(l, rules.Shop{})
 	}
 }
 
@@ -151,7 +152,7 @@ func BenchmarkJudge(b *testing.B) {
 		l.Sessions = l.Sessions[:tests]
 		b.Run(strconv.Itoa(tests), func(b *testing.B) {
 			for b.Loop() {
-				judge.Log(l)
+				judge.Log(l, rules.Shop{})
 			}
 		})
 	}
@@ -165,7 +166,7 @@ func TestOnRoughLivesItBlamesSeldomAndStillCatches(t *testing.T) {
 		var s score
 		for seed := range uint64(600) {
 			one := simulate(seed, c.how)
-			s.life(judge.Log(one.log), one.truth)
+			s.life(judge.Log(one.log, rules.Shop{}), one.truth)
 		}
 		t.Logf("%s: alarms in %.2f %% of %.0f healthy sessions; %.0f of %.0f faults caught in time; retest asked in %.2f %% of checks; cause named in %.0f of %.0f",
 			name, 100*s.alarms/s.healthy, s.healthy, s.caught, s.faulty, 100*s.retests/s.checks, s.named, s.causes)
@@ -180,7 +181,7 @@ func TestNineOfTenProjectionsHoldTheTruth(t *testing.T) {
 	holds, all := 0.0, 0.0
 	for seed := range uint64(1500) {
 		one := simulate(seed, slow)
-		for _, s := range judge.Log(one.log).Sessions {
+		for _, s := range judge.Log(one.log, rules.Shop{}).Sessions {
 			if s.Due == nil || s.Due.Late == nil {
 				continue
 			}

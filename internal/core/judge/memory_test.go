@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // TestAMemorySaysWhatAReplaySays: whatever is added, changed, struck or taken away, in whatever order it is asked about.
@@ -36,7 +37,7 @@ func TestAMemorySaysWhatAReplaySays(t *testing.T) {
 			case 2:
 				l.Testers = append(slices.Clone(l.Testers), log.Tester{ID: "elsewhere", Kind: log.CompressionTester})
 			}
-			require.Equal(t, said(judge.Log(l)), said(m.Log(l)))
+			require.Equal(t, said(judge.Log(l, rules.Shop{})), said(m.Log(l, rules.Shop{})))
 		}
 	}
 }

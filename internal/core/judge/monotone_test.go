@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // sweep is how a suspect is tested, everything but how bad it is.
@@ -66,7 +67,7 @@ func (w sweep) state(leak, lost float64) judge.State {
 	if w.first {
 		l.Sessions[0].Baseline = false
 	}
-	v := judge.Log(l)
+	v := judge.Log(l, rules.Shop{})
 	return v.Sessions[len(v.Sessions)-1].Of(2).State
 }
 

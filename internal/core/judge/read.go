@@ -2,67 +2,26 @@ package judge
 
 import (
 	"cmp"
+	"maps"
 	"math"
+	"slices"
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rotor"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
-)
-
-// figure is what a cylinder read in one session. Log and se are the logarithm of its dry compression at sea level and
-// the standard error of that; se 0 means that it was not cranked. LeakSE 0 means that there was no leak-down.
-type figure struct {
-	cylinder int
-	gauge    units.Pressure // by the protocol's rule of pulls, as the sheet shows it
-	level    units.Pressure // the same, the gauge's known offset taken off
-	hose     float64        // what the hose ahead of the check valve takes, as a factor
-	speed    float64        // what brings a rotor's face to 250 1/min, as a factor; 1 of a cylinder
-	log, se  float64
-	shown    float64 // leak % as the tester showed it
-	leakSE   float64
-	attempts int // leak-downs
-	paths    []log.Path
-	wetGain  *float64  // percent
-	oil      float64   // cm³ that it was cranked with
-	faces    []float64 // of a rotor, kPa
-
-	parts []belief.Part // what its pulls may mean
-	pulls int
-	rows  []belief.LeakRow
-}
-
-// How far two visits to an unchanged cylinder differ beyond gauge and division, as a share: ring position, oil, heat; a cold engine
-// differs more.
-const (
-	scatter     = 0.006
-	coldScatter = 0.012
-)
-
-// A pull repeats to within 0.9 % (trade repeatability); a gauge that is known to be better or worse is believed within bounds, since
-// a slip of the pen is no gauge's fault.
-const (
-	pullSD           = 0.009
-	pullLow, pullTop = 0.5 * pullSD, 1.5 * pullSD
-)
-
-// usual is the standard deviation of a pull with a gauge of which nothing is known, kPa, and worth so many pairs of pulls.
-const (
-	usual      = 10.0
-	usualWorth = 8.0
 )
 
 // read returns what each cylinder read. A later row of a cylinder replaces an earlier one, and struck ones count for
 // nothing. A cylinder that reads nothing is given half a division, so that its ratio stays a number. Of a rotor the lowest
 // face counts: which face is which cannot be told from one test to the next.
-func (h *history) read(s log.Session) map[int]figure {
-	e := h.log.Engine
+func read(on *subject, repeats repeats, steps *written, s log.Session) map[int]figure {
+	e := on.engine
 	ambient := gas.AmbientOf(e, s.Conditions)
-	rule := protocol.Made(h.log, s, h.own).Pulls
-	h.repeated(s)
+	rule := on.shop.TestedBy(on.log, s).Pulls
 	found := map[int]figure{}
 	type oiled struct {
 		pressure units.Pressure
@@ -70,7 +29,7 @@ func (h *history) read(s log.Session) map[int]figure {
 	}
 	wet := map[int]oiled{}
 	for _, row := range s.Compression {
-		tester, _ := h.log.Tester(row.Tester)
+		tester, _ := on.log.Tester(row.Tester)
 		division := reading.DivisionOf(tester)
 		r := reading.Of(row.Pulls, rule, division)
 		if r.Pulls == 0 {
@@ -85,14 +44,14 @@ func (h *history) read(s log.Session) map[int]figure {
 		if row.Face > 0 {
 			f.faces = append(f.faces, float64(r.Pressure))
 			found[c] = f
-			if r.Pressure > units.Pressure(floor(f.faces)) {
+			if r.Pressure > units.Pressure(slices.Min(f.faces)) {
 				continue
 			}
 		}
 		f.gauge, f.level = r.Pressure, r.Pressure-units.Pressure(tester.OffsetKPa)
 		f.hose = float64(withoutHose(e, tester, ambient))
 		f.speed, _ = rotor.AtNominal(e, s, row)
-		f.parts, f.pulls = meant(row.Pulls, tester, division, h.repeats(row.Tester), units.Pressure(f.hose*f.speed), ambient)
+		f.parts, f.pulls = meant(row.Pulls, tester, division, repeats.of(row.Tester), units.Pressure(f.hose*f.speed), ambient)
 		f.log = math.Log(float64(gas.ToSeaLevel(max(f.level, division/2), ambient)) * f.hose * f.speed)
 		f.se = math.Hypot(scatterOf(s), f.parts[0].SD)
 		found[c] = f
@@ -104,7 +63,7 @@ func (h *history) read(s log.Session) map[int]figure {
 			found[c] = f
 		}
 	}
-	h.readLeaks(s, ambient, found)
+	readLeaks(on, steps, s, ambient, found)
 	for c, f := range found {
 		f.cylinder = c
 		found[c] = f
@@ -112,27 +71,26 @@ func (h *history) read(s log.Session) map[int]figure {
 	return found
 }
 
-// repeated takes in how the pulls of a session repeated, gauge by gauge.
-func (h *history) repeated(s log.Session) {
+// repeats is how the readings of each tester have repeated on this engine so far.
+type repeats map[string]reading.Spread
+
+// with returns what is known with one session more.
+func (all repeats) with(s log.Session) repeats {
+	more := maps.Clone(all)
+	if more == nil {
+		more = repeats{}
+	}
 	for id, one := range reading.Spreads(log.Log{Sessions: []log.Session{s}}) {
-		h.pooled[id] = h.pooled[id].Plus(one)
+		more[id] = more[id].Plus(one)
 	}
+	return more
 }
 
-// floor returns the lowest of figures.
-func floor(all []float64) float64 {
-	low := all[0]
-	for _, v := range all[1:] {
-		low = min(low, v)
-	}
-	return low
-}
-
-// repeats returns the standard deviation of a pull with a tester in kPa, from its pulls on this engine so far (ISO 5725-2), drawn
-// towards a usual gauge.
-func (h *history) repeats(tester string) float64 {
-	s := h.pooled[tester]
-	return math.Sqrt((s.Squares + usualWorth*usual*usual) / (s.Free + usualWorth))
+// of returns the standard deviation of a reading with a tester in kPa, from its readings on this engine so far (ISO 5725-2), drawn towards
+// a usual gauge.
+func (all repeats) of(tester string) float64 {
+	s := all[tester]
+	return math.Sqrt((s.Squares + rules.GaugeWorth*rules.GaugeRepeats*rules.GaugeRepeats) / (s.Free + rules.GaugeWorth))
 }
 
 // meant returns what the pulls of a row may mean, logarithms of kPa at sea level, and how many they are.
@@ -144,8 +102,8 @@ func meant(pulls []log.Pull, t log.Tester, division units.Pressure, sd float64, 
 		}
 		level := max(p.Pressure()-units.Pressure(t.OffsetKPa), division/2) * hose
 		logs = append(logs, math.Log(float64(gas.ToSeaLevel(level, ambient))))
-		repeat := min(max(sd/float64(level), pullLow), pullTop)
-		sds = append(sds, min(math.Hypot(float64(division/level)/math.Sqrt(12), repeat), 0.3))
+		repeat := min(max(sd/float64(level), rules.PullSDLeast), rules.PullSDMost)
+		sds = append(sds, min(math.Hypot(float64(division/level)/math.Sqrt(12), repeat), rules.PullRoom))
 	}
 	return belief.Row(logs, sds), len(logs)
 }
@@ -184,32 +142,32 @@ func HoseTakes(e log.Engine, s log.Session, t log.Tester) float64 {
 
 func scatterOf(s log.Session) float64 {
 	if s.Conditions.Cold() {
-		return coldScatter
+		return rules.ScatterCold
 	}
-	return scatter
+	return rules.Scatter
 }
 
 // leakDivision is what to assume of a leak-down tester's dials whose division nobody gave.
-var leakDivision = units.Reading{Value: 1, Unit: units.PSI}.Pressure()
+var leakDivision = units.Reading{Value: rules.KitDivisionPSI, Unit: units.PSI}.Pressure()
 
-func (h *history) readLeaks(s log.Session, ambient units.Pressure, found map[int]figure) {
+func readLeaks(on *subject, steps *written, s log.Session, ambient units.Pressure, found map[int]figure) {
 	for _, row := range s.Leakdown {
 		if row.Struck != "" || !(row.Supply > 0) || row.Held > row.Supply {
 			continue
 		}
 		c := row.Number()
 		f := found[c]
-		tester, _ := h.log.Tester(row.Tester)
+		tester, _ := on.log.Tester(row.Tester)
 		f.shown = gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
-		h.written.add(f.shown)
+		steps.add(f.shown)
 		division := leakDivision
 		if tester.Resolution != nil && tester.Resolution.Value > 0 {
 			division = tester.Resolution.Pressure()
 		}
 		one := leakRow(row, cmp.Or(tester.OrificeMM, gas.OrificeMM), ambient)
-		step := max(100*float64(division/row.SupplyReading().Pressure()), h.written.step())
+		step := max(100*float64(division/row.SupplyReading().Pressure()), steps.step())
 		one.Step = step / math.Sqrt(12)
-		f.leakSE = math.Hypot(belief.LeakError(one.Pct, one.Step), belief.Wander*one.Pct)
+		f.leakSE = math.Hypot(belief.LeakError(one.Pct, one.Step), rules.LeakWander*one.Pct)
 		f.attempts++
 		f.paths = row.Paths
 		f.rows = append(f.rows, one)

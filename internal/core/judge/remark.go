@@ -3,20 +3,21 @@ package judge
 import (
 	"fmt"
 
+	"braxel/internal/core/rules"
 	"braxel/internal/core/wheel"
 )
 
 // remark says in one line, while the gauge is still on the engine, what contradicts itself, why that may be, and what to do; "" where
 // nothing does.
-func (h *history) remark(s Session, now map[int]figure) string {
+func remark(on *subject, s Session, now map[int]figure) string {
 	for _, c := range s.Cylinders {
 		if f := now[c.Cylinder]; f.hisses() && f.attempts == 1 {
 			return fmt.Sprintf(
 				"Air at the plug hole of %s: the tester's own seal leaks. Screw it in anew, and repeat.",
-				h.called(c.Cylinder),
+				on.called(c.Cylinder),
 			)
 		}
-		name := h.called(c.Cylinder)
+		name := on.called(c.Cylinder)
 		f, doubted := named(c.Facts, PullDoubted)
 		once, alone := named(c.Facts, PullOnce)
 		if alone {
@@ -30,11 +31,11 @@ func (h *history) remark(s Session, now map[int]figure) string {
 		}
 		if f, ok := named(c.Facts, LeakDoubted); ok {
 			return fmt.Sprintf("%s leaks %.0f points more, and compression denies it: dirt on a seat, or TDC missed? "+
-				"Once more: %s, and repeat.", name, f.Value, wheel.TurnThrough(h.log.Engine))
+				"Once more: %s, and repeat.", name, f.Value, wheel.TurnThrough(on.engine))
 		}
 		if f, ok := named(c.Facts, LeakOnce); ok {
 			return fmt.Sprintf("%s leaks %.0f points more by one reading: %s, and repeat.",
-				name, f.Value, wheel.TurnThrough(h.log.Engine))
+				name, f.Value, wheel.TurnThrough(on.engine))
 		}
 	}
 	if f, ok := named(s.Facts, Sank); ok {
@@ -42,13 +43,10 @@ func (h *history) remark(s Session, now map[int]figure) string {
 			"Put the charger on, and pull the first again.", f.Value)
 	}
 	if f, ok := named(s.Facts, Stepped); ok {
-		return fmt.Sprintf("From %s on all read otherwise: throttle open? charger on? Pull one of the first again.", h.names(f.Cylinders))
+		return fmt.Sprintf("From %s on all read otherwise: throttle open? charger on? Pull one of the first again.", on.names(f.Cylinders))
 	}
-	if f, ok := named(s.Facts, AllMoved); ok && f.Value < -allLow && s.CommonPct != nil && len(s.Pressures()) > 1 {
+	if f, ok := named(s.Facts, AllMoved); ok && f.Value < -rules.AllLowRemark && s.CommonPct != nil && len(s.Pressures()) > 1 {
 		return fmt.Sprintf("All read %.0f %% lower than at the baseline: throttle open? charger on? the same gauge?", -f.Value)
 	}
 	return ""
 }
-
-// allLow is how much lower, percent, all must read before it is remarked on at the engine.
-const allLow = 8.0

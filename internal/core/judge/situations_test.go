@@ -7,6 +7,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 	"braxel/internal/golden"
 )
@@ -254,7 +255,7 @@ var situations = []situation{
 func TestEachSituationIsSaidAsItWasReadThrough(t *testing.T) {
 	var all strings.Builder
 	for _, s := range situations {
-		v := judge.Log(s.log())
+		v := judge.Log(s.log(), rules.Shop{})
 		last := v.Sessions[len(v.Sessions)-1]
 		fmt.Fprintf(&all, "%s\n  %s: %s\n", s.name, last.State, last.Sentence)
 		for _, line := range append([]string{last.Decision, last.Beside}, last.Caveats...) {

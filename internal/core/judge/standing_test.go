@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -120,10 +121,10 @@ func TestADoubtedReadingThatNobodyConfirmedIsNeverRunOn(t *testing.T) {
 		}
 		l.Sessions = append(l.Sessions, s)
 	}
-	last := judge.Log(l).Sessions[1]
+	last := judge.Log(l, rules.Shop{}).Sessions[1]
 	assert.Equal(t, judge.Retest, last.State)
 	assert.Contains(t, last.Sentence, "Cylinder 3 read 20 psi, which nobody has confirmed")
 	assert.NotContains(t, last.Decision, "Run it")
 	l.Sessions[1].Compression[2].Pulls[0].Doubt = ""
-	assert.Equal(t, judge.Stop, judge.Log(l).Sessions[1].State, "confirmed, it is believed")
+	assert.Equal(t, judge.Stop, judge.Log(l, rules.Shop{}).Sessions[1].State, "confirmed, it is believed")
 }

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/rules"
 )
 
 // A repair that names the cylinders that it touched begins their baseline anew, and leaves what is known of the others alone.
@@ -17,7 +18,7 @@ func TestARepairBeginsTheBaselineOfTheCylindersThatItTouched(t *testing.T) {
 	fallen := [4]float64{180, 158, 153, 180.} // 3 loses a tenth of what it made after the repair
 	l := four(right, right, bad, mended, later, later, fallen)
 	l.Sessions[3].Stage, l.Sessions[3].Touched = "after-repair", []int{3}
-	v := judge.Log(l)
+	v := judge.Log(l, rules.Shop{})
 	assert.GreaterOrEqual(t, v.Sessions[2].Of(2).State.Severity(), judge.Watch.Severity())
 	assert.GreaterOrEqual(t, v.Sessions[2].Of(3).State.Severity(), judge.Watch.Severity())
 	for i := 3; i < 7; i++ {
@@ -33,12 +34,12 @@ func TestARepairBeginsTheBaselineOfTheCylindersThatItTouched(t *testing.T) {
 
 	// With no cylinder named, all were touched; one that reads as badly as before is not forgiven for that.
 	l.Sessions[3].Touched = nil
-	assert.GreaterOrEqual(t, judge.Log(l).Sessions[3].Of(2).State.Severity(), judge.Watch.Severity())
+	assert.GreaterOrEqual(t, judge.Log(l, rules.Shop{}).Sessions[3].Of(2).State.Severity(), judge.Watch.Severity())
 	// A worse touched cylinder is never judged milder than a better one.
 	l.Sessions[3].Touched = []int{3}
 	for _, psi := range []float64{165, 150, 120, 60, 0} {
 		l.Sessions[6] = four(right, right, bad, mended, later, later, [4]float64{180, 158, psi, 180}).Sessions[6]
-		state := judge.Log(l).Sessions[6].Of(3).State
+		state := judge.Log(l, rules.Shop{}).Sessions[6].Of(3).State
 		if psi <= 153 {
 			assert.GreaterOrEqual(t, state.Severity(), judge.Watch.Severity(), psi)
 		}

@@ -1,12 +1,12 @@
-// Package judge reads a log and says, session by session, what changed in which cylinder, and whether to run it.
 package judge
 
 import (
-	"cmp"
+	"fmt"
 	"slices"
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
+	"braxel/internal/core/rules"
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
@@ -112,35 +112,6 @@ type Account struct {
 	SizePct float64 `json:"size_pct,omitzero"`
 }
 
-// accountWords are the kinds of account, as they stand in a list.
-var accountWords = map[belief.Kind]string{
-	belief.Alike: "all moved alike, or not at all", belief.Sag: "a battery that sank from cylinder to cylinder",
-	belief.Step: "throttle or charger changed on the way", belief.Bank: "one bank against the other",
-}
-
-// accountsOf gathers the hypotheses of a visit by their kind.
-func accountsOf(all []belief.Hypothesis) []Account {
-	var out []Account
-	for _, kind := range []belief.Kind{belief.Alike, belief.Sag, belief.Step, belief.Bank} {
-		a := Account{Kind: string(kind), Words: accountWords[kind]}
-		best := 0.0
-		for _, h := range all {
-			if h.Kind != kind {
-				continue
-			}
-			a.Weight += h.Weight
-			if h.Weight > best {
-				best, a.SizePct = h.Weight, percent(h.Size)
-			}
-		}
-		if a.Weight > 0.001 {
-			out = append(out, a)
-		}
-	}
-	slices.SortStableFunc(out, func(a, b Account) int { return cmp.Compare(b.Weight, a.Weight) })
-	return out
-}
-
 // Cause is a cause with its probability and the evidence.
 type Cause = cause.Weighed
 
@@ -222,4 +193,93 @@ func (s Session) Gaskets() [][]int {
 		return [][]int{s.Causes[0].Cylinders[:2]}
 	}
 	return [][]int{}
+}
+
+// Fault is what is wrong with one cylinder, or with two that share a gasket, by itself: its own causes, sentence and next step.
+type Fault struct {
+	Cylinders []int   `json:"cylinders"`
+	State     State   `json:"state" enum:"steady,retest,watch,act,stop"`
+	Sentence  string  `json:"sentence"`
+	Causes    []Cause `json:"causes"`
+	Next      *Next   `json:"next,omitempty"`
+	Then      []Next  `json:"then,omitempty" doc:"What to do after the next, in the order of cost"`
+}
+
+// add puts a test after those that are to be done already.
+func (f *Fault) add(t rules.Test) {
+	one := Next{
+		Test:      t.Test,
+		Words:     t.Words,
+		Step:      t.Step,
+		Cylinders: f.Cylinders,
+		Why:       fmt.Sprintf("%.0f minutes: %s", t.Minutes, t.Tells),
+	}
+	if f.Next == nil {
+		f.Next = &one
+	} else {
+		f.Then = append(f.Then, one)
+	}
+}
+
+// doubted reports whether it is a reading that is in doubt; of a cold cylinder it is the engine.
+func (c Cylinder) doubted() bool {
+	_, cold := named(c.Facts, ColdUneven)
+	return c.State == Retest && !cold
+}
+
+// Due is when to test again: by the meter and by the date, whichever comes first. Where a cylinder is on its way to a
+// limit, it is the early end of the interval in which it will meet it, and Late the other end.
+type Due struct {
+	ByMeter  *float64 `json:"by_meter,omitempty"`
+	Late     *float64 `json:"late_meter,omitempty"`
+	ByDate   string   `json:"by_date,omitzero" format:"date"`
+	LateDate string   `json:"late_date,omitzero" format:"date"`
+	Why      string   `json:"why"`
+}
+
+// Fan is where a cylinder's compression is going: its change in percent now, and between which two it will be (90 %) when
+// the meter has gone as far again as since the trouble began.
+type Fan struct {
+	Meter  float64 `json:"meter"`
+	Change float64 `json:"change_pct"`
+	Ahead  float64 `json:"ahead_meter"`
+	Low    float64 `json:"low_pct"`
+	High   float64 `json:"high_pct"`
+}
+
+// InConcern returns the cylinders that a session was judged to watch or worse.
+func (s Session) InConcern() []int { return slices.Clip(s.atLeast(Watch)) }
+
+func of(v float64) *float64 { return &v }
+
+// cranked returns the cylinders whose compression was read.
+func (s Session) cranked() []Cylinder {
+	return slices.DeleteFunc(slices.Clone(s.Cylinders), func(c Cylinder) bool { return c.Compression == nil })
+}
+
+// factsOfAll returns the facts of all cylinders.
+func (s Session) factsOfAll() []Fact {
+	var all []Fact
+	for _, c := range s.Cylinders {
+		all = append(all, c.Facts...)
+	}
+	return all
+}
+
+// Leaks returns the leaks of the session in percent, in the layout's order.
+func (s Session) Leaks() []float64 {
+	var all []float64
+	for _, c := range s.Cylinders {
+		if c.Leak != nil {
+			all = append(all, *c.Leak)
+		}
+	}
+	return all
+}
+
+func (s Session) worstLeak() float64 {
+	if all := s.Leaks(); len(all) > 0 {
+		return slices.Max(all)
+	}
+	return 0
 }

@@ -2,70 +2,44 @@ package judge
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
-// way is one thing in which two tests may be unlike, with what that usually does to all readings. A builder may
-// disagree: change the figures.
+// way is one thing in which two tests may be unlike: its rule, how a session was made in that way, and what is said where two differ.
 type way struct {
-	name  string
+	rules.Way
 	of    func(log.Session) string
-	level map[string]float64 // logarithm of what compression reads that way, beside the usual way
-	sd    float64            // how far engines and gauges differ in that
-	leak  map[string]float64 // share by which leaks read higher that way
-	leakS float64            // and how far engines differ in that
-	// finding is what it is among the findings that causes are weighed by.
-	finding string
-	words   func(l log.Log, now, then string) string
+	words func(l log.Log, now, then string) string
 }
 
-// coldReadsLess is what a cold engine reads beside a hot one, a logarithm.
-const coldReadsLess = -0.07
-
 var ways = [...]way{
-	// Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.
 	{
-		name:    "plugs",
-		of:      func(s log.Session) string { return s.Conditions.PlugsOut },
-		finding: "way-changed",
-		sd:      0.04,
-		words: func(_ log.Log, now, then string) string {
+		rules.WayNamed("plugs"), func(s log.Session) string { return s.Conditions.PlugsOut },
+		func(_ log.Log, now, then string) string {
 			return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
 		},
 	},
-	// Cold rings and bores do not fit, and thick oil slows the starter.
 	{
-		name:    "temp",
-		of:      func(s log.Session) string { return s.Conditions.EngineTemp },
-		finding: "way-changed",
-		level:   map[string]float64{"warm": -0.03, "cold": coldReadsLess},
-		sd:      0.04,
-		leak:    map[string]float64{"warm": 0.1, "cold": 0.25},
-		leakS:   0.12,
-		words: func(_ log.Log, now, then string) string {
+		rules.WayNamed("temp"), func(s log.Session) string { return s.Conditions.EngineTemp },
+		func(_ log.Log, now, then string) string {
 			return fmt.Sprintf("The engine was %s, in the baseline %s: a cold one reads lower, and leaks more", now, then)
 		},
 	},
-	// Closed, the cylinder is not filled.
 	{
-		name:    "throttle",
-		of:      func(s log.Session) string { return s.Conditions.Throttle },
-		finding: "way-changed",
-		level:   map[string]float64{"closed": -0.22},
-		sd:      0.08,
-		words: func(_ log.Log, now, _ string) string {
+		rules.WayNamed("throttle"), func(s log.Session) string { return s.Conditions.Throttle },
+		func(_ log.Log, now, _ string) string {
 			return fmt.Sprintf("The throttle was %s, and was not in the baseline: closed it costs a fifth", now)
 		},
 	},
-	// Cheap gauges differ by 10 % and more.
-	{name: "gauge", of: gauge, finding: "gauge-changed", sd: 0.06, words: func(l log.Log, now, then string) string {
+	{rules.WayNamed("gauge"), gauge, func(l log.Log, now, then string) string {
 		return fmt.Sprintf("Read on %s, the baseline on %s: gauges differ by 10 %% and more", nameOf(l, now), nameOf(l, then))
 	}},
-	// At the bottom the bore is worn least; swept through TDC the lowest counts.
-	{name: "position", of: position, finding: "way-changed", leakS: 0.3, words: func(_ log.Log, now, then string) string {
+	{rules.WayNamed("position"), position, func(_ log.Log, now, then string) string {
 		return fmt.Sprintf("Leak-down was done %s, in the baseline %s", positions[now], positions[then])
 	}},
 }
@@ -81,32 +55,40 @@ type effect struct {
 type unlike struct {
 	way
 	now, then string
-	*effect
+	effect    effect
 }
 
-// define notes how a session of the baseline was made.
-func (h *history) define(s log.Session) {
+// key names what is learned of it.
+func (u unlike) key() string { return u.ID + " " + u.now }
+
+// waysMade is how the sessions of a baseline were made, way by way.
+type waysMade [len(ways)][]string
+
+// with returns it with one session more.
+func (made waysMade) with(s log.Session) waysMade {
 	for i, w := range ways {
-		if made := w.of(s); !slices.Contains(h.ways[i], made) {
-			h.ways[i] = append(h.ways[i], made)
+		if now := w.of(s); !slices.Contains(made[i], now) {
+			made[i] = append(slices.Clip(made[i]), now)
 		}
 	}
+	return made
 }
 
-// unlike returns the ways in which a session differs from every one of the baseline, as far as both are noted.
-func (h *history) unlike(s log.Session) []unlike {
+// unlikeIn returns the ways in which a session differs from every one of the baseline, as far as both are noted; learned is what has been
+// learned of them.
+func unlikeIn(s log.Session, base waysMade, learned map[string]effect) []unlike {
 	var all []unlike
 	for i, w := range ways {
-		now, base := w.of(s), h.ways[i]
-		if now == "" || len(base) == 0 || slices.Contains(base, "") || slices.Contains(base, now) {
+		now, made := w.of(s), base[i]
+		if now == "" || len(made) == 0 || slices.Contains(made, "") || slices.Contains(made, now) {
 			continue
 		}
-		then := base[len(base)-1]
-		key := fmt.Sprint(i, now)
-		if h.effects[key] == nil {
-			h.effects[key] = &effect{mean: w.level[now] - w.level[then], sd: w.sd}
+		then := made[len(made)-1]
+		u := unlike{w, now, then, effect{mean: w.Level[now] - w.Level[then], sd: w.SD}}
+		if known, ok := learned[u.key()]; ok {
+			u.effect = known
 		}
-		all = append(all, unlike{w, now, then, h.effects[key]})
+		all = append(all, u)
 	}
 	return all
 }
@@ -118,72 +100,34 @@ type expected struct{ mean, sd, leak, leakSD float64 }
 func expect(all []unlike) expected {
 	var e expected
 	for _, u := range all {
-		e.mean += u.mean
+		e.mean += u.effect.mean
 		e.sd = math.Hypot(e.sd, u.effect.sd)
-		e.leak += u.leak[u.now] - u.leak[u.then]
-		e.leakSD = math.Hypot(e.leakSD, u.leakS)
+		e.leak += u.Leak[u.now] - u.Leak[u.then]
+		e.leakSD = math.Hypot(e.leakSD, u.LeakSD)
 	}
 	return e
 }
 
-// learn takes what a session that was otherwise unmoved says of the ways it was made in: a step of a Kalman filter for
-// each, the others' doubt counted as noise.
-func learn(all []unlike, common, commonSE float64) {
+// learn returns what is known of the ways of testing after a session that was otherwise unmoved: a step of a Kalman filter for each, the
+// others' doubt counted as noise.
+func learn(learned map[string]effect, all []unlike, common, commonSE float64) map[string]effect {
 	e := expect(all)
 	surprise, doubt := common-e.mean, e.sd*e.sd+commonSE*commonSE+sessionShift*sessionShift
-	for _, u := range all {
-		if u.effect.sd == 0 {
-			continue
-		}
-		gain := u.effect.sd * u.effect.sd / doubt
-		u.mean += gain * surprise
-		u.effect.sd *= math.Sqrt(1 - gain)
-		u.tests++
-	}
-}
-
-// caveats says what makes a session unlike the baseline that it is held against, and how well it is known what that
-// does. Figures are still compared where there is nothing better, but never without saying so.
-func caveats(l log.Log, s log.Session, all []unlike) []string {
-	var lines []string
-	if s.Stage == "pre-install" {
-		lines = append(
-			lines,
-			"It has not run since it was built: rings and seats are not bedded, and may leak a little. Test it again after its first running.",
-		)
+	more := maps.Clone(learned)
+	if more == nil {
+		more = map[string]effect{}
 	}
 	for _, u := range all {
-		words := u.words(l, u.now, u.then)
-		switch {
-		case u.effect.sd == 0:
-			words += "."
-		case u.tests == 0:
-			words += fmt.Sprintf(". What that does on this engine is not known yet; %s is taken off all readings.", allowance(u.mean))
-		default:
-			words += fmt.Sprintf(". Here that makes %s, learned from %s, and it is taken off.", allowance(u.mean), count(u.tests))
+		if known := u.effect; known.sd != 0 {
+			gain := known.sd * known.sd / doubt
+			more[u.key()] = effect{known.mean + gain*surprise, known.sd * math.Sqrt(1-gain), known.tests + 1}
 		}
-		lines = append(lines, words)
 	}
-	return lines
+	return more
 }
 
-func allowance(mean float64) string {
-	p := percent(mean)
-	if math.Abs(p) < 0.5 {
-		return "nothing"
-	}
-	if p < 0 {
-		return fmt.Sprintf("%.0f %% less", -p)
-	}
-	return fmt.Sprintf("%.0f %% more", p)
-}
-
-func count(tests int) string {
-	if tests == 1 {
-		return "one test"
-	}
-	return fmt.Sprintf("%d tests", tests)
-}
+// sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
+const sessionShift = 0.03
 
 var (
 	plugs     = map[string]string{"all": "all together", "one": "one at a time"}
@@ -216,4 +160,39 @@ func nameOf(l log.Log, id string) string {
 		return "the " + t.Name
 	}
 	return "gauge " + id
+}
+
+// Unlike is one way in which two visits were made differently, with what that usually does.
+type Unlike struct {
+	What      string  // plugs, temp, throttle, gauge, position
+	Then, Now string  // as the log has them; of a gauge what it is called
+	Mean, SD  float64 // what it does to compression, a logarithm, and how far engines and gauges differ in that
+	Leak      float64 // the share by which leaks read higher
+	LeakSD    float64
+}
+
+// UnlikeWays returns the ways in which the session now was made unlike the session then, as far as both are noted.
+func UnlikeWays(l log.Log, then, now log.Session) []Unlike {
+	var all []Unlike
+	for _, w := range ways {
+		a, b := w.of(then), w.of(now)
+		if a == "" || b == "" || a == b {
+			continue
+		}
+		u := Unlike{What: w.ID, Then: a, Now: b, Mean: w.Level[b] - w.Level[a], SD: w.SD, Leak: w.Leak[b] - w.Leak[a], LeakSD: w.LeakSD}
+		if w.ID == "gauge" {
+			u.Then, u.Now = nameOf(l, a), nameOf(l, b)
+		}
+		all = append(all, u)
+	}
+	return all
+}
+
+// GaugeOf returns the name of the compression tester that a session was read on; "" where there were several, or none is noted.
+func GaugeOf(l log.Log, s log.Session) string {
+	id := gauge(s)
+	if id == "" {
+		return ""
+	}
+	return nameOf(l, id)
 }

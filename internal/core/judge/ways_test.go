@@ -10,13 +10,14 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
 // last judges a situation's last test.
 func last(t *testing.T, e log.Engine, tests ...test) judge.Session {
 	t.Helper()
-	v := judge.Log(situation{engine: e, tests: tests}.log())
+	v := judge.Log(situation{engine: e, tests: tests}.log(), rules.Shop{})
 	return v.Sessions[len(v.Sessions)-1]
 }
 
@@ -62,7 +63,7 @@ func TestAFallOnOneGaugeIsNotTakenForAFallOnAnother(t *testing.T) {
 func TestWhatIsKnownOfAGaugeIsTakenOff(t *testing.T) {
 	l := situation{engine: inline(4), tests: []test{rightDry, psi(190, 192, 188, 190).made(otherGauge)}}.log()
 	l.Testers[1].OffsetKPa = 10 * 6.894757
-	v := judge.Log(l)
+	v := judge.Log(l, rules.Shop{})
 	assert.InDelta(t, 0, *v.Sessions[1].CommonPct, 0.3, "it reads 10 psi too high, and that is noted")
 }
 
@@ -73,9 +74,9 @@ func TestALongHoseIsTakenOffWhereTheEngineIsKnown(t *testing.T) {
 	})
 	l := situation{engine: e, tests: []test{rightDry, psi(165, 167, 163, 165).made(otherGauge)}}.log()
 	l.Testers[1].DeadVolumeCC = 6
-	with := *judge.Log(l).Sessions[1].CommonPct
+	with := *judge.Log(l, rules.Shop{}).Sessions[1].CommonPct
 	l.Testers[1].DeadVolumeCC = 0
-	without := *judge.Log(l).Sessions[1].CommonPct
+	without := *judge.Log(l, rules.Shop{}).Sessions[1].CommonPct
 	assert.InDelta(t, -8.3, without, 0.5)
 	assert.Greater(t, with, without+5, "6 cm³ of hose explain most of it")
 }
@@ -91,7 +92,7 @@ func TestTestersWithOtherOrificesCompareByTheirHoles(t *testing.T) {
 		row.Tester, row.Held = "small", gas.Held(hole, hundred, gas.SeaLevel, 0.7).In(units.PSI)
 	}
 	assert.Less(t, l.Sessions[2].Leakdown[0].Held, 90.0, "3 % on one tester is more than 10 % on the other")
-	for _, c := range judge.Log(l).Sessions[2].Cylinders {
+	for _, c := range judge.Log(l, rules.Shop{}).Sessions[2].Cylinders {
 		assert.InDelta(t, 0, *c.LeakChange, 0.3)
 		assert.Equal(t, judge.Steady, c.State)
 	}
@@ -124,5 +125,5 @@ func TestEveryReadingsUnitIsItsOwn(t *testing.T) {
 			l.Sessions[1].Compression[i].Pulls[k].Reading = units.Reading{Value: p.Pressure().In(units.Bar), Unit: units.Bar}
 		}
 	}
-	assert.InDelta(t, 0, *judge.Log(l).Sessions[1].CommonPct, 0.05)
+	assert.InDelta(t, 0, *judge.Log(l, rules.Shop{}).Sessions[1].CommonPct, 0.05)
 }

@@ -15,6 +15,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/paper"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -67,7 +68,7 @@ func handIn(b, testers *book.Book, entries []paper.Entry) (refused []book.Answer
 }
 
 func read(t testing.TB, l log.Log, rows ...paper.Row) paper.Result {
-	out, err := paper.Read(l, rows, nil)
+	out, err := paper.Read(l, rows, rules.Shop{})
 	require.NoError(t, err)
 	return out
 }
@@ -203,7 +204,7 @@ func TestATestOnRecordKeepsItsDay(t *testing.T) {
 }
 
 func TestARotaryHasItsOwnSheet(t *testing.T) {
-	_, err := paper.Read(log.Log{Engine: log.Engine{Kind: log.Rotary}}, nil, nil)
+	_, err := paper.Read(log.Log{Engine: log.Engine{Kind: log.Rotary}}, nil, rules.Shop{})
 	assert.ErrorIs(t, err, paper.ErrRotary)
 }
 

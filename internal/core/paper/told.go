@@ -10,7 +10,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -36,7 +36,7 @@ type Result struct {
 var ErrRotary = errors.New("a rotary's faces are entered on its sheet, not in a grid")
 
 // Read reads a grid of an engine's tests, those on record and new ones. The log's testers are all that may be named.
-func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
+func Read(l log.Log, rows []Row, shop rules.Shop) (Result, error) {
 	if l.Engine.Kind == log.Rotary {
 		return Result{}, ErrRotary
 	}
@@ -54,7 +54,7 @@ func Read(l log.Log, rows []Row, own []protocol.Protocol) (Result, error) {
 		}
 		l.Sessions = put(l.Sessions, t.session(l))
 	}
-	verdict := judge.Log(l, own...)
+	verdict := judge.Log(l, shop)
 	for _, t := range r.tests {
 		i := slices.IndexFunc(verdict.Sessions, func(s judge.Session) bool { return s.ID == t.name() })
 		if i >= 0 {

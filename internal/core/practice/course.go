@@ -11,9 +11,9 @@ import (
 	"sync"
 
 	"braxel/internal/core/bench"
-	"braxel/internal/core/cause"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/shipped"
 	"braxel/internal/core/units"
 )
@@ -190,7 +190,7 @@ var inCylinders = map[string]int{"cylinder": 1, "pair": 2}
 // Choices returns what may be decided to be wrong with an engine of a kind, the engine's own faults first.
 func Choices(kind string) []Choice {
 	all := []Choice{{bench.Healthy, "nothing", 0}}
-	for _, c := range cause.Load().For(kind).Causes {
+	for _, c := range rules.Causes().For(kind).Causes {
 		if bench.Known(c.Cause) {
 			all = append(all, Choice{c.Cause, c.Words, inCylinders[c.Scope]})
 		}

@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/bench"
 	"braxel/internal/core/book"
 	"braxel/internal/core/judge"
+	"braxel/internal/core/rules"
 )
 
 // Debrief is what came of it: the truth, what was decided, what each test told, and the shortest way.
@@ -268,7 +269,7 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 // said is what Braxel says of the case's last test by some entries.
 func said(k Case, shop *book.Book, entries []book.Entry) (judge.Session, bool) {
 	l := book.Replay(k.ID, entries).Log(shop)
-	all := judge.Log(l).Sessions
+	all := judge.Log(l, rules.Shop{}).Sessions
 	if len(all) == 0 {
 		return judge.Session{}, false
 	}

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/bench"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // walk is somebody who does what Braxel says, on an engine of the same case.
@@ -91,7 +92,7 @@ var trueGauge = func() log.Tester {
 }()
 
 func (w *walk) verdict() judge.Session {
-	all := judge.Log(w.l).Sessions
+	all := judge.Log(w.l, rules.Shop{}).Sessions
 	return all[len(all)-1]
 }
 

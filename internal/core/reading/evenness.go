@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -36,33 +37,6 @@ func Even(readings []float64) Evenness {
 	return e
 }
 
-// School is one rule of evenness that a builder may hold to.
-type School struct {
-	ID    string
-	Words string
-	Pct   float64        // spread allowed, % of the highest; 0 where the rule is a fixed spread
-	Fixed units.Pressure // spread allowed, kPa
-	For   func(log.Engine) bool
-}
-
-func diesel(e log.Engine) bool  { return e.Fuel == "diesel" }
-func ignited(e log.Engine) bool { return e.Fuel != "diesel" }
-func raced(e log.Engine) bool   { return e.Raced() }
-func street(e log.Engine) bool  { return !e.Raced() }
-
-// Schools are the rules of evenness in use, the default first.
-var Schools = []School{
-	{ID: "10", Words: "lowest within 10 % of the highest", Pct: 10},
-	{ID: "5", Words: "lowest within 5 % of the highest, fresh race engine", Pct: 5, For: raced},
-	{ID: "15", Words: "lowest within 15 % of the highest", Pct: 15},
-	{ID: "25", Words: "lowest within 25 % of the highest, old service limit", Pct: 25, For: street},
-	{ID: "7psi", Words: "no more than 7 psi apart, new engine", Fixed: psi(7), For: ignited},
-	{ID: "10psi", Words: "no more than 10 psi apart", Fixed: psi(10), For: ignited},
-	{ID: "50psi", Words: "no more than 50 psi apart, diesel", Fixed: psi(50), For: diesel},
-}
-
-func psi(v float64) units.Pressure { return units.Reading{Value: v, Unit: units.PSI}.Pressure() }
-
 // Judgement is what one school says of a set of readings.
 type Judgement struct {
 	School string `json:"school"`
@@ -79,7 +53,7 @@ func BySchools(engine log.Engine, readings []float64, own string, u units.Unit) 
 	e, limits := Even(readings), engine.Limits
 	several := len(readings) > 1
 	var all []Judgement
-	for _, s := range Schools {
+	for _, s := range rules.Schools {
 		if several && (s.ID == own || s.For == nil || s.For(engine)) {
 			j := spreadBy(s, e, u)
 			j.Own = s.ID == own
@@ -100,7 +74,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 		all = append(
 			all,
 			spreadBy(
-				School{
+				rules.School{
 					ID:    "own-pct",
 					Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source),
 					Pct:   limits.SpreadMaximumPct,
@@ -114,7 +88,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 		all = append(
 			all,
 			spreadBy(
-				School{
+				rules.School{
 					ID:    "own-spread",
 					Words: fmt.Sprintf("no more than %s apart, by %s", limits.SpreadMaximum, source),
 					Fixed: limits.SpreadMaximum.Pressure(),
@@ -142,21 +116,6 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 	return all
 }
 
-// LeakSchool is one rule of how much a cylinder may leak, in percent of the supply.
-type LeakSchool struct {
-	ID, Words string
-	Most      float64
-	For       func(log.Engine) bool
-}
-
-// LeakSchools are the rules of leak-down in use.
-var LeakSchools = []LeakSchool{
-	{"leak-10", "leak to 10 % fine, street", 10, street},
-	{"leak-15", "leak to 15 % watched, street", 15, street},
-	{"leak-5", "leak to 5 %, fresh race engine", 5, raced},
-	{"leak-8", "leak to 8 %, race engine", 8, raced},
-}
-
 // LeaksBySchools returns what every school that can apply to an engine says of its leaks (percent of the supply), and the maker's or
 // builder's own limit where it is known; own is the leak from which the engine's protocol watches. Nothing where no cylinder was leaked
 // down.
@@ -165,23 +124,23 @@ func LeaksBySchools(engine log.Engine, leaks []float64, own float64) []Judgement
 		return nil
 	}
 	worst := floats.Max(leaks)
-	by := func(s LeakSchool, is bool) Judgement {
+	by := func(s rules.LeakSchool, is bool) Judgement {
 		return Judgement{School: s.ID, Words: s.Words, Passes: worst <= s.Most+1e-9, Says: fmt.Sprintf("worst %.1f %%", worst), Own: is}
 	}
 	var all []Judgement
-	for _, s := range LeakSchools {
+	for _, s := range rules.LeakSchools {
 		if s.For(engine) || s.Most == own {
 			all = append(all, by(s, s.Most == own))
 		}
 	}
 	if limits := engine.Limits; limits != nil && limits.LeakMaximumPct > 0 {
 		words := fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By())
-		all = append(all, by(LeakSchool{ID: "own-leak", Words: words, Most: limits.LeakMaximumPct}, true))
+		all = append(all, by(rules.LeakSchool{ID: "own-leak", Words: words, Most: limits.LeakMaximumPct}, true))
 	}
 	return all
 }
 
-func spreadBy(s School, e Evenness, u units.Unit) Judgement {
+func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
 		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: fmt.Sprintf("%.1f %% below it", e.SpreadPctOfHighest)}
 	}

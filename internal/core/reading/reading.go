@@ -5,17 +5,8 @@ import (
 	"math"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
-)
-
-// Rule is how many pulls make a reading.
-type Rule string
-
-// The three schools of pulling. UntilTwoAgree is the default.
-const (
-	UntilTwoAgree Rule = "agree"
-	Three         Rule = "three"
-	One           Rule = "one"
 )
 
 // Reading is the representative reading of a cylinder, in gauge kPa. Settled is false where the rule asks for another
@@ -28,7 +19,7 @@ type Reading struct {
 
 // Of returns the representative reading of a row's pulls; struck ones count for nothing. Under UntilTwoAgree the last
 // two count, once they differ by no more than a division of the gauge or 2 % of the larger, whichever is more.
-func Of(pulls []log.Pull, rule Rule, division units.Pressure) Reading {
+func Of(pulls []log.Pull, rule rules.PullRule, division units.Pressure) Reading {
 	var kept []units.Pressure
 	for _, p := range pulls {
 		if p.Counts() {
@@ -40,9 +31,9 @@ func Of(pulls []log.Pull, rule Rule, division units.Pressure) Reading {
 		return Reading{}
 	}
 	switch rule {
-	case One:
+	case rules.One:
 		return Reading{kept[n-1], true, n}
-	case Three:
+	case rules.Three:
 		return Reading{mean(kept[max(0, n-3):]), n >= 3, n}
 	default:
 		last := kept[max(0, n-2):]
@@ -53,7 +44,7 @@ func Of(pulls []log.Pull, rule Rule, division units.Pressure) Reading {
 // Agree reports whether two pulls are one reading: within a division of the gauge or 2 % of the larger.
 func Agree(a, b, division units.Pressure) bool {
 	const rounding = 1e-9
-	return math.Abs(float64(a-b)) <= math.Max(float64(division), 0.02*math.Max(float64(a), float64(b)))+rounding
+	return math.Abs(float64(a-b)) <= math.Max(float64(division), rules.PullsAgree*math.Max(float64(a), float64(b)))+rounding
 }
 
 func mean(v []units.Pressure) units.Pressure {
@@ -65,7 +56,7 @@ func mean(v []units.Pressure) units.Pressure {
 }
 
 // Division is what to assume of a gauge whose division nobody gave: 5 psi for a dial.
-const Division = 5 * units.Pressure(6.894757293168361)
+var Division = units.Reading{Value: rules.GaugeDivisionPSI, Unit: units.PSI}.Pressure()
 
 // DivisionOf returns the gauge's division, or the assumed one.
 func DivisionOf(t log.Tester) units.Pressure {

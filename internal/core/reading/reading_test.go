@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -25,19 +26,19 @@ func TestARepresentativeReadingFollowsItsSchool(t *testing.T) {
 	struck[0].Struck = "throttle shut"
 	for name, c := range map[string]struct {
 		pulls   []log.Pull
-		rule    reading.Rule
+		rule    rules.PullRule
 		want    float64
 		settled bool
 	}{
-		"two that agree are averaged":           {psi(150, 152), reading.UntilTwoAgree, 151, true},
-		"only the last two count":               {psi(120, 150, 152), reading.UntilTwoAgree, 151, true},
-		"apart: pull again":                     {psi(140, 150), reading.UntilTwoAgree, 145, false},
-		"one is not two":                        {psi(150), reading.UntilTwoAgree, 150, false},
-		"a struck pull counts for nothing":      {struck, reading.UntilTwoAgree, 151, true},
-		"one pull is the last":                  {psi(150, 160), reading.One, 160, true},
-		"three are averaged":                    {psi(100, 150, 153, 156), reading.Three, 153, true},
-		"two of three is not yet three":         {psi(150, 153), reading.Three, 151.5, false},
-		"on a big reading 2 % is the allowance": {psi(400, 408), reading.UntilTwoAgree, 404, true},
+		"two that agree are averaged":           {psi(150, 152), rules.UntilTwoAgree, 151, true},
+		"only the last two count":               {psi(120, 150, 152), rules.UntilTwoAgree, 151, true},
+		"apart: pull again":                     {psi(140, 150), rules.UntilTwoAgree, 145, false},
+		"one is not two":                        {psi(150), rules.UntilTwoAgree, 150, false},
+		"a struck pull counts for nothing":      {struck, rules.UntilTwoAgree, 151, true},
+		"one pull is the last":                  {psi(150, 160), rules.One, 160, true},
+		"three are averaged":                    {psi(100, 150, 153, 156), rules.Three, 153, true},
+		"two of three is not yet three":         {psi(150, 153), rules.Three, 151.5, false},
+		"on a big reading 2 % is the allowance": {psi(400, 408), rules.UntilTwoAgree, 404, true},
 	} {
 		got := reading.Of(c.pulls, c.rule, units.Reading{Value: 2, Unit: units.PSI}.Pressure())
 		assert.InDelta(t, c.want, got.Pressure.In(units.PSI), 1e-9, name)
@@ -47,8 +48,8 @@ func TestARepresentativeReadingFollowsItsSchool(t *testing.T) {
 
 func TestTwoReadingsOneDivisionApartAgree(t *testing.T) {
 	five := units.Reading{Value: 5, Unit: units.PSI}.Pressure()
-	assert.True(t, reading.Of(psi(150, 155), reading.UntilTwoAgree, five).Settled)
-	assert.False(t, reading.Of(psi(150, 160), reading.UntilTwoAgree, five).Settled)
+	assert.True(t, reading.Of(psi(150, 155), rules.UntilTwoAgree, five).Settled)
+	assert.False(t, reading.Of(psi(150, 160), rules.UntilTwoAgree, five).Settled)
 }
 
 func TestSchoolsDisagreeAboutTheSameSet(t *testing.T) {
@@ -136,8 +137,8 @@ func TestTheLargerOfTwoPullsSetsTheAllowance(t *testing.T) {
 	assert.True(t, reading.Agree(98, 100, 1))
 	assert.False(t, reading.Agree(100, 97.9, 1))
 	assert.True(t, reading.Agree(100, 97, 3))
-	assert.Equal(t, 3, reading.Of(psi(150, 151, 152), reading.Three, 1).Pulls)
-	assert.True(t, reading.Of(psi(150, 151, 152), reading.Three, 1).Settled)
+	assert.Equal(t, 3, reading.Of(psi(150, 151, 152), rules.Three, 1).Pulls)
+	assert.True(t, reading.Of(psi(150, 151, 152), rules.Three, 1).Settled)
 }
 
 func TestATestersSpreadIsOfItsDryPullsAlone(t *testing.T) {

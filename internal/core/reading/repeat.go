@@ -6,6 +6,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // Spread is what pulls say of how well a tester repeats: their number, the sum of their squares about their cylinder's
@@ -58,7 +59,7 @@ func (s Spread) Repeatability() (sd, limit float64) {
 		return 0, 0
 	}
 	sd = math.Sqrt(s.Squares / s.Free)
-	return sd, 2.8 * sd
+	return sd, rules.RepeatLimit * sd
 }
 
 // Repeatability returns the repeatability of groups of pulls, each of one cylinder.

@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // Rise is how many beats a cylinder took to its plateau, beside the middle one of the others.
@@ -16,18 +17,13 @@ type Rise struct {
 	Usual    float64
 }
 
-// How a rise stands out, as those who listen to a cranking engine hold it: slow with half as many beats again as the others, and two at
-// the least, since where a plateau begins is a matter of a beat; sudden where two beats do what takes the others four.
-const (
-	slowShare, slowMore  = 1.5, 2.0
-	suddenMost, oftenMin = 2.0, 4.0
-)
-
 // Slow reports whether it rose slowly: a cylinder that leaks is filled beat by beat.
-func (r Rise) Slow() bool { return r.Beats >= slowShare*r.Usual && r.Beats >= r.Usual+slowMore }
+func (r Rise) Slow() bool {
+	return r.Beats >= rules.RiseSlow*r.Usual && r.Beats >= r.Usual+rules.RiseSlowBeats
+}
 
 // Sudden reports whether it was up at once, as one is that shares its pressure with a neighbour.
-func (r Rise) Sudden() bool { return r.Beats <= suddenMost && r.Usual >= oftenMin }
+func (r Rise) Sudden() bool { return r.Beats <= rules.RiseSudden && r.Usual >= rules.RiseOften }
 
 // Rises returns the cylinders of a test whose beats were counted to the plateau, of which three at least are needed. Where cranking is
 // stopped by a count or a time, beats say nothing.

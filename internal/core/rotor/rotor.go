@@ -7,24 +7,19 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
 // RPM returns the cranking speed of the output shaft: one pulse a turn for each rotor.
 func RPM(pulses int, seconds float64) float64 { return 60 * float64(pulses) / seconds }
 
-// Speeds of the output shaft in 1/min between which a starter turns a rotary.
-const (
-	slowest  = 80.0
-	quickest = 600.0
-)
-
 // CheckPulses names a count of pulses that the seconds cannot hold, at the field of the count.
 func CheckPulses(pulses int, seconds float64, at string) log.Faults {
 	if pulses == 0 || seconds == 0 {
 		return nil
 	}
-	if rpm := RPM(pulses, seconds); rpm < slowest || rpm > quickest {
+	if rpm := RPM(pulses, seconds); rpm < rules.RotorSlowest || rpm > rules.RotorQuickest {
 		return log.Faults{{At: at, What: fmt.Sprintf(
 			"%d pulses in %g s would be %.0f turns a minute: one pulse is one turn of the shaft, count again", pulses, seconds, rpm)}}
 	}
@@ -44,19 +39,12 @@ func Faces(heldPeak units.Pressure, pulses [3]units.Pressure) [3]units.Pressure 
 // At is a row of a maker's table: the factor that brings a reading at that speed to 250 rpm.
 type At = log.SpeedFactor
 
-// Nominal is the speed that makers give rotary compression at.
-const Nominal = 250.0
-
-// leakSpeed is the cranking speed in rpm at which a sound rotor loses half of what it compresses; seals leak for a
-// time that goes with 1/speed.
-const leakSpeed = 60.0
-
 // Factor returns what to multiply a reading at a speed by, to bring it to 250 rpm: linear between the rows of the
 // maker's table (sorted by speed, its ends holding beyond it). Without a table it is an estimate from a leak-limited
 // chamber, p ∝ rpm/(rpm + leakSpeed), and estimated is true.
 func Factor(rpm float64, table []At) (factor float64, estimated bool) {
 	if len(table) == 0 {
-		return Nominal / (Nominal + leakSpeed) * (rpm + leakSpeed) / rpm, true
+		return rules.RotorNominal / (rules.RotorNominal + rules.RotorLeakSpeed) * (rpm + rules.RotorLeakSpeed) / rpm, true
 	}
 	for i, row := range table {
 		if rpm > row.RPM {
@@ -79,7 +67,7 @@ func AtNominal(e log.Engine, s log.Session, row log.Compression) (factor float64
 		return 1, false
 	}
 	rpm := SpeedOf(s, row)
-	if rpm < slowest || rpm > quickest {
+	if rpm < rules.RotorSlowest || rpm > rules.RotorQuickest {
 		return 1, false
 	}
 	return Factor(rpm, e.SpeedTable)
@@ -99,11 +87,8 @@ func SpeedOf(s log.Session, row log.Compression) float64 {
 	return sum / n
 }
 
-// facesApart is the percentage of the highest face by which one face of a rotor may stand lower, as rebuilders hold it.
-const facesApart = 15.0
-
 // noSignal is the pressure below which a rotor's faces are not told apart.
-var noSignal = units.Reading{Value: 25, Unit: units.PSI}.Pressure()
+var noSignal = units.Reading{Value: rules.RotorSilentPSI, Unit: units.PSI}.Pressure()
 
 // Silent reports whether a rotor makes next to nothing on any face, in kPa.
 func Silent(faces []float64) bool { return units.Pressure(slices.Max(faces)) < noSignal }
@@ -112,5 +97,5 @@ func Silent(faces []float64) bool { return units.Pressure(slices.Max(faces)) < n
 // two faces at least.
 func Apart(faces []float64) (pct float64, off bool) {
 	pct = reading.Even(faces).SpreadPctOfHighest
-	return pct, pct > facesApart && !Silent(faces)
+	return pct, pct > rules.FacesApart && !Silent(faces)
 }

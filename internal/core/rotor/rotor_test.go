@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"braxel/internal/core/rotor"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -28,7 +29,7 @@ func TestAMakersTableIsReadBetweenItsRows(t *testing.T) {
 }
 
 func TestWithoutATableTheFactorIsAnEstimateThatFallsWithSpeed(t *testing.T) {
-	at, estimated := rotor.Factor(rotor.Nominal, nil)
+	at, estimated := rotor.Factor(rules.RotorNominal, nil)
 	assert.True(t, estimated)
 	assert.InDelta(t, 1, at, 1e-9)
 	slow, _ := rotor.Factor(180, nil)

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 )
 
@@ -16,7 +17,7 @@ func TestTheBaselineIsChosenByRule(t *testing.T) {
 		Builds: []log.Build{{ID: "b1", Date: "2026-01-01"}, {ID: "b2", Date: "2027-01-01"}},
 	}
 	take := func(date string, change func(*log.Session)) log.Session {
-		s := sheet.Begin(l, date, nil)
+		s := sheet.Begin(l, date, rules.Shop{})
 		s.ID, s.Open = date, false
 		if change != nil {
 			change(&s)

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -20,7 +21,7 @@ func four(kind, fuel string, s log.Session) log.Log {
 
 func of(t *testing.T, l log.Log) sheet.Sheet {
 	t.Helper()
-	got, err := sheet.Of(l, "s1", nil)
+	got, err := sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	return got
 }
@@ -80,8 +81,8 @@ func TestTheFirstPullOfNothingIsDoubted(t *testing.T) {
 		return log.Compression{Place: log.Place{Cylinder: 1}, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}}
 	}
 	l := four(log.FourStroke, "", log.Session{})
-	assert.Contains(t, sheet.Doubts(l, "s1", pull(0), nil), "did not move")
-	assert.Empty(t, sheet.Doubts(l, "s1", pull(170), nil))
+	assert.Contains(t, sheet.Doubts(l, "s1", pull(0), rules.Shop{}), "did not move")
+	assert.Empty(t, sheet.Doubts(l, "s1", pull(170), rules.Shop{}))
 }
 
 func TestReadingsOfAnotherTesterThanTheHeadNamesAreCounted(t *testing.T) {

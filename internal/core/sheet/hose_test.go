@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 )
 
@@ -20,7 +21,7 @@ func TestTheHoseOfASmallChamberIsTold(t *testing.T) {
 	l := log.Log{Engine: log.Engine{Name: "Siskin", Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1}}}, BoreMM: 52, StrokeMM: 58, RodMM: 100,
 		Ratio: 10, IntakeCloses: &closes}, Testers: []log.Tester{{ID: "g", Name: "Long-hose gauge", Kind: log.CompressionTester, DeadVolumeCC: 12}},
 		Sessions: []log.Session{{ID: "s1", Date: "2031-01-10", Gauge: "g", Open: true}}}
-	s, err := sheet.Of(l, "s1", nil)
+	s, err := sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	said := strings.Join(s.Warnings, " ")
 	m := regexp.MustCompile(`12 cm³ in the hose of Long-hose gauge take (\d+) %`).FindStringSubmatch(said)
@@ -36,7 +37,7 @@ func TestTheHoseOfASmallChamberIsTold(t *testing.T) {
 	assert.InDelta(t, 100*(1-hosed/bare), got, 0.6)
 
 	l.Engine.BoreMM, l.Engine.StrokeMM, l.Engine.RodMM, l.Testers[0].DeadVolumeCC = 100, 100, 160, 1
-	s, err = sheet.Of(l, "s1", nil)
+	s, err = sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	assert.NotContains(t, strings.Join(s.Warnings, " "), "hose", "a big chamber hardly feels it")
 }

@@ -10,7 +10,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
 )
@@ -55,7 +55,7 @@ func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 }
 
 // leakCells returns the leak-down's cells in firing order, or in bank order where none is known.
-func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.Session) []LeakCell {
+func leakCells(l log.Log, s log.Session, p rules.Protocol, base, last []log.Session) []LeakCell {
 	order := l.Engine.Cylinders()
 	says, turns := map[int]string{}, map[int]float64{}
 	if w, err := wheel.Of(l.Engine); err == nil {
@@ -95,7 +95,7 @@ func leakCells(l log.Log, s log.Session, p protocol.Protocol, base, last []log.S
 
 // settle takes the last attempt that counts, and asks for another where a single one is bad: dirt on a seat clears, a
 // burnt valve does not.
-func (c *LeakCell) settle(p protocol.Protocol, through string) {
+func (c *LeakCell) settle(p rules.Protocol, through string) {
 	kept := 0
 	var last Attempt
 	for _, a := range c.Attempts {

@@ -10,8 +10,8 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
 )
@@ -28,7 +28,7 @@ type Sheet struct {
 	Builds    []log.Build         `json:"builds"`
 	LastMeter *float64            `json:"last_meter,omitempty" doc:"What the meter read at the test before"`
 	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
-	Protocol  protocol.Protocol   `json:"protocol"`
+	Protocol  rules.Protocol      `json:"protocol"`
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
 	LeakUnit  units.Unit          `json:"leak_unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
@@ -54,21 +54,21 @@ type Sheet struct {
 }
 
 // Judging judges a log: judge.Log, or a memory's that goes on from where it was.
-type Judging func(log.Log, ...protocol.Protocol) judge.Verdict
+type Judging func(log.Log, rules.Shop) judge.Verdict
 
 // Of returns the sheet of a session as it stands. own are the workshop's own protocols; the log's testers are all that
 // may be chosen.
-func Of(l log.Log, session string, own []protocol.Protocol) (Sheet, error) {
-	return OfBy(l, session, own, judge.Log)
+func Of(l log.Log, session string, shop rules.Shop) (Sheet, error) {
+	return OfBy(l, session, shop, judge.Log)
 }
 
 // OfBy is Of, judged as given.
-func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (Sheet, error) {
+func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, error) {
 	at, err := find(l, session)
 	if err != nil {
 		return Sheet{}, err
 	}
-	s, p := l.Sessions[at], protocol.Made(l, l.Sessions[at], own)
+	s, p := l.Sessions[at], shop.TestedBy(l, l.Sessions[at])
 	unit := unitOf(l, s)
 	base, last := compareWith(l, at)
 	out := Sheet{
@@ -113,9 +113,9 @@ func OfBy(l log.Log, session string, own []protocol.Protocol, judging Judging) (
 	out.Kept += len(s.Leakdown)
 	out.Others = others(l, s)
 	l.Sessions = l.Sessions[:at+1]
-	out.Verdict = judging(l, own...).Sessions[at]
-	out.LeakAsked = p.Leakdown == protocol.Always ||
-		(p.Leakdown == protocol.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
+	out.Verdict = judging(l, shop).Sessions[at]
+	out.LeakAsked = p.Leakdown == rules.Always ||
+		(p.Leakdown == rules.Asked && (out.Verdict.State != judge.Steady || slices.ContainsFunc(out.Wet, func(c WetCell) bool { return c.Asked })))
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(l.Engine, readings, p.Evenness, unit)
 	}
@@ -269,8 +269,8 @@ var follows = map[string]string{
 
 // Begin returns a new test dated as given, its head filled from the last one. The first test of a build defines its
 // baseline.
-func Begin(l log.Log, date string, own []protocol.Protocol) log.Session {
-	p := protocol.Of(protocol.For(l.Engine), own)
+func Begin(l log.Log, date string, shop rules.Shop) log.Session {
+	p := shop.ProtocolOf(rules.ProtocolFor(l.Engine))
 	s := log.Session{Date: date, Open: true, Stage: "service", Protocol: p.ID, Place: "car",
 		Conditions: log.Conditions{
 			Throttle:   "open",
@@ -329,12 +329,12 @@ func beginBuild(s *log.Session, l log.Log) {
 
 // Doubts returns why a pull should be looked at again before it counts, or "". The test is one of the log's, the place one of
 // the engine's; a rotor's faces are not doubted.
-func Doubts(l log.Log, session string, row log.Compression, own []protocol.Protocol) string {
+func Doubts(l log.Log, session string, row log.Compression, shop rules.Shop) string {
 	at, err := find(l, session)
 	if err != nil || row.Cylinder == 0 {
 		return ""
 	}
 	base, before := compareWith(l, at)
-	cells := cellsOf(l, l.Sessions[at], row.Mode, protocol.Made(l, l.Sessions[at], own).Pulls, Unit(l), base, before)
+	cells := cellsOf(l, l.Sessions[at], row.Mode, shop.TestedBy(l, l.Sessions[at]).Pulls, Unit(l), base, before)
 	return Doubt(cells, row.Cylinder, row.Pulls[0].Reading)
 }

@@ -6,9 +6,9 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rotor"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -37,7 +37,7 @@ type FaceCell struct {
 }
 
 // rotorCells returns a rotary's cells in order from the front.
-func rotorCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, base []log.Session) []RotorCell {
+func rotorCells(l log.Log, s log.Session, p rules.Protocol, unit units.Unit, base []log.Session) []RotorCell {
 	ambient := gas.AmbientOf(l.Engine, s.Conditions)
 	right := average(l, base, p.Pulls)
 	var all []RotorCell

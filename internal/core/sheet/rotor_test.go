@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -28,7 +29,7 @@ func faced(rpm float64, rotors ...[3]float64) log.Log {
 
 func rotorsOf(t *testing.T, l log.Log) sheet.Sheet {
 	t.Helper()
-	s, err := sheet.Of(l, "s1", nil)
+	s, err := sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	return s
 }

@@ -14,6 +14,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -53,7 +54,7 @@ func shown(p units.Pressure, u units.Unit) *units.Reading {
 }
 
 // average returns each cylinder's mean dry reading over the sessions; of a rotor, that of its faces.
-func average(l log.Log, sessions []log.Session, rule reading.Rule) map[int]units.Pressure {
+func average(l log.Log, sessions []log.Session, rule rules.PullRule) map[int]units.Pressure {
 	sum, n := map[int]units.Pressure{}, map[int]units.Pressure{}
 	for _, s := range sessions {
 		for _, row := range s.Compression {
@@ -75,7 +76,7 @@ var bankNumber = regexp.MustCompile(`^bank \d+`)
 
 // Next says what to do after the last pull: the same cylinder again, or the next that is not settled, from the one last
 // cranked onward.
-func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt {
+func Next(l log.Layout, cells []Cell, lastCranked int, rule rules.PullRule) Prompt {
 	at := slices.IndexFunc(cells, func(c Cell) bool { return c.Cylinder == lastCranked })
 	if at >= 0 && !cells[at].Settled && kept(cells[at]) > 0 {
 		return Prompt{Cylinder: lastCranked, Say: again(cells[at], rule), Again: true}
@@ -97,9 +98,9 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule reading.Rule) Prompt
 	return Prompt{Say: "All cylinders read."}
 }
 
-func again(c Cell, rule reading.Rule) string {
+func again(c Cell, rule rules.PullRule) string {
 	switch {
-	case rule == reading.Three:
+	case rule == rules.Three:
 		return fmt.Sprintf("%s again: pull %d of 3", c.called(), kept(c)+1)
 	case kept(c) == 1:
 		return fmt.Sprintf("%s again: two must agree", c.called())

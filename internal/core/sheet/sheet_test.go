@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -27,7 +28,7 @@ func take(t *testing.T, l *log.Log, cylinder int, psi float64) string {
 	typed++
 	p := log.Pull{Reading: units.Reading{Value: psi, Unit: units.PSI}, Key: fmt.Sprint("key", typed), At: fmt.Sprintf("2031-02-14T10:%02d:00Z", typed%60)}
 	row := log.Compression{Place: log.Place{Cylinder: cylinder}, Mode: log.Dry, Pulls: []log.Pull{p}}
-	doubt := sheet.Doubts(*l, "s1", row, nil)
+	doubt := sheet.Doubts(*l, "s1", row, rules.Shop{})
 	rows := &l.Sessions[0].Compression
 	for i := range *rows {
 		if (*rows)[i].Cylinder == cylinder {
@@ -41,7 +42,7 @@ func take(t *testing.T, l *log.Log, cylinder int, psi float64) string {
 
 func says(t *testing.T, l log.Log) string {
 	t.Helper()
-	s, err := sheet.Of(l, "s1", nil)
+	s, err := sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	return s.Prompt.Say
 }
@@ -92,7 +93,7 @@ func TestAnUnlikelyReadingIsDoubted(t *testing.T) {
 }
 
 func TestATestThatIsNotThereIsSaidToBeUnknown(t *testing.T) {
-	_, err := sheet.Of(v6(), "s9", nil)
+	_, err := sheet.Of(v6(), "s9", rules.Shop{})
 	assert.ErrorIs(t, err, sheet.ErrUnknown)
 }
 
@@ -100,16 +101,16 @@ func TestANewTestIsFilledFromTheLast(t *testing.T) {
 	l := v6()
 	l.Sessions[0].Conditions = log.Conditions{EngineTemp: "cold", PlugsOut: "one", BatteryV: 12.6}
 	l.Sessions[0].Baseline = true
-	next := sheet.Begin(l, "2031-01-01", nil)
+	next := sheet.Begin(l, "2031-01-01", rules.Shop{})
 	assert.Equal(t, "2031-02-14", next.Date, "never before the test that it follows")
 	assert.Equal(t, "cold", next.Conditions.EngineTemp)
 	assert.Equal(t, "one", next.Conditions.PlugsOut)
 	assert.Zero(t, next.Conditions.BatteryV, "a voltage is of its day")
 	assert.False(t, next.Baseline)
 	l.Sessions[0].Stage = "pre-install"
-	assert.Equal(t, "after-running", sheet.Begin(l, "2031-03-01", nil).Stage, "an engine is installed once")
+	assert.Equal(t, "after-running", sheet.Begin(l, "2031-03-01", rules.Shop{}).Stage, "an engine is installed once")
 	l.Sessions[0].Stage = "between-runs"
-	assert.Equal(t, "between-runs", sheet.Begin(l, "2031-03-01", nil).Stage)
+	assert.Equal(t, "between-runs", sheet.Begin(l, "2031-03-01", rules.Shop{}).Stage)
 	l.Builds = []log.Build{{ID: "b1", Date: "2031-01-01"}, {ID: "b2", Date: "2031-02-20"}}
-	assert.True(t, sheet.Begin(l, "2031-03-01", nil).Baseline, "a new build begins a new baseline")
+	assert.True(t, sheet.Begin(l, "2031-03-01", rules.Shop{}).Baseline, "a new build begins a new baseline")
 }

@@ -11,8 +11,8 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -31,7 +31,7 @@ type WetCell struct {
 var noRise = units.Reading{Value: 10, Unit: units.PSI}.Pressure()
 
 // wetCells returns the wet test's cells in bank order.
-func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dry []Cell) []WetCell {
+func wetCells(l log.Log, s log.Session, p rules.Protocol, unit units.Unit, dry []Cell) []WetCell {
 	plain := cellsOf(l, s, log.Wet, p.Pulls, unit, nil, nil)
 	asked := askWet(dry, p)
 	cells := make([]WetCell, len(plain))
@@ -52,16 +52,16 @@ func wetCells(l log.Log, s log.Session, p protocol.Protocol, unit units.Unit, dr
 
 // askWet returns the cylinders that are to be tested wet: the low ones and, to compare with, the best one; all of them
 // where the protocol has it so, none of a diesel's.
-func askWet(dry []Cell, p protocol.Protocol) []int {
+func askWet(dry []Cell, p rules.Protocol) []int {
 	var all, low []int
 	for _, c := range dry {
 		all = append(all, c.Cylinder)
 	}
 	sound, highest := best(dry)
 	switch p.Wet {
-	case protocol.Always:
+	case rules.Always:
 		return all
-	case protocol.Never:
+	case rules.Never:
 		return nil
 	}
 	for _, c := range dry {
@@ -142,7 +142,7 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke b
 }
 
 // cellsOf returns the cells of a mode in bank order.
-func cellsOf(l log.Log, s log.Session, mode string, rule reading.Rule, unit units.Unit, base, last []log.Session) []Cell {
+func cellsOf(l log.Log, s log.Session, mode string, rule rules.PullRule, unit units.Unit, base, last []log.Session) []Cell {
 	before, prior := average(l, base, rule), average(l, last, rule)
 	var cells []Cell
 	for _, c := range l.Engine.Cylinders() {

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
 )
@@ -30,7 +31,7 @@ func TestLeakDownGoesInFiringOrderAndAsksForARepeat(t *testing.T) {
 	l := v6()
 	l.Engine.FiringOrder = []int{1, 4, 2, 5, 3, 6}
 	step := func() sheet.Prompt {
-		s, err := sheet.Of(l, "s1", nil)
+		s, err := sheet.Of(l, "s1", rules.Shop{})
 		require.NoError(t, err)
 		return s.LeakNext
 	}
@@ -65,10 +66,10 @@ func TestOilIsToldFromRings(t *testing.T) {
 			take(t, &l, i+1, psi)
 			take(t, &l, i+1, psi)
 		}
-		s, _ := sheet.Of(l, "s1", nil)
+		s, _ := sheet.Of(l, "s1", rules.Shop{})
 		assert.Equal(t, []bool{false, true, true, false, false, false}, []bool{s.Wet[0].Asked, s.Wet[1].Asked, s.Wet[2].Asked, s.Wet[3].Asked, s.Wet[4].Asked, s.Wet[5].Asked}, "the low one, and the best to compare with")
 		l.Sessions[0].Compression = append(l.Sessions[0].Compression, wet(3, c.three), wet(2, 179))
-		s, _ = sheet.Of(l, "s1", nil)
+		s, _ = sheet.Of(l, "s1", rules.Shop{})
 		assert.Contains(t, s.Wet[2].Says, c.says, name)
 		assert.Contains(t, s.Wet[1].Says, "sound cylinder", name)
 	}
@@ -90,13 +91,13 @@ func TestAnUnlikeTestIsNotComparedWithoutSayingSo(t *testing.T) {
 			l.Sessions[i].Conditions = log.Conditions{PlugsOut: "all", EngineTemp: "hot"}
 			l.Sessions[i].Compression = []log.Compression{{Place: log.Place{Cylinder: 1}, Mode: log.Dry, Tester: "g", Pulls: []log.Pull{p, p}}}
 		}
-		s, err := sheet.Of(l, "s2", nil)
+		s, err := sheet.Of(l, "s2", rules.Shop{})
 		require.NoError(t, err)
 		require.Len(t, s.Verdict.Caveats, 1, name)
 		assert.Equal(t, "Not tested: 2, 3, 4, 5 and 6. Nothing is said of them.", s.Verdict.Caveats[0])
 		assert.Equal(t, []int{2, 3, 4, 5, 6}, s.Unread)
 		c.change(&l.Sessions[1])
-		s, err = sheet.Of(l, "s2", nil)
+		s, err = sheet.Of(l, "s2", rules.Shop{})
 		require.NoError(t, err)
 		require.Len(t, s.Verdict.Caveats, 2, name)
 		assert.Contains(t, s.Verdict.Caveats[0], c.says, name)
@@ -109,7 +110,7 @@ func TestASaggingBatteryIsSaid(t *testing.T) {
 		p := log.Pull{Reading: units.Reading{Value: 160, Unit: units.PSI}, BatteryV: v}
 		l.Sessions[0].Compression = append(l.Sessions[0].Compression, log.Compression{Place: log.Place{Cylinder: i + 1}, Mode: log.Dry, Pulls: []log.Pull{p}})
 	}
-	s, _ := sheet.Of(l, "s1", nil)
+	s, _ := sheet.Of(l, "s1", rules.Shop{})
 	assert.Contains(t, s.Warnings[0], "fell from 12.7 to 11.9 V")
 }
 
@@ -120,14 +121,14 @@ func TestAFigureIsTypedInItsTestersOwnUnit(t *testing.T) {
 		{ID: "kit", Kind: "leakdown", Range: &units.Reading{Value: 700, Unit: units.KPa}},
 	}
 	l.Sessions = append(l.Sessions, log.Session{ID: "s2", Date: "2031-05-01", Gauge: "bar", Kit: "kit"})
-	s, err := sheet.Of(l, "s2", nil)
+	s, err := sheet.Of(l, "s2", rules.Shop{})
 	require.NoError(t, err)
 	assert.Equal(t, units.Bar, s.Unit)
 	assert.Equal(t, units.KPa, s.LeakUnit)
 	p := log.Pull{Reading: units.Reading{Value: 170, Unit: units.PSI}}
 	l.Sessions[1].Compression = []log.Compression{{Place: log.Place{Cylinder: 1}, Mode: log.Dry, Tester: "bar", Pulls: []log.Pull{p}}}
 	l.Sessions[1].Leakdown = []log.Leakdown{{Place: log.Place{Cylinder: 2}, Supply: 7, Held: 6.5, Unit: units.Bar}}
-	s, err = sheet.Of(l, "s2", nil)
+	s, err = sheet.Of(l, "s2", rules.Shop{})
 	require.NoError(t, err)
 	assert.Equal(t, units.PSI, s.Unit, "what was typed into this test comes first")
 	assert.Equal(t, units.Bar, s.LeakUnit)

@@ -8,11 +8,10 @@ import (
 
 	"gonum.org/v1/gonum/stat"
 
-	"braxel/internal/core/belief"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/protocol"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -84,7 +83,7 @@ type Span struct {
 }
 
 // Of lays a log on its strips. The log has its struck tests, the verdict is that of what stands. Pressures are shown in unit.
-func Of(l log.Log, verdict judge.Verdict, unit units.Unit, own ...protocol.Protocol) Strips {
+func Of(l log.Log, verdict judge.Verdict, unit units.Unit, shop rules.Shop) Strips {
 	s := Strips{Visits: []Visit{}, Strips: []Strip{}, Marks: []Mark{}, Spans: []Span{}, All: Strip{Called: "all", Points: []Point{}}}
 	d := drawing{log: l, unit: unit, out: &s, judged: map[string]judge.Session{}, base: map[string]map[int][]float64{}}
 	for _, one := range verdict.Sessions {
@@ -93,7 +92,7 @@ func Of(l log.Log, verdict judge.Verdict, unit units.Unit, own ...protocol.Proto
 	for _, c := range l.Engine.Cylinders() {
 		s.Strips = append(s.Strips, Strip{Cylinder: c, Called: l.Engine.Called(c), Points: []Point{}})
 	}
-	reader := judge.NewReader(l, own...)
+	reader := judge.NewReader(l, shop)
 	read := make([]map[int]judge.Figure, len(l.Sessions))
 	for i, one := range l.Sessions {
 		read[i] = map[int]judge.Figure{}
@@ -198,7 +197,7 @@ func (d *drawing) visit(i int, s log.Session, read map[int]judge.Figure) {
 			p.Change, p.Baseline = new(float64), true
 		} else {
 			// A visit moves all readings by so much by itself.
-			p.SE = math.Hypot(*now.CommonSEPct, 100*belief.CommonSD)
+			p.SE = math.Hypot(*now.CommonSEPct, 100*rules.VisitSD)
 			p.Outside = math.Abs(*p.Change) > outside*p.SE
 		}
 		d.out.All.Points = append(d.out.All.Points, p)

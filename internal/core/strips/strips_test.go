@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -52,12 +53,14 @@ func siskin() log.Log {
 	return l
 }
 
-func of(l log.Log) Strips { return Of(l, judge.Log(l.Standing()), units.PSI) }
+func of(l log.Log) Strips {
+	return Of(l, judge.Log(l.Standing(), rules.Shop{}), units.PSI, rules.Shop{})
+}
 
 // Each point says what the judge said, and of the leak what the sheet's own sum gives: 100 psi in and 85 held is 15 %.
 func TestPointsSayWhatWasJudgedAndMeasured(t *testing.T) {
 	l := siskin()
-	s, v := of(l), judge.Log(l)
+	s, v := of(l), judge.Log(l, rules.Shop{})
 	require.Len(t, s.Strips, 4)
 	third := s.Strips[2]
 	assert.Equal(t, "3 (rear)", third.Called)

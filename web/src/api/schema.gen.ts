@@ -1544,6 +1544,8 @@ export interface components {
             /** Format: int64 */
             months: number;
             own?: boolean;
+            /** @description Why the workshop differs */
+            why?: string;
         };
         Differing: {
             /** @description JSON Pointer in the log that came */
@@ -1680,7 +1682,7 @@ export interface components {
             /** @description The test that is not finished */
             open?: string;
             /** @description How long engines of its duty are left between tests */
-            rule: components["schemas"]["PlanRule"];
+            rule: components["schemas"]["Interval"];
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
@@ -2076,6 +2078,26 @@ export interface components {
             window?: string;
             /** @description What it would cost in work */
             work: string[];
+        };
+        Interval: {
+            /**
+             * Format: double
+             * @description Runs or events
+             */
+            events?: number;
+            /** Format: double */
+            hours?: number;
+            /**
+             * @description The duty
+             * @enum {string}
+             */
+            id: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
+            /** Format: double */
+            km?: number;
+            /** Format: int64 */
+            months: number;
+            /** @description Why the workshop differs */
+            why?: string;
         };
         JudgedCylinder: {
             belief?: components["schemas"]["Belief"];
@@ -2570,24 +2592,6 @@ export interface components {
             every?: number;
             /** Format: int64 */
             months?: number;
-        };
-        PlanRule: {
-            /**
-             * Format: double
-             * @description Runs or events
-             */
-            events?: number;
-            /** Format: double */
-            hours?: number;
-            /**
-             * @description The duty
-             * @enum {string}
-             */
-            id: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
-            /** Format: double */
-            km?: number;
-            /** Format: int64 */
-            months: number;
         };
         PracticeAct: {
             /** @description When, by the clock */
@@ -4129,6 +4133,8 @@ export interface components {
                 km?: number | null;
                 /** Format: int64 */
                 months?: number | null;
+                /** @description Why the workshop differs */
+                why?: string | null;
             };
             /** @description Who, on which device */
             by?: string;

@@ -1,6 +1,4 @@
-// Package inspect is the buyer's half hour: what is looked at on a used engine, in which order, what a finding weighs, and the one page
-// that results.
-package inspect
+package rules
 
 import (
 	_ "embed"
@@ -12,11 +10,11 @@ import (
 	"braxel/internal/core/shipped"
 )
 
-//go:embed table.json
-var text []byte
+//go:embed inspection.json
+var inspectionText []byte
 
-// Table is what is looked at, in the buyer's order.
-type Table struct {
+// Inspection is what is looked at, in the buyer's order.
+type Inspection struct {
 	About string `json:"about"`
 	Items []Item `json:"items"`
 }
@@ -60,12 +58,12 @@ type Flag struct {
 	Note   string `json:"note"`
 }
 
-// Load returns the built-in table, checked.
-var Load = sync.OnceValue(func() Table { return shipped.Table[Table](text) })
+// Inspected returns the built-in list, checked.
+var Inspected = sync.OnceValue(func() Inspection { return shipped.Table[Inspection](inspectionText) })
 
 // Check reports the first thing wrong with a table: two lines of one name, a line that nothing answers, a weight that is none, a
 // flag without words or without a note.
-func (t Table) Check() error {
+func (t Inspection) Check() error {
 	seen := map[string]bool{}
 	for _, it := range t.Items {
 		if seen[it.Item] {
@@ -102,8 +100,8 @@ func (it Item) flags() []Flag {
 	return all
 }
 
-// of returns the flag of a figure.
-func (it Item) of(value float64) Flag {
+// Of returns the flag of a figure.
+func (it Item) Of(value float64) Flag {
 	for _, b := range it.Bands {
 		if b.Upto == 0 || value <= b.Upto {
 			return b.Flag
@@ -113,7 +111,7 @@ func (it Item) of(value float64) Flag {
 }
 
 // Named returns the item of that name.
-func (t Table) Named(item string) (Item, bool) {
+func (t Inspection) Named(item string) (Item, bool) {
 	i := slices.IndexFunc(t.Items, func(it Item) bool { return it.Item == item })
 	if i < 0 {
 		return Item{}, false
@@ -122,7 +120,7 @@ func (t Table) Named(item string) (Item, bool) {
 }
 
 // For returns the items that an engine of a kind has, in the buyer's order, or after a failure in that of the look before opening.
-func (t Table) For(kind string, after bool) []Item {
+func (t Inspection) For(kind string, after bool) []Item {
 	var all []Item
 	for _, it := range t.Items {
 		if !slices.Contains(strings.Fields(it.Optional), kind) && (after && it.After > 0 || !after && it.Only == "") {

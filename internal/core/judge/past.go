@@ -1,0 +1,45 @@
+package judge
+
+import (
+	"maps"
+	"slices"
+
+	"braxel/internal/core/belief"
+	"braxel/internal/core/log"
+)
+
+// past is what is known of one build before a visit. A visit changes nothing of it: it makes another. The zero value is that of a build
+// that was never tested.
+type past struct {
+	believed *belief.Believed
+	known    map[int]bool // cylinders that were found bad at an earlier test
+	repeats  repeats
+	steps    written
+	learned  map[string]effect
+	made     waysMade        // how the sessions of the baseline were made
+	losses   []float64       // what all lost together since the baseline beyond what was expected, test by test, in percent
+	points   map[int][]point // how far each cylinder had gone, test by test
+	visits   []visit
+}
+
+// visit is a test's place in time.
+type visit struct {
+	meter float64
+	date  string
+}
+
+// knownAfter returns the cylinders that are known to be bad once a session has said whether it was a repair: what was wrong has been mended,
+// and is believed again only if it is seen again.
+func (p past) knownAfter(s log.Session) map[int]bool {
+	known := maps.Clone(p.known)
+	if known == nil {
+		known = map[int]bool{}
+	}
+	if s.Stage == "after-repair" {
+		maps.DeleteFunc(known, func(c int, _ bool) bool { return len(s.Touched) == 0 || slices.Contains(s.Touched, c) })
+	}
+	return known
+}
+
+// add returns a list with one more; what is appended here is not seen by who goes on from the same past.
+func add[T any](all []T, one T) []T { return append(slices.Clip(all), one) }

@@ -1,0 +1,222 @@
+package judge
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"braxel/internal/core/belief"
+	"braxel/internal/core/cause"
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+)
+
+// accountWords are the kinds of account, as they stand in a list.
+var accountWords = map[belief.Kind]string{
+	belief.Alike: "all moved alike, or not at all", belief.Sag: "a battery that sank from cylinder to cylinder",
+	belief.Step: "throttle or charger changed on the way", belief.Bank: "one bank against the other",
+}
+
+// accountsOf gathers the hypotheses of a visit by their kind.
+func accountsOf(all []belief.Hypothesis) []Account {
+	var out []Account
+	for _, kind := range []belief.Kind{belief.Alike, belief.Sag, belief.Step, belief.Bank} {
+		a := Account{Kind: string(kind), Words: accountWords[kind]}
+		best := 0.0
+		for _, h := range all {
+			if h.Kind != kind {
+				continue
+			}
+			a.Weight += h.Weight
+			if h.Weight > best {
+				best, a.SizePct = h.Weight, percent(h.Size)
+			}
+		}
+		if a.Weight > 0.001 {
+			out = append(out, a)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Account) int { return cmp.Compare(b.Weight, a.Weight) })
+	return out
+}
+
+// sentence says what a session tells: each fault, what may be the testing, what did not move, what was not compared.
+func sentence(on *subject, s Session, d change) string {
+	var parts []string
+	say := func(what ...What) {
+		for _, w := range what {
+			if f, ok := named(s.Facts, w); ok {
+				parts = append(parts, words(on, f))
+			}
+		}
+	}
+	say(Into)
+	alike := allAlike(s, d)
+	switch {
+	case alike:
+		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
+			parts = append(parts, fmt.Sprintf("Every %s %s.", strings.ToLower(on.engine.Noun()), words(on, last)))
+		}
+	default:
+		const most = 3 // a sheet of many faults is read in the list
+		for i, f := range s.Faults {
+			if i == most && len(s.Faults) > most+1 {
+				parts = append(parts, fmt.Sprintf("So do %d more.", len(s.Faults)-most))
+				break
+			}
+			parts = append(parts, f.Sentence)
+		}
+	}
+	say(FirstTest, FirstFound, FirstKnown, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	if alike || len(s.Faults) == 0 {
+		parts = append(parts, suspect(s.Causes))
+	}
+	say(Stands, OthersStood, NothingNew, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
+	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
+}
+
+// faultWords says what is wrong with a cylinder or two: what moved, and why, as surely as it is.
+func faultWords(on *subject, f Fault, all Session) string {
+	var each []string
+	for i, c := range f.Cylinders {
+		name := on.called(c)
+		if i == 0 {
+			name = on.engine.Noun() + " " + name
+		}
+		var said []string
+		facts := all.Of(c).Facts
+		_, risen := named(facts, LeakUp)
+		_, fallen := named(facts, Down)
+		for _, fact := range facts {
+			if (fact.What == LeaksMuch && risen) || (fact.What == ApartTooFar && fallen) {
+				continue // said already, by how far it moved
+			}
+			said = append(said, words(on, fact))
+		}
+		if len(said) == 0 {
+			continue
+		}
+		each = append(each, name+" "+log.And(said))
+	}
+	out := strings.Join(each, "; ") + "."
+	if f.State == Retest {
+		return out
+	}
+	return out + " " + suspect(f.Causes)
+}
+
+// suspect names the most likely cause, as surely as it is.
+func suspect(causes []cause.Weighed) string {
+	if len(causes) == 0 || causes[0].Class() == rules.Nothing {
+		return ""
+	}
+	top := causes[0]
+	name := top.Phrase()
+	switch {
+	case top.Probability >= rules.MostLikely:
+		return "Most likely " + name + "."
+	case top.Probability >= rules.Perhaps:
+		return "Perhaps " + name + "."
+	case len(causes) > 1:
+		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Phrase())
+	}
+	return ""
+}
+
+// decision says whether to run it for what it is used for, and what to do first.
+func decision(on *subject, out Session, s log.Session, d change) string {
+	top := out.Causes[0]
+	mend := top.Mend()
+	if mend == "" || top.Probability < rules.MendFrom {
+		mend = "the cause is found"
+	}
+	cold := s.Conditions.Cold()
+	first := ""
+	if out.Next != nil && out.State != Steady {
+		first = fmt.Sprintf(" First: %s.", lower(out.Next.Words))
+	}
+	doubt := out.Next != nil && (out.Next.Test == "repeat-leakdown" || out.Next.Test == "pull-again")
+	switch out.State {
+	case Stop:
+		return "Do not run it, nor crank it more than the search needs." + first
+	case Act:
+		switch {
+		case d.first && cold:
+			return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
+		case d.first:
+			return "Find the cause before it is bought, built on or loaded." + first
+		case doubt && on.racing:
+			return "Do not race it on this reading." + first
+		case doubt:
+			return "Do not load it on this reading." + first
+		case on.racing:
+			return "Do not run it again before " + mend + "." + first
+		}
+		return "Do not load it before " + mend + "." + first
+	case Watch:
+		switch {
+		case top.NotRun():
+			return "Do not run it before " + mend + "." + first
+		case doubt && on.racing:
+			return "Do not race it on this reading." + first
+		case doubt:
+			return "Keep it from hard work until that reading is sure." + first
+		case d.first && cold:
+			return "Do not condemn it cold: run it warm, and test it hot."
+		case d.first:
+			return "Find the cause before money goes into it." + first
+		case on.racing:
+			return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
+		}
+		return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
+	case Retest:
+		if slices.ContainsFunc(out.Faults, func(f Fault) bool { _, cold := named(out.Of(f.Cylinders[0]).Facts, ColdUneven); return cold }) {
+			return "It cannot be told cold: warm it, and test it again before anything is decided."
+		}
+		return "Repeat the doubted reading first; it says nothing yet." + first
+	}
+	_, low := named(out.Facts, AllLow)
+	_, sank := named(out.Facts, Sank)
+	_, stepped := named(out.Facts, Stepped)
+	switch {
+	case sank || stepped:
+		return "Run it. Charge the battery, open the throttle, and test again where it has to be sure."
+	case top.Cause == "tester":
+		return "Run it. Check the gauge before the next test."
+	case low:
+		return "Nothing stands out, but all is low: check gauge, throttle and battery, and test it hot, before it is trusted."
+	case top.Cause == "conditions":
+		return "Run it. Test again the way the baseline was made."
+	case s.Stage == "pre-install":
+		return "Run it in, and test it again after its first running."
+	}
+	return "Run it."
+}
+
+// lower writes a step as it stands in a sentence.
+func lower(words string) string { return strings.ToLower(words[:1]) + words[1:] }
+
+// noReading is what is said of a test that has none.
+const noReading = "No reading yet."
+
+// say puts into words what a visit comes to.
+func say(on *subject, out *Session, s log.Session, now map[int]figure, d change) {
+	for i := range out.Cylinders {
+		c := &out.Cylinders[i]
+		c.Why = []string{}
+		for _, f := range c.Facts {
+			c.Why = append(c.Why, words(on, f))
+		}
+	}
+	for i := range out.Faults {
+		out.Faults[i].Sentence = faultWords(on, out.Faults[i], *out)
+	}
+	out.Beside, out.Accounts, out.Remark = beside(on, *out, d), accountsOf(d.accounts), remark(on, *out, now)
+	if out.Partial {
+		out.Sentence = fmt.Sprintf("Being tested: %d of %d read.", len(out.Cylinders), len(on.order))
+		out.Decision = "Finish the test first."
+		return
+	}
+	out.Sentence, out.Decision = sentence(on, *out, d), decision(on, *out, s, d)
+}

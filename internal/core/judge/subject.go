@@ -1,0 +1,39 @@
+package judge
+
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+)
+
+// subject is the engine that is judged, with the rules that it is judged by: what does not change from visit to visit.
+type subject struct {
+	log      log.Log
+	engine   log.Engine
+	order    []int // its cylinders, as the layout has them
+	shop     rules.Shop
+	limit    rules.Limit
+	table    rules.CauseTable
+	racing   bool // it is opened before it breaks
+	rotary   bool
+	oneAlone bool // a piston engine of one cylinder
+}
+
+func subjectOf(l log.Log, shop rules.Shop) *subject {
+	e := l.Engine
+	return &subject{
+		log: l, engine: e, order: e.Cylinders(), shop: shop, limit: shop.LimitOf(e), table: rules.Causes().For(e.Kind),
+		racing: e.Raced(), rotary: e.Kind == log.Rotary, oneAlone: len(e.Cylinders()) == 1 && e.Kind != log.Rotary,
+	}
+}
+
+// called names a cylinder as its owner does.
+func (on *subject) called(cylinder int) string { return on.engine.Called(cylinder) }
+
+// names writes cylinders as one says them: 3; 5 and 7; 1, 2 and 4.
+func (on *subject) names(all []int) string {
+	var each []string
+	for _, c := range all {
+		each = append(each, on.called(c))
+	}
+	return log.And(each)
+}

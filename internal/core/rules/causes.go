@@ -1,0 +1,257 @@
+package rules
+
+import (
+	"cmp"
+	_ "embed"
+	"fmt"
+	"maps"
+	"slices"
+	"sync"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/shipped"
+)
+
+//go:embed causes.json
+var causesText []byte
+
+// Finding is one thing that a test may show, and its chance where a cause does not name it.
+type Finding struct {
+	Words     string  `json:"words"`
+	Rotary    string  `json:"rotary"` // its words where the engine has rotors
+	TwoStroke string  `json:"two_stroke"`
+	Otherwise float64 `json:"otherwise"`
+	// Believed says that what is believed of the cylinder has weighed it already: it is evidence in words, and changes no chance.
+	Believed bool `json:"believed"`
+}
+
+// Class is what the measurements of a cylinder can tell by themselves. Causes of one class are told apart by what else is found.
+type Class string
+
+// The classes: a leak at each place, a loss of compression without a leak, a reading that is innocent; of the engine as a whole its own
+// doing, the testing's, a build's that has not run, and nothing at all.
+const (
+	LeaksRings     Class = "rings"
+	LeaksIntake    Class = "intake"
+	LeaksExhaust   Class = "exhaust"
+	LeaksCoolant   Class = "coolant"
+	LeaksNeighbour Class = "neighbour"
+	IsShort        Class = "short"
+	IsInnocent     Class = "innocent"
+	OfEngine       Class = "engine"
+	OfTesting      Class = "testing"
+	OfBedding      Class = "bedding"
+	Nothing        Class = "nothing"
+)
+
+var (
+	cylinderClasses = []Class{LeaksRings, LeaksIntake, LeaksExhaust, LeaksCoolant, LeaksNeighbour, IsShort, IsInnocent}
+	engineClasses   = []Class{OfEngine, OfTesting, OfBedding, Nothing}
+)
+
+// Cause is one row of the table: how common it is, whether it is of one cylinder, a pair or the engine, and the chances of the findings
+// that go with it.
+type Cause struct {
+	Cause    string             `json:"cause"`
+	Words    string             `json:"words"`
+	Phrase   string             `json:"phrase"` // as it stands in "most likely …"
+	Prior    float64            `json:"prior"`
+	Scope    string             `json:"scope"`
+	Class    Class              `json:"class"`
+	ABank    bool               `json:"a_bank"`  // it may be of one bank of two
+	NotRun   bool               `json:"not_run"` // the engine is not run before it is mended, even where it is only watched
+	NotFor   []string           `json:"not_for"` // kinds of engine that have no such part
+	Rotary   string             `json:"rotary"`  // its words where the engine has rotors
+	RotorFix string             `json:"rotary_mend"`
+	Mend     string             `json:"mend"` // as it stands in "not before …"
+	Mind     string             `json:"mind"` // what to watch while the engine is run all the same
+	Snap     bool               `json:"snap"` // dirt can look like it: the valve is snapped before it is opened for it
+	Given    map[string]float64 `json:"given"`
+	Note     string             `json:"note"`
+}
+
+// Test is something that may be done next, its effort, and how far it settles findings (1: fully).
+type Test struct {
+	Test      string             `json:"test"`
+	Words     string             `json:"words"`
+	Minutes   float64            `json:"minutes"`
+	Step      string             `json:"step"`
+	Tells     string             `json:"tells"` // what it settles, in words
+	Rotary    string             `json:"rotary_tells"`
+	TwoStroke string             `json:"two_stroke_tells"`
+	Settles   map[string]float64 `json:"settles"`
+	NotFor    []string           `json:"not_for"` // kinds of engine on which it is not done
+	NotFuel   string             `json:"not_fuel"`
+	ByRule    bool               `json:"by_rule"`    // asked for by the judge alone, where a reading is doubted
+	Cylinders int                `json:"cylinders"`  // of how many cylinders together it is; 0: of any number
+	WholeOnly bool               `json:"whole_only"` // it is of the engine as a whole
+	ColdOnly  bool               `json:"cold_only"`  // it is of an engine that was tested cold, and can be run
+	DoneBy    string             `json:"done_by"`    // the observation that does it, beside one of its own name
+}
+
+// Sight is an observation, in the words that the sheet offers, and the finding that it is.
+type Sight struct {
+	What    string `json:"what"`
+	Finding string `json:"finding"`
+	Is      string `json:"is"`
+}
+
+// CauseTable is the whole of it.
+type CauseTable struct {
+	About    string             `json:"about"`
+	Findings map[string]Finding `json:"findings"`
+	Causes   []Cause            `json:"causes"`
+	Tests    []Test             `json:"tests"`
+	Sights   []Sight            `json:"sights"`
+}
+
+// Causes returns the built-in table, checked.
+var Causes = sync.OnceValue(func() CauseTable { return shipped.Table[CauseTable](causesText) })
+
+// Check reports the first thing wrong with a table: a chance that is none, a finding that is not defined, a class that its scope has not,
+// a cause that no measurement and no finding tells from the others.
+func (t CauseTable) Check() error {
+	for name, f := range t.Findings {
+		if !chance(f.Otherwise) {
+			return fmt.Errorf("finding %s: %g is no chance", name, f.Otherwise)
+		}
+	}
+	for _, c := range t.Causes {
+		if err := t.checkCause(c); err != nil {
+			return fmt.Errorf("cause %s: %w", c.Cause, err)
+		}
+	}
+	for _, s := range t.Sights {
+		if _, ok := t.Findings[s.Is]; !ok {
+			return fmt.Errorf("sight %s %s: there is no finding %s", s.What, s.Finding, s.Is)
+		}
+	}
+	for _, x := range t.Tests {
+		for name := range x.Settles {
+			if _, ok := t.Findings[name]; !ok {
+				return fmt.Errorf("test %s: there is no finding %s", x.Test, name)
+			}
+		}
+	}
+	return nil
+}
+
+func (t CauseTable) checkCause(c Cause) error {
+	classes := cylinderClasses
+	if c.Scope == "engine" {
+		classes = engineClasses
+	}
+	switch {
+	case !chance(c.Prior):
+		return fmt.Errorf("prior %g is no chance", c.Prior)
+	case !slices.Contains(classes, c.Class):
+		return fmt.Errorf("class %q is not one of scope %s", c.Class, c.Scope)
+	}
+	for name, p := range c.Given {
+		if _, ok := t.Findings[name]; !ok || !chance(p) {
+			return fmt.Errorf("%s with %g is no finding with a chance", name, p)
+		}
+	}
+	for _, other := range t.Causes {
+		if other.Cause != c.Cause && other.Class == c.Class && other.Scope == c.Scope && maps.Equal(other.Given, c.Given) {
+			return fmt.Errorf("nothing tells it from %s: name a finding that goes with one of them", other.Cause)
+		}
+	}
+	return nil
+}
+
+func chance(p float64) bool { return p > 0 && p < 1 }
+
+// Seen returns the finding that an observation is, "" where it tells nothing of causes.
+func (t CauseTable) Seen(what, finding string) string {
+	for _, s := range t.Sights {
+		if s.What == what && s.Finding == finding {
+			return s.Is
+		}
+	}
+	return ""
+}
+
+// Named returns the test of that name.
+func (t CauseTable) Named(test string) Test {
+	i := slices.IndexFunc(t.Tests, func(x Test) bool { return x.Test == test })
+	if i < 0 {
+		return Test{}
+	}
+	return t.Tests[i]
+}
+
+// Chance returns how likely a finding is with a cause.
+func (t CauseTable) Chance(given map[string]float64, finding string) float64 {
+	if p, ok := given[finding]; ok {
+		return p
+	}
+	return t.Findings[finding].Otherwise
+}
+
+// For returns the table in the words for a kind of engine, without the causes that it cannot have.
+func (t CauseTable) For(kind string) CauseTable {
+	t.Causes = slices.DeleteFunc(slices.Clone(t.Causes), func(c Cause) bool { return slices.Contains(c.NotFor, kind) })
+	t.Tests, t.Findings = slices.Clone(t.Tests), maps.Clone(t.Findings)
+	for i, x := range t.Tests {
+		switch kind {
+		case log.TwoStroke:
+			t.Tests[i].Tells = cmp.Or(x.TwoStroke, x.Tells)
+		case log.Rotary:
+			t.Tests[i].Tells = cmp.Or(x.Rotary, x.Tells)
+		}
+	}
+	for name, f := range t.Findings {
+		switch kind {
+		case log.Rotary:
+			f.Words = cmp.Or(f.Rotary, f.Words)
+		case log.TwoStroke:
+			f.Words = cmp.Or(f.TwoStroke, f.Words)
+		}
+		t.Findings[name] = f
+	}
+	if kind != log.Rotary {
+		return t
+	}
+	for i, c := range t.Causes {
+		if c.Rotary != "" {
+			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, "its "+c.Rotary
+			t.Causes[i].Mend = cmp.Or(c.RotorFix, "it is opened, and its seals are measured")
+		}
+	}
+	return t
+}
+
+const (
+	// HardlyEver is the weight of a cause that no measurement speaks for. [chance; judgement]
+	HardlyEver = 1e-9
+	// Clearly is the ratio of chances from which a finding is evidence for or against a cause. [–; judgement]
+	Clearly = 1.5
+	// TwiceOtherwise is how much likelier than elsewhere a finding has to be with a cause to be evidence for it. [–; judgement]
+	TwiceOtherwise = 2.0
+	// WorthAMinute is the drop of doubt from which a test is worth its time. [bit/min; judgement]
+	WorthAMinute = 0.004
+
+	// PaceSmall is how far a cylinder must have gone for its pace to be told: scatter makes steps of its own. [points and %; judgement]
+	PaceSmall = 5.0
+	// PaceTests is how many tests back the pace is looked for. [tests; judgement]
+	PaceTests = 12
+	// PaceFew is how many tests at the least can tell it. [tests; judgement]
+	PaceFew = 3
+	// PaceBegun is the part of what it is now from which it had begun. [share; judgement]
+	PaceBegun = 1.0 / 6
+	// PaceSudden is the part that came in one step where it was sudden. [share; judgement]
+	PaceSudden = 0.7
+	// PaceGradual is the largest step where it was gradual. [share; judgement]
+	PaceGradual = 0.55
+	// Stays is the part of what all lost that was lost at the test before, to say that it stays. [share; judgement]
+	Stays = 0.5
+)
+
+// How a trend is told.
+const (
+	// TrendFew is how many tests since it began a trend needs. [tests; judgement]
+	TrendFew = 3
+	// TrendBegun is how far a cylinder has gone when it is said to have begun. [SE; judgement]
+	TrendBegun = 1.5
+)

@@ -1,0 +1,117 @@
+package rules
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+)
+
+// Duty is what an engine is for.
+type Duty struct {
+	ID     string
+	Called string // as it stands in a sentence
+}
+
+// Duties are all of them, the one of an engine that nobody gave one first.
+var Duties = []Duty{
+	{"street", "a street engine"}, {"motorcycle", "a motorcycle"}, {"work", "a working engine"}, {"marine", "a boat's engine"},
+	{"track-day", "an engine for track days"}, {"circuit", "a circuit engine"}, {"rally", "a rally engine"}, {"drag", "a drag engine"},
+	{"pulling", "a pulling engine"}, {"kart", "a kart's engine"},
+}
+
+// DutyOf returns the duty of an engine.
+func DutyOf(e log.Engine) Duty {
+	if i := slices.IndexFunc(Duties, func(d Duty) bool { return d.ID == e.Duty }); i >= 0 {
+		return Duties[i]
+	}
+	return Duties[0]
+}
+
+// Interval is how long engines of one duty are left between tests: by their meter, and in months however little they run; 0 where the
+// meter has no such figure.
+type Interval struct {
+	Duty   string         `json:"id" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work" doc:"The duty"`
+	Hours  float64        `json:"hours,omitzero" minimum:"0" maximum:"100000"`
+	Km     float64        `json:"km,omitzero" minimum:"0" maximum:"10000000"`
+	Events float64        `json:"events,omitzero" minimum:"0" maximum:"100000" doc:"Runs or events"`
+	Months int            `json:"months" minimum:"1" maximum:"120"`
+	Why    string         `json:"why,omitzero" maxLength:"500" doc:"Why the workshop differs"`
+	Rest   jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Intervals are the built-in intervals by duty. Source: the trade's habits.
+var Intervals = []Interval{
+	{Duty: "street", Hours: 300, Km: 15000, Months: 12},
+	{Duty: "motorcycle", Hours: 100, Km: 6000, Months: 12},
+	{Duty: "work", Hours: 250, Km: 20000, Months: 12},
+	{Duty: "marine", Hours: 50, Events: 6, Months: 6},
+	{Duty: "track-day", Hours: 20, Km: 2000, Events: 5, Months: 12},
+	{Duty: "circuit", Hours: 10, Km: 1200, Events: 2, Months: 6},
+	{Duty: "rally", Hours: 15, Km: 1500, Events: 2, Months: 6},
+	{Duty: "drag", Hours: 3, Events: 10, Months: 6},
+	{Duty: "pulling", Hours: 5, Events: 8, Months: 6},
+	{Duty: "kart", Hours: 4, Events: 3, Months: 6},
+}
+
+const (
+	// AfterFirstRun is how long a fresh build is left before it is tested again: its first running. [months; trade]
+	AfterFirstRun = 1
+	// WatchedSooner is how many times sooner a watched engine is tested again, where its pace is not known. [–; trade]
+	WatchedSooner = 3
+)
+
+// kmPerMile is the international mile.
+const kmPerMile = 1.609344
+
+// By returns the interval's figure for a meter's unit, 0 where it has none; a road in miles is rounded to a hundred.
+func (i Interval) By(unit string) float64 {
+	switch unit {
+	case "h":
+		return i.Hours
+	case "km":
+		return i.Km
+	case "mi":
+		return math.Round(i.Km/kmPerMile/100) * 100
+	case "runs", "events":
+		return i.Events
+	}
+	return 0
+}
+
+// AllIntervals returns the interval of every duty, the workshop's own in the place of the built-in one.
+func (s Shop) AllIntervals() []Interval {
+	all := make([]Interval, len(Intervals))
+	for i, built := range Intervals {
+		all[i] = s.IntervalOf(built.Duty)
+	}
+	return all
+}
+
+// IntervalOf returns the interval of a duty, the workshop's own before the built-in one; the street's where the duty has none.
+func (s Shop) IntervalOf(duty string) Interval {
+	duty = cmp.Or(duty, Duties[0].ID)
+	for _, all := range [][]Interval{s.Intervals, Intervals} {
+		if i := slices.IndexFunc(all, func(i Interval) bool { return i.Duty == duty }); i >= 0 {
+			return all[i]
+		}
+	}
+	return s.IntervalOf(Duties[0].ID)
+}
+
+// TestedEvery returns how long an engine is left between tests, in its own meter's unit, 0 where it is not known by that, and in months;
+// and whose rule that is: “a circuit engine”, “by its plan it”. The engine's own stands before the workshop's.
+func (s Shop) TestedEvery(e log.Engine) (every float64, months int, who string) {
+	i := s.IntervalOf(e.Duty)
+	every, months, who = i.By(e.MeterUnit), i.Months, DutyOf(e).Called
+	if p := e.Plan; p != nil {
+		every, who = p.Every, "by its plan it"
+		if p.Months > 0 {
+			months = p.Months
+		}
+	}
+	return every, months, who
+}
