@@ -6,7 +6,7 @@ GO_FILES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql'
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json $(wildcard docs/guide/*.md)
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 
-.PHONY: demo test build dev lint shots bench api browser dist clean
+.PHONY: demo test build dev lint shots bench api docs browser dist clean
 
 demo: build
 	$(BIN) demo
@@ -75,6 +75,10 @@ lint: api
 
 shots: build browser
 	go test ./e2e -run 'Shots$$' -count=1 -shots ../docs/screenshots
+
+# The pages that are made of the rules; a test holds them to it.
+docs:
+	go run ./internal/ruledocs
 
 bench: build browser
 	go test ./internal/core/judge -run 'Lives|Projections' -v | grep -E 'alarms|projections'

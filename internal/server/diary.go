@@ -56,9 +56,8 @@ var standings = []diary.Standing{diary.Overdue, diary.Now, diary.Soon, diary.Lat
 
 // today returns the day, and the last one that counts as soon.
 func (h *handlers) today() (day, soonEnds string) {
-	const soonDays = 30
 	now := h.now()
-	return now.Format(time.DateOnly), now.AddDate(0, 0, soonDays).Format(time.DateOnly)
+	return now.Format(time.DateOnly), now.AddDate(0, 0, rules.SoonDays).Format(time.DateOnly)
 }
 
 func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], error) {

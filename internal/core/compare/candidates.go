@@ -168,8 +168,7 @@ func Best(all []Candidate) string {
 	if best.State.Severity() >= judge.Act.Severity() {
 		words = fmt.Sprintf("None is good as it stands. %s is the least bad.", best.Name)
 	}
-	const nearly = 0.15 // of a cylinder at fault
-	if best.State == next.State && next.Faulty-best.Faulty < nearly {
+	if best.State == next.State && next.Faulty-best.Faulty < rules.Nearly {
 		words = fmt.Sprintf("%s and %s cannot be told apart by what is known.", best.Name, next.Name)
 	}
 	if len(best.Lacks) > 0 {

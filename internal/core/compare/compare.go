@@ -72,13 +72,6 @@ type Result struct {
 	Cylinders []Cylinder `json:"cylinders"`
 }
 
-// Matters is how much of a change is worth knowing: percent of compression, points of leak. What is surely less is no change. The
-// trade watches a leak from 3 points on; two gauges' divisions make a percent or two.
-const Matters = 3.0
-
-// sure is how seldom chance may make a change that is called sure.
-const sure = 0.01
-
 // Tests compares two sessions of a log, the earlier first whatever the order they are named in.
 func Tests(l log.Log, verdict judge.Verdict, one, other string, shop rules.Shop) (Result, error) {
 	i, j := l.At(one), l.At(other)
@@ -212,7 +205,7 @@ func (p *pair) changes(r *Result) {
 		common, se := prior.common(moved)
 		t := weigh(percent(common), 100*se, 0, 1)
 		t.Chance = chanceOf(t.By-percent(prior.mean), math.Hypot(100*prior.sd, 100*se))
-		if t.Chance < sure {
+		if t.Chance < rules.Sure {
 			t.Move = better(t.By > 0)
 		}
 		r.Together = &t
@@ -262,19 +255,21 @@ func (p *pair) leak(c int, looks float64) *Moved {
 	return &m
 }
 
+// z95 bounds nineteen of twenty of a normal quantity.
+const z95 = 1.96
+
 // weigh makes a change of what was found, its standard error and the chance that testing went wrong so. looks is among how many
 // cylinders it was looked for: scatter has so many chances to make one, while a slip is this cylinder's own.
 func weigh(by, se, slip, looks float64) Moved {
-	const z95 = 1.96
 	return Moved{By: by, SE: se, Low: by - z95*se, High: by + z95*se, Move: Untold, Chance: min(1, looks*chanceOf(by, se)+slip)}
 }
 
 // settle says which way a change went, if it can be told.
 func (m *Moved) settle(isBetter bool) {
 	switch {
-	case m.Chance < sure:
+	case m.Chance < rules.Sure:
 		m.Move = better(isBetter)
-	case math.Max(math.Abs(m.Low), math.Abs(m.High)) <= Matters:
+	case math.Max(math.Abs(m.Low), math.Abs(m.High)) <= rules.Matters:
 		m.Move = Same
 	}
 }
@@ -295,16 +290,16 @@ func (c *Cylinder) join() {
 		c.Chance = min(1, k*(1-math.Log(k)), 2*min(comp.Chance, leak.Chance))
 		c.Move = Untold
 		switch {
-		case c.Chance < sure:
+		case c.Chance < rules.Sure:
 			c.Move = better(comp.By > 0)
 		case comp.Move == Same && leak.Move == Same:
 			c.Move = Same
 		}
-	case comp.Chance < sure && leak.Chance < sure:
+	case comp.Chance < rules.Sure && leak.Chance < rules.Sure:
 		c.Chance = 1
-	case comp.Chance < sure:
+	case comp.Chance < rules.Sure:
 		c.Move, c.Chance = comp.Move, comp.Chance
-	case leak.Chance < sure:
+	case leak.Chance < rules.Sure:
 		c.Move, c.Chance = leak.Move, leak.Chance
 	case comp.Move == Same && leak.Move == Same:
 		c.Move, c.Chance = Same, math.Min(comp.Chance, leak.Chance)

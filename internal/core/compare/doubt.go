@@ -27,13 +27,6 @@ func expected(unlike []judge.Unlike) prior {
 	return p
 }
 
-// How often a cylinder changes by itself between two tests, and how far such changes reach, a logarithm: most cylinders of most
-// pairs stand, and one that does not may have lost or come back by a tenth or more.
-const (
-	ownOften = 0.2
-	ownReach = 0.12
-)
-
 // common returns what all did together, a logarithm, with its standard error: the posterior mean and deviation on a grid. Each
 // cylinder either stood, and tells of it as well as it was read, or moved by itself, and tells little.
 func (p prior) common(moved []shift) (mean, se float64) {
@@ -45,7 +38,7 @@ func (p prior) common(moved []shift) (mean, se float64) {
 		c := at(i)
 		w := math.Log((1-rules.VisitWideOften)*normal(c-p.mean, p.sd) + rules.VisitWideOften*normal(c-p.mean, p.wide))
 		for _, m := range moved {
-			w += math.Log((1-ownOften)*normal(m.by-c, m.se) + ownOften*normal(m.by-c, math.Hypot(m.se, ownReach)))
+			w += math.Log((1-rules.MovesOften)*normal(m.by-c, m.se) + rules.MovesOften*normal(m.by-c, math.Hypot(m.se, rules.MovesBy)))
 		}
 		weights = append(weights, w)
 		top = max(top, w)
@@ -71,45 +64,35 @@ func chanceOf(by, se float64) float64 {
 	return 2 * distuv.UnitNormal.Survival(math.Abs(by)/se)
 }
 
-// alone is the chance that one reading which nothing confirms is a slip: a pull that failed, dirt on a seat, TDC missed, the tester's
-// seal. It is more than what is called sure, so that one reading is never that, however far it stands off.
-const alone = 0.015
-
-// failed is the chance that a row of pulls reads low by the gauge's own failing: 1.5 % of single pulls, a tenth of that where two
-// agree, or another test bears it out (the judge's table).
+// failed is the chance that a row of pulls reads low by the gauge's own failing. Of one reading which nothing confirms it is more than what
+// is called sure, so that one reading is never that, however far it stands off.
 func failed(f judge.Figure, borneOut bool) float64 {
 	if f.Pulls < 2 && !borneOut {
-		return alone
+		return rules.PullFails
 	}
-	return alone / 10
+	return rules.PullFailsTwice
 }
 
-// lifted is the chance that a leak-down reads so many points too high: by dirt or TDC missed in 3.5 % of attempts, mostly within 8
-// points, a fifth of that where it was repeated or another test bears it out; by the tester's seal in 0.8 %, half where it hissed at the
-// plug hole, hardly where somebody listened and it did not (the judge's table).
+// lifted is the chance that a leak-down reads so many points too high: by dirt or TDC missed, less often where it was repeated or another
+// test bears it out; by the tester's seal, oftener where it hissed at the plug hole, hardly where somebody listened and it did not.
 func lifted(f judge.Figure, points float64, borneOut bool) float64 {
-	const (
-		dirty, dirtReach = 0.035, 4.0
-		repeated         = 0.2
-		seal, sealHeard  = 0.008, 0.5
-		sealUnheard      = 0.002
-	)
-	dirt := dirty * math.Exp(-math.Max(points, 0)/dirtReach)
+	const dirtReach = 4.0
+	dirt := rules.Dirt * math.Exp(-math.Max(points, 0)/dirtReach)
 	again := f.Attempts > 1 || borneOut
 	if again {
-		dirt *= repeated
+		dirt *= rules.RepeatCare
 	}
-	tester := seal
+	tester := rules.Seal
 	if f.Paths != nil {
-		tester = sealUnheard
+		tester = rules.SealUnheard
 	}
 	for _, p := range f.Paths {
 		if p.Where == log.PlugHole {
-			tester = sealHeard
+			tester = rules.SealHeard
 		}
 	}
 	if !again {
-		return max(alone, dirt+tester)
+		return max(rules.PullFails, dirt+tester)
 	}
 	return dirt + tester
 }

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -167,11 +168,11 @@ func (p *pair) gauges(r *Result) string {
 	if t.By < 0 {
 		way = "less"
 	}
-	if math.Abs(t.By) < 1.96*t.SE {
+	if math.Abs(t.By) < z95*t.SE {
 		return fmt.Sprintf("%s and %s agree within %.1f %%.", sentence(to), from, math.Max(math.Abs(t.Low), math.Abs(t.High)))
 	}
 	return fmt.Sprintf("%s reads %.1f %% %s than %s, give or take %.1f. One visit's battery and heat are in that.",
-		sentence(to), math.Abs(t.By), way, from, 1.96*t.SE)
+		sentence(to), math.Abs(t.By), way, from, z95*t.SE)
 }
 
 // changed says of cylinders that moved for sure how far: "Cylinder 3 came back by 9.3 %, and its leak went from 14 % to 4 %."
@@ -337,7 +338,7 @@ func (p *pair) odds(r *Result, asked []Cylinder) string {
 	}
 	const hardly = 1e-4
 	switch {
-	case least >= sure:
+	case least >= rules.Sure:
 		return ""
 	case least < hardly:
 		return "By chance, or by a slip of testing, such a change comes less than once in 10 000 such pairs."

@@ -222,6 +222,7 @@ func (t CauseTable) For(kind string) CauseTable {
 	return t
 }
 
+// How causes are weighed, and the pace at which a fault came.
 const (
 	// HardlyEver is the weight of a cause that no measurement speaks for. [chance; judgement]
 	HardlyEver = 1e-9

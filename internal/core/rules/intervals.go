@@ -1,7 +1,6 @@
 package rules
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
@@ -57,6 +56,7 @@ var Intervals = []Interval{
 	{Duty: "kart", Hours: 4, Events: 3, Months: 6},
 }
 
+// When an engine is tested again.
 const (
 	// AfterFirstRun is how long a fresh build is left before it is tested again: its first running. [months; trade]
 	AfterFirstRun = 1
@@ -80,38 +80,4 @@ func (i Interval) By(unit string) float64 {
 		return i.Events
 	}
 	return 0
-}
-
-// AllIntervals returns the interval of every duty, the workshop's own in the place of the built-in one.
-func (s Shop) AllIntervals() []Interval {
-	all := make([]Interval, len(Intervals))
-	for i, built := range Intervals {
-		all[i] = s.IntervalOf(built.Duty)
-	}
-	return all
-}
-
-// IntervalOf returns the interval of a duty, the workshop's own before the built-in one; the street's where the duty has none.
-func (s Shop) IntervalOf(duty string) Interval {
-	duty = cmp.Or(duty, Duties[0].ID)
-	for _, all := range [][]Interval{s.Intervals, Intervals} {
-		if i := slices.IndexFunc(all, func(i Interval) bool { return i.Duty == duty }); i >= 0 {
-			return all[i]
-		}
-	}
-	return s.IntervalOf(Duties[0].ID)
-}
-
-// TestedEvery returns how long an engine is left between tests, in its own meter's unit, 0 where it is not known by that, and in months;
-// and whose rule that is: “a circuit engine”, “by its plan it”. The engine's own stands before the workshop's.
-func (s Shop) TestedEvery(e log.Engine) (every float64, months int, who string) {
-	i := s.IntervalOf(e.Duty)
-	every, months, who = i.By(e.MeterUnit), i.Months, DutyOf(e).Called
-	if p := e.Plan; p != nil {
-		every, who = p.Every, "by its plan it"
-		if p.Months > 0 {
-			months = p.Months
-		}
-	}
-	return every, months, who
 }

@@ -1,8 +1,6 @@
 package rules
 
 import (
-	"slices"
-
 	"braxel/internal/core/log"
 )
 
@@ -54,6 +52,8 @@ const (
 	AllLowRemark = 8.0
 	// FellTogether is how far all have to fall together to be said to have moved. [%; trade]
 	FellTogether = 4.0
+	// FellSurely is how many standard errors that has to be. [SE; judgement]
+	FellSurely = 3.0
 	// FellVery is the fall that is more than gauges differ by. [%; trade]
 	FellVery = 12.5
 	// LeakAll is the rise of all leaks together that is said to be one. [points; judgement]
@@ -96,16 +96,8 @@ var Limits = func() []Limit {
 	return all
 }()
 
-// LimitOf returns the limits of an engine, the workshop's own before the built-in ones.
-func (s Shop) LimitOf(e log.Engine) Limit {
-	duty := DutyOf(e).ID
-	i := slices.IndexFunc(Limits, func(l Limit) bool { return l.Duty == duty })
-	return Limits[i]
-}
-
+// How far a search goes.
 const (
-	// FellSurely is how many standard errors all have to have fallen by. [SE; judgement]
-	FellSurely = 3.0
 	// SearchMost is how many tests are named where something has to be done; otherwise one. [tests; judgement]
 	SearchMost = 3
 )

@@ -2,7 +2,6 @@ package rules
 
 import (
 	"fmt"
-	"slices"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -96,30 +95,6 @@ var Protocols = []Protocol{
 	},
 }
 
-// ProtocolOf returns the protocol of that id, the workshop's own before the built-in one; the street's where there is none.
-func (s Shop) ProtocolOf(id string) Protocol {
-	for _, all := range [][]Protocol{s.Protocols, Protocols} {
-		if i := slices.IndexFunc(all, func(p Protocol) bool { return p.ID == id }); i >= 0 {
-			return all[i]
-		}
-	}
-	return Protocols[0]
-}
-
-// AllProtocols returns every protocol, a workshop's own in the place of the built-in one of its id.
-func (s Shop) AllProtocols() []Protocol {
-	var all []Protocol
-	for _, p := range Protocols {
-		all = append(all, s.ProtocolOf(p.ID))
-	}
-	for _, p := range s.Protocols {
-		if !slices.ContainsFunc(Protocols, func(b Protocol) bool { return b.ID == p.ID }) {
-			all = append(all, p)
-		}
-	}
-	return all
-}
-
 // ProtocolFor returns the id of the protocol that fits an engine which has none of its own yet.
 func ProtocolFor(e log.Engine) string {
 	switch {
@@ -131,12 +106,4 @@ func ProtocolFor(e log.Engine) string {
 		return "race"
 	}
 	return "street"
-}
-
-// TestedBy returns the protocol that a session of a log was made by.
-func (s Shop) TestedBy(l log.Log, session log.Session) Protocol {
-	if session.Protocol != "" {
-		return s.ProtocolOf(session.Protocol)
-	}
-	return s.ProtocolOf(ProtocolFor(l.Engine))
 }

@@ -47,7 +47,7 @@ const (
 	CreepMost = 0.03
 	// CreepLeakMost is the same of its leak's area. [log; judgement]
 	CreepLeakMost = 0.3
-	// Fires is the reading below which a petrol engine does not fire reliably: 90 to 100. [psi; trade]
+	// FiresPSI is the reading below which a petrol engine does not fire reliably: 90 to 100. [psi; trade]
 	FiresPSI = 95.0
 )
 

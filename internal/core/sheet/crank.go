@@ -1,6 +1,9 @@
 package sheet
 
-import "braxel/internal/core/log"
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+)
 
 // Crank says how the starter is run for a pull, and how it is spared.
 type Crank struct {
@@ -13,24 +16,10 @@ type Crank struct {
 	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, where it was timed"`
 }
 
-// What starters stand, by the words usual on their plates: ten seconds at once, and three times as long to cool. The maker's own
-// stand above these.
-const (
-	crankMost  = 10.0
-	restFactor = 3.0
-)
-
-// usualRPM is a speed of cranking with the plugs out, where nobody noted one; untilPlateau the seconds in which a needle comes to
-// its rest at that speed: some eight beats of a four-stroke.
-const (
-	usualRPM     = 200.0
-	untilPlateau = 5.0
-)
-
 // crankOf returns how the engine of a session is cranked.
 func crankOf(e log.Engine, s log.Session) Crank {
 	how := s.Conditions.Cranking
-	c := Crank{About: untilPlateau, Most: crankMost, Rest: restFactor, Pedal: pedal(e, s)}
+	c := Crank{About: rules.CrankPlateau, Most: rules.CrankMost, Rest: rules.CrankRest, Pedal: pedal(e, s)}
 	switch how.Rule {
 	case "time":
 		c.Seconds, c.About = how.Seconds, how.Seconds
@@ -38,7 +27,7 @@ func crankOf(e log.Engine, s log.Session) Crank {
 	case "count":
 		rpm := how.RPM
 		if rpm == 0 {
-			rpm = usualRPM
+			rpm = rules.CrankRPM
 		}
 		c.Beats = how.Count
 		// A cylinder compresses once in each cycle: 720° of a four-stroke, 360° of a two-stroke.

@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -38,9 +39,6 @@ func Heard(paths []log.Path) string {
 	return strings.Join(words, "; ")
 }
 
-// slowed is by how many percent a starter may slow while it runs: the readings of cylinders follow the speed by about a quarter of that.
-const slowed = 8.0
-
 // warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
 func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	var all []string
@@ -58,8 +56,7 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	if s.Conditions.BatteryEnd > 0 {
 		volts = append(volts, s.Conditions.BatteryEnd)
 	}
-	const sag, low = 0.5, 12.0
-	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= sag {
+	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= rules.BatterySag {
 		all = append(
 			all,
 			fmt.Sprintf(
@@ -68,7 +65,7 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 				volts[n-1],
 			),
 		)
-	} else if n > 0 && slices.Min(volts) < low {
+	} else if n > 0 && slices.Min(volts) < rules.BatteryLow {
 		all = append(all, fmt.Sprintf("The battery stood at %.1f V: slow cranking reads low.", slices.Min(volts)))
 	}
 	if s.Conditions.Throttle == "closed" && e.Fuel != "diesel" {
@@ -90,7 +87,7 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 		}
 	}
 	for _, o := range s.Observations {
-		if o.Trace != nil && o.Struck == "" && o.Trace.SpeedFellPct >= slowed {
+		if o.Trace != nil && o.Struck == "" && o.Trace.SpeedFellPct >= rules.CrankSlowed {
 			all = append(all, fmt.Sprintf("In the recording %s the cranking slowed by %.0f %%: charge the battery, and read the last ones again.", o.Trace.File, o.Trace.SpeedFellPct))
 		}
 	}
@@ -129,13 +126,10 @@ func PreviewOf(l log.Log, session string, row log.Leakdown) (Preview, error) {
 	return Preview{a.LeakPct, row.Held, a.HoleMM, a.ReferencePct}, nil
 }
 
-// hoseTells is the percentage from which what a hose takes is worth a word: less is within what two pulls differ by.
-const hoseTells = 3.0
-
 // hoseWords says how much of a small chamber's reading the hose takes.
 func hoseWords(e log.Engine, s log.Session, t log.Tester) []string {
 	pct := judge.HoseTakes(e, s, t)
-	if pct < hoseTells {
+	if pct < rules.HoseTells {
 		return nil
 	}
 	return []string{fmt.Sprintf(

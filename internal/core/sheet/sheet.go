@@ -140,7 +140,7 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 		}
 		for i := len(c.Pulls) - 1; i >= 0; i-- {
 			if c.Pulls[i].Counts() {
-				if far(p, float64(c.Pulls[i].Pressure()), 0.25) {
+				if far(p, float64(c.Pulls[i].Pressure()), rules.FarFromLast) {
 					return fmt.Sprintf("As read? The last pull of %d was %s.", cylinder, c.Pulls[i].Reading)
 				}
 				return "" // already confirmed once for this cylinder
@@ -149,13 +149,13 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 		if r.Value == 0 {
 			return fmt.Sprintf("As read? The needle of %d did not move: is the gauge screwed home, and its valve clean?", cylinder)
 		}
-		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), 0.35) {
+		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), rules.FarFromBaseline) {
 			return fmt.Sprintf("As read? %d made %s when it was right.", cylinder, before)
 		}
 	}
 	if len(others) >= 2 {
 		slices.Sort(others)
-		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, 0.4) {
+		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, rules.FarFromOthers) {
 			return fmt.Sprintf("As read? The others are near %s.", reading.Show(units.Pressure(middle), r.Unit))
 		}
 	}

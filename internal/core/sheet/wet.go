@@ -28,7 +28,7 @@ type WetCell struct {
 }
 
 // noRise is the gain in psi that builders call none.
-var noRise = units.Reading{Value: 10, Unit: units.PSI}.Pressure()
+var noRise = units.Reading{Value: rules.NoRisePSI, Unit: units.PSI}.Pressure()
 
 // wetCells returns the wet test's cells in bank order.
 func wetCells(l log.Log, s log.Session, p rules.Protocol, unit units.Unit, dry []Cell) []WetCell {
@@ -87,7 +87,7 @@ func best(dry []Cell) (cylinder int, highest float64) {
 
 // isLow says whether a cylinder stands a tenth below the highest, or 7 % below its own baseline.
 func isLow(c Cell, highest float64) bool {
-	return c.Settled && (c.Reading.Value < 0.9*highest || (c.Baseline != nil && c.Reading.Value < 0.93*c.Baseline.Value))
+	return c.Settled && (c.Reading.Value < (1-rules.WetLow)*highest || (c.Baseline != nil && c.Reading.Value < (1-rules.WetLowOwn)*c.Baseline.Value))
 }
 
 // oilShare returns the oil's own share of the gain in percent, or nil where the engine's figures are not known.

@@ -198,14 +198,11 @@ func (d *drawing) visit(i int, s log.Session, read map[int]judge.Figure) {
 		} else {
 			// A visit moves all readings by so much by itself.
 			p.SE = math.Hypot(*now.CommonSEPct, 100*rules.VisitSD)
-			p.Outside = math.Abs(*p.Change) > outside*p.SE
+			p.Outside = math.Abs(*p.Change) > rules.OutsideBand*p.SE
 		}
 		d.out.All.Points = append(d.out.All.Points, p)
 	}
 }
-
-// outside is how many standard errors off a point lies beyond what the measuring makes.
-const outside = 2
 
 // change fills in how far a cylinder went: as it was judged, or, where that test counts for nothing, as it would stand.
 func (d *drawing) change(p *Point, c judge.Cylinder, f judge.Figure, build string, off float64) {
@@ -223,7 +220,7 @@ func (d *drawing) change(p *Point, c judge.Cylinder, f judge.Figure, build strin
 		by := 100 * math.Expm1(f.Log-stat.Mean(base, nil)-off)
 		p.Change = &by
 	}
-	p.Outside = p.Change != nil && math.Abs(*p.Change) > outside*p.SE
+	p.Outside = p.Change != nil && math.Abs(*p.Change) > rules.OutsideBand*p.SE
 }
 
 // offset is what all did together at a test, a logarithm: as it was judged, or the median of its cylinders.
@@ -291,9 +288,6 @@ func unstruck(s log.Session) log.Session {
 	return s
 }
 
-// usualBand is the band of a strip whose tests say nothing of their doubt, percent.
-const usualBand = 2.4
-
 func (d *drawing) bands() {
 	for _, s := range append(pointers(d.out.Strips), &d.out.All) {
 		var all []float64
@@ -302,10 +296,10 @@ func (d *drawing) bands() {
 				all = append(all, p.SE)
 			}
 		}
-		s.Band = usualBand
+		s.Band = rules.BandUsual
 		if len(all) > 0 {
 			slices.Sort(all)
-			s.Band = outside * stat.Quantile(0.5, stat.LinInterp, all, nil)
+			s.Band = rules.OutsideBand * stat.Quantile(0.5, stat.LinInterp, all, nil)
 		}
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -112,26 +113,20 @@ func are(cylinders []int) string {
 	return log.Join(cylinders, " and ") + " are"
 }
 
-// What Push supposes: the crank is this far off, and a bar of this length stands on its bolt.
-const (
-	offDeg   = 5.0
-	handleMM = 300.0
-)
-
 // Push says how hard a supply turns the crank 5° off TDC, or "" where the engine's bore, stroke or rod are not known.
 func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
 	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: 2}
 	if !(e.BoreMM > 0 && e.StrokeMM > 0) || c.Check() != nil {
 		return ""
 	}
-	_, torque, bar := c.Push(supply, offDeg, handleMM)
+	_, torque, bar := c.Push(supply, rules.PushOffDeg, rules.PushBarMM)
 	return fmt.Sprintf(
 		"%.0f %s and the crank %g° off: %.0f N·m, %.0f N at the end of a %g mm bar.",
 		supply.In(u),
 		u,
-		offDeg,
+		rules.PushOffDeg,
 		torque,
 		bar,
-		handleMM,
+		rules.PushBarMM,
 	)
 }
