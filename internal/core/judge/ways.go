@@ -112,7 +112,7 @@ func expect(all []unlike) expected {
 // others' doubt counted as noise.
 func learn(learned map[string]effect, all []unlike, common, commonSE float64) map[string]effect {
 	e := expect(all)
-	surprise, doubt := common-e.mean, e.sd*e.sd+commonSE*commonSE+sessionShift*sessionShift
+	surprise, doubt := common-e.mean, e.sd*e.sd+commonSE*commonSE+rules.VisitSD*rules.VisitSD
 	more := maps.Clone(learned)
 	if more == nil {
 		more = map[string]effect{}
@@ -125,9 +125,6 @@ func learn(learned map[string]effect, all []unlike, common, commonSE float64) ma
 	}
 	return more
 }
-
-// sessionShift is how far one visit moves all readings: battery, heat, weather, gauge.
-const sessionShift = 0.03
 
 var (
 	plugs     = map[string]string{"all": "all together", "one": "one at a time"}
