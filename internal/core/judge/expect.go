@@ -72,13 +72,10 @@ func expectedLevel(e log.Engine) (level, sd float64) {
 		// A starter turns slowly: the charge cools, and some of it passes the rings.
 		if p, err := c.Cranking(gas.SeaLevel, gas.ExponentLow, 0, 0); err == nil && p > 0 {
 			engine := engineOf(e)
-			sound := gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: engine.RPM, Exponent: gas.ExponentLow}.Held(gas.Area(soundLeak))
+			sound := gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: engine.RPM, Exponent: gas.ExponentLow}.Held(gas.Area(rules.SoundLeak))
 			return math.Log(float64(p) * sound), rules.LevelByGeometry
 		}
 	}
 	usual := rules.CylinderFor(e)
 	return math.Log(usual.LevelKPa), usual.LevelSD
 }
-
-// soundLeak is what a sound cylinder leaks, in percent.
-const soundLeak = 4.0

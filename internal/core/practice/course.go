@@ -87,20 +87,17 @@ func (c Course) Lesson(id string) (Lesson, bool) {
 	return c.Lessons[i], true
 }
 
-// ringsPct is what a sound cylinder of these engines leaks hot, on the reference tester.
-const ringsPct = 3.5
-
 // Spec returns the bench's engine of a lesson. The seed draws its scatter.
 func (c Course) Spec(l Lesson, seed uint64) bench.Spec {
 	e := c.Engines[l.Engine]
 	e.Name = l.Name
 	e.Note = l.Says
-	return bench.Spec{Engine: e, Seed: seed, RingsPct: ringsPct, Faults: l.Faults}
+	return bench.Spec{Engine: e, Seed: seed, RingsPct: rules.SoundLeak, Faults: l.Faults}
 }
 
 // withFigure gives an engine what its maker says of it: what a sound one reads, to five psi, and three quarters of it at least.
 func withFigure(e log.Engine) log.Engine {
-	sound := bench.New(bench.Spec{Engine: e, RingsPct: ringsPct, Alike: true})
+	sound := bench.New(bench.Spec{Engine: e, RingsPct: rules.SoundLeak, Alike: true})
 	s := sound.Run(sound.Begin(false), bench.Do{Crank: true, Gauge: &bench.Shop, At: sound.Place(e.Cylinders()[0])}, 4, nil)
 	psi := 5 * math.Round(units.Pressure(sound.Shows(s, bench.Shop)).In(units.PSI)/5)
 	e.Limits = &log.Limits{
