@@ -20,7 +20,7 @@ func believe(on *subject, believed *belief.Believed, s log.Session, now map[int]
 	x := expect(all)
 	v := visitOf(on, s, now, x)
 	if first && s.Conditions.Cold() {
-		v.LeakMean, v.LeakSD = math.Log(1.33), 0.35
+		v.LeakMean, v.LeakSD = math.Log1p(rules.ColdLeaks), rules.ColdLeaksSD
 	}
 	told, accounts := believed.Next(&v)
 	out := change{

@@ -6,7 +6,7 @@ type Way struct {
 	ID     string             `json:"id"`
 	Level  map[string]float64 `json:"level"`   // what compression reads that way, beside the usual way: a logarithm
 	SD     float64            `json:"sd"`      // how far engines and gauges differ in that
-	Leak   map[string]float64 `json:"leak"`    // how much larger the area of a leak is that way, a logarithm
+	Leak   map[string]float64 `json:"leak"`    // by what share the area of a leak is larger that way
 	LeakSD float64            `json:"leak_sd"` // how far engines differ in that
 	// Finding is what it is among the findings by which causes are weighed.
 	Finding string `json:"finding"`
@@ -52,14 +52,14 @@ func WayNamed(id string) Way {
 
 // What is made of a cold engine that is seen for the first time.
 const (
-	// ColdLeaks is by how much the area of a leak is larger in a cold engine: a third. [log; trade]
-	ColdLeaks = 0.25
+	// ColdLeaks is by what share the area of a leak is larger in a cold engine: a third. [share; trade]
+	ColdLeaks = 1.0 / 3
 	// ColdLeaksSD is how far engines differ in that where nothing is known of the engine. [log; trade]
 	ColdLeaksSD = 0.35
 	// ColdForgiven is what a limit forgives a cold engine's compression: the usual 7 %, and as much again as engines differ. [factor; trade]
 	ColdForgiven = 0.85
-	// ColdLeakForgiven is what a limit forgives a cold engine's leak. [factor; trade]
-	ColdLeakForgiven = 1.5
+	// ColdLeakForgiven is what a limit forgives a cold engine's leak: that third, and half as much again as engines differ. [factor; trade]
+	ColdLeakForgiven = 1 + 1.5*ColdLeaks
 	// ColdApart is how far a cold cylinder may stand below the others without a word. [%; trade]
 	ColdApart = 8.0
 	// ColdLeaksMore is how much more than usual it may leak without a word. [points; trade]
