@@ -70,6 +70,9 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 	case len(on.order) == 1 && !d.first && -percent(e.Change) >= rules.SingleLoses && e.Change < -rules.Surely*e.ChangeSE:
 		// A single has no siblings to say that it was the battery.
 		out.State = Watch
+	case f.attempts > 1 && e.Rise >= rules.WorthRepeat && e.Rise > rules.Surely*e.RiseSE:
+		// It was repeated, and stayed: whatever is believed of it, it is as bad as it reads.
+		out.State = howSevere(on.limit, known, e, f, fault)
 	case (e.Innocent >= rules.Innocent || fault+e.Innocent >= rules.InnocentOrFault) && e.Rise >= rules.WorthRepeat:
 		what := LeakOnce
 		if contradictsLeak(e, f) {
