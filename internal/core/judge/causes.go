@@ -105,11 +105,8 @@ func found(on *subject, points map[int][]point, where []int, s log.Session, now 
 		all = append(all, placed(where, now)...)
 	}
 	if f.wetGain != nil {
-		room, known := gas.OilShare(on.engine, f.oil)
-		if !known {
-			room = rules.OilUsual
-		}
-		if *f.wetGain > math.Min(room, rules.OilMost)+rules.OilSeals {
+		room, _ := gas.OilShare(on.engine, f.oil)
+		if reading.WetOf(*f.wetGain, room, wetBeside(where, now)).Seals {
 			all = append(all, "oil-lifts")
 		} else {
 			all = append(all, "oil-nothing")
@@ -131,6 +128,17 @@ func found(on *subject, points map[int][]point, where []int, s log.Session, now 
 		}
 	}
 	return append(all, paceOf(points[where[0]])...)
+}
+
+// wetBeside returns what the cylinders that are not in question gained by oil, percent.
+func wetBeside(where []int, now map[int]figure) []float64 {
+	var all []float64
+	for c, f := range now {
+		if f.wetGain != nil && !slices.Contains(where, c) {
+			all = append(all, *f.wetGain)
+		}
+	}
+	return all
 }
 
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the

@@ -2,7 +2,6 @@ package sheet
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 
@@ -105,7 +104,7 @@ func oilShare(e log.Engine, s log.Session, cylinder int) *float64 {
 	return &share
 }
 
-// judgeWet says what the gain means, beside what the others gained.
+// judgeWet says what the gain means, beside what the others gained: by the rule that the judge goes by.
 func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke bool) {
 	if c.GainPct == nil {
 		return
@@ -116,28 +115,27 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke b
 			others = append(others, *o.GainPct)
 		}
 	}
-	own := 0.0
 	if len(others) > 0 {
 		slices.Sort(others)
 		middle := stat.Quantile(0.5, stat.Empirical, others, nil)
-		c.SiblingsPct, own = &middle, middle
+		c.SiblingsPct = &middle
 	}
+	room := 0.0
 	if c.OilPct != nil {
-		own = math.Max(own, *c.OilPct)
+		room = *c.OilPct
 	}
-	low := isLow(dry, highest)
-	switch beyond := *c.GainPct - own; {
-	case beyond > 5:
-		c.Says = fmt.Sprintf("%.0f points beyond the oil's own room: rings or bore", beyond)
-	case !low:
+	wet := reading.WetOf(*c.GainPct, room, others)
+	switch {
+	case wet.Seals:
+		c.Says = fmt.Sprintf("%.0f points beyond what oil does by itself: rings or bore", wet.Gain-wet.Room)
+	case !isLow(dry, highest):
 		c.Says = "a measure of what oil does on a sound cylinder"
-	case c.Reading.Pressure()-dry.Reading.Pressure() <= noRise && own > 4:
-		c.Says = "no rise: valves, gasket or head, not rings"
-		if twoStroke {
-			c.Says = "no rise: gasket, head or a port, not rings"
-		}
+	case c.Reading.Pressure()-dry.Reading.Pressure() > noRise:
+		c.Says = "no more than oil does by itself: valves, gasket or head rather than rings"
+	case twoStroke:
+		c.Says = "no rise: gasket, head or a port, not rings"
 	default:
-		c.Says = "no more than oil does by its own room"
+		c.Says = "no rise: valves, gasket or head, not rings"
 	}
 }
 
