@@ -76,8 +76,8 @@ func failed(f judge.Figure, borneOut bool) float64 {
 // lifted is the chance that a leak-down reads so many points too high: by dirt or TDC missed, less often where it was repeated or another
 // test bears it out; by the tester's seal, oftener where it hissed at the plug hole, hardly where somebody listened and it did not.
 func lifted(f judge.Figure, points float64, borneOut bool) float64 {
-	const dirtReach = 4.0
-	dirt := rules.Dirt * math.Exp(-math.Max(points, 0)/dirtReach)
+	lifts := (1-rules.DirtAny)*math.Exp(-math.Max(points, 0)/rules.DirtPoints) + rules.DirtAny*(1-math.Max(points, 0)/100)
+	dirt := rules.Dirt * lifts
 	again := f.Attempts > 1 || borneOut
 	if again {
 		dirt *= rules.RepeatCare

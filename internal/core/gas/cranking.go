@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -112,21 +113,12 @@ func (c Cylinder) OilGainPct(oil float64) (float64, error) {
 	return 100 * (float64(with/without) - 1), err
 }
 
-// Teaspoon is the usual amount of oil for a wet test, in cm³.
-const Teaspoon = 5.0
-
-// What is assumed of an engine where nobody gave it: a rod of 1.6 strokes, the intake closing 60° after bottom dead centre.
-const (
-	rodStrokes = 1.6
-	closesABDC = 60.0
-)
-
 // Likely returns the cylinder of an engine of which bore and stroke are known, with what is assumed of the rest; assumed is true where
 // its intake's closing is.
 func Likely(e log.Engine) (c Cylinder, assumed bool) {
-	c = Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: closesABDC}
+	c = Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: e.Ratio, IntakeCloses: rules.ClosesABDC}
 	if c.Rod == 0 {
-		c.Rod = rodStrokes * c.Stroke
+		c.Rod = rules.RodStrokes * c.Stroke
 	}
 	if e.IntakeCloses != nil {
 		c.IntakeCloses = *e.IntakeCloses
@@ -142,7 +134,7 @@ func OilShare(e log.Engine, oil float64) (pct float64, known bool) {
 	}
 	c, _ := Likely(e)
 	if oil == 0 {
-		oil = Teaspoon
+		oil = rules.Teaspoon
 	}
 	pct, err := c.OilGainPct(oil)
 	return pct, err == nil

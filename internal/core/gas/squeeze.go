@@ -3,6 +3,8 @@ package gas
 import (
 	"math"
 	"sync"
+
+	"braxel/internal/core/rules"
 )
 
 // Area returns the leak of a cylinder as its hole's area in units of the reference tester's orifice, from the reference
@@ -66,13 +68,8 @@ type Bleeding struct {
 	Exponent float64 // polytropic
 }
 
-// What the squeeze is reckoned with where a builder does not say: a charge of 300 K (287 J/(kg·K)), the intake closing 55° after
-// bottom dead centre, a square cylinder with a rod of 1.65 strokes.
-const (
-	gasSpeed = 293.4 // √(R·T), m/s
-	closes   = 55.0
-	rodRatio = 1.65
-)
+// gasSpeed is √(R·T) of a charge of 300 K (287 J/(kg·K)), m/s.
+const gasSpeed = 293.4
 
 // Held returns the share of the sound cylinder's gauge pressure that is left where a hole of the given area (in units of the
 // reference orifice, with the same discharge) bleeds the charge: m·dm/dθ by nozzle flow over the crank angle,
@@ -86,7 +83,7 @@ func (b Bleeding) Held(area float64) float64 {
 func (b Bleeding) cylinder() (c Cylinder, volume func(deg float64) float64) {
 	swept := b.CC * 1e-6
 	bore := math.Cbrt(4 * swept / math.Pi)
-	c = Cylinder{Bore: 1000 * bore, Stroke: 1000 * bore, Rod: rodRatio * 1000 * bore, Ratio: b.Ratio, IntakeCloses: closes}
+	c = Cylinder{Bore: 1000 * bore, Stroke: 1000 * bore, Rod: rules.RodStrokes * 1000 * bore, Ratio: b.Ratio, IntakeCloses: rules.ClosesABDC}
 	return c, func(deg float64) float64 { return c.Volume(deg) * 1e-6 }
 }
 
@@ -97,7 +94,7 @@ func HoleM2(area float64) float64 { return area * math.Pi / 4 * OrificeMM * Orif
 func (b Bleeding) peak(area float64) float64 {
 	const steps = 240
 	_, volume := b.cylinder()
-	from := closes - 180
+	from := rules.ClosesABDC - 180.0
 	whole := volume(from)
 	hole := HoleM2(area)
 	turn := b.RPM * 2 * math.Pi / 60

@@ -1,6 +1,10 @@
 package gas
 
-import "math"
+import (
+	"math"
+
+	"braxel/internal/core/rules"
+)
 
 // opens is where the exhaust valve opens, in degrees after the dead centre of the compression.
 const opens = 130.0
@@ -11,14 +15,14 @@ const opens = 130.0
 // than the ambient. peak is the highest gauge pressure in units of the ambient.
 func (b Bleeding) Torque(area float64) (torque []float64, peak float64) {
 	c, volume := b.cylinder()
-	whole := volume(closes - 180)
+	whole := volume(rules.ClosesABDC - 180)
 	speed := HoleM2(area) * gasSpeed / (b.RPM * 2 * math.Pi / 60 * whole)
 	torque = make([]float64, 361)
 	mass := 1.0
 	const finer = 4 // steps a degree
 	for i := range 360 * finer {
 		deg := float64(i)/finer - 180
-		if deg < closes-180 || deg > opens {
+		if deg < rules.ClosesABDC-180 || deg > opens {
 			continue
 		}
 		v := volume(deg) / whole

@@ -51,6 +51,14 @@ const (
 	FiresPSI = 95.0
 )
 
+// What is assumed of an engine's crank and cam where nobody gave them.
+const (
+	// RodStrokes is the length of its rods. [strokes; trade]
+	RodStrokes = 1.65
+	// ClosesABDC is where its intake closes, after bottom dead centre. [°; trade]
+	ClosesABDC = 55.0
+)
+
 // Cylinder is what the physics need to know of a cylinder and of what cranks it.
 type Cylinder struct {
 	Kind           string // what it is of, in words

@@ -8,6 +8,8 @@ const (
 	OilMost = 9.0
 	// OilSeals is how much more it has to add before that is sealing: 10 psi on 180 is no rise, and two readings differ by 2 %. [points; trade]
 	OilSeals = 3.5
+	// Teaspoon is the usual amount of oil. [cm³; trade]
+	Teaspoon = 5.0
 	// NoRisePSI is a rise that builders call none. [psi; trade]
 	NoRisePSI = 10.0
 	// WetLow is how far below the highest a cylinder stands that is tested wet. [share; trade]
