@@ -21,7 +21,6 @@ import (
 type DiaryPage struct {
 	Today    string      `json:"today" format:"date"`
 	Items    []DiaryItem `json:"items"`
-	Rules    []DiaryRule `json:"rules" doc:"How long engines of each duty are left between tests"`
 	Calendar string      `json:"calendar,omitzero" doc:"The path under which a calendar subscribes to the diary"`
 	Ways     []string    `json:"ways" doc:"The addresses by which other devices reach it"`
 	Pending  int         `json:"pending,omitzero"`
@@ -31,12 +30,6 @@ type DiaryPage struct {
 type DiaryItem struct {
 	diary.Item
 	Standing diary.Standing `json:"standing" enum:"overdue,now,soon,later,put off"`
-}
-
-// DiaryRule is a rule of the plan, and whether the workshop made it its own.
-type DiaryRule struct {
-	rules.Interval
-	Own bool `json:"own,omitzero"`
 }
 
 const calendarPath = "/calendar/"
@@ -66,7 +59,7 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 		return nil, err
 	}
 	day, _ := h.today()
-	page := DiaryPage{Today: day, Items: []DiaryItem{}, Rules: []DiaryRule{}, Ways: []string{}, Pending: rack.Pending}
+	page := DiaryPage{Today: day, Items: []DiaryItem{}, Ways: []string{}, Pending: rack.Pending}
 	for _, e := range rack.Engines {
 		page.Items = append(page.Items, e.Diary...)
 	}
@@ -77,11 +70,6 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 			cmp.Compare(cmp.Or(a.PutOff, a.By, "9999"), cmp.Or(b.PutOff, b.By, "9999")),
 		)
 	})
-	shop := h.store.Rules()
-	for _, r := range shop.AllIntervals() {
-		mine := slices.ContainsFunc(shop.Intervals, func(o rules.Interval) bool { return o.Duty == r.Duty })
-		page.Rules = append(page.Rules, DiaryRule{r, mine})
-	}
 	if key := h.store.CalendarKey(); key != "" {
 		page.Calendar = calendarPath + key + ".ics"
 	}

@@ -108,23 +108,6 @@ func TestPutOffWithAReasonAndTakenBack(t *testing.T) {
 	assert.NotEqual(t, diary.Off, get[server.DiaryPage](t, a, "/api/diary").Items[0].Standing)
 }
 
-// A rule of the workshop's plan moves what is due on every engine of that duty, at once, on the rack too.
-func TestThePlansRulesAreTheWorkshops(t *testing.T) {
-	a := begunFour(t)
-	finished(t, a, "2031-02-14", 180, 182, 178, 180)
-	before := get[server.Rack](t, a, "/api/rack").Engines[0].Diary[0]
-	answer, _ := tell(t, a, book.Plan, `{"id":"street","months":0}`)
-	assert.Equal(t, book.IsRefused, answer.Result)
-	kept(t, a, book.Plan, `{"id":"street","hours":20,"months":2}`)
-	after := get[server.Rack](t, a, "/api/rack").Engines[0].Diary[0]
-	assert.Equal(t, before.ID, after.ID)
-	assert.Less(t, after.By, before.By)
-	page := get[server.DiaryPage](t, a, "/api/diary")
-	for _, r := range page.Rules {
-		assert.Equal(t, r.Duty == "street", r.Own, r.Duty)
-	}
-}
-
 func compared(t *testing.T, a *fiber.App, picks ...string) server.ComparePage {
 	t.Helper()
 	q := url.Values{"of": picks}

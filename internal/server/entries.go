@@ -91,7 +91,7 @@ func (anEntry) Schema(r huma.Registry) *huma.Schema {
 }
 
 // changing are the kinds whose body holds the changed fields alone, null for one that is cleared.
-var changing = []string{book.Engine, book.Build, book.Test, book.Tester, book.Protocol, book.Plan}
+var changing = []string{book.Engine, book.Build, book.Test, book.Tester, book.Protocol, book.Plan, book.Rule}
 
 func bodySchema(r huma.Registry, kind string) *huma.Schema {
 	ref := r.Schema(reflect.TypeOf(book.Bodies[kind]), true, kind)

@@ -153,6 +153,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 		h.deviceRoutes(api)
 		h.paperRoutes(api)
 		h.diaryRoutes(app, api)
+		h.ruleRoutes(api)
 		h.syncRoutes(api)
 		h.inoutRoutes(app, api)
 		h.copyRoutes(app, api)

@@ -45,7 +45,7 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 		}
 		for m, mark := range v.Marks {
 			for k, w := range c.leak {
-				if points[k] >= mark.Points || x.table.lost[k] >= mark.LostPct {
+				if points[k] >= mark.Points || (x.table.lost[k] >= mark.LostPct && !(mark.PointsAlone && x.measured)) {
 					t.Beyond[m] += w*alone + p.pairs[k]
 				}
 			}

@@ -42,7 +42,11 @@ type Told struct {
 	Beyond                [marks]float64 // the chances that it has gone so far as the visit's marks
 }
 
-// Mark is a size that is asked about: points of leak more than when it was sound, percent of compression lost.
-type Mark struct{ Points, LostPct float64 }
+// Mark is a size that is asked about: points of leak more than when it was sound, percent of compression lost. A leak counts also by the
+// compression that goes with it, unless it is asked about by its points alone and was measured.
+type Mark struct {
+	Points, LostPct float64
+	PointsAlone     bool
+}
 
 const marks = 3

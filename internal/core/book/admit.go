@@ -64,13 +64,13 @@ func CheckEnvelope(e Entry) log.Faults {
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
 		bad("/at", "when was it typed? a date and time such as 2033-04-02T09:14:07.312Z")
 	}
-	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan
+	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
 		bad("/kind", "“%.40s” is no kind of entry", e.Kind)
 	case e.Engine == "" && !workshops:
 		bad("/engine", "of which engine?")
-	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan):
+	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule):
 		bad("/engine", "a %s is the workshop's, not an engine's", e.Kind)
 	}
 	f = append(f, log.CheckFields("", struct {
@@ -175,6 +175,8 @@ func Admit(b, shop *Book, e Entry) Answer {
 		return verdictOn(e, admitThing(b.protocols, b, e, func(v rules.Protocol) string { return v.ID }, rules.Protocol.Check))
 	case Plan:
 		return verdictOn(e, admitThing(b.plans, b, e, func(v rules.Interval) string { return v.Duty }, byFields[rules.Interval]))
+	case Rule:
+		return verdictOn(e, admitThing(b.rules, b, e, func(v rules.Own) string { return v.ID }, rules.Own.Check))
 	case PutOff:
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)
@@ -290,6 +292,8 @@ func (b *Book) changesOf(e *Entry) changes {
 		return b.protocols[named.ID]
 	case Plan:
 		return b.plans[named.ID]
+	case Rule:
+		return b.rules[named.ID]
 	case Test:
 		if t := b.tests[named.ID]; t != nil && t.begun() {
 			return t.head()

@@ -23,6 +23,7 @@ type Book struct {
 	testers   things
 	protocols things
 	plans     things
+	rules     things // its own values of what a workshop may change
 	tests     map[string]*test
 	events    []*Entry
 	notes     []*Entry
@@ -65,7 +66,7 @@ func (t things) sorted() []string {
 
 // Of returns an empty book of an engine; of the workshop where engine is "".
 func Of(engine string) *Book {
-	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{},
+	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{},
 		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{}, has: map[log.Place]bool{}}
 }
 
@@ -123,6 +124,8 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 		return addThing[rules.Protocol](b.protocols, e, func(v rules.Protocol) string { return v.ID })
 	case Plan:
 		return addThing[rules.Interval](b.plans, e, func(v rules.Interval) string { return v.Duty })
+	case Rule:
+		return addThing[rules.Own](b.rules, e, func(v rules.Own) string { return v.ID })
 	case PutOff:
 		_, faults := read[log.PutOff](e)
 		if len(faults) == 0 {
@@ -247,7 +250,7 @@ func (b *Book) Testers() []log.Tester {
 
 // Rules returns what the workshop has of its own in the place of the built-in rules.
 func (b *Book) Rules() rules.Shop {
-	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck)}
+	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck), Own: foldAll[rules.Own](b.rules, b.struck)}
 }
 
 // foldAll returns every thing that was not struck whole, in the order of their ids.

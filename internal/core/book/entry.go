@@ -24,7 +24,7 @@ type Entry struct {
 	Clock  string         `json:"clock,omitzero" format:"date-time" doc:"What the device's clock said, where that ran ahead"`
 	By     string         `json:"by,omitzero" maxLength:"120" doc:"Who, on which device"`
 	Engine string         `json:"engine,omitzero" maxLength:"120" doc:"Left out for what is the workshop's"`
-	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,put-off,kept"`
+	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,rule,put-off,kept"`
 	Body   jsontext.Value `json:"body"`
 	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held when they were changed, as far as it was seen"`
 	Sure   bool           `json:"sure,omitzero" doc:"It was asked about, and is meant"`
@@ -53,6 +53,7 @@ const (
 	Tester   = "tester"
 	Protocol = "protocol"
 	Plan     = "plan"
+	Rule     = "rule"
 	PutOff   = "put-off"
 	Kept     = "kept"
 )

@@ -9,6 +9,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
 
@@ -68,6 +69,10 @@ func (b *Book) Words(e Entry) string {
 	case Event:
 		if v, f := read[log.Event](&e); len(f) == 0 {
 			return v.What
+		}
+	case Rule:
+		if v, f := read[rules.Own](&e); len(f) == 0 {
+			return wordsOfRule(v)
 		}
 	case PutOff:
 		if v, f := read[log.PutOff](&e); len(f) == 0 {
@@ -166,4 +171,17 @@ func ReadingsInWords(e log.Engine, s log.Session) string {
 		parts = append(parts, "leak "+strings.Join(leaks, ", "))
 	}
 	return strings.Join(parts, "; ")
+}
+
+// wordsOfRule says in a line what a workshop made of a rule.
+func wordsOfRule(v rules.Own) string {
+	s, ok := rules.SettingOf(v.ID)
+	if !ok {
+		return fmt.Sprintf("%s: %g", v.ID, v.Value)
+	}
+	words := fmt.Sprintf("%s: %s %g %s", s.Of, s.Words, v.Value, s.Unit)
+	if v.Why != "" {
+		words += ", because: " + v.Why
+	}
+	return words
 }

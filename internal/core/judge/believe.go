@@ -49,7 +49,7 @@ func visitOf(on *subject, s log.Session, now map[int]figure, x expected) belief.
 		Marks: [...]belief.Mark{
 			{Points: rules.StopLeak, LostPct: rules.StopLoss},
 			{Points: on.limit.LeakAct, LostPct: on.limit.LossAct},
-			{Points: on.limit.LeakWatch, LostPct: on.limit.LossWatch},
+			{Points: on.limit.LeakWatch, LostPct: on.limit.LossWatch, PointsAlone: true},
 		},
 		Teaches: s.Baseline, Repaired: s.Stage == "after-repair", Touched: touchedIn(on.order, s),
 		Raw: s.Stage == "pre-install" || s.Conditions.Cold(),

@@ -66,15 +66,11 @@ func causesOf(on *subject, where []int, doubted bool, found []string, d change) 
 	if doubted {
 		class[rules.IsInnocent] = e.Innocent + e.Failed
 	}
-	whole := map[rules.Class]float64{} // the priors of those that nothing measured tells apart
-	for _, c := range on.table.Causes {
-		whole[c.Class] += c.Prior
-	}
 	return cause.WeighBelieved(on.table, found, where, func(c rules.Cause) float64 {
 		if c.Scope == "engine" || (c.Class == rules.IsInnocent && !doubted) {
 			return 0
 		}
-		return (class[c.Class] + rules.HardlyEver) * c.Prior / whole[c.Class]
+		return (class[c.Class] + rules.HardlyEver) * c.Prior / on.usual[c.Class]
 	})
 }
 

@@ -12,16 +12,22 @@ type subject struct {
 	order    []int // its cylinders, as the layout has them
 	shop     rules.Shop
 	limit    rules.Limit
-	table    rules.CauseTable
-	racing   bool // it is opened before it breaks
+	table    rules.CauseTable        // with the workshop's own chances
+	usual    map[rules.Class]float64 // how common each class of cause is, by the built-in table
+	racing   bool                    // it is opened before it breaks
 	rotary   bool
 	oneAlone bool // a piston engine of one cylinder
 }
 
 func subjectOf(l log.Log, shop rules.Shop) *subject {
 	e := l.Engine
+	usual := map[rules.Class]float64{}
+	for _, c := range rules.Causes().For(e.Kind).Causes {
+		usual[c.Class] += c.Prior
+	}
 	return &subject{
-		log: l, engine: e, order: e.Cylinders(), shop: shop, limit: shop.LimitOf(e), table: rules.Causes().For(e.Kind),
+		usual: usual,
+		log:   l, engine: e, order: e.Cylinders(), shop: shop, limit: shop.LimitOf(e), table: shop.CausesFor(e.Kind),
 		racing: e.Raced(), rotary: e.Kind == log.Rotary, oneAlone: len(e.Cylinders()) == 1 && e.Kind != log.Rotary,
 	}
 }

@@ -38,7 +38,6 @@ type Interval struct {
 	Km     float64        `json:"km,omitzero" minimum:"0" maximum:"10000000"`
 	Events float64        `json:"events,omitzero" minimum:"0" maximum:"100000" doc:"Runs or events"`
 	Months int            `json:"months" minimum:"1" maximum:"120"`
-	Why    string         `json:"why,omitzero" maxLength:"500" doc:"Why the workshop differs"`
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 

@@ -62,9 +62,4 @@ func TestWhoseIntervalCounts(t *testing.T) {
 	assert.Equal(t, "by its plan it", who)
 	every, _, _ = ours.TestedEvery(log.Engine{Duty: "kart", MeterUnit: "h"})
 	assert.InDelta(t, 4, every, 0, "of another duty")
-	all := ours.AllIntervals()
-	assert.Len(t, all, len(rules.Intervals))
-	for _, i := range all {
-		assert.Equal(t, ours.IntervalOf(i.Duty), i)
-	}
 }

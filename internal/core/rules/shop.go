@@ -10,27 +10,50 @@ import (
 // Shop is what a workshop has of its own in the place of the built-in rules. The zero value has none.
 type Shop struct {
 	Protocols []Protocol
-	Intervals []Interval
+	Intervals []Interval // as older versions keep them: what Own says stands above them
+	Own       []Own
 }
 
-// AllIntervals returns the interval of every duty, the workshop's own in the place of the built-in one.
-func (s Shop) AllIntervals() []Interval {
-	all := make([]Interval, len(Intervals))
-	for i, built := range Intervals {
-		all[i] = s.IntervalOf(built.Duty)
+// With returns the shop with one value changed.
+func (s Shop) With(o Own) Shop {
+	s.Own = append(slices.DeleteFunc(slices.Clone(s.Own), func(have Own) bool { return have.ID == o.ID }), o)
+	return s
+}
+
+// own returns the workshop's own value of a setting, else what is given.
+func (s Shop) own(id string, otherwise float64) float64 {
+	if i := slices.IndexFunc(s.Own, func(o Own) bool { return o.ID == id }); i >= 0 {
+		return s.Own[i].Value
 	}
-	return all
+	return otherwise
+}
+
+// LimitOf returns the limits of an engine, the workshop's own before the built-in ones. What is acted upon is watched, whatever is set.
+func (s Shop) LimitOf(e log.Engine) Limit {
+	duty := DutyOf(e).ID
+	limit := builtInLimit(duty)
+	for _, f := range limitFields {
+		at := f.of(&limit)
+		*at = s.own("limits."+duty+"."+f.id, *at)
+	}
+	limit.LeakWatch, limit.LossWatch = min(limit.LeakWatch, limit.LeakAct), min(limit.LossWatch, limit.LossAct)
+	return limit
 }
 
 // IntervalOf returns the interval of a duty, the workshop's own before the built-in one; the street's where the duty has none.
 func (s Shop) IntervalOf(duty string) Interval {
-	duty = cmp.Or(duty, Duties[0].ID)
-	for _, all := range [][]Interval{s.Intervals, Intervals} {
-		if i := slices.IndexFunc(all, func(i Interval) bool { return i.Duty == duty }); i >= 0 {
-			return all[i]
-		}
+	duty = DutyOf(log.Engine{Duty: duty}).ID
+	out := builtInInterval(duty)
+	if i := slices.IndexFunc(s.Intervals, func(i Interval) bool { return i.Duty == duty }); i >= 0 {
+		out = s.Intervals[i]
 	}
-	return s.IntervalOf(Duties[0].ID)
+	figures := asFigures(out)
+	for _, f := range intervalFields {
+		at := f.of(&figures)
+		*at = s.own("intervals."+duty+"."+f.id, *at)
+	}
+	out.Hours, out.Km, out.Events, out.Months = figures.hours, figures.km, figures.events, int(figures.months)
+	return out
 }
 
 // TestedEvery returns how long an engine is left between tests, in its own meter's unit, 0 where it is not known by that, and in months;
@@ -40,11 +63,36 @@ func (s Shop) TestedEvery(e log.Engine) (every float64, months int, who string) 
 	every, months, who = i.By(e.MeterUnit), i.Months, DutyOf(e).Called
 	if p := e.Plan; p != nil {
 		every, who = p.Every, "by its plan it"
-		if p.Months > 0 {
-			months = p.Months
-		}
+		months = cmp.Or(p.Months, months)
 	}
 	return every, months, who
+}
+
+// CausesFor returns the table of causes for a kind of engine, with the workshop's own chances.
+func (s Shop) CausesFor(kind string) CauseTable {
+	t := Causes().For(kind)
+	for i, c := range t.Causes {
+		t.Causes[i].Prior = s.own("causes."+c.Cause, c.Prior)
+	}
+	return t
+}
+
+// Values returns what each setting is in the workshop, by id.
+func (s Shop) Values() map[string]float64 {
+	all := map[string]float64{}
+	for _, d := range Duties {
+		limit, every := s.LimitOf(log.Engine{Duty: d.ID}), asFigures(s.IntervalOf(d.ID))
+		for _, f := range limitFields {
+			all["limits."+d.ID+"."+f.id] = *f.of(&limit)
+		}
+		for _, f := range intervalFields {
+			all["intervals."+d.ID+"."+f.id] = *f.of(&every)
+		}
+	}
+	for _, c := range Causes().Causes {
+		all["causes."+c.Cause] = s.own("causes."+c.Cause, c.Prior)
+	}
+	return all
 }
 
 // ProtocolOf returns the protocol of that id, the workshop's own before the built-in one; the street's where there is none.
@@ -77,11 +125,4 @@ func (s Shop) TestedBy(l log.Log, session log.Session) Protocol {
 		return s.ProtocolOf(session.Protocol)
 	}
 	return s.ProtocolOf(ProtocolFor(l.Engine))
-}
-
-// LimitOf returns the limits of an engine, the workshop's own before the built-in ones.
-func (s Shop) LimitOf(e log.Engine) Limit {
-	duty := DutyOf(e).ID
-	i := slices.IndexFunc(Limits, func(l Limit) bool { return l.Duty == duty })
-	return Limits[i]
 }

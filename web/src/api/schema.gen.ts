@@ -388,6 +388,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hindsight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["hindsight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import/progress": {
         parameters: {
             query?: never;
@@ -604,6 +620,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["shop-record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rules"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1162,6 +1194,18 @@ export interface components {
             id: number;
             name: string;
         };
+        Case: {
+            /** @description Of the test at which it would have been said */
+            date?: string;
+            engine: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description How many tests sooner or later
+             */
+            tests?: number;
+            words?: string;
+        };
         Cell: {
             /** @description What it read when it was right, in the sheet's unit */
             baseline?: components["schemas"]["Reading"];
@@ -1519,33 +1563,10 @@ export interface components {
             items: components["schemas"]["DiaryItem"][];
             /** Format: int64 */
             pending?: number;
-            /** @description How long engines of each duty are left between tests */
-            rules: components["schemas"]["DiaryRule"][];
             /** Format: date */
             today: string;
             /** @description The addresses by which other devices reach it */
             ways: string[];
-        };
-        DiaryRule: {
-            /**
-             * Format: double
-             * @description Runs or events
-             */
-            events?: number;
-            /** Format: double */
-            hours?: number;
-            /**
-             * @description The duty
-             * @enum {string}
-             */
-            id: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
-            /** Format: double */
-            km?: number;
-            /** Format: int64 */
-            months: number;
-            own?: boolean;
-            /** @description Why the workshop differs */
-            why?: string;
         };
         Differing: {
             /** @description JSON Pointer in the log that came */
@@ -1705,7 +1726,7 @@ export interface components {
             passcode: string;
         };
         EntriesIn: {
-            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
             sheet?: components["schemas"]["SheetAt"];
         };
         EntriesOut: {
@@ -1733,7 +1754,7 @@ export interface components {
             /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
             id: string;
             /** @enum {string} */
-            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "put-off" | "kept";
+            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "put-off" | "kept";
             /** @description It was asked about, and is meant */
             sure?: boolean;
             /** @description What the changed fields held when they were changed, as far as it was seen */
@@ -2096,8 +2117,6 @@ export interface components {
             km?: number;
             /** Format: int64 */
             months: number;
-            /** @description Why the workshop differs */
-            why?: string;
         };
         JudgedCylinder: {
             belief?: components["schemas"]["Belief"];
@@ -2453,6 +2472,14 @@ export interface components {
             /** @description The tester that the head names */
             to: string;
             to_name: string;
+        };
+        Own: {
+            /** @description The setting */
+            id: string;
+            /** Format: double */
+            value: number;
+            /** @description Why the workshop differs */
+            why?: string;
         };
         Pair: {
             date: string;
@@ -3030,6 +3057,40 @@ export interface components {
             /** Format: double */
             sd_kpa: number;
         };
+        Result: {
+            /**
+             * Format: int64
+             * @description Looked at
+             */
+            engines: number;
+            later: components["schemas"]["Case"][];
+            /** @description Said of an engine of which it was never said */
+            more: components["schemas"]["Case"][];
+            /** @description Never said of an engine of which it was said */
+            never: components["schemas"]["Case"][];
+            /**
+             * Format: int64
+             * @description Faults that were opened, so that it is known what was wrong
+             */
+            opened?: number;
+            /** @description Another cause first */
+            other: components["schemas"]["Case"][];
+            /**
+             * Format: int64
+             * @description Of those, how many are named rightly
+             */
+            right?: number;
+            sentence: string;
+            /** @description Said sooner of an engine of which it was said later */
+            sooner: components["schemas"]["Case"][];
+            /** Format: int64 */
+            tests: number;
+            /**
+             * Format: int64
+             * @description And how many would be
+             */
+            would?: number;
+        };
         RotorCell: {
             /**
              * Format: double
@@ -3081,6 +3142,30 @@ export interface components {
             cells: string[];
             /** Format: int64 */
             n: number;
+        };
+        RuleLine: {
+            /** @description The workshop has set it before: a change of it says what was seen */
+            begun?: boolean;
+            /** Format: double */
+            built_in: number;
+            /** @enum {string} */
+            group: "limits" | "intervals" | "causes";
+            id: string;
+            /** Format: double */
+            maximum: number;
+            /** Format: double */
+            minimum: number;
+            /** @description The duty, or the cause, in words */
+            of: string;
+            our_why?: string;
+            /** @description The workshop's own value differs from the built-in one */
+            own?: boolean;
+            source: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+            why?: string;
+            words: string;
         };
         SaidFound: {
             /**
@@ -4133,8 +4218,6 @@ export interface components {
                 km?: number | null;
                 /** Format: int64 */
                 months?: number | null;
-                /** @description Why the workshop differs */
-                why?: string | null;
             };
             /** @description Who, on which device */
             by?: string;
@@ -4259,6 +4342,42 @@ export interface components {
              * @enum {string}
              */
             kind: "put-off";
+            /** @description It was asked about, and is meant */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        rule_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** @description The setting */
+                id?: string | null;
+                /** Format: double */
+                value?: number | null;
+                /** @description Why the workshop differs */
+                why?: string | null;
+            };
+            /** @description Who, on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, where that ran ahead
+             */
+            clock?: string;
+            /** @description Left out for what is the workshop's */
+            engine?: string;
+            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rule";
             /** @description It was asked about, and is meant */
             sure?: boolean;
             was?: {
@@ -5390,6 +5509,40 @@ export interface operations {
             };
         };
     };
+    hindsight: {
+        parameters: {
+            query: {
+                /** @description The setting */
+                id: string;
+                /** @description What it would be */
+                value: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "import-progress": {
         parameters: {
             query?: {
@@ -5865,6 +6018,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleLine"][];
                 };
             };
             /** @description Error */

@@ -1,0 +1,128 @@
+package rules
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"braxel/internal/core/log"
+)
+
+// Setting is one rule that a workshop may make its own: what builders differ about.
+type Setting struct {
+	ID      string  `json:"id"`
+	Group   string  `json:"group" enum:"limits,intervals,causes"`
+	Of      string  `json:"of" doc:"The duty, or the cause, in words"`
+	Words   string  `json:"words"`
+	Unit    string  `json:"unit"`
+	Minimum float64 `json:"minimum"`
+	Maximum float64 `json:"maximum"`
+	BuiltIn float64 `json:"built_in"`
+	Why     string  `json:"why,omitzero"`
+	Source  string  `json:"source"`
+}
+
+// Own is a workshop's own value of a setting, with its reason.
+type Own struct {
+	ID    string         `json:"id" minLength:"1" maxLength:"80" doc:"The setting"`
+	Value float64        `json:"value" minimum:"0" maximum:"10000000"`
+	Why   string         `json:"why,omitzero" maxLength:"500" doc:"Why the workshop differs"`
+	Rest  jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Check returns what is wrong with it, by field.
+func (o Own) Check() log.Faults {
+	f := log.CheckFields("", o)
+	s, ok := SettingOf(o.ID)
+	switch {
+	case !ok:
+		f = append(f, log.Fault{At: "/id", What: fmt.Sprintf("there is no rule “%.80s” that can be changed", o.ID)})
+	case o.Value < s.Minimum || o.Value > s.Maximum:
+		f = append(f, log.Fault{At: "/value", What: fmt.Sprintf("must be between %g and %g %s", s.Minimum, s.Maximum, s.Unit)})
+	case s.Unit == "months" && o.Value != float64(int(o.Value)):
+		f = append(f, log.Fault{At: "/value", What: "must be whole months"})
+	}
+	return f
+}
+
+// field is one figure of the limits or the interval of a duty: where it stands, and what it may be.
+type field[T any] struct {
+	id, words, unit  string
+	minimum, maximum float64
+	why, source      string
+	of               func(*T) *float64
+}
+
+// What is watched is looked at again, and what is acted upon is opened: neither may be put so far off that a cylinder which should stop an
+// engine is left at ease. Source of the ranges: the trade's schools, and half as much again.
+var limitFields = []field[Limit]{
+	{
+		"leak_watch", "a leak is watched from", "points more", 1, 5, "The trade watches from 3 points over the own baseline, and less is within a reading's doubt.",
+		"trade", func(l *Limit) *float64 { return &l.LeakWatch },
+	},
+	{
+		"leak_act", "a leak is acted upon from", "points more", 3, 20, "5 points over the own baseline before a race, 10 on the street.",
+		"trade", func(l *Limit) *float64 { return &l.LeakAct },
+	},
+	{
+		"loss_watch", "lost compression is watched from", "%", 2, 8, "Less is within what two visits differ by.",
+		"trade", func(l *Limit) *float64 { return &l.LossWatch },
+	},
+	{
+		"loss_act", "lost compression is acted upon from", "%", 4, 20, "8 % before a race, 10 % on the street.",
+		"trade", func(l *Limit) *float64 { return &l.LossAct },
+	},
+}
+
+// interval is an Interval with its months as a figure like the others.
+type interval struct{ hours, km, events, months float64 }
+
+var intervalFields = []field[interval]{
+	{"hours", "tested again after", "h", 0, 100_000, "0: not by hours.", "trade", func(i *interval) *float64 { return &i.hours }},
+	{"km", "tested again after", "km", 0, 10_000_000, "0: not by the road.", "trade", func(i *interval) *float64 { return &i.km }},
+	{"events", "tested again after", "runs or events", 0, 100_000, "0: not by runs.", "trade", func(i *interval) *float64 { return &i.events }},
+	{"months", "and however little it runs after", "months", 1, 120, "An engine that stands is tested, too.", "trade", func(i *interval) *float64 { return &i.months }},
+}
+
+func asFigures(i Interval) interval { return interval{i.Hours, i.Km, i.Events, float64(i.Months)} }
+
+// Settings are all rules that a workshop may make its own: limits and intervals by duty, and the chances of causes.
+func Settings() []Setting {
+	var all []Setting
+	for _, d := range Duties {
+		of := strings.ReplaceAll(d.ID, "-", " ")
+		limit, every := builtInLimit(d.ID), asFigures(builtInInterval(d.ID))
+		for _, f := range limitFields {
+			all = append(all, Setting{"limits." + d.ID + "." + f.id, "limits", of, f.words, f.unit, f.minimum, f.maximum, *f.of(&limit), f.why, f.source})
+		}
+		for _, f := range intervalFields {
+			all = append(all, Setting{"intervals." + d.ID + "." + f.id, "intervals", of, f.words, f.unit, f.minimum, f.maximum, *f.of(&every), f.why, f.source})
+		}
+	}
+	for _, c := range Causes().Causes {
+		if c.Class != Nothing {
+			all = append(all, Setting{"causes." + c.Cause, "causes", c.Words, "how common it is", "of 1", 0.001, 0.5, c.Prior, c.Note, "trade"})
+		}
+	}
+	return all
+}
+
+// SettingOf returns the setting of that id.
+func SettingOf(id string) (Setting, bool) {
+	all := Settings()
+	i := slices.IndexFunc(all, func(s Setting) bool { return s.ID == id })
+	if i < 0 {
+		return Setting{}, false
+	}
+	return all[i], true
+}
+
+func builtInLimit(duty string) Limit {
+	return Limits[slices.IndexFunc(Limits, func(l Limit) bool { return l.Duty == duty })]
+}
+
+func builtInInterval(duty string) Interval {
+	return Intervals[slices.IndexFunc(Intervals, func(i Interval) bool { return i.Duty == duty })]
+}

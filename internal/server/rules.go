@@ -1,0 +1,98 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"runtime"
+	"slices"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/sync/errgroup"
+
+	"braxel/internal/core/hindsight"
+	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+)
+
+// RuleLine is a rule that a workshop may make its own, and what it is here.
+type RuleLine struct {
+	rules.Setting
+	Value  float64 `json:"value"`
+	Own    bool    `json:"own,omitzero" doc:"The workshop's own value differs from the built-in one"`
+	Begun  bool    `json:"begun,omitzero" doc:"The workshop has set it before: a change of it says what was seen"`
+	OurWhy string  `json:"our_why,omitzero"`
+}
+
+func (h *handlers) ruleRoutes(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "rules", Method: http.MethodGet, Path: "/api/rules"}, h.ruleLines)
+	huma.Register(api, huma.Operation{OperationID: "hindsight", Method: http.MethodGet, Path: "/api/hindsight"}, h.hindsight)
+}
+
+func (h *handlers) ruleLines(context.Context, *struct{}) (*answer[[]RuleLine], error) {
+	shop := h.store.Rules()
+	values := shop.Values()
+	var out []RuleLine
+	for _, s := range rules.Settings() {
+		line := RuleLine{Setting: s, Value: values[s.ID], Own: values[s.ID] != s.BuiltIn}
+		if i := slices.IndexFunc(shop.Own, func(o rules.Own) bool { return o.ID == s.ID }); i >= 0 {
+			line.Begun, line.OurWhy = true, shop.Own[i].Why
+		}
+		out = append(out, line)
+	}
+	return &answer[[]RuleLine]{out}, nil
+}
+
+type hindsightIn struct {
+	ID    string  `query:"id" required:"true" maxLength:"80" doc:"The setting"`
+	Value float64 `query:"value" required:"true" doc:"What it would be"`
+}
+
+// hindsight judges the past tests of the engines that a rule has to do with once as they are judged now, and once by the other value.
+func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hindsight.Result], error) {
+	own := rules.Own{ID: in.ID, Value: in.Value}
+	if faults := own.Check(); len(faults) > 0 {
+		return nil, refuse(faults)
+	}
+	setting, _ := rules.SettingOf(in.ID)
+	shop := h.store.Rules()
+	var mu sync.Mutex
+	var all []hindsight.One
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for _, engine := range h.store.Engines() {
+		g.Go(func() error {
+			l, _, err := h.store.Log(ctx, engine)
+			if err != nil {
+				return err
+			}
+			if l = l.Standing(); len(l.Sessions) == 0 || !hindsight.Concerns(setting, l.Engine) {
+				return nil
+			}
+			one, err := inHindsight(l, shop, shop.With(own))
+			mu.Lock()
+			defer mu.Unlock()
+			all = append(all, one)
+			return err
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	slices.SortFunc(all, func(a, b hindsight.One) int {
+		return slices.Compare([]string{a.Log.Engine.Name}, []string{b.Log.Engine.Name})
+	})
+	return &answer[hindsight.Result]{hindsight.Of(setting, in.Value, all)}, nil
+}
+
+// inHindsight judges a log by both; one that cannot be judged spoils its own, and is said.
+func inHindsight(l log.Log, now, would rules.Shop) (one hindsight.One, err error) {
+	defer func() {
+		if why := recover(); why != nil {
+			err = fmt.Errorf("%s cannot be judged: %v", l.Engine.Name, why)
+		}
+	}()
+	return hindsight.One{Log: l, Now: judge.Log(l, now), Would: judge.Log(l, would)}, nil
+}
