@@ -6,7 +6,6 @@ import (
 	"context"
 	"flag"
 	"fmt"
-	"github.com/go-json-experiment/json"
 	"io"
 	"net"
 	"net/http"
@@ -17,6 +16,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"github.com/go-json-experiment/json"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"

@@ -196,17 +196,29 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 	until(t, page, `() => ![...document.querySelectorAll('[data-standing="put off"] [data-item]')].some(i => i.innerText.includes('Dunlin'))`)
 	assert.NotContains(t, calendar(t, s.url+"/api/diary.ics"), "dunlin.test.s1@braxel")
 
-	// A rule of the plan is changed, and what is due goes by it.
-	var diary server.DiaryPage
-	s.get(t, "/api/diary", &diary)
-	click(t, page, "summary", "How long engines are left")
-	click(t, page, "button", `change\s*the rule for street`)
-	require.NoError(t, page.MustElement("[data-plan] tbody tr td:nth-of-type(4) input").SelectAllText())
-	require.NoError(t, page.MustElement("[data-plan] tbody tr td:nth-of-type(4) input").Input("3"))
-	click(t, page, "[data-plan] button", "keep")
-	see(t, page, "[data-plan] th", "street · ours")
-	see(t, page, "[data-item]", "12 months|3 months")
+	// An interval is changed on the page of rules, and what is due goes by it.
+	click(t, page, "a", "Rules")
+	see(t, page, "h1", "Rules")
+	click(t, page, `[data-rule="intervals.street.months"]`, "12")
+	write := func(selector, words string) {
+		e := page.MustElement(selector)
+		require.NoError(t, e.SelectAllText())
+		require.NoError(t, e.Input(words))
+	}
+	see(t, page, "[data-rule-dialog]", "Built in: 12 months")
+	write("[data-rule-dialog] input", "3")
+	see(t, page, "[data-past]", "With 3 months, in .*: .*Dunlin.* would be due sooner")
+	write("[data-rule-dialog] input", "300")
+	see(t, page, "[data-rule-dialog]", "Must be between 1 and 120 months")
+	write("[data-rule-dialog] input", "3")
+	write("[data-rule-dialog] textarea", "they stand outside in winter")
+	click(t, page, "[data-rule-dialog] button", "Keep it")
+	see(t, page, "[data-word]", "Kept")
+	see(t, page, "[data-own]", "3 months.*built in 12[^$]*they stand outside in winter")
+	require.NoError(t, page.Navigate(s.url+"/diary"))
 	until(t, page, `() => [...document.querySelectorAll('[data-item]')].some(i => i.innerText.includes('Dunlin') && /14 August 2033/.test(i.innerText))`)
+	require.NoError(t, page.Navigate(s.url+"/record"))
+	see(t, page, "li, tr, p", "because: they stand outside in winter")
 }
 
 // The rack is picked from by state and words, and several are laid side by side.

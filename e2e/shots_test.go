@@ -47,7 +47,8 @@ var views = []view{
 	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
 	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil, unshown: true},
 	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3", prepare: openHow},
-	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge"},
+	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge", unshown: true},
+	{name: "rules", path: "/rules", selector: "h1", shows: "Rules", prepare: changeCircuit},
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of", unshown: true},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
@@ -67,6 +68,16 @@ var views = []view{
 	{name: "practice", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: halfTheCourse},
 	{name: "debrief", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: debriefLinnet},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
+}
+
+// changeCircuit asks what a wider limit would have changed on past tests.
+func changeCircuit(t *testing.T, _ *shop, page *rod.Page) {
+	click(t, page, `[data-rule="limits.circuit.leak_act"]`, "5")
+	field := page.MustElement("[data-rule-dialog] input")
+	require.NoError(t, field.SelectAllText())
+	require.NoError(t, field.Input("8"))
+	require.NoError(t, page.MustElement("[data-rule-dialog] textarea").Input("wide ring gaps, built that way"))
+	see(t, page, "[data-past]", "Heron")
 }
 
 // chooseNotebook hands in a sheet of a made-up notebook, with a formula and a figure that cannot be.

@@ -179,7 +179,7 @@ func (c Config) beside(set func(name, value string)) {
 	}
 }
 
-// schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper, of a comparison or of the plan
+// schemaName tells the judge's sessions, cylinders and faults from the log's, and what is of paper, of a comparison or of hindsight
 // from either.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
@@ -189,7 +189,7 @@ func schemaName(t reflect.Type, hint string) string {
 	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
 	}
-	for _, of := range []string{"Paper", "Compare", "Plan", "Strips", "Practice"} {
+	for _, of := range []string{"Paper", "Compare", "Hindsight", "Strips", "Practice"} {
 		if strings.HasSuffix(t.PkgPath(), "/"+strings.ToLower(of)) {
 			return of + strings.TrimPrefix(name, of)
 		}

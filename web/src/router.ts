@@ -89,6 +89,7 @@ export const router = createRouter({
     { path: '/diary', component: () => import('./pages/DiaryPage.vue'), meta: { title: 'Diary' } },
     { path: '/compare', component: () => import('./pages/ComparePage.vue'), meta: { title: 'Compare' } },
     { path: '/gauges', component: () => import('./pages/GaugesPage.vue'), meta: { title: 'Gauges' } },
+    { path: '/rules', component: () => import('./pages/RulesPage.vue'), meta: { title: 'Rules' } },
     { path: '/protocols', component: () => import('./pages/ProtocolsPage.vue'), meta: { title: 'Protocols' } },
     { path: '/sums/:sum?', component: () => import('./pages/SumsPage.vue'), meta: { title: 'Sums' } },
     { path: '/:rest(.*)', component: () => import('./pages/NowherePage.vue'), meta: { title: 'Nothing here' } },

@@ -41,40 +41,52 @@ func Of(s rules.Setting, value float64, engines []One) Result {
 	return r
 }
 
-// said takes in at which test of each build a state, or a graver one, was first said, and at which it would have been.
+// spell is a time between one assembly or repair and the next: what is found in it begins anew. now and would are the tests of it at which a
+// state was first said, and would have been; none where it was not.
+type spell struct{ now, would *log.Session }
+
+// said takes in at which test of each spell a state, or a graver one, was first said, and at which it would have been.
 func (r *Result) said(e One, level judge.State) {
-	type first struct{ now, would, tests int }
-	builds, order := map[string]*first{}, []string{}
-	for i, s := range e.Log.Sessions {
-		id := e.Log.BuildOf(s)
-		if builds[id] == nil {
-			builds[id] = &first{-1, -1, 0}
+	spells, order, repairs := map[string]*spell{}, []string{}, 0
+	at := map[*log.Session]int{}
+	for i := range e.Log.Sessions {
+		s := &e.Log.Sessions[i]
+		at[s] = i
+		if s.Stage == "after-repair" {
+			repairs++
+		}
+		id := fmt.Sprint(e.Log.BuildOf(*s), " ", repairs)
+		if spells[id] == nil {
+			spells[id] = &spell{}
 			order = append(order, id)
 		}
-		b := builds[id]
-		if b.now < 0 && e.Now.Sessions[i].State.Severity() >= level.Severity() {
-			b.now = b.tests
+		one := spells[id]
+		if one.now == nil && e.Now.Sessions[i].State.Severity() >= level.Severity() {
+			one.now = s
 		}
-		if b.would < 0 && e.Would.Sessions[i].State.Severity() >= level.Severity() {
-			b.would = b.tests
+		if one.would == nil && e.Would.Sessions[i].State.Severity() >= level.Severity() {
+			one.would = s
 		}
-		b.tests++
 	}
 	for _, id := range order {
-		b := builds[id]
-		c := Case{Engine: e.Log.Engine.ID, Name: e.Log.Engine.Name, Tests: int(math.Abs(float64(b.now - b.would)))}
+		one := spells[id]
+		c := Case{Engine: e.Log.Engine.ID, Name: e.Log.Engine.Name}
 		switch {
-		case b.now == b.would:
-		case b.now < 0:
-			c.Tests = 0
+		case one.now == one.would:
+		case one.now == nil:
+			c.Date = one.would.Date
 			r.More = append(r.More, c)
-		case b.would < 0:
-			c.Tests = 0
+		case one.would == nil:
+			c.Date = one.now.Date
 			r.Never = append(r.Never, c)
-		case b.would < b.now:
-			r.Sooner = append(r.Sooner, c)
 		default:
-			r.Later = append(r.Later, c)
+			c.Date, c.Tests = one.would.Date, at[one.would]-at[one.now]
+			if c.Tests < 0 {
+				c.Tests = -c.Tests
+				r.Sooner = append(r.Sooner, c)
+			} else {
+				r.Later = append(r.Later, c)
+			}
 		}
 	}
 }

@@ -50,13 +50,22 @@ func TestALowerLimitIsSaidSoonerAndOfMore(t *testing.T) {
 	heron, wren, sound := engine("Heron", 0, 7, 7, 14), engine("Wren", 0, 7, 7), engine("Kestrel", 0, 0, 0)
 	r := by(t, "limits.street.loss_act", 5, heron, wren, sound)
 	require.Len(t, r.Sooner, 1)
-	assert.Equal(t, hindsight.Case{Engine: "Heron", Name: "Heron", Tests: 2}, r.Sooner[0])
+	assert.Equal(t, hindsight.Case{Engine: "Heron", Name: "Heron", Date: "2031-02-01", Tests: 2}, r.Sooner[0])
 	require.Len(t, r.More, 1)
 	assert.Equal(t, "Wren", r.More[0].Name)
-	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted upon 2 tests sooner. Wren was never acted upon, and would have been.", r.Sentence)
+	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted upon 2 tests sooner, on 2031-02-01. Wren was never acted upon, and would have been.", r.Sentence)
 	back := by(t, "limits.street.loss_act", 20, engine("Heron", 0, 14), sound)
 	require.Len(t, back.Never, 1)
 	assert.Contains(t, back.Sentence, "Heron was acted upon, and would never have been.")
+}
+
+// After a repair what is found begins anew: it is said again, and may be said sooner again.
+func TestEachRepairBeginsAnew(t *testing.T) {
+	l := engine("Heron", 0, 14, 0, 7, 14)
+	l.Sessions[2].Stage = "after-repair"
+	r := by(t, "limits.street.loss_act", 5, l)
+	require.Len(t, r.Sooner, 1)
+	assert.Equal(t, "2031-04-01", r.Sooner[0].Date)
 }
 
 func TestAnotherIntervalMovesWhatIsDue(t *testing.T) {

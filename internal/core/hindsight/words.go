@@ -12,6 +12,9 @@ import (
 // words says in a few sentences what a rule would have changed.
 func (r Result) words(s rules.Setting, value float64) string {
 	with := fmt.Sprintf("With %g %s", value, s.Unit)
+	if value == 1 {
+		with = "With one " + strings.Replace(s.Unit, "points", "point", 1)
+	}
 	if s.Group == "causes" {
 		with = fmt.Sprintf("With a chance of %g", value)
 	}
@@ -32,10 +35,10 @@ func (r Result) words(s rules.Setting, value float64) string {
 	case "limits":
 		said := map[judge.State]string{judge.Watch: "watched", judge.Act: "acted upon"}[levelOf(s)]
 		for _, c := range r.Sooner {
-			all = append(all, fmt.Sprintf("%s would have been %s %s sooner.", c.Name, said, counted(c.Tests, "test")))
+			all = append(all, fmt.Sprintf("%s would have been %s %s sooner, on %s.", c.Name, said, counted(c.Tests, "test"), c.Date))
 		}
 		for _, c := range r.Later {
-			all = append(all, fmt.Sprintf("%s would have been %s %s later.", c.Name, said, counted(c.Tests, "test")))
+			all = append(all, fmt.Sprintf("%s would have been %s %s later, on %s.", c.Name, said, counted(c.Tests, "test"), c.Date))
 		}
 		add(r.More, "was never "+said+", and would have been", "were never "+said+", and would have been")
 		add(r.Never, "was "+said+", and would never have been", "were "+said+", and would never have been")

@@ -39,6 +39,8 @@ export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/
 export const copiesQuery = { queryKey: ['copies'], queryFn: () => ask(api.GET('/api/copies')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
+export const rulesQuery = { queryKey: ['rules'], queryFn: () => ask(api.GET('/api/rules')) }
+
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }
 
 export const wordsQuery = { queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')), staleTime: Infinity }

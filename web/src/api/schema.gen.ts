@@ -1194,18 +1194,6 @@ export interface components {
             id: number;
             name: string;
         };
-        Case: {
-            /** @description Of the test at which it would have been said */
-            date?: string;
-            engine: string;
-            name: string;
-            /**
-             * Format: int64
-             * @description How many tests sooner or later
-             */
-            tests?: number;
-            words?: string;
-        };
         Cell: {
             /** @description What it read when it was right, in the sheet's unit */
             baseline?: components["schemas"]["Reading"];
@@ -2000,6 +1988,52 @@ export interface components {
         };
         Handing: {
             entries: components["schemas"]["Entry"][];
+        };
+        HindsightCase: {
+            /** @description Of the test at which it would have been said */
+            date?: string;
+            engine: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description How many tests sooner or later
+             */
+            tests?: number;
+            words?: string;
+        };
+        HindsightResult: {
+            /**
+             * Format: int64
+             * @description Looked at
+             */
+            engines: number;
+            later: components["schemas"]["HindsightCase"][];
+            /** @description Said of an engine of which it was never said */
+            more: components["schemas"]["HindsightCase"][];
+            /** @description Never said of an engine of which it was said */
+            never: components["schemas"]["HindsightCase"][];
+            /**
+             * Format: int64
+             * @description Faults that were opened, so that it is known what was wrong
+             */
+            opened?: number;
+            /** @description Another cause first */
+            other: components["schemas"]["HindsightCase"][];
+            /**
+             * Format: int64
+             * @description Of those, how many are named rightly
+             */
+            right?: number;
+            sentence: string;
+            /** @description Said sooner of an engine of which it was said later */
+            sooner: components["schemas"]["HindsightCase"][];
+            /** Format: int64 */
+            tests: number;
+            /**
+             * Format: int64
+             * @description And how many would be
+             */
+            would?: number;
         };
         Ignored: {
             /** Format: int64 */
@@ -3056,40 +3090,6 @@ export interface components {
             repeatability_limit_kpa: number;
             /** Format: double */
             sd_kpa: number;
-        };
-        Result: {
-            /**
-             * Format: int64
-             * @description Looked at
-             */
-            engines: number;
-            later: components["schemas"]["Case"][];
-            /** @description Said of an engine of which it was never said */
-            more: components["schemas"]["Case"][];
-            /** @description Never said of an engine of which it was said */
-            never: components["schemas"]["Case"][];
-            /**
-             * Format: int64
-             * @description Faults that were opened, so that it is known what was wrong
-             */
-            opened?: number;
-            /** @description Another cause first */
-            other: components["schemas"]["Case"][];
-            /**
-             * Format: int64
-             * @description Of those, how many are named rightly
-             */
-            right?: number;
-            sentence: string;
-            /** @description Said sooner of an engine of which it was said later */
-            sooner: components["schemas"]["Case"][];
-            /** Format: int64 */
-            tests: number;
-            /**
-             * Format: int64
-             * @description And how many would be
-             */
-            would?: number;
         };
         RotorCell: {
             /**
@@ -5529,7 +5529,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Result"];
+                    "application/json": components["schemas"]["HindsightResult"];
                 };
             };
             /** @description Error */

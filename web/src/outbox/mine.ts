@@ -91,7 +91,8 @@ const names: Record<Entry['kind'], string> = {
   move: 'a move',
   'as-read': 'a confirmation',
   tester: 'a tester',
-  plan: 'a rule of the plan',
+  plan: 'an interval',
+  rule: 'a rule',
   'put-off': 'a putting off',
   protocol: 'a protocol',
 }

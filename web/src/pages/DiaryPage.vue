@@ -4,7 +4,6 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import { diaryQuery } from '@/api/queries'
-import PlanRules from '@/diary/PlanRules.vue'
 import PutOff from '@/diary/PutOff.vue'
 import { whenOf } from '@/diary/words'
 import { startTest } from '@/composables/startTest'
@@ -137,6 +136,9 @@ usePageTitle(() => ['Diary'])
       </p>
       <p v-if="problem" role="alert" class="font-semibold">{{ problem }}</p>
     </section>
-    <PlanRules v-if="diary.data.value" class="mt-10" :rules="diary.data.value.rules" />
+    <p class="mt-8 text-soft print:hidden">
+      How long engines of each duty are left between tests is set under
+      <RouterLink to="/rules" class="link">Rules</RouterLink>.
+    </p>
   </main>
 </template>

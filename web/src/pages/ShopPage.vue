@@ -17,6 +17,7 @@ const places = [
   { to: '/copies', name: 'Copies', words: 'One a day, in a second place too; look inside one, put one back.' },
   { to: '/devices', name: 'Devices', words: 'Let phones of this network in, and shut them out.' },
   { to: '/protocols', name: 'Protocols', words: 'The ways in which this shop tests.' },
+  { to: '/rules', name: 'Rules', words: 'Limits, intervals and chances, where your shop differs.' },
   { to: '/record', name: 'The shop’s record', words: 'Gauges, protocols and rules: who changed what, and when.' },
   { to: '/help', name: 'Help', words: 'First engine, first test, reading a verdict, a season.' },
 ]

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { rulesQuery } from '@/api/queries'
+import { useKeys } from '@/composables/useKeys'
+import RuleDialog from '@/rules/RuleDialog.vue'
+
+type Rule = Schemas['RuleLine']
+const query = useQuery(rulesQuery)
+const of = (group: Rule['group']) => (query.data.value ?? []).filter((r) => r.group === group)
+const own = computed(() => (query.data.value ?? []).filter((r) => r.own))
+
+/** The rules of a group as a table: a row a duty, a column a figure. */
+const table = (group: Rule['group']) => {
+  const rows = new Map<string, Rule[]>()
+  for (const r of of(group)) rows.set(r.of, [...(rows.get(r.of) ?? []), r])
+  return [...rows]
+}
+const groups = [
+  {
+    id: 'limits',
+    name: 'Limits',
+    words: 'From where a cylinder is watched, and acted upon, against its own baseline.',
+    heads: ['leak to watch', 'leak to act on', 'loss to watch', 'loss to act on'],
+    units: ['points', 'points', '%', '%'],
+  },
+  {
+    id: 'intervals',
+    name: 'Intervals',
+    words: 'How long engines are left between tests, by the meter or the calendar, whichever comes first.',
+    heads: ['hours', 'km', 'runs or events', 'months'],
+    units: ['h', 'km', '', 'months'],
+  },
+] as const
+
+/** A figure that can be changed is ruled with dots. */
+const dotted = 'underline decoration-verdigris decoration-dotted decoration-1 underline-offset-4'
+
+const open = ref<Rule>()
+const word = ref('')
+function close(kept?: string) {
+  open.value = undefined
+  word.value = kept ?? ''
+}
+useKeys([{ keys: ['Escape'], does: 'close a rule without changing it' }])
+</script>
+
+<template>
+  <main class="mx-auto max-w-[1200px] px-4 py-5 sm:px-6">
+    <div class="flex flex-wrap items-baseline gap-x-6">
+      <h1 class="text-3xl font-semibold">Rules</h1>
+      <span v-if="word" role="status" class="text-lg font-semibold" data-word>{{ word }}</span>
+    </div>
+    <p class="mt-1 max-w-3xl">
+      What builders differ about. Tap a figure to see what another one would have changed on your own past tests, and to
+      make it yours. Factory manuals, and an engine’s own limits, come before these.
+    </p>
+    <ul v-if="own.length" class="mt-4 border-t border-rule" aria-label="Your own" data-own>
+      <li v-for="r in own" :key="r.id" class="border-b border-rule py-2">
+        <button class="min-h-11 text-left" @click="open = r">
+          <b class="inline-block first-letter:uppercase">{{ r.of }}</b>: {{ r.words }}
+          <b class="figures">{{ r.value }}</b> {{ r.unit }}
+          <span class="text-soft">(built in {{ r.built_in }})</span>
+          <span v-if="r.our_why" class="block text-soft">{{ r.our_why }}</span>
+        </button>
+      </li>
+    </ul>
+    <section v-for="g in groups" :key="g.id" class="mt-8" :aria-label="g.name">
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ g.name }}</h2>
+      <p class="mt-1 text-soft">{{ g.words }}</p>
+      <table class="mt-2 w-full max-w-4xl">
+        <thead>
+          <tr class="border-b border-rule text-right text-soft max-sm:text-[0.85rem]">
+            <th scope="col" class="py-1 text-left font-normal">used for</th>
+            <th v-for="(h, i) in g.heads" :key="h" scope="col" class="px-1 font-normal sm:px-3">
+              {{ h }}<span v-if="g.id === 'limits'" class="block text-[0.85em]">{{ g.units[i] }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="[duty, rules] in table(g.id)" :key="duty" class="border-b border-track">
+            <th scope="row" class="py-1 text-left font-normal first-letter:uppercase">{{ duty }}</th>
+            <td v-for="r in rules" :key="r.id" class="text-right">
+              <button
+                class="figures inline-flex min-h-11 min-w-11 items-center justify-end px-1 sm:px-3"
+                :class="r.own ? 'font-semibold text-verdigris underline' : dotted"
+                :aria-label="`${r.of}: ${r.words} ${r.value} ${r.unit}`"
+                :data-rule="r.id"
+                @click="open = r"
+              >
+                {{ r.value || '–' }}
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="mt-8" aria-label="Causes">
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">How common each cause is</h2>
+      <p class="mt-1 text-soft">
+        Among engines that come to you. What is measured and heard on an engine counts for more than this.
+      </p>
+      <ul class="mt-2 grid gap-x-12 sm:grid-cols-2">
+        <li v-for="r in of('causes')" :key="r.id" class="border-b border-track">
+          <button
+            class="flex min-h-11 w-full items-center justify-between gap-4 text-left"
+            :data-rule="r.id"
+            @click="open = r"
+          >
+            <span class="inline-block first-letter:uppercase">{{ r.of }}</span>
+            <span class="figures" :class="r.own ? 'font-semibold text-verdigris underline' : dotted">{{
+              r.value
+            }}</span>
+          </button>
+        </li>
+      </ul>
+    </section>
+    <p class="mt-8 text-soft">
+      Who changed which rule, when and why is in <RouterLink to="/record" class="link">the shop’s record</RouterLink>.
+      How a test is done is a matter of <RouterLink to="/protocols" class="link">protocols</RouterLink>.
+    </p>
+    <RuleDialog :rule="open" @close="close" />
+  </main>
+</template>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { DialogTitle } from '@headlessui/vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { watchDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
+import FigureField from '@/components/FigureField.vue'
+import LabelledField from '@/components/LabelledField.vue'
+import PanelDialog from '@/components/PanelDialog.vue'
+import { useHandIn } from '@/composables/useHandIn'
+import { problemOf } from '@/composables/useSheet'
+import { latest } from '@/composables/latest'
+import { drop, tell, type Typed } from '@/outbox/useOutbox'
+
+/** One rule, changed to the workshop's own: the figure, the reason, and what it would have changed on tests that are past. */
+const { rule } = defineProps<{ rule?: Schemas['RuleLine'] }>()
+const emit = defineEmits<{ close: [kept?: string] }>()
+const client = useQueryClient()
+const value = ref<number>()
+const why = ref('')
+const problem = ref<Problem>()
+watch(
+  () => rule,
+  (r) => {
+    value.value = r?.value
+    why.value = r?.our_why ?? ''
+    problem.value = undefined
+    past.value = undefined
+  },
+)
+
+const fits = computed(
+  () => !!rule && value.value !== undefined && value.value >= rule.minimum && value.value <= rule.maximum,
+)
+const outside = computed(() =>
+  rule && value.value !== undefined && !Number.isNaN(value.value) && !fits.value
+    ? `Must be between ${rule.minimum} and ${rule.maximum} ${rule.unit}.`
+    : undefined,
+)
+
+const past = ref<Schemas['HindsightResult']>()
+const looking = ref(false)
+const away = ref(false)
+const look = latest(
+  async (id: string, at: number) => {
+    looking.value = true
+    try {
+      away.value = false
+      return await ask(api.GET('/api/hindsight', { params: { query: { id, value: at } } }))
+    } catch {
+      away.value = true
+      return undefined
+    }
+  },
+  (came) => {
+    past.value = came
+    looking.value = false
+  },
+)
+watchDebounced(
+  [() => rule?.id, value],
+  () => {
+    if (rule && fits.value && value.value !== rule.value) void look(rule.id, value.value!)
+    else past.value = undefined
+  },
+  { debounce: 300 },
+)
+
+const { handIn: keep } = useHandIn(async (name, done) => {
+  const r = rule!
+  if (!fits.value) return // its field says so
+  const outcome = await tell({
+    id: name,
+    kind: 'rule',
+    body: { id: r.id, value: value.value, why: why.value.trim() },
+    ...(r.begun ? { was: { value: r.value, why: r.our_why ?? null } } : {}),
+  } as Typed<'rule'>)
+  if (outcome.is === 'refused') {
+    await drop(outcome.entry.id)
+    problem.value = problemOf(outcome)
+    return
+  }
+  done()
+  await client.invalidateQueries()
+  emit('close', outcome.is === 'waiting' ? 'It waits to be sent.' : 'Kept. Every engine is judged by it from now on.')
+})
+function builtIn() {
+  value.value = rule!.built_in
+  why.value = ''
+}
+</script>
+
+<template>
+  <PanelDialog :open="!!rule" data-rule-dialog @close="emit('close')">
+    <form v-if="rule" novalidate @submit.prevent="keep">
+      <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ rule.of }}: {{ rule.words }}</DialogTitle>
+      <p class="mt-1 text-soft">
+        Built in: <b class="figures text-ink">{{ rule.built_in }}</b> {{ rule.unit }}. {{ rule.why }}
+      </p>
+      <FigureField
+        v-model="value"
+        class="mt-3"
+        :label="`Your figure, ${rule.unit}`"
+        :fault="outside ?? faultOf(problem, 'value') ?? problem?.detail"
+      />
+      <LabelledField label="Why you differ" class="mt-3" :fault="faultOf(problem, 'why')">
+        <textarea v-model="why" class="field min-h-20" maxlength="500" />
+      </LabelledField>
+      <div class="mt-3 min-h-28" aria-live="polite">
+        <template v-if="looking">
+          <p class="text-soft">Looking at your past tests…</p>
+          <progress class="mt-2 h-2 w-full accent-verdigris" aria-label="Looking at your past tests" />
+        </template>
+        <p v-else-if="away" class="border-l-4 border-watch pl-3">
+          Braxel cannot be reached, so it cannot be said what this would have changed. It can be kept all the same.
+        </p>
+        <p v-else-if="past" class="border-l-4 border-verdigris pl-3 text-lg" data-past>{{ past.sentence }}</p>
+        <p v-else class="text-soft">Type another figure to see what it would have changed on your own past tests.</p>
+      </div>
+      <div class="mt-3 flex flex-wrap gap-3">
+        <button class="button-main grow" :disabled="!fits">Keep it</button>
+        <button v-if="rule.own" type="button" class="button-plain" @click="builtIn">Use the built-in figure</button>
+        <button type="button" class="button-plain" @click="emit('close')">Leave it</button>
+      </div>
+    </form>
+  </PanelDialog>
+</template>
