@@ -279,7 +279,7 @@ func (m *maker) gauges(p *page) {
 func (m *maker) limits(p *page) {
 	way := m.Rules.TestedBy(m.Log, m.test)
 	all := reading.BySchools(m.Log.Engine, m.judged.Pressures(), way.Evenness, m.unit)
-	all = append(all, reading.LeaksBySchools(m.Log.Engine, m.judged.Leaks(), way.LeakWatch)...)
+	all = append(all, reading.LeaksBySchools(m.Log.Engine, m.judged.Leaks(), way)...)
 	var rows [][]string
 	for _, j := range all {
 		if !j.Own {

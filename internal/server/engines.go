@@ -199,7 +199,7 @@ func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 		}
 		way := shop.TestedBy(l, l.Sessions[l.At(last.ID)])
 		p.Evenness = append(p.Evenness, reading.BySchools(l.Engine, last.Pressures(), way.Evenness, p.Unit)...)
-		p.Evenness = append(p.Evenness, reading.LeaksBySchools(l.Engine, last.Leaks(), way.LeakWatch)...)
+		p.Evenness = append(p.Evenness, reading.LeaksBySchools(l.Engine, last.Leaks(), way)...)
 	}
 	for _, c := range l.Engine.Cylinders() {
 		p.Bores = append(p.Bores, bore(l, last, c, p.Unit))

@@ -3,6 +3,7 @@
 package belief
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -68,7 +69,8 @@ func (b *Believed) Clone() *Believed {
 type Expect struct {
 	Level, SD float64
 	Faulty    float64
-	Cold      bool // a cold engine is uneven: rings and bores do not fit yet
+	LeakPct   float64 // what a sound cylinder leaks, percent; 0 is as usual
+	Cold      bool    // a cold engine is uneven: rings and bores do not fit yet
 }
 
 // New returns the belief in an engine before its first visit. pairs are the cylinders that stand beside each other.
@@ -94,7 +96,7 @@ func New(e Engine, cylinders int, pairs [][2]int, x Expect) *Believed {
 		dev, area = rules.SiblingsCold, rules.SiblingsLeakCold
 	}
 	for i := range b.Cylinders {
-		b.Cylinders[i] = Cylinder{devVar: dev * dev, area: math.Log(areaOf(rules.SoundLeak)), areaVar: area * area}
+		b.Cylinders[i] = Cylinder{devVar: dev * dev, area: math.Log(areaOf(cmp.Or(x.LeakPct, rules.SoundLeak))), areaVar: area * area}
 	}
 	if cylinders == 1 { // what is its own and what is the engine's is one
 		b.Cylinders[0].areaVar += b.leaksVar

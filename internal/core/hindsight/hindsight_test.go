@@ -53,7 +53,7 @@ func TestALowerLimitIsSaidSoonerAndOfMore(t *testing.T) {
 	assert.Equal(t, hindsight.Case{Engine: "Heron", Name: "Heron", Date: "2031-02-01", Tests: 2}, r.Sooner[0])
 	require.Len(t, r.More, 1)
 	assert.Equal(t, "Wren", r.More[0].Name)
-	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted upon 2 tests sooner, on 2031-02-01. Wren was never acted upon, and would have been.", r.Sentence)
+	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted upon 2 tests sooner, on 1 February 2031. Wren was never acted upon, and would have been.", r.Sentence)
 	back := by(t, "limits.street.loss_act", 20, engine("Heron", 0, 14), sound)
 	require.Len(t, back.Never, 1)
 	assert.Contains(t, back.Sentence, "Heron was acted upon, and would never have been.")

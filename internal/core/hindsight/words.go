@@ -3,6 +3,7 @@ package hindsight
 import (
 	"fmt"
 	"strings"
+	"time"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
@@ -35,10 +36,10 @@ func (r Result) words(s rules.Setting, value float64) string {
 	case "limits":
 		said := map[judge.State]string{judge.Watch: "watched", judge.Act: "acted upon"}[levelOf(s)]
 		for _, c := range r.Sooner {
-			all = append(all, fmt.Sprintf("%s would have been %s %s sooner, on %s.", c.Name, said, counted(c.Tests, "test"), c.Date))
+			all = append(all, fmt.Sprintf("%s would have been %s %s sooner, on %s.", c.Name, said, counted(c.Tests, "test"), day(c.Date)))
 		}
 		for _, c := range r.Later {
-			all = append(all, fmt.Sprintf("%s would have been %s %s later, on %s.", c.Name, said, counted(c.Tests, "test"), c.Date))
+			all = append(all, fmt.Sprintf("%s would have been %s %s later, on %s.", c.Name, said, counted(c.Tests, "test"), day(c.Date)))
 		}
 		add(r.More, "was never "+said+", and would have been", "were never "+said+", and would have been")
 		add(r.Never, "was "+said+", and would never have been", "were "+said+", and would never have been")
@@ -51,7 +52,7 @@ func (r Result) words(s rules.Setting, value float64) string {
 				all = append(all, fmt.Sprintf("So would %d more.", len(r.Other)-mostNamed))
 				break
 			}
-			all = append(all, fmt.Sprintf("%s on %s would have been called %s.", c.Name, c.Date, c.Words))
+			all = append(all, fmt.Sprintf("%s on %s would have been called %s.", c.Name, day(c.Date), c.Words))
 		}
 		if r.Opened > 0 {
 			all = append(all, fmt.Sprintf("Of %s, %d would be named rightly; %d are now.", counted(r.Opened, "opened fault"), r.Would, r.Right))
@@ -87,4 +88,13 @@ func counted(n int, what string) string {
 		return "one " + what
 	}
 	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// day writes a date as one says it; what is none as it stands.
+func day(date string) string {
+	d, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return d.Format("2 January 2006")
 }

@@ -21,6 +21,7 @@ func begin(on *subject, s log.Session) *belief.Believed {
 	}
 	x.Level, x.SD = expectedLevel(e)
 	x.Cold = s.Conditions.Cold()
+	x.LeakPct = soundLeak(e)
 	for _, w := range ways {
 		made := w.of(s)
 		if w.Level[made] != 0 {
@@ -72,10 +73,19 @@ func expectedLevel(e log.Engine) (level, sd float64) {
 		// A starter turns slowly: the charge cools, and some of it passes the rings.
 		if p, err := c.Cranking(gas.SeaLevel, gas.ExponentLow, 0, 0); err == nil && p > 0 {
 			engine := engineOf(e)
-			sound := gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: engine.RPM, Exponent: gas.ExponentLow}.Held(gas.Area(rules.SoundLeak))
+			sound := gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: engine.RPM, Exponent: gas.ExponentLow}.Held(gas.Area(soundLeak(e)))
 			return math.Log(float64(p) * sound), rules.LevelByGeometry
 		}
 	}
 	usual := rules.CylinderFor(e)
 	return math.Log(usual.LevelKPa), usual.LevelSD
+}
+
+// soundLeak returns what a sound cylinder of an engine leaks, percent: by its rings.
+func soundLeak(e log.Engine) float64 {
+	pct, gap := rules.SoundLeakOf(e)
+	if gap == 1 {
+		return pct
+	}
+	return gas.Pct(gas.Area(pct) * gap)
 }

@@ -18,6 +18,7 @@ type figure struct {
 	gauge    units.Pressure // by the protocol's rule of pulls, as the sheet shows it
 	level    units.Pressure // the same, the gauge's known offset taken off
 	hose     float64        // what the hose ahead of the check valve takes, as a factor
+	rpm      float64        // of the cranking; 0 where nobody took it
 	speed    float64        // what brings a rotor's face to 250 1/min, as a factor; 1 of a cylinder
 	log, se  float64
 	shown    float64 // leak % as the tester showed it

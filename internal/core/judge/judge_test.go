@@ -73,8 +73,6 @@ func TestATestThatWasOnlyBegunSaysNothing(t *testing.T) {
 func TestPullsOnOtherEnginesAndLaterVisitsLeaveAVerdictAlone(t *testing.T) {
 	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 169, 180})
 	before := judge.Log(l, rules.Shop{}).Sessions[1]
-	l.Testers[0].RepeatKPa = 60
-	assert.Equal(t, before, judge.Log(l, rules.Shop{}).Sessions[1], "what the gauge did on other engines is not this one's")
 	wild := l.Sessions[1]
 	wild.ID, wild.Date = "s3", "2031-02-20"
 	wild.Compression = nil
@@ -87,6 +85,17 @@ func TestPullsOnOtherEnginesAndLaterVisitsLeaveAVerdictAlone(t *testing.T) {
 	}
 	l.Sessions = append(l.Sessions, wild)
 	assert.Equal(t, before, judge.Log(l, rules.Shop{}).Sessions[1])
+}
+
+// What is noted of a gauge counts until its own pulls tell: one that repeats badly makes a change less sure.
+func TestWhatIsNotedOfAGaugesRepeatingCounts(t *testing.T) {
+	l := four([4]float64{180, 182, 178, 180}, [4]float64{180, 182, 169, 180})
+	se := func(kpa float64) float64 {
+		l.Testers[0].RepeatKPa = kpa
+		return *judge.Log(l, rules.Shop{}).Sessions[1].Of(3).ChangeSEPct
+	}
+	assert.Greater(t, se(40), se(10))
+	assert.InDelta(t, se(10), se(0), 1e-9, "nothing noted is a usual gauge")
 }
 
 func TestATestThatIsGoingOnDoesNotStandForTheEngine(t *testing.T) {

@@ -50,8 +50,9 @@ func read(on *subject, repeats repeats, steps *written, s log.Session) map[int]f
 		}
 		f.gauge, f.level = r.Pressure, r.Pressure-units.Pressure(tester.OffsetKPa)
 		f.hose = float64(withoutHose(e, tester, ambient))
+		f.rpm = rotor.SpeedOf(s, row)
 		f.speed, _ = rotor.AtNominal(e, s, row)
-		f.parts, f.pulls = meant(row.Pulls, tester, division, repeats.of(row.Tester), units.Pressure(f.hose*f.speed), ambient)
+		f.parts, f.pulls = meant(row.Pulls, tester, division, repeats.of(row.Tester, tester), units.Pressure(f.hose*f.speed), ambient)
 		f.log = math.Log(float64(gas.ToSeaLevel(max(f.level, division/2), ambient)) * f.hose * f.speed)
 		f.se = math.Hypot(scatterOf(s), f.parts[0].SD)
 		found[c] = f
@@ -87,10 +88,10 @@ func (all repeats) with(s log.Session) repeats {
 }
 
 // of returns the standard deviation of a reading with a tester in kPa, from its readings on this engine so far (ISO 5725-2), drawn towards
-// a usual gauge.
-func (all repeats) of(tester string) float64 {
-	s := all[tester]
-	return math.Sqrt((s.Squares + rules.GaugeWorth*rules.GaugeRepeats*rules.GaugeRepeats) / (s.Free + rules.GaugeWorth))
+// what is noted of it, or a usual gauge.
+func (all repeats) of(id string, t log.Tester) float64 {
+	s, noted := all[id], cmp.Or(t.RepeatKPa, rules.GaugeRepeats)
+	return math.Sqrt((s.Squares + rules.GaugeWorth*noted*noted) / (s.Free + rules.GaugeWorth))
 }
 
 // meant returns what the pulls of a row may mean, logarithms of kPa at sea level, and how many they are.

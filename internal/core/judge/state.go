@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
@@ -188,7 +189,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 		doubted := slices.ContainsFunc(c.Facts, func(f Fact) bool { return f.What == PullDoubted || f.What == PullOnce })
 		if f.se > 0 && !doubted {
 			// Limits are of sea level: at a height the reading is forgiven what the air takes.
-			level := heldToLimits(f, d.of(c.Cylinder), ambient) / units.Pressure(reads)
+			level := heldToLimits(on, f, d.of(c.Cylinder), ambient) / units.Pressure(reads)
 			lowest := evenly(f, d.of(c.Cylinder)) <= even.Lowest*(1+1e-9)
 			switch {
 			case own.Minimum != nil && level < own.Minimum.Pressure() && level >= own.Minimum.Pressure()*units.Pressure(fell):
@@ -237,11 +238,30 @@ func fellTogether(all []Cylinder, d change) {
 	}
 }
 
-// heldToLimits returns what a cylinder reads as limits mean it: its pulls as they are likeliest meant, at sea level where it was read
-// at a height, a tired battery's share given back.
-func heldToLimits(f figure, e *belief.Told, ambient units.Pressure) units.Pressure {
+// heldToLimits returns what a cylinder reads as limits mean it: its readings as they are likeliest meant, at sea level where they were taken at
+// a height, what a slow starter and a tired battery took given back.
+func heldToLimits(on *subject, f figure, e *belief.Told, ambient units.Pressure) units.Pressure {
 	level := units.Pressure(math.Exp(e.Meant) / f.hose)
-	return max(level, level*ambient/gas.SeaLevel) * units.Pressure(math.Exp(-min(e.Order, 0)))
+	level = max(level, level*ambient/gas.SeaLevel) * units.Pressure(math.Exp(-min(e.Order, 0)))
+	return level * units.Pressure(speedForgiven(on, f))
+}
+
+// speedForgiven returns what a reading is multiplied by to be held against limits that are given for a speed of cranking: what a sound
+// cylinder loses by its rings when it is cranked more slowly. A rotor's face has been brought to its usual speed already.
+func speedForgiven(on *subject, f figure) float64 {
+	limits := on.engine.Limits
+	if limits == nil || limits.AtRPM == 0 || f.rpm == 0 {
+		return 1
+	}
+	if on.rotary {
+		toUsual, _ := rotor.Factor(limits.AtRPM, on.engine.SpeedTable)
+		return 1 / toUsual
+	}
+	engine := engineOf(on.engine)
+	held := func(rpm float64) float64 {
+		return gas.Bleeding{Ratio: engine.Ratio, CC: engine.CC, RPM: rpm, Exponent: gas.ExponentMid}.Held(gas.Area(soundLeak(on.engine)))
+	}
+	return max(1, held(limits.AtRPM)/held(f.rpm))
 }
 
 // coldExplains reports whether a cold engine's rings may explain how far a cylinder stands off at first sight: then nobody can tell.

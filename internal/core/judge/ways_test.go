@@ -127,3 +127,34 @@ func TestEveryReadingsUnitIsItsOwn(t *testing.T) {
 	}
 	assert.InDelta(t, 0, *judge.Log(l, rules.Shop{}).Sessions[1].CommonPct, 0.05)
 }
+
+// A maker's minimum of 150 psi holds at 250 1/min. A small engine that reads 146 when it is cranked at 120 has lost that past its rings; at
+// 250 it has not.
+func TestALimitIsOfTheSpeedThatItIsGivenFor(t *testing.T) {
+	state := func(rpm, at float64) judge.State {
+		e := with(inline(4), func(e *log.Engine) {
+			e.BoreMM, e.StrokeMM, e.Ratio = 50, 50, 10
+			e.Limits = &log.Limits{Minimum: &units.Reading{Value: 150, Unit: units.PSI}, AtRPM: at}
+		})
+		return last(t, e, psi(146, 147, 146, 147).made(func(s *log.Session) { s.Conditions.Cranking.RPM = rpm })).State
+	}
+	assert.Equal(t, judge.Watch, state(120, 0), "nobody said for which speed")
+	assert.Equal(t, judge.Watch, state(250, 250))
+	assert.Equal(t, judge.Steady, state(120, 250))
+	assert.Equal(t, judge.Watch, state(400, 250), "a quick starter is not held against it")
+}
+
+// Wide gaps leak 6 % all their life; the same of a gapless pack is looked at.
+func TestTheRingsSayWhatASoundCylinderLeaks(t *testing.T) {
+	sound := func(pack string, gap float64) float64 {
+		e := with(inline(4), func(e *log.Engine) { e.RingPack, e.BoreMM, e.StrokeMM = pack, 100, 80 })
+		if gap > 0 {
+			e.RingGapMM = &gap
+		}
+		return last(t, e, test{leak: []float64{9, 9.5, 9, 9}}).Of(2).Belief.Sound
+	}
+	assert.Greater(t, sound("wide-gap", 0), sound("conventional", 0))
+	assert.Greater(t, sound("conventional", 0), sound("gapless", 0))
+	assert.Greater(t, sound("conventional", 0.8), sound("conventional", 0.35), "a gap that was measured")
+	assert.InDelta(t, sound("gapless", 0), sound("gapless", 0.8), 1e-9, "of a gapless ring it tells nothing")
+}

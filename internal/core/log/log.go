@@ -105,7 +105,7 @@ type Limits struct {
 	SpreadMaximum    *units.Reading `json:"spread_maximum,omitempty"`
 	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
 	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
-	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000"`
+	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000" doc:"The speed of cranking that the figures of compression are given for"`
 	Rest             jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -137,7 +137,7 @@ type Tester struct {
 	OffsetKPa    float64        `json:"offset_kpa,omitzero" minimum:"-500" maximum:"500"`
 	DeadVolumeCC float64        `json:"dead_volume_cc,omitzero" minimum:"0" maximum:"100"`
 	OrificeMM    float64        `json:"orifice_mm,omitzero" exclusiveMinimum:"0" maximum:"5"`
-	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine"`
+	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more"`
 	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 

@@ -117,28 +117,42 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 }
 
 // LeaksBySchools returns what every school that can apply to an engine says of its leaks (percent of the supply), and the maker's or
-// builder's own limit where it is known; own is the leak from which the engine's protocol watches. Nothing where no cylinder was leaked
+// builder's own limit where it is known; way is the protocol that it is tested by, with its own two limits. Nothing where no cylinder was leaked
 // down.
-func LeaksBySchools(engine log.Engine, leaks []float64, own float64) []Judgement {
+func LeaksBySchools(engine log.Engine, leaks []float64, way rules.Protocol) []Judgement {
 	if len(leaks) == 0 {
 		return nil
 	}
 	worst := floats.Max(leaks)
-	by := func(s rules.LeakSchool, is bool) Judgement {
-		return Judgement{School: s.ID, Words: s.Words, Passes: worst <= s.Most+1e-9, Says: fmt.Sprintf("worst %.1f %%", worst), Own: is}
-	}
+	says := fmt.Sprintf("worst %.1f %%", worst)
 	var all []Judgement
 	for _, s := range rules.LeakSchools {
-		if s.For(engine) || s.Most == own {
-			all = append(all, by(s, s.Most == own))
+		if s.For(engine) && s.Most != way.LeakWatch { // else its own row says it
+			all = append(all, Judgement{School: s.ID, Words: s.Words, Passes: within(worst, s.Most), Says: says})
 		}
+	}
+	if way.LeakWatch > 0 {
+		j := Judgement{
+			School: "protocol-leak", Words: fmt.Sprintf("leak to %g %%, as this engine is tested", way.LeakWatch),
+			Passes: within(worst, way.LeakWatch), Says: says, Own: true,
+		}
+		if way.LeakAct > 0 {
+			j.Words = fmt.Sprintf("leak to %g %%, acted upon above %g %%, as this engine is tested", way.LeakWatch, way.LeakAct)
+			if !within(worst, way.LeakAct) {
+				j.Says += ": to act upon"
+			}
+		}
+		all = append(all, j)
 	}
 	if limits := engine.Limits; limits != nil && limits.LeakMaximumPct > 0 {
 		words := fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By())
-		all = append(all, by(rules.LeakSchool{ID: "own-leak", Words: words, Most: limits.LeakMaximumPct}, true))
+		all = append(all, Judgement{School: "own-leak", Words: words, Passes: within(worst, limits.LeakMaximumPct), Says: says, Own: true})
 	}
 	return all
 }
+
+// within reports whether a figure is within a limit, rounding aside.
+func within(v, most float64) bool { return v <= most+1e-9 }
 
 func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {

@@ -73,11 +73,11 @@ func TestEveryPercentageNamesItsBase(t *testing.T) {
 
 func TestTheWorstLeakIsHeldToEachSchool(t *testing.T) {
 	passes := map[string]bool{}
-	for _, j := range reading.LeaksBySchools(log.Engine{Limits: &log.Limits{LeakMaximumPct: 12}}, []float64{3, 9, 4}, 10) {
+	for _, j := range reading.LeaksBySchools(log.Engine{Limits: &log.Limits{LeakMaximumPct: 12}}, []float64{3, 9, 4}, way(10)) {
 		passes[j.School] = j.Passes
 	}
-	assert.Equal(t, map[string]bool{"leak-10": true, "leak-15": true, "own-leak": true}, passes)
-	assert.Empty(t, reading.LeaksBySchools(log.Engine{}, nil, 10), "nothing is said of what was not done")
+	assert.Equal(t, map[string]bool{"protocol-leak": true, "leak-15": true, "own-leak": true}, passes)
+	assert.Empty(t, reading.LeaksBySchools(log.Engine{}, nil, way(10)), "nothing is said of what was not done")
 }
 
 // A limit is to be kept, not to be undercut: what stands exactly on it passes, by any school.
@@ -99,16 +99,16 @@ func TestWhatStandsOnTheLimitPasses(t *testing.T) {
 		assert.True(t, passes(reading.BySchools(log.Engine{Limits: own}, []float64{1000, 900}, "10", units.Bar), school), school)
 		assert.False(t, passes(reading.BySchools(log.Engine{Limits: own}, []float64{1000, 899}, "10", units.Bar), school), school)
 	}
-	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12}, 10), "own-leak"))
-	assert.False(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12.1}, 10), "own-leak"))
+	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12}, way(10)), "own-leak"))
+	assert.False(t, passes(reading.LeaksBySchools(log.Engine{Limits: own}, []float64{4, 12.1}, way(10)), "own-leak"))
 	held := 100 * (100 - 95.0) / 100.0000000001
-	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Duty: "drag"}, []float64{held + 1e-10}, 5), "leak-5"), "a division is no leak")
+	assert.True(t, passes(reading.LeaksBySchools(log.Engine{Duty: "drag"}, []float64{held + 1e-10}, way(5)), "protocol-leak"), "a division is no leak")
 	seven := 7 * 6.894757293168361
 	assert.True(t, passes(reading.BySchools(log.Engine{}, []float64{1000, 1000 - seven}, "10", units.PSI), "7psi"))
 	bare := log.Engine{}
 	unsaid := log.Engine{Limits: &log.Limits{}}
 	assert.Equal(t, reading.BySchools(bare, []float64{1000, 990}, "10", units.PSI), reading.BySchools(unsaid, []float64{1000, 990}, "10", units.PSI))
-	assert.Equal(t, reading.LeaksBySchools(bare, []float64{4}, 10), reading.LeaksBySchools(unsaid, []float64{4}, 10))
+	assert.Equal(t, reading.LeaksBySchools(bare, []float64{4}, way(10)), reading.LeaksBySchools(unsaid, []float64{4}, way(10)))
 }
 
 func TestAFigureIsSaidAsItsGaugeShowsIt(t *testing.T) {
@@ -215,7 +215,7 @@ func TestTheDifferenceOfTwoGaugesByHand(t *testing.T) {
 // is marked, whatever it is.
 func TestOnlySchoolsThatCanApply(t *testing.T) {
 	of := func(e log.Engine, own string, readings ...float64) (ids, marked []string) {
-		for _, j := range append(reading.BySchools(e, readings, own, units.PSI), reading.LeaksBySchools(e, []float64{4}, 8)...) {
+		for _, j := range append(reading.BySchools(e, readings, own, units.PSI), reading.LeaksBySchools(e, []float64{4}, way(8))...) {
 			ids = append(ids, j.School)
 			if j.Own {
 				marked = append(marked, j.School)
@@ -225,13 +225,32 @@ func TestOnlySchoolsThatCanApply(t *testing.T) {
 	}
 	minimum := &log.Limits{Minimum: &units.Reading{Value: 9, Unit: units.Bar}, SpreadMaximumPct: 7}
 	ids, marked := of(log.Engine{Duty: "drag"}, "5", 1000, 990)
-	assert.Equal(t, []string{"10", "5", "15", "7psi", "10psi", "leak-5", "leak-8"}, ids)
-	assert.Equal(t, []string{"5", "leak-8"}, marked)
+	assert.Equal(t, []string{"10", "5", "15", "7psi", "10psi", "leak-5", "protocol-leak"}, ids)
+	assert.Equal(t, []string{"5", "protocol-leak"}, marked)
 	ids, _ = of(log.Engine{Fuel: "diesel"}, "50psi", 2800, 2700)
-	assert.Equal(t, []string{"10", "15", "25", "50psi", "leak-10", "leak-15", "leak-8"}, ids)
+	assert.Equal(t, []string{"10", "15", "25", "50psi", "leak-10", "leak-15", "protocol-leak"}, ids)
 	ids, marked = of(log.Engine{Limits: minimum}, "10", 1000)
-	assert.Equal(t, []string{"own-minimum", "leak-10", "leak-15", "leak-8"}, ids, "a single")
-	assert.Equal(t, []string{"own-minimum", "leak-8"}, marked)
+	assert.Equal(t, []string{"own-minimum", "leak-10", "leak-15", "protocol-leak"}, ids, "a single")
+	assert.Equal(t, []string{"own-minimum", "protocol-leak"}, marked)
 	ids, _ = of(log.Engine{}, "50psi", 1000, 990)
 	assert.Contains(t, ids, "50psi", "by choice of whoever tests it")
+}
+
+// way is a protocol that watches a leak from so many percent.
+func way(watch float64) rules.Protocol { return rules.Protocol{LeakWatch: watch, LeakAct: 2 * watch} }
+
+func TestAProtocolsTwoLimitsOfALeakAreSaid(t *testing.T) {
+	says := func(worst float64) reading.Judgement {
+		for _, j := range reading.LeaksBySchools(log.Engine{}, []float64{3, worst}, rules.Protocol{LeakWatch: 12, LeakAct: 18}) {
+			if j.School == "protocol-leak" {
+				return j
+			}
+		}
+		return reading.Judgement{}
+	}
+	assert.Equal(t, "leak to 12 %, acted upon above 18 %, as this engine is tested", says(11).Words)
+	assert.True(t, says(12).Passes)
+	assert.False(t, says(13).Passes)
+	assert.Equal(t, "worst 18.0 %", says(18).Says)
+	assert.Equal(t, "worst 19.0 %: to act upon", says(19).Says)
 }

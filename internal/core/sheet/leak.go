@@ -114,7 +114,7 @@ func (c *LeakCell) settle(p rules.Protocol, through string) {
 	case own:
 		c.Again = "air at its own plug hole is the tester's seal: fix it and repeat"
 	case kept > 1:
-	case c.Baseline != nil && leak > *c.Baseline+3:
+	case c.Baseline != nil && leak >= *c.Baseline+rules.WorthRepeat:
 		c.Again = fmt.Sprintf("%.1f points above its baseline: %s, and repeat once", leak-*c.Baseline, through)
 	case c.Baseline == nil && leak >= p.LeakWatch:
 		c.Again = "high: " + through + ", and repeat once"

@@ -119,7 +119,7 @@ func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, e
 	if readings := out.Verdict.Pressures(); len(readings) > 1 {
 		out.Evenness = reading.BySchools(l.Engine, readings, p.Evenness, unit)
 	}
-	out.Evenness = append(out.Evenness, reading.LeaksBySchools(l.Engine, out.Verdict.Leaks(), p.LeakWatch)...)
+	out.Evenness = append(out.Evenness, reading.LeaksBySchools(l.Engine, out.Verdict.Leaks(), p)...)
 	out.Session.Compression, out.Session.Leakdown = nil, nil
 	return out, nil
 }

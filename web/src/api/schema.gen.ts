@@ -2361,7 +2361,10 @@ export interface components {
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         Limits: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The speed of cranking that the figures of compression are given for
+             */
             at_rpm?: number;
             compression_minimum?: components["schemas"]["Reading"];
             compression_nominal?: components["schemas"]["Reading"];
@@ -3670,7 +3673,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
+             * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -3696,7 +3699,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
+             * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -4502,7 +4505,7 @@ export interface components {
                 range?: components["schemas"]["Reading"];
                 /**
                  * Format: double
-                 * @description Standard deviation of a pull, as found elsewhere; a verdict goes by the pulls on its own engine
+                 * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
                  */
                 repeat_kpa?: number | null;
                 resolution?: components["schemas"]["Reading"];
