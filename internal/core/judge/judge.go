@@ -116,8 +116,10 @@ func lacks(on *subject, s log.Session, now map[int]figure) []string {
 	if len(unread) > 0 && !s.Open {
 		all = append(all, unreadWords(on, unread))
 	}
-	if f := now[on.order[0]]; on.oneAlone && f.se > 0 && f.leakSE == 0 {
-		all = append(all, aloneWords)
+	if on.oneAlone {
+		if f := now[on.order[0]]; f.se > 0 && f.leakSE == 0 {
+			all = append(all, aloneWords)
+		}
 	}
 	return all
 }
