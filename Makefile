@@ -37,7 +37,7 @@ browser:
 
 # All tests: the front end's own, the Go packages', then the program as a whole. Packages that wait leave their core to another.
 test: build browser
-	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
+	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts web/src/api/constants.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
 	cd web && npm run --silent test
 	go vet ./...
 	go test -p 3 -timeout 20m ./internal/... ./cmd/...

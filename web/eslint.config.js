@@ -2,7 +2,7 @@ import { defineConfigWithVueTs, vueTsConfigs } from '@vue/eslint-config-typescri
 import vue from 'eslint-plugin-vue'
 
 export default defineConfigWithVueTs(
-  { ignores: ['dist', 'src/api/schema.gen.ts'] },
+  { ignores: ['dist', 'src/api/schema.gen.ts', 'src/api/constants.gen.ts'] },
   vue.configs['flat/recommended'],
   vueTsConfigs.recommended,
   {

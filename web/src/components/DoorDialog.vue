@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { DialogTitle } from '@headlessui/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref, useTemplateRef, watch } from 'vue'
@@ -55,7 +56,7 @@ async function enter() {
         />
       </LabelledField>
       <LabelledField label="What this device is called" :fault="faultOf(problem, 'name')">
-        <input v-model="name" class="field" maxlength="60" />
+        <input v-model="name" class="field" :maxlength="longest.EnterRequest.name" />
       </LabelledField>
       <button class="button-main min-h-14 text-xl" :disabled="busy">Let it in</button>
       <button type="button" class="button-plain" @click="later = true">Later: what I enter waits here</button>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -59,7 +60,7 @@ function takeOff() {
     <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">Save its whole history</a>
     <label class="mt-4 block">
       <span class="text-[0.95rem] text-soft">Why it goes</span>
-      <input v-model="strike" class="field" maxlength="200" autocomplete="off" />
+      <input v-model="strike" class="field" :maxlength="longest.MarkBody.why" autocomplete="off" />
     </label>
     <div class="mt-3 flex gap-3">
       <button class="button-plain grow" @click="asking = false">Keep it</button>

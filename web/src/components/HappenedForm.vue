@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { reactive, ref } from 'vue'
 import { faultOf, type Problem } from '@/api/client'
 import { useDraft } from '@/composables/useDraft'
@@ -102,7 +103,13 @@ const { handIn: keep } = useHandIn(async (id, done) => {
       label="In your words"
       class="min-w-60 grow"
       :fault="faultOf(problem, 'what') ?? faultOf(problem, 'text')"
-      ><input v-model="form.what" class="field" :maxlength="form.kind === 'note' ? 1000 : 200" required
+      ><input
+        v-model="form.what"
+        class="field"
+        :maxlength="
+          form.kind === 'note' ? longest.Note.text : form.kind === 'build' ? longest.Build.what : longest.Event.what
+        "
+        required
     /></LabelledField>
     <button class="button-main">Keep it</button>
     <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="basis-full sm:max-w-md">

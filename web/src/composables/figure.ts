@@ -1,5 +1,7 @@
+import { words } from '@/api/constants.gen'
+
 /** The units of pressure that testers show. */
-export const pressureUnits = ['psi', 'bar', 'kPa', 'kgf/cm2'] as const
+export const pressureUnits = words.Reading.unit
 export type PressureUnit = (typeof pressureUnits)[number]
 
 /** The unit after this one, for the key that changes it. */

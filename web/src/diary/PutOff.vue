@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { DialogTitle } from '@headlessui/vue'
 import { reactive, ref } from 'vue'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
@@ -56,7 +57,7 @@ const back = () =>
         <input v-model="form.until" type="date" class="field figures" />
       </LabelledField>
       <LabelledField label="Why" :fault="faultOf(problem, 'why')">
-        <input v-model="form.why" class="field" maxlength="500" autocomplete="off" />
+        <input v-model="form.why" class="field" :maxlength="longest.PutOff.why" autocomplete="off" />
       </LabelledField>
       <button class="button-main">Put it off</button>
     </form>

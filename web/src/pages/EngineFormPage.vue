@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest, words as constants } from '@/api/constants.gen'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
@@ -8,7 +9,7 @@ import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
-import { figureOf, noFigure } from '@/composables/figure'
+import { figureOf, noFigure, pressureUnits } from '@/composables/figure'
 import { listed, namesOf, noName, noNumber } from '@/composables/lists'
 import { useHandIn } from '@/composables/useHandIn'
 import { useDraft } from '@/composables/useDraft'
@@ -223,23 +224,24 @@ const figures: { key: keyof Engine; words: string; hint?: string }[] = [
   { key: 'intake_closes_abdc_deg', words: 'Intake closes, ° after BDC' },
   { key: 'altitude_m', words: 'Altitude, m' },
 ]
+const oneOf = constants.Engine
 const choices: {
   key: 'kind' | 'duty' | 'fuel' | 'fuelling' | 'induction' | 'meter_unit' | 'rotation' | 'ring_pack'
   words: string
-  of: string[]
+  of: readonly string[]
 }[] = [
   {
     key: 'duty',
     words: 'Used for',
-    of: ['street', 'track-day', 'circuit', 'drag', 'rally', 'pulling', 'marine', 'motorcycle', 'kart', 'work'],
+    of: oneOf.duty,
   },
-  { key: 'meter_unit', words: 'Its meter counts', of: ['h', 'km', 'mi', 'runs', 'events'] },
-  { key: 'kind', words: 'Kind', of: ['four-stroke', 'two-stroke'] },
-  { key: 'fuel', words: 'Fuel', of: ['petrol', 'diesel', 'ethanol', 'methanol', 'gas', 'other'] },
-  { key: 'fuelling', words: 'Fed by', of: ['injection', 'carburettor'] },
-  { key: 'induction', words: 'Induction', of: ['natural', 'turbo', 'supercharged'] },
-  { key: 'rotation', words: 'Runs', of: ['clockwise', 'anticlockwise'] },
-  { key: 'ring_pack', words: 'Rings', of: ['conventional', 'gapless', 'gas-ported', 'wide-gap'] },
+  { key: 'meter_unit', words: 'Its meter counts', of: oneOf.meter_unit },
+  { key: 'kind', words: 'Kind', of: oneOf.kind.filter((k) => k !== 'rotary') },
+  { key: 'fuel', words: 'Fuel', of: oneOf.fuel },
+  { key: 'fuelling', words: 'Fed by', of: oneOf.fuelling },
+  { key: 'induction', words: 'Induction', of: oneOf.induction },
+  { key: 'rotation', words: 'Runs', of: oneOf.rotation },
+  { key: 'ring_pack', words: 'Rings', of: oneOf.ring_pack },
 ]
 
 /** Even turns are of the order that they were chosen with; uneven ones stand, and are refused where they do not fit. */
@@ -344,7 +346,13 @@ useKeys([
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
         <LabelledField label="Name" :fault="faultOf(problem, 'name')">
-          <input v-model="form.name" class="field text-xl" maxlength="200" autofocus autocomplete="off" />
+          <input
+            v-model="form.name"
+            class="field text-xl"
+            :maxlength="longest.Engine.name"
+            autofocus
+            autocomplete="off"
+          />
         </LabelledField>
         <LabelledField label="Owner" :fault="faultOf(problem, 'owner')">
           <input v-model="form.owner" class="field" autocomplete="off" />
@@ -501,7 +509,7 @@ useKeys([
             />
             <LabelledField label="in">
               <select v-model="limits.unit" class="field">
-                <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
+                <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
               </select>
             </LabelledField>
             <LabelledField label="Whose" :fault="faultOf(problem, 'limits.source')">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -8,7 +9,7 @@ import FigureField from '@/components/FigureField.vue'
 import GaugeAsking from '@/components/GaugeAsking.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { useHandIn } from '@/composables/useHandIn'
-import { figureOf, figuresOf, noFigure } from '@/composables/figure'
+import { figureOf, figuresOf, noFigure, pressureUnits } from '@/composables/figure'
 import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
@@ -188,7 +189,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
           {{ form.id ? `Change the ${form.name}` : 'Another tester' }}
         </h2>
         <LabelledField label="Name" :fault="faultOf(problem, 'name')"
-          ><input v-model="form.name" class="field" maxlength="120"
+          ><input v-model="form.name" class="field" :maxlength="longest.Tester.name"
         /></LabelledField>
         <LabelledField label="Kind">
           <select v-model="form.kind" class="field">
@@ -198,7 +199,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
         <FigureField v-model="form.division" label="Division of the dial" :fault="faultOf(problem, 'resolution')" />
         <LabelledField label="Unit">
           <select v-model="form.unit" class="field">
-            <option v-for="u in ['psi', 'kPa', 'bar', 'kgf/cm2']" :key="u">{{ u }}</option>
+            <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
           </select>
         </LabelledField>
         <FigureField v-model="form.range" label="Full scale" :fault="faultOf(problem, 'range')" />

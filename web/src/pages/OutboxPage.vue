@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import LabelledField from '@/components/LabelledField.vue'
@@ -35,7 +36,7 @@ useKeys([])
     <div class="flex flex-wrap items-end gap-x-6 gap-y-2">
       <h1 class="mr-auto text-3xl font-semibold">Waiting on this device</h1>
       <LabelledField label="This device signs as">
-        <input v-model="by" class="field w-56" maxlength="120" @change="sign" />
+        <input v-model="by" class="field w-56" :maxlength="longest.Entry.by" @change="sign" />
       </LabelledField>
     </div>
     <p class="mt-2 text-soft">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest, words } from '@/api/constants.gen'
 import { useQuery } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
@@ -79,7 +80,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
       </nav>
       <form v-if="form" class="grid gap-3 sm:grid-cols-2" novalidate @submit.prevent="save">
         <LabelledField label="Name" class="sm:col-span-2" :fault="faultOf(problem, 'name')"
-          ><input v-model="form.name" class="field text-xl" maxlength="80"
+          ><input v-model="form.name" class="field text-xl" :maxlength="longest.Protocol.name"
         /></LabelledField>
         <LabelledField label="Stop cranking">
           <select v-model="form.cranking.rule" class="field">
@@ -115,7 +116,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
         </LabelledField>
         <LabelledField label="Engine">
           <select v-model="form.temp" class="field">
-            <option v-for="t in ['hot', 'warm', 'cold']" :key="t">{{ t }}</option>
+            <option v-for="t in words.Protocol.temp" :key="t">{{ t }}</option>
           </select>
         </LabelledField>
         <LabelledField label="Evenness">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { DialogTitle } from '@headlessui/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
@@ -104,7 +105,7 @@ function builtIn() {
         :fault="outside ?? faultOf(problem, 'value') ?? problem?.detail"
       />
       <LabelledField label="Why you differ" class="mt-3" :fault="faultOf(problem, 'why')">
-        <textarea v-model="why" class="field min-h-20" maxlength="500" />
+        <textarea v-model="why" class="field min-h-20" :maxlength="longest.Own.why" />
       </LabelledField>
       <div class="mt-3 min-h-28" aria-live="polite">
         <template v-if="looking">

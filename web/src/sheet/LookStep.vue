@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -229,7 +230,7 @@ useKeys([
           label="In your words"
           class="col-span-2"
           :fault="kind.unit || words.data.value?.[form.what] ? undefined : fault || undefined"
-          ><input v-model="form.note" class="field" maxlength="1000"
+          ><input v-model="form.note" class="field" :maxlength="longest.LookBody.note"
         /></LabelledField>
         <p v-if="form.what === 'coolant'" class="col-span-2 border-l-4 border-watch pl-3">
           The coolant cap comes off only when it is cold.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest, words } from '@/api/constants.gen'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, useTemplateRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -198,7 +199,7 @@ useKeys([
       </LabelledField>
       <LabelledField label="Engine">
         <select class="field" :value="c.engine_temp" @change="condition({ engine_temp: word($event) as 'hot' })">
-          <option v-for="x in ['hot', 'warm', 'cold']" :key="x">{{ x }}</option>
+          <option v-for="x in words.Conditions.engine_temp" :key="x">{{ x }}</option>
         </select>
       </LabelledField>
       <LabelledField :label="isDiesel(sheet.engine) ? 'Glow plugs or injectors out' : 'Plugs out'">
@@ -277,7 +278,7 @@ useKeys([
         <input
           v-shown="s.operator"
           class="field"
-          maxlength="120"
+          :maxlength="longest.Session.operator"
           @change="set({ operator: ($event.target as HTMLInputElement).value })"
         />
       </LabelledField>
@@ -291,7 +292,7 @@ useKeys([
           v-shown="s.note"
           class="field"
           rows="2"
-          maxlength="10000"
+          :maxlength="longest.Session.note"
           @change="set({ note: ($event.target as HTMLTextAreaElement).value })"
         />
       </LabelledField>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { longest } from '@/api/constants.gen'
 import { DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -60,7 +61,13 @@ function press(event: KeyboardEvent) {
       </li>
     </ul>
     <form v-if="!struck" class="mt-3 flex gap-2" @submit.prevent="other.trim() && $emit('strike', other.trim())">
-      <input v-model="other" class="field" aria-label="Another reason" placeholder="in your words" maxlength="200" />
+      <input
+        v-model="other"
+        class="field"
+        aria-label="Another reason"
+        placeholder="in your words"
+        :maxlength="longest.MarkBody.why"
+      />
       <button class="button-plain">Strike</button>
     </form>
   </PanelDialog>

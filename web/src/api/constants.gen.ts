@@ -1,0 +1,576 @@
+// Made by scripts/constants.mjs from openapi.json: change the Go types instead.
+
+/** The words that a field may hold. */
+export const words = {
+  'Account': {
+    'kind': ["alike","sag","step","bank"],
+  },
+  'Answer': {
+    'result': ["kept","already","refused"],
+  },
+  'Asked': {
+    'what': ["dates","date","unit","engine"],
+  },
+  'Attempt': {
+    'position': ["tdc","bdc","swept"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Bore': {
+    'state': ["steady","retest","watch","act","stop"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Column': {
+    'kind': ["dry","wet","leak"],
+    'means': ["date","reading","cylinder","kind","meter","note","supply","held","place","level","unit","attempt","engine","visit","stage","temp","gauge","operator","skip"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'CompareCandidate': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'CompareColumn': {
+    'state': ["steady","retest","watch","act","stop"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'CompareCylinder': {
+    'move': ["better","worse","same","untold"],
+  },
+  'CompareMoved': {
+    'move': ["better","worse","same","untold"],
+  },
+  'CompareResult': {
+    'answer': ["better","worse","same","untold"],
+    'purpose': ["repair","season","builds","gauges","change"],
+  },
+  'Compression': {
+    'mode': ["dry","wet"],
+  },
+  'Conditions': {
+    'engine_temp': ["hot","warm","cold"],
+    'plugs_out': ["all","one"],
+    'throttle': ["open","closed","none"],
+  },
+  'Cranking': {
+    'rule': ["plateau","count","time"],
+  },
+  'DiaryItem': {
+    'kind': ["finish","mend","retest","after","test","first"],
+    'standing': ["overdue","now","soon","later","put off"],
+  },
+  'Engine': {
+    'duty': ["street","track-day","circuit","drag","rally","pulling","marine","motorcycle","kart","work"],
+    'fuel': ["petrol","diesel","ethanol","methanol","gas","other"],
+    'fuelling': ["injection","carburettor"],
+    'induction': ["natural","turbo","supercharged"],
+    'kind': ["four-stroke","two-stroke","rotary"],
+    'meter_unit': ["h","km","mi","runs","events"],
+    'place': ["car","stand","sold"],
+    'ring_pack': ["conventional","gapless","gas-ported","wide-gap"],
+    'rotation': ["clockwise","anticlockwise"],
+  },
+  'EnginePage': {
+    'state': ["steady","retest","watch","act","stop"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Entry': {
+    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","put-off","kept"],
+  },
+  'Event': {
+    'kind': ["ran-hot","over-revved","first-run","took-water","lost-oil","hit","other"],
+  },
+  'Gauge': {
+    'kind': ["valve","bare","leak-down"],
+  },
+  'GaugeNow': {
+    'phase': ["open","rising","settled","stopped","taken"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Guess': {
+    'dates': ["dmy","mdy","iso","named month","serial","undecidable"],
+    'decimal': [".","comma"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Inspection': {
+    'advice': ["buy","cheaper","leave","open"],
+  },
+  'Interval': {
+    'id': ["street","track-day","circuit","drag","rally","pulling","marine","motorcycle","kart","work"],
+  },
+  'JudgedCylinder': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'JudgedFault': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'JudgedSession': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'LeakBody': {
+    'position': ["tdc","bdc","swept"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Leakdown': {
+    'position': ["tdc","bdc","swept"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'LookBody': {
+    'what': ["plug","coil","borescope","oil-pressure","end-play","lash","stroke-marks","oil","coolant","ports","other"],
+  },
+  'Observation': {
+    'what': ["plug","coil","borescope","oil-pressure","end-play","lash","stroke-marks","oil","coolant","ports","other"],
+  },
+  'PaperEntry': {
+    'kind': ["whole","test","pull","leakdown","strike","move"],
+  },
+  'PaperTold': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'Path': {
+    'where': ["crankcase","intake","exhaust","coolant","neighbour","plug_hole"],
+  },
+  'Picks': {
+    'dates': ["dmy","mdy"],
+    'decimal': [".","comma"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'PracticeAct': {
+    'what': ["listen","oil","snap","warm","gauge","throttle","charger","tdc","borescope","coolant","cam-marks","piston-height","lash"],
+    'where': ["","crankcase","intake","exhaust","coolant","neighbour","plug_hole"],
+  },
+  'PracticeDone': {
+    'what': ["listen","oil","snap","warm","gauge","throttle","charger","tdc","borescope","coolant","cam-marks","piston-height","lash"],
+    'where': ["","crankcase","intake","exhaust","coolant","neighbour","plug_hole"],
+  },
+  'PracticeStep': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'Protocol': {
+    'leakdown': ["never","asked","always"],
+    'plugs_out': ["all","one"],
+    'pulls': ["agree","three","one"],
+    'temp': ["hot","warm","cold"],
+    'wet': ["never","asked","always"],
+  },
+  'Pull': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'PullBody': {
+    'mode': ["dry","wet"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'RackBore': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'RackEngine': {
+    'place': ["car","stand","sold"],
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'Reading': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'RuleLine': {
+    'group': ["limits","intervals","causes"],
+  },
+  'Seat': {
+    'do': ["wait","crank","stop","turn","hold","done"],
+    'rotation': ["clockwise","anticlockwise"],
+  },
+  'Session': {
+    'place': ["car","stand","dyno"],
+    'stage': ["as-found","pre-install","after-running","dyno","pre-season","service","between-runs","post-season","after-incident","after-repair"],
+  },
+  'Sheet': {
+    'leak_unit': ["psi","kPa","bar","kgf/cm2"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'SheetRead': {
+    'encoding': ["utf-8","utf-8-bom","utf-16","cp1252"],
+  },
+  'StripsMark': {
+    'kind': ["build","event","gauge","repair","season"],
+  },
+  'StripsPoint': {
+    'heard': ["crankcase","intake","exhaust","coolant","neighbour"],
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'StripsSpan': {
+    'kind': ["build","season"],
+  },
+  'StripsVisit': {
+    'state': ["steady","retest","watch","act","stop"],
+  },
+  'TakeInBody': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Test': {
+    'place': ["car","stand","dyno"],
+    'stage': ["as-found","pre-install","after-running","dyno","pre-season","service","between-runs","post-season","after-incident","after-repair"],
+  },
+  'Tester': {
+    'kind': ["compression","leakdown","rotary"],
+  },
+  'TesterPage': {
+    'kind': ["compression","leakdown","rotary"],
+  },
+  'Trace': {
+    'form': ["pulses","staircase","current"],
+  },
+  'TracePull': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Wheel': {
+    'rotation': ["clockwise","anticlockwise"],
+  },
+  'as_read_entry': {
+    'kind': ["as-read"],
+  },
+  'build_entry': {
+    'kind': ["build"],
+  },
+  'engine_entry': {
+    'kind': ["engine"],
+  },
+  'event_entry': {
+    'kind': ["event"],
+  },
+  'leakdown_entry': {
+    'kind': ["leakdown"],
+  },
+  'look_entry': {
+    'kind': ["look"],
+  },
+  'move_entry': {
+    'kind': ["move"],
+  },
+  'note_entry': {
+    'kind': ["note"],
+  },
+  'photo_entry': {
+    'kind': ["photo"],
+  },
+  'plan_entry': {
+    'kind': ["plan"],
+  },
+  'protocol_entry': {
+    'kind': ["protocol"],
+  },
+  'pull_entry': {
+    'kind': ["pull"],
+  },
+  'put_off_entry': {
+    'kind': ["put-off"],
+  },
+  'rule_entry': {
+    'kind': ["rule"],
+  },
+  'strike_entry': {
+    'kind': ["strike"],
+  },
+  'test_entry': {
+    'kind': ["test"],
+  },
+  'tester_entry': {
+    'kind': ["tester"],
+  },
+  'tick_entry': {
+    'kind': ["tick"],
+  },
+  'unstrike_entry': {
+    'kind': ["unstrike"],
+  },
+  'whole_entry': {
+    'kind': ["whole"],
+  },
+} as const
+
+/** The longest text that a field may hold. */
+export const longest = {
+  'Attempt': {
+    'key': 120,
+    'note': 1000,
+    'struck': 200,
+    'tester': 120,
+  },
+  'BeginInBody': {
+    'engine': 40,
+    'hide': 40,
+    'lesson': 40,
+  },
+  'Build': {
+    'id': 120,
+    'struck': 200,
+    'what': 200,
+  },
+  'Change-deviceRequest': {
+    'name': 60,
+  },
+  'Column': {
+    'cylinder': 12,
+  },
+  'Compression': {
+    'tester': 120,
+  },
+  'CopyIn': {
+    'name': 200,
+    'place': 1000,
+  },
+  'Engine': {
+    'id': 120,
+    'name': 120,
+    'note': 10000,
+    'owner': 120,
+    'protocol': 60,
+  },
+  'EnterRequest': {
+    'name': 60,
+    'passcode': 40,
+  },
+  'Entry': {
+    'by': 120,
+    'doubt': 300,
+    'engine': 120,
+  },
+  'Event': {
+    'key': 120,
+    'struck': 200,
+    'what': 500,
+  },
+  'Layout': {
+    'names': 12,
+  },
+  'LeakBody': {
+    'key': 120,
+    'note': 1000,
+    'test': 120,
+    'tester': 120,
+  },
+  'Leakdown': {
+    'key': 120,
+    'note': 1000,
+    'struck': 200,
+    'tester': 120,
+  },
+  'Limits': {
+    'source': 200,
+  },
+  'LookBody': {
+    'finding': 200,
+    'item': 40,
+    'key': 120,
+    'note': 1000,
+    'struck': 200,
+    'test': 120,
+    'unit': 20,
+  },
+  'MarkBody': {
+    'entry': 120,
+    'test': 120,
+    'tester': 120,
+    'to_test': 120,
+    'why': 200,
+  },
+  'Note': {
+    'key': 120,
+    'struck': 200,
+    'text': 1000,
+  },
+  'Observation': {
+    'finding': 200,
+    'item': 40,
+    'key': 120,
+    'note': 1000,
+    'struck': 200,
+    'unit': 20,
+  },
+  'Own': {
+    'id': 80,
+    'why': 500,
+  },
+  'PaperRow': {
+    'date': 40,
+    'gauge': 120,
+    'key': 60,
+    'meter': 40,
+    'note': 10000,
+    'temp': 20,
+    'test': 120,
+    'unit': 10,
+    'what': 20,
+  },
+  'PaperWas': {
+    'date': 40,
+    'gauge': 120,
+    'meter': 40,
+    'note': 10000,
+    'temp': 20,
+  },
+  'PhotoBody': {
+    'note': 1000,
+    'test': 120,
+  },
+  'Picks': {
+    'engine': 120,
+  },
+  'PracticeDecision': {
+    'kind': 40,
+  },
+  'Protocol': {
+    'evenness': 20,
+    'id': 60,
+    'name': 80,
+  },
+  'Pull': {
+    'doubt': 300,
+    'key': 120,
+    'note': 1000,
+    'struck': 200,
+  },
+  'PullBody': {
+    'key': 120,
+    'note': 1000,
+    'test': 120,
+    'tester': 120,
+  },
+  'PutOff': {
+    'item': 200,
+    'key': 120,
+    'struck': 200,
+    'why': 500,
+  },
+  'Seat': {
+    'engine': 120,
+    'foot': 200,
+    'line': 300,
+    'name': 120,
+    'test': 120,
+  },
+  'Second-placeRequest': {
+    'place': 1000,
+  },
+  'Session': {
+    'build': 120,
+    'gauge': 120,
+    'id': 120,
+    'kit': 120,
+    'note': 10000,
+    'operator': 120,
+    'protocol': 60,
+    'struck': 200,
+  },
+  'SyncRequest': {
+    'address': 200,
+    'passcode': 40,
+  },
+  'TakeInBody': {
+    'engine': 120,
+  },
+  'Test': {
+    'build': 120,
+    'gauge': 120,
+    'id': 120,
+    'kit': 120,
+    'note': 10000,
+    'operator': 120,
+    'protocol': 60,
+    'struck': 200,
+  },
+  'Tester': {
+    'id': 120,
+    'name': 120,
+  },
+  'TesterPage': {
+    'id': 120,
+    'name': 120,
+  },
+  'TickBody': {
+    'line': 60,
+    'test': 120,
+  },
+  'Trace': {
+    'curve': 200000,
+    'file': 200,
+    'why': 1000,
+  },
+  'VerifyRequest': {
+    'code': 2000,
+  },
+  'as_read_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'build_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'engine_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'event_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'leakdown_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'look_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'move_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'note_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'photo_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'plan_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'protocol_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'pull_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'put_off_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'rule_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'strike_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'test_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'tester_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'tick_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'unstrike_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'whole_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+} as const
