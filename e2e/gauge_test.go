@@ -127,10 +127,10 @@ func TestANeedleOnASerialLineIsKeptByHand(t *testing.T) {
 	// A figure that is being typed is what Enter keeps, whatever the gauge shows.
 	press(t, page, input.Space)
 	see(t, page, "[data-live-say]", "That is it")
-	press(t, page, '1', '8', '3', input.Enter)
+	press(t, page, '1', '9', '2', input.Enter)
 	see(t, page, "[data-kept]", "2 readings kept")
 	got := s.sheet(t, "siskin")
-	assert.Equal(t, 183.0, got.Cells[0].Pulls[1].Value)
+	assert.Equal(t, 192.0, got.Cells[0].Pulls[1].Value)
 	// With the hands off again, what was typed in the place of that pull is not kept a second time, in the next cylinder's row.
 	require.NoError(t, page.MustElement("[data-hands]").Click("left", 1))
 	see(t, page, "[data-live][data-phase=open]", ".")

@@ -100,7 +100,6 @@ type EnginePage struct {
 	Diary    []DiaryItem         `json:"diary" doc:"What is due on it"`
 	Strips   strips.Strips       `json:"strips"`
 	Offers   []compare.Offer     `json:"offers" doc:"What of it may be laid beside what"`
-	Rule     rules.Interval      `json:"rule" doc:"How long engines of its duty are left between tests"`
 	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
 	Caveats  []string            `json:"caveats"`
 	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
@@ -155,7 +154,6 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	}
 	p.Strips = strips.Of(v.Log, verdict, p.Unit, shop)
 	p.Offers = compare.Offers(l)
-	p.Rule = shop.IntervalOf(l.Engine.Duty)
 	p.Begin = sheet.Begin(l, day, shop)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
 	// What was struck is shown where it stood, so that it can be counted again there.

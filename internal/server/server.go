@@ -154,6 +154,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 		h.paperRoutes(api)
 		h.diaryRoutes(app, api)
 		h.ruleRoutes(api)
+		h.rulebookRoutes(api)
 		h.syncRoutes(api)
 		h.inoutRoutes(app, api)
 		h.copyRoutes(app, api)

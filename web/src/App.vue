@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { rulebookQuery } from '@/api/queries'
 import { computed, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import AskDialog from './components/AskDialog.vue'
@@ -24,6 +26,9 @@ useEventListener(window, 'keydown', (event) => {
   void undo()
 })
 useKeys([{ keys: ['?'], does: 'this list', run: () => (help.value = true) }])
+
+// What the pages have to know of the job while the server is away: asked for at once, so that it is kept here.
+useQuery(rulebookQuery)
 </script>
 
 <template>

@@ -16,8 +16,8 @@ type Crank struct {
 	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, where it was timed"`
 }
 
-// crankOf returns how the engine of a session is cranked.
-func crankOf(e log.Engine, s log.Session) Crank {
+// CrankOf returns how the engine of a session is cranked.
+func CrankOf(e log.Engine, s log.Session) Crank {
 	how := s.Conditions.Cranking
 	c := Crank{About: rules.CrankPlateau, Most: rules.CrankMost, Rest: rules.CrankRest, Pedal: pedal(e, s)}
 	switch how.Rule {

@@ -29,6 +29,8 @@ type Sheet struct {
 	LastMeter *float64            `json:"last_meter,omitempty" doc:"What the meter read at the test before"`
 	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
 	Protocol  rules.Protocol      `json:"protocol"`
+	Steps     []SheetStep         `json:"steps" doc:"Of this test, in their order"`
+	Enough    int                 `json:"enough" doc:"How many readings of a cylinder the protocol asks for, as long as they agree"`
 	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
 	LeakUnit  units.Unit          `json:"leak_unit" enum:"psi,kPa,bar,kgf/cm2"`
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
@@ -72,9 +74,9 @@ func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, e
 	unit := unitOf(l, s)
 	base, last := compareWith(l, at)
 	out := Sheet{
-		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p,
+		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p, Steps: StepsOf(l.Engine.Kind), Enough: Enough(p.Pulls),
 		Unit: unit, LeakUnit: leakUnit(l, s), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
-		Crank: crankOf(l.Engine, s),
+		Crank: CrankOf(l.Engine, s),
 		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
 	}
 	for _, before := range l.Sessions[:at] {

@@ -185,6 +185,9 @@ export const words = {
   'SheetRead': {
     'encoding': ["utf-8","utf-8-bom","utf-16","cp1252"],
   },
+  'SheetStep': {
+    'id': ["prepare","dry","wet","leak-down","look","findings","put-back"],
+  },
   'StripsMark': {
     'kind': ["build","event","gauge","repair","season"],
   },

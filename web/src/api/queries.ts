@@ -39,6 +39,13 @@ export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/
 export const copiesQuery = { queryKey: ['copies'], queryFn: () => ask(api.GET('/api/copies')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
+/** What is known of the job while the server is away, too: asked for at the start, and kept by the service worker. */
+export const rulebookQuery = {
+  queryKey: ['rulebook'],
+  queryFn: () => ask(api.GET('/api/rulebook')),
+  staleTime: Infinity,
+}
+
 export const rulesQuery = { queryKey: ['rules'], queryFn: () => ask(api.GET('/api/rules')) }
 
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }

@@ -628,6 +628,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rulebook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules": {
         parameters: {
             query?: never;
@@ -1690,8 +1706,6 @@ export interface components {
             offers: components["schemas"]["CompareOffer"][];
             /** @description The test that is not finished */
             open?: string;
-            /** @description How long engines of its duty are left between tests */
-            rule: components["schemas"]["Interval"];
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
@@ -1819,6 +1833,14 @@ export interface components {
             meter?: number;
             struck?: string;
             what: string;
+        };
+        Every: {
+            by: {
+                [key: string]: number;
+            };
+            duty: string;
+            /** Format: int64 */
+            months: number;
         };
         FaceCell: {
             /** @description The mean of its rotor's faces when it was right; which face is which cannot be told from test to test */
@@ -1988,6 +2010,14 @@ export interface components {
         };
         Handing: {
             entries: components["schemas"]["Entry"][];
+        };
+        Happening: {
+            asks: string;
+            /** Format: int64 */
+            days: number;
+            kind: string;
+            why: string;
+            words: string;
         };
         HindsightCase: {
             /** @description Of the test at which it would have been said */
@@ -3170,6 +3200,26 @@ export interface components {
             why?: string;
             words: string;
         };
+        Rulebook: {
+            /** @description What a test begins with on an engine of which nothing is known */
+            begin: components["schemas"]["Session"];
+            /** @description What its starter stands */
+            crank: components["schemas"]["Crank"];
+            /**
+             * Format: int64
+             * @description How many readings of a cylinder it asks for
+             */
+            enough: number;
+            /** @description What may have happened to an engine, and what that asks for */
+            happenings: components["schemas"]["Happening"][];
+            intervals: components["schemas"]["Every"][];
+            /** @description The way of testing of such an engine */
+            protocol: components["schemas"]["Protocol"];
+            /** @description Of a test, by kind of engine */
+            steps: {
+                [key: string]: components["schemas"]["SheetStep"][];
+            };
+        };
         SaidFound: {
             /**
              * Format: int64
@@ -3286,6 +3336,11 @@ export interface components {
             cells: components["schemas"]["Cell"][];
             crank: components["schemas"]["Crank"];
             engine: components["schemas"]["Engine"];
+            /**
+             * Format: int64
+             * @description How many readings of a cylinder the protocol asks for, as long as they agree
+             */
+            enough: number;
             evenness: components["schemas"]["Judgement"][];
             /**
              * Format: int64
@@ -3319,6 +3374,8 @@ export interface components {
             rotors?: components["schemas"]["RotorCell"][];
             /** @description Its head, and what was looked at; readings stand in the cells */
             session: components["schemas"]["Session"];
+            /** @description Of this test, in their order */
+            steps: components["schemas"]["SheetStep"][];
             /**
              * @description The unit last typed; what to expect next
              * @enum {string}
@@ -3357,6 +3414,13 @@ export interface components {
             rows: components["schemas"]["Row"][];
             tests: components["schemas"]["SheetTest"][];
             would: components["schemas"]["Imported"][];
+        };
+        SheetStep: {
+            /** @enum {string} */
+            id: "prepare" | "dry" | "wet" | "leak-down" | "look" | "findings" | "put-back";
+            name: string;
+            /** @description Who practises goes through it, too */
+            practice?: boolean;
         };
         SheetTest: {
             date?: string;
@@ -6021,6 +6085,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rulebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rulebook"];
                 };
             };
             /** @description Error */

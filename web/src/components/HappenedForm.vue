@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { longest } from '@/api/constants.gen'
+import { rulebookQuery } from '@/api/queries'
 import { reactive, ref } from 'vue'
 import { faultOf, type Problem } from '@/api/client'
 import { useDraft } from '@/composables/useDraft'
@@ -39,16 +41,7 @@ const draft = useDraft(
 draft.begin()
 const problem = ref<Problem>()
 /** What of an event asks for a test; left open, its words say it. */
-const asks = [
-  ['', 'nothing beyond its words'],
-  ['ran-hot', 'it ran hot, or lost water'],
-  ['over-revved', 'it was over-revved'],
-  ['first-run', 'its first run'],
-  ['took-water', 'it took water in'],
-  ['lost-oil', 'it ran without oil'],
-  ['hit', 'it was hit, or dropped'],
-  ['other', 'nothing: no test is due for it'],
-] as const
+const rulebook = useQuery(rulebookQuery)
 
 const { handIn: keep } = useHandIn(async (id, done) => {
   const { date, meter } = form
@@ -114,7 +107,8 @@ const { handIn: keep } = useHandIn(async (id, done) => {
     <button class="button-main">Keep it</button>
     <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
-        <option v-for="[key, words] in asks" :key="key" :value="key">{{ words }}</option>
+        <option value="">nothing beyond its words</option>
+        <option v-for="h in rulebook.data.value?.happenings" :key="h.kind" :value="h.kind">{{ h.words }}</option>
       </select>
     </LabelledField>
     <p v-if="form.kind === 'build' && !was" class="basis-full text-soft">

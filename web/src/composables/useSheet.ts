@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, ask, type Problem, type Schemas } from '@/api/client'
+import { rulebookQuery } from '@/api/queries'
 import { seen } from '@/outbox/change'
 import { draftSheet, engineWith, headWith } from '@/outbox/draft'
 import { newer } from '@/outbox/news'
@@ -42,6 +43,7 @@ export function useSheet(engine: string, session: string) {
         await ask(api.GET('/api/engines/{engine}/sessions/{session}/sheet', { params: { path: { engine, session } } })),
       ),
   })
+  const rulebook = useQuery(rulebookQuery)
   show({ engine, test: session })
   onScopeDispose(() => show(undefined))
 
@@ -52,7 +54,7 @@ export function useSheet(engine: string, session: string) {
     if (known) return head ? { ...known, session: head } : known
     const page = client.getQueryData<Schemas['EnginePage']>(['engine', engine])
     const e = engineWith(page?.engine, engine, outbox.waiting.value)
-    return e && head ? draftSheet(e, head) : undefined
+    return e && head && rulebook.data.value ? draftSheet(e, head, rulebook.data.value) : undefined
   })
   const draft = computed(() => !query.data.value && !!sheet.value)
 
@@ -151,14 +153,16 @@ export function usePulls(work: Work, mode: Mode) {
   const held = ref<number>()
   const hold = (typing: boolean) => (held.value = typing ? current.value : undefined)
 
-  /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, two pulls each in order. */
+  /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, as many readings each as the protocol asks for, in order. */
   const current = computed((): number => {
     if (held.value ?? chosen.value) return held.value ?? chosen.value!
     const asked = prompt.value?.cylinder || (order.value.at(mode === 'dry' ? -1 : 0) ?? 0)
     if (waiting.value.length === 0) return asked
     const enough = (c: number) => {
       const cell = cells.value.find((x) => x.cylinder === c)!
-      return cell.settled || cell.pulls.filter((p) => !p.struck).length + waitingFor(c).length >= 2
+      return (
+        cell.settled || cell.pulls.filter((p) => !p.struck).length + waitingFor(c).length >= (sheet.value?.enough ?? 0)
+      )
     }
     const from = order.value.indexOf(asked)
     return [...order.value.slice(from), ...order.value.slice(0, from)].find((c) => !enough(c)) ?? asked

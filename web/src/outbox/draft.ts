@@ -4,6 +4,7 @@ import type { Waiting } from './disk'
 type Engine = Schemas['Engine']
 type Session = Schemas['Session']
 type Sheet = Schemas['Sheet']
+export type Rulebook = Schemas['Rulebook']
 
 /** Lays a change over what it changes (RFC 7396): null clears, objects are gone into, all else is replaced. */
 export function merged<T extends object>(over: T, change: object): T {
@@ -35,7 +36,7 @@ export function headWith(known: Session | undefined, id: string, waiting: Waitin
  * The sheet of a test that the server has not heard of yet: its cylinders in their order, and nothing that would have to be
  * worked out. What is said of it comes when the server is back.
  */
-export function draftSheet(engine: Engine, session: Session): Sheet {
+export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sheet {
   const banks = engine.layout.banks ?? []
   const cylinders = banks.flat()
   const faces = [1, 2, 3].map((face) => ({ face, pulls: [] }))
@@ -63,23 +64,13 @@ export function draftSheet(engine: Engine, session: Session): Sheet {
     engine,
     builds: [],
     session,
-    protocol: {
-      id: session.protocol ?? '',
-      name: '',
-      cranking: session.conditions?.cranking ?? {},
-      pulls: 'agree',
-      plugs_out: 'all',
-      temp: 'hot',
-      evenness: '10',
-      wet: 'asked',
-      leakdown: 'asked',
-      leak_watch_pct: 10,
-      leak_act_pct: 15,
-    },
+    protocol: book.protocol,
+    steps: book.steps[engine.kind] ?? [],
+    enough: book.enough,
     unit: 'psi',
     leak_unit: 'psi',
     before: [],
-    crank: { about_s: 5, most_s: 10, rest_factor: 3 },
+    crank: book.crank,
     others: [],
     after: [],
     unread: [],

@@ -2,8 +2,15 @@
 import { describe, expect, it } from 'vitest'
 import { changed, given, seen, slug } from './change'
 import type { Entry, Waiting } from './disk'
-import { draftSheet, engineWith, headWith, merged } from './draft'
+import { draftSheet, engineWith, headWith, merged, type Rulebook } from './draft'
 import { fieldsOf, withFields } from './mend'
+
+const book = {
+  protocol: { id: 'street', pulls: 'agree' },
+  enough: 2,
+  crank: { about_s: 5, most_s: 10, rest_factor: 3 },
+  steps: { 'four-stroke': [{ id: 'dry', name: 'Dry' }], rotary: [{ id: 'dry', name: 'Faces' }] },
+} as unknown as Rulebook
 
 const waits = (kind: string, engine: string, body: object): Waiting => ({
   entry: { id: 'x', at: '', kind, engine, body } as unknown as Entry,
@@ -69,10 +76,12 @@ describe('what the server has not heard of', () => {
     const rotary = draftSheet(
       { name: 'Plover', kind: 'rotary', layout: { rotors: 2 } },
       { id: 's1', date: '2031-01-10' },
+      book,
     )
     expect(rotary.rotors?.map((r) => r.faces.length)).toEqual([3, 3])
     expect(rotary.prompt.cylinder).toBe(1)
-    const sheet = draftSheet(engineWith(undefined, 'siskin', waiting)!, headWith(undefined, 's1', waiting)!)
+    expect(rotary.steps).toEqual([{ id: 'dry', name: 'Faces' }])
+    const sheet = draftSheet(engineWith(undefined, 'siskin', waiting)!, headWith(undefined, 's1', waiting)!, book)
     expect(sheet.cells.map((c) => c.cylinder)).toEqual([1, 3, 2, 4])
     expect(sheet.leak.map((c) => c.cylinder)).toEqual([1, 2, 3, 4])
     expect(sheet.leak[2]!.beside).toEqual([1])

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { faultOf, type Problem, type Schemas } from '@/api/client'
-import { engineQuery, layoutsQuery, protocolsQuery } from '@/api/queries'
+import { engineQuery, layoutsQuery, protocolsQuery, rulebookQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
@@ -321,12 +321,13 @@ const { handIn: save } = useHandIn(async (name, done) => {
   problem.value = problemOf(outcome)
 })
 
-/** What others of its duty go by. */
+/** What others of its duty go by, in its own meter's unit. */
+const rulebook = useQuery(rulebookQuery)
 const usual = computed(() => {
-  const r = kept.data.value?.rule
-  if (!r || kept.data.value?.engine.duty !== form.duty) return 'by its duty'
-  const by = { h: r.hours, km: r.km, runs: r.events, events: r.events, mi: undefined }[form.meter_unit ?? 'h']
-  return `${by ? `every ${by} ${form.meter_unit} or ` : 'every '}${r.months} months`
+  const every = rulebook.data.value?.intervals.find((i) => i.duty === form.duty)
+  if (!every) return 'by its duty'
+  const by = every.by[form.meter_unit ?? 'h']
+  return `${by ? `every ${by} ${form.meter_unit} or ` : 'every '}${every.months} months`
 })
 usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : ['New engine']))
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')

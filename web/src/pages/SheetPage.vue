@@ -28,28 +28,14 @@ const { undo } = useUndo()
 const { isSupported, request } = useWakeLock()
 if (isSupported.value) void request('screen').catch(() => undefined)
 
-const all = ['prepare', 'dry', 'wet', 'leak-down', 'look', 'findings', 'put-back']
-/** A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do not. */
 const rotary = computed(() => sheet.value?.engine.kind === 'rotary')
-const steps = computed(() => {
-  if (rotary.value) return all.filter((s) => s !== 'wet' && s !== 'leak-down')
-  // Who practises makes ready and looks at the engine, where it takes its minutes, and judges by himself: what Braxel says comes with the
-  // debrief.
-  return practice ? all.filter((s) => !['prepare', 'look', 'findings', 'put-back'].includes(s)) : all
-})
+const shown = computed(() => (sheet.value?.steps ?? []).filter((s) => !practice || s.practice))
+const steps = computed(() => shown.value.map((s): string => s.id))
 const here = computed(
   () =>
     props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open && !practice ? 'prepare' : 'dry'),
 )
-const names = computed<Record<string, string>>(() => ({
-  prepare: 'Prepare',
-  dry: rotary.value ? 'Faces' : 'Dry',
-  wet: 'Wet',
-  'leak-down': 'Leak-down',
-  look: 'Look',
-  findings: 'Findings',
-  'put-back': 'Put back',
-}))
+const names = computed(() => Object.fromEntries(shown.value.map((s) => [s.id, s.name])) as Record<string, string>)
 
 /** Steps that have all they asked for are ruled in ink. */
 const whole = computed<Record<string, boolean | undefined>>(() => {
@@ -74,7 +60,7 @@ watch(
   { flush: 'post' },
 )
 
-usePageTitle(() => [sheet.value?.name, names.value[here.value]!.toLowerCase()])
+usePageTitle(() => [sheet.value?.name, names.value[here.value]?.toLowerCase()])
 const at = (step: string) => `/engines/${props.engine}/tests/${props.session}/${step}`
 const go = (step: string) => router.replace(at(step))
 function turn(by: number) {
@@ -85,8 +71,8 @@ function turn(by: number) {
 /** What comes after a step: a wet test and a leak-down only where they are asked for. */
 function onward() {
   const s = sheet.value!
-  if (rotary.value) return turn(1)
-  if (here.value === 'dry' && !s.wet.some((c) => c.asked)) return go(s.leak_asked ? 'leak-down' : 'look')
+  if (here.value === 'dry' && steps.value.includes('wet') && !s.wet.some((c) => c.asked))
+    return go(s.leak_asked ? 'leak-down' : 'look')
   if (here.value === 'wet' && !s.leak_asked) return go('look')
   turn(1)
 }
@@ -115,7 +101,7 @@ useKeys([
       <h1 class="min-w-0 max-w-full text-lg font-semibold max-sm:max-w-[36%] max-[20rem]:max-w-full">
         <RouterLink :to="home" class="flex min-h-11 items-center whitespace-nowrap" :title="sheet.name"
           ><span class="min-w-0 truncate">{{ sheet.name }}</span
-          ><span class="whitespace-pre max-sm:sr-only"> · {{ names[here]!.toLowerCase() }}</span></RouterLink
+          ><span class="whitespace-pre max-sm:sr-only"> · {{ names[here]?.toLowerCase() }}</span></RouterLink
         >
       </h1>
       <nav

@@ -1,0 +1,41 @@
+package sheet
+
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+)
+
+// SheetStep is one step of the run sheet, as it is named on an engine of a kind.
+type SheetStep struct {
+	ID       string `json:"id" enum:"prepare,dry,wet,leak-down,look,findings,put-back"`
+	Name     string `json:"name"`
+	Practice bool   `json:"practice,omitzero" doc:"Who practises goes through it, too"`
+}
+
+// steps are all of them, in the order of the work. Who practises makes ready and looks at the engine where it takes its minutes, and judges
+// by himself.
+var steps = []SheetStep{
+	{"prepare", "Prepare", false}, {"dry", "Dry", true}, {"wet", "Wet", true}, {"leak-down", "Leak-down", true},
+	{"look", "Look", false}, {"findings", "Findings", false}, {"put-back", "Put back", false},
+}
+
+// StepsOf returns the steps of an engine's test. A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do
+// not.
+func StepsOf(kind string) []SheetStep {
+	var all []SheetStep
+	for _, s := range steps {
+		if kind == log.Rotary && (s.ID == "wet" || s.ID == "leak-down") {
+			continue
+		}
+		if kind == log.Rotary && s.ID == "dry" {
+			s.Name = "Faces"
+		}
+		all = append(all, s)
+	}
+	return all
+}
+
+// Enough is how many readings of a cylinder a protocol asks for before the next is cranked, as long as they agree.
+func Enough(rule rules.PullRule) int {
+	return map[rules.PullRule]int{rules.One: 1, rules.UntilTwoAgree: 2, rules.Three: 3}[rule]
+}

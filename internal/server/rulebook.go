@@ -1,0 +1,60 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+	"braxel/internal/core/sheet"
+)
+
+// Rulebook is what a browser has to know of the job while the server is away, so that it decides nothing of it by itself.
+type Rulebook struct {
+	Steps      map[string][]sheet.SheetStep `json:"steps" doc:"Of a test, by kind of engine"`
+	Begin      log.Session                  `json:"begin" doc:"What a test begins with on an engine of which nothing is known"`
+	Protocol   rules.Protocol               `json:"protocol" doc:"The way of testing of such an engine"`
+	Enough     int                          `json:"enough" doc:"How many readings of a cylinder it asks for"`
+	Crank      sheet.Crank                  `json:"crank" doc:"What its starter stands"`
+	Intervals  []Every                      `json:"intervals"`
+	Happenings []rules.Happening            `json:"happenings" doc:"What may have happened to an engine, and what that asks for"`
+}
+
+// Every is how long engines of a duty are left between tests: by each unit of a meter, where it has a figure, and in months.
+type Every struct {
+	Duty   string             `json:"duty"`
+	By     map[string]float64 `json:"by"`
+	Months int                `json:"months"`
+}
+
+func (h *handlers) rulebookRoutes(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "rulebook", Method: http.MethodGet, Path: "/api/rulebook"}, h.rulebook)
+}
+
+func (h *handlers) rulebook(context.Context, *struct{}) (*answer[Rulebook], error) {
+	shop := h.store.Rules()
+	unknown := log.Log{Engine: log.Engine{Kind: log.FourStroke}}
+	begin := sheet.Begin(unknown, "", shop)
+	begin.Baseline = false // nobody here knows whether it is the first
+	out := Rulebook{
+		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
+		Intervals: []Every{}, Happenings: rules.Happenings,
+	}
+	out.Enough = sheet.Enough(out.Protocol.Pulls)
+	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {
+		out.Steps[kind] = sheet.StepsOf(kind)
+	}
+	for _, d := range rules.Duties {
+		i := shop.IntervalOf(d.ID)
+		one := Every{Duty: d.ID, By: map[string]float64{}, Months: i.Months}
+		for _, unit := range []string{"h", "km", "mi", "runs", "events"} {
+			if v := i.By(unit); v > 0 {
+				one.By[unit] = v
+			}
+		}
+		out.Intervals = append(out.Intervals, one)
+	}
+	return &answer[Rulebook]{out}, nil
+}
