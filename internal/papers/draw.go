@@ -29,7 +29,12 @@ func (p *page) borePlan(e log.Engine, x, y, w, h float64, inside, under func(int
 		p.Line(at(30, x), at(d.Axis, y), at(d.Width-10, x), at(d.Axis, y))
 		p.SetDashPattern(nil, 0)
 	}
-	p.write(at(0, x), at(d.Front, y), words, math.Max(6.5, 17*scale*points*0.8), "front")
+	if d.Front > 0 {
+		p.write(at(0, x), at(d.Front, y), words, math.Max(6.5, 17*scale*points*0.8), "front")
+	}
+	if d.Hub > 0 {
+		p.Circle(at(d.Width/2, x), at(d.Height/2, y), d.Hub*scale, "D")
+	}
 	const radius = 46.0
 	for _, b := range d.Bores {
 		bx, by := at(b.X, x), at(b.Y, y)

@@ -1,6 +1,10 @@
 package layout
 
-import "braxel/internal/core/log"
+import (
+	"math"
+
+	"braxel/internal/core/log"
+)
 
 // Drawing is the bore plan: an engine from above, its front at the left, in units of which a bore is 100 wide. The screen's plan.ts
 // draws the same; a file of both holds them together.
@@ -10,7 +14,8 @@ type Drawing struct {
 	Bores  []BoreAt  `json:"bores"`
 	Blocks []BlockAt `json:"blocks"`
 	Axis   float64   `json:"axis"`  // of the crank between two banks, from above; 0 with one bank
-	Front  float64   `json:"front"` // where the word stands
+	Front  float64   `json:"front"` // where the word stands; 0 where the engine is seen from its front
+	Hub    float64   `json:"hub"`   // radius of a radial's case, in the middle of the drawing; 0 of any other
 }
 
 // BoreAt is the middle of a bore.
@@ -35,10 +40,17 @@ const (
 	top     = 66.0
 	rowGap  = 168.0
 	stagger = 18.0
+	// roundLeast is the least radius on which a radial's bores stand: their numbers and leaks stand inside.
+	roundLeast = 150.0
+	// caseGap is how far a radial's case stays from the middle of its bores.
+	caseGap = 60.0
 )
 
 // Draw lays out the bore plan of a layout; of a rotary, its rotors in a row.
 func Draw(l log.Layout) Drawing {
+	if l.Radial && len(l.Banks) == 1 {
+		return drawRound(l.Banks[0])
+	}
 	rows := l.Banks
 	if len(rows) == 0 {
 		row := make([]int, l.Rotors)
@@ -68,3 +80,19 @@ func Draw(l log.Layout) Drawing {
 	d.Front = d.Height/2 + 4
 	return d
 }
+
+// drawRound lays out a radial as it is seen from its front: the first cylinder at the top, the others clockwise.
+func drawRound(row []int) Drawing {
+	n := float64(len(row))
+	radius := max(pitch/(2*math.Sin(math.Pi/n)), roundLeast)
+	side := tenth(2 * (radius + top))
+	d := Drawing{Width: side, Height: side, Hub: tenth(radius - caseGap), Blocks: []BlockAt{}}
+	for i, c := range row {
+		turn := 2 * math.Pi * float64(i) / n
+		d.Bores = append(d.Bores, BoreAt{c, tenth(side/2 + radius*math.Sin(turn)), tenth(side/2 - radius*math.Cos(turn))})
+	}
+	return d
+}
+
+// tenth rounds to what two drawings of one layout are alike by.
+func tenth(v float64) float64 { return math.Round(v*10) / 10 }

@@ -24,6 +24,7 @@ func TestTheBorePlanIsTheOneThatTheScreenDraws(t *testing.T) {
 	for _, l := range []log.Layout{
 		{Banks: [][]int{{1}}}, {Banks: [][]int{{1, 2, 3, 4}}}, {Banks: [][]int{{1, 3, 5, 7}, {2, 4, 6, 8}}}, {Banks: [][]int{{1, 2, 3}, {4, 5}}},
 		{Banks: [][]int{{1, 2}, {3, 4}, {5, 6}}}, {Rotors: 2},
+		{Banks: [][]int{{1, 2, 3, 4, 5}}, Radial: true}, {Banks: [][]int{{1, 2, 3, 4, 5, 6, 7, 8, 9}}, Radial: true},
 	} {
 		all = append(all, one{l, layout.Draw(l)})
 	}

@@ -10,8 +10,11 @@ import (
 )
 
 // Neighbours returns the cylinders that stand beside c in its own bank, front first. Only these share a piece of head
-// gasket with it.
+// gasket with it; a radial's cylinders each have a head of their own.
 func Neighbours(l log.Layout, c int) []int {
+	if l.Radial {
+		return nil
+	}
 	for _, bank := range l.Banks {
 		i := slices.Index(bank, c)
 		if i < 0 {
@@ -38,6 +41,9 @@ func Place(l log.Layout, c int) string {
 		if i < 0 {
 			continue
 		}
+		if l.Radial {
+			return around(l, i, len(bank))
+		}
 		where := inBank(i, len(bank))
 		switch {
 		case len(l.Banks) == 1 && where == "":
@@ -54,6 +60,18 @@ func Place(l log.Layout, c int) string {
 		return inBank(c-1, l.Rotors)
 	}
 	return ""
+}
+
+// around says where the i-th cylinder of a radial stands: "72° clockwise from the top, master rod".
+func around(l log.Layout, i, n int) string {
+	where := "top"
+	if i > 0 {
+		where = fmt.Sprintf("%.0f° clockwise from the top", 360*float64(i)/float64(n))
+	}
+	if l.Master != 0 && l.Banks[0][i] == l.Master {
+		where += ", master rod"
+	}
+	return where
 }
 
 func inBank(i, n int) string {
@@ -85,6 +103,8 @@ func Describe(e log.Engine) string {
 	switch {
 	case e.Layout.Rotors > 0:
 		return []string{"single-rotor", "two-rotor", "three-rotor", "four-rotor", "five-rotor", "six-rotor"}[min(n, 6)-1]
+	case e.Layout.Radial:
+		what = fmt.Sprintf("radial of %d", n)
 	case len(e.Layout.Banks) == 2 && e.Layout.AngleDeg == 180 && n < len(counts):
 		what = "flat " + counts[n]
 	case len(e.Layout.Banks) == 2 && n == 2:

@@ -9,7 +9,7 @@ import (
 // Preset is a usual arrangement of cylinders, for choosing when an engine is entered.
 type Preset struct {
 	Name    string     `json:"name"`
-	Group   string     `json:"group" doc:"inline, vee, flat, single"`
+	Group   string     `json:"group" doc:"inline, vee, flat, single, radial"`
 	Layout  log.Layout `json:"layout"`
 	Firings []Firing   `json:"firings" doc:"The usual firing orders, commonest first"`
 }
@@ -67,7 +67,10 @@ var twoBanks = []struct {
 	{"flat", 6, 180, []Firing{even(1, 6, 3, 2, 5, 4), even(1, 4, 5, 2, 3, 6)}, []Firing{even(1, 6, 2, 4, 3, 5)}},
 }
 
-// Presets returns the arrangements to choose from: inline 1–8, vee 2–12 and flat 2–6, each numbering of its own.
+// radials are the usual radials: of an odd number every other one fires, twice around.
+var radials = map[int][]Firing{5: {even(1, 3, 5, 2, 4)}, 7: {even(1, 3, 5, 7, 2, 4, 6)}, 9: {even(1, 3, 5, 7, 9, 2, 4, 6, 8)}}
+
+// Presets returns the arrangements to choose from: inline 1–8, vee 2–12, flat 2–6, each numbering of its own, and radials.
 func Presets() []Preset {
 	var all []Preset
 	for n := 1; n <= 8; n++ {
@@ -87,6 +90,9 @@ func Presets() []Preset {
 		}
 		banks := [][]int{run(1, half, 1), run(half+1, half, 1)}
 		all = append(all, Preset{name, b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.bankwise})
+	}
+	for _, n := range []int{5, 7, 9} {
+		all = append(all, Preset{fmt.Sprintf("Radial %d", n), "radial", log.Layout{Banks: [][]int{run(1, n, 1)}, Radial: true}, radials[n]})
 	}
 	return all
 }

@@ -67,6 +67,9 @@ func (e Engine) Check() Faults {
 	return f
 }
 
+// leastRadial is as few cylinders as stand around a crank.
+const leastRadial = 3
+
 // mostInBank is as many cylinders as a bank of the log's schema may have.
 const mostInBank = 16
 
@@ -107,6 +110,12 @@ func (e Engine) checkLayout() Faults {
 			}
 			seen[c] = true
 		}
+	}
+	if e.Layout.Radial && len(f) == 0 && (len(e.Layout.Banks) != 1 || len(seen) < leastRadial) {
+		f.add("/layout/banks", "a radial has one row of at least %d cylinders, around the crank", leastRadial)
+	}
+	if m := e.Layout.Master; m != 0 && (!e.Layout.Radial || !seen[m]) {
+		f.add("/layout/master_rod", "the master rod is of one of a radial's cylinders")
 	}
 	if len(seen) == 0 && len(f) == 0 {
 		f.add("/layout/banks", "the engine needs at least one cylinder")

@@ -85,6 +85,8 @@ type Layout struct {
 	Banks    [][]int `json:"banks,omitempty" maxItems:"4"`
 	AngleDeg float64 `json:"bank_angle_deg,omitzero" minimum:"0" maximum:"180"`
 	Rotors   int     `json:"rotors,omitzero" minimum:"1" maximum:"6"`
+	Radial   bool    `json:"radial,omitzero" doc:"One row of cylinders around the crank, numbered clockwise from the top as seen from the front"`
+	Master   int     `json:"master_rod,omitzero" minimum:"1" maximum:"64" doc:"Of a radial: the cylinder of the master rod"`
 	// Names are the owner's own for single cylinders, by number: 1L, B3, front.
 	Names map[string]string `json:"names,omitempty" maxProperties:"64" maxLength:"12"`
 	Rest  jsontext.Value    `json:",embed" hidden:"true"`

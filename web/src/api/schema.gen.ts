@@ -2293,9 +2293,16 @@ export interface components {
             /** Format: double */
             bank_angle_deg?: number;
             banks?: number[][];
+            /**
+             * Format: int64
+             * @description Of a radial: the cylinder of the master rod
+             */
+            master_rod?: number;
             names?: {
                 [key: string]: string;
             };
+            /** @description One row of cylinders around the crank, numbered clockwise from the top as seen from the front */
+            radial?: boolean;
             /** Format: int64 */
             rotors?: number;
         };
@@ -2853,7 +2860,7 @@ export interface components {
         Preset: {
             /** @description The usual firing orders, commonest first */
             firings: components["schemas"]["Firing"][];
-            /** @description inline, vee, flat, single */
+            /** @description inline, vee, flat, single, radial */
             group: string;
             layout: components["schemas"]["Layout"];
             name: string;

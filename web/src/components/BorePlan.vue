@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas, State } from '@/api/client'
-import { arc, plan } from './plan'
+import { arc, labels, plan } from './plan'
 import { filled, punches } from './state'
 
 /** One bore as it is shown: figures are ready-made text. */
@@ -56,10 +56,22 @@ function words(cylinder: number): string {
     class="block w-full"
     :role="quiet ? 'img' : 'group'"
     :aria-label="
-      still ? bores.map((b) => words(b.cylinder)).join('; ') : mini ? 'Bore plan' : 'Bore plan, front at the left'
+      still
+        ? bores.map((b) => words(b.cylinder)).join('; ')
+        : mini || drawing.hub
+          ? 'Bore plan'
+          : 'Bore plan, front at the left'
     "
   >
     <path v-for="(block, i) in drawing.blocks" :key="i" :d="block" class="fill-none stroke-rule" stroke-width="1.2" />
+    <circle
+      v-if="drawing.hub"
+      :cx="drawing.width / 2"
+      :cy="drawing.height / 2"
+      :r="drawing.hub"
+      class="fill-none stroke-rule"
+      stroke-width="1.2"
+    />
     <template v-if="!mini">
       <line
         v-if="drawing.axis"
@@ -71,7 +83,7 @@ function words(cylinder: number): string {
         stroke-dasharray="2 6"
         stroke-width="1.5"
       />
-      <text x="2" :y="drawing.front" class="fill-soft text-[13px]">front</text>
+      <text v-if="drawing.front" x="2" :y="drawing.front" class="fill-soft text-[13px]">front</text>
     </template>
     <g v-for="g in drawing.gaskets" :key="g.x">
       <rect :x="g.x - 4.5" :y="g.y - 33" width="9" height="66" class="fill-act" />
@@ -145,7 +157,14 @@ function words(cylinder: number): string {
         fill="white"
       />
       <template v-if="!mini">
-        <text x="-53" y="-38" text-anchor="middle" class="fill-ink text-[18px] font-semibold">{{ b.cylinder }}</text>
+        <text
+          :x="labels(drawing, b).number.x"
+          :y="labels(drawing, b).number.y"
+          text-anchor="middle"
+          class="fill-ink text-[18px] font-semibold"
+        >
+          {{ b.cylinder }}
+        </text>
         <g
           text-anchor="middle"
           :class="filled(byCylinder.get(b.cylinder)?.state ?? 'steady') ? 'fill-white' : 'fill-ink'"
@@ -158,7 +177,13 @@ function words(cylinder: number): string {
             {{ byCylinder.get(b.cylinder)?.faces?.join(' ') }}
           </text>
         </g>
-        <text v-if="byCylinder.get(b.cylinder)?.leak !== undefined" x="38" y="58" class="figures fill-soft text-[14px]">
+        <text
+          v-if="byCylinder.get(b.cylinder)?.leak !== undefined"
+          :x="labels(drawing, b).leak.x"
+          :y="labels(drawing, b).leak.y"
+          text-anchor="middle"
+          class="figures fill-soft text-[14px]"
+        >
           {{ byCylinder.get(b.cylinder)!.leak!.toFixed(0) }}%
         </text>
       </template>

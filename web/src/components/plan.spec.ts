@@ -51,13 +51,14 @@ describe('arc', () => {
 describe('the plan on the screen', () => {
   it('is the one that papers draw', () => {
     for (const { layout, drawn } of golden) {
-      const { width, height, bores, axis, front } = plan(layout as Schemas['Layout'], [])
-      expect({ width, height, bores, axis, front }).toEqual({
+      const { width, height, bores, axis, front, hub } = plan(layout as Schemas['Layout'], [])
+      expect({ width, height, bores, axis, front, hub }).toEqual({
         width: drawn.width,
         height: drawn.height,
         bores: drawn.bores,
         axis: drawn.axis,
         front: drawn.front,
+        hub: drawn.hub,
       })
     }
   })

@@ -84,7 +84,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
       name: name(cylinder),
       place: '',
       say: `Bring ${cylinder} to TDC of its compression stroke.`,
-      beside: besides(banks, cylinder),
+      beside: engine.layout.radial ? [] : besides(banks, cylinder),
       attempts: [],
     })),
     leak_asked: false,

@@ -38,7 +38,12 @@ const bore = (c: Column | undefined, cylinder: number) => c?.bores.find((b) => b
 const same = computed(() => result.value !== undefined && columns.value.length === 2)
 const shown = (c: Column) => c.bores.map((b) => ({ ...b, leak: b.leak_pct, change: undefined, state: b.state }))
 /** The longest row of bores of a column: how wide its plan is drawn. */
-const inRow = (c: Column) => Math.max(1, ...(c.layout.banks ?? []).map((b) => b.length), c.layout.rotors ?? 0)
+const inRow = (c: Column) =>
+  Math.max(
+    1,
+    ...(c.layout.banks ?? []).map((b) => (c.layout.radial ? Math.ceil(b.length / 2) : b.length)),
+    c.layout.rotors ?? 0,
+  )
 const answers = { better: 'yes', worse: 'worse', same: 'no change', untold: 'cannot tell' }
 
 // What to add: an engine, and of it one of its tests, a build, or the last.

@@ -33,6 +33,8 @@ const banks = ref<string[]>(['1 2 3 4'])
 const order = ref('1 3 4 2')
 const intervals = ref<number[]>()
 const angle = ref<number | undefined>(0)
+/** The cylinder of a radial's master rod. */
+const master = ref<number>()
 /** A rotary has rotors, and its maker may give factors by speed, typed as "200 1.12, 250 1". */
 const rotors = ref(2)
 const factors = ref('')
@@ -74,6 +76,7 @@ const state = () => ({
   called: called.value,
   rotors: rotors.value,
   factors: factors.value,
+  master: master.value,
 })
 const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof state>) => {
   Object.assign(form, typed.form)
@@ -87,10 +90,11 @@ const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof s
   called.value = typed.called
   rotors.value = typed.rotors ?? 2
   factors.value = typed.factors ?? ''
+  master.value = typed.master
 })
 const { restored } = draft
 
-const groups = ['inline', 'vee', 'flat', 'single', 'rotary']
+const groups = ['inline', 'vee', 'flat', 'single', 'radial', 'rotary']
 const inGroup = computed(() => layouts.data.value?.filter((p) => p.group === group.value) ?? [])
 /** The numbers of cylinders to choose from; where numbering differs by maker, it is chosen below. */
 const sizes = computed(() => Map.groupBy(inGroup.value, (p) => p.name.split(',')[0]!))
@@ -102,6 +106,7 @@ const layout = computed((): Engine['layout'] =>
     : {
         banks: banks.value.map(numbers).filter((b) => b.length),
         ...(angle.value ? { bank_angle_deg: angle.value } : {}),
+        ...(group.value === 'radial' ? { radial: true, master_rod: master.value } : {}),
       },
 )
 const bores = computed(() =>
@@ -165,13 +170,22 @@ watch(
     Object.assign(form, e)
     banks.value = (e.layout.banks ?? []).map((b) => b.join(' '))
     angle.value = e.layout.bank_angle_deg ?? 0
+    master.value = e.layout.master_rod
     called.value = Object.entries(e.layout.names ?? {})
       .map(([n, name]) => `${n} ${name}`)
       .join(', ')
     rotors.value = e.layout.rotors ?? 2
     factors.value = (e.speed_table ?? []).map((row) => `${row.rpm} ${row.factor}`).join(', ')
     group.value =
-      e.kind === 'rotary' ? 'rotary' : banks.value.length > 1 ? (angle.value === 180 ? 'flat' : 'vee') : 'inline'
+      e.kind === 'rotary'
+        ? 'rotary'
+        : e.layout.radial
+          ? 'radial'
+          : banks.value.length > 1
+            ? angle.value === 180
+              ? 'flat'
+              : 'vee'
+            : 'inline'
     order.value = e.firing_order?.join(' ') ?? ''
     intervals.value = e.firing_intervals_deg
     Object.assign(plan, { every: e.plan?.every, months: e.plan?.months })
@@ -252,6 +266,7 @@ function noFigures(): Problem['errors'] {
   const fields = [
     ...figures.map((f) => form[f.key]),
     angle.value,
+    master.value,
     limits.minimum,
     limits.spread,
     limits.leak,
@@ -440,6 +455,12 @@ useKeys([
           <LabelledField label="Turn from firing to firing, °" :fault="faultOf(problem, 'firing_intervals_deg')">
             <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
           </LabelledField>
+          <FigureField
+            v-if="group === 'radial'"
+            v-model="master"
+            label="Master rod, cylinder"
+            :fault="faultOf(problem, 'layout.master_rod')"
+          />
           <FigureField
             v-if="banks.length > 1"
             v-model="angle"

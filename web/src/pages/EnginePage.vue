@@ -41,7 +41,13 @@ const bores = computed(() =>
 )
 /** The longest row of bores: each is as wide as a thumb at least, and the plan is pushed along where the screen is narrower. */
 const inRow = computed(() =>
-  Math.max(1, ...(page.value?.engine.layout.banks?.map((b) => b.length) ?? []), page.value?.engine.layout.rotors ?? 0),
+  Math.max(
+    1,
+    ...(page.value?.engine.layout.banks?.map((b) =>
+      page.value!.engine.layout.radial ? Math.ceil(b.length / 2) : b.length,
+    ) ?? []),
+    page.value?.engine.layout.rotors ?? 0,
+  ),
 )
 const picked = computed(() => bores.value.find((b) => b.cylinder === current.value))
 const pick = (cylinder: number) => (current.value = current.value === cylinder ? undefined : cylinder)
