@@ -10,6 +10,7 @@ import (
 	"sync"
 
 	"braxel/internal/core/bench"
+	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -194,7 +195,7 @@ func schools(s log.Session) (uneven, leaks bool) {
 	}
 	last := map[int]float64{}
 	for _, row := range s.Leakdown {
-		last[row.Cylinder] = 100 * (1 - row.Held/row.Supply)
+		last[row.Cylinder] = gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure())
 	}
 	for _, pct := range last {
 		leaks = leaks || pct > 15

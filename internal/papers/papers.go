@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"braxel/internal/core/compare"
+	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
@@ -230,7 +231,7 @@ func (m *maker) leaks(c int) (read, heard string) {
 		}
 		text := fmt.Sprintf("%s of %s %s", units.Figure(row.Held), units.Figure(row.Supply), row.Unit)
 		if row.Supply > 0 {
-			text += fmt.Sprintf(" = %.1f %%", 100*(1-row.Held/row.Supply))
+			text += fmt.Sprintf(" = %.1f %%", gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure()))
 		}
 		if row.Struck != "" {
 			text = "(" + text + ", struck)"

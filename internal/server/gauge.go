@@ -14,6 +14,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/gofiber/fiber/v3"
 
+	"braxel/internal/core/gas"
 	"braxel/internal/core/gauge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/sheet"
@@ -90,7 +91,7 @@ func frameOf(r *gauges.Room, air bool, u units.Unit, seen *gauges.Seen) GaugeNow
 	if air {
 		out.Say = view.SayAir(u)
 		if now.Supply > 0 {
-			pct := 100 * (now.Supply - now.KPa) / now.Supply
+			pct := gas.LeakPct(units.Pressure(now.Supply), units.Pressure(now.KPa))
 			out.LeakPct = &pct
 		}
 	}

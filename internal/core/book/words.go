@@ -8,6 +8,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
+	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
@@ -160,7 +161,7 @@ func ReadingsInWords(e log.Engine, s log.Session) string {
 	for _, row := range s.Leakdown {
 		text := e.Called(row.Number()) + ": "
 		if row.Supply > 0 {
-			text += fmt.Sprintf("%.3g %%", 100*(1-row.Held/row.Supply))
+			text += fmt.Sprintf("%.3g %%", gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure()))
 		}
 		for _, path := range row.Paths {
 			text += " " + path.Where

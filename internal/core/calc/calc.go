@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
-	"slices"
 	"strings"
 )
 
@@ -17,21 +16,6 @@ type Sum struct {
 	Words  string   `json:"words"`
 	Fields []string `json:"fields" doc:"What it needs; those in brackets may be left out"`
 	run    func(text []byte) (any, error)
-}
-
-// ErrUnknown is what Run answers for a name that is no sum.
-var ErrUnknown = errors.New("there is no such sum")
-
-// All returns the sums in the order in which they are listed.
-func All() []Sum { return sums }
-
-// Run does the named sum on the text of a JSON object. Errors name the field.
-func Run(name string, text []byte) (any, error) {
-	i := slices.IndexFunc(sums, func(s Sum) bool { return s.Name == name })
-	if i < 0 {
-		return nil, fmt.Errorf("%s: %w", name, ErrUnknown)
-	}
-	return sums[i].run(text)
 }
 
 // sum makes a Sum of a function on structs. A field without omitempty must be given.

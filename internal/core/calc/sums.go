@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"braxel/internal/core/gas"
@@ -448,4 +449,19 @@ func Repeatability(in RepeatabilityIn) (RepeatabilityOut, error) {
 	}
 	sd, limit := reading.Repeatability(in.Groups)
 	return RepeatabilityOut{sd, limit}, nil
+}
+
+// ErrUnknown is what Run answers for a name that is no sum.
+var ErrUnknown = errors.New("there is no such sum")
+
+// All returns the sums in the order in which they are listed.
+func All() []Sum { return sums }
+
+// Run does the named sum on the text of a JSON object. Errors name the field.
+func Run(name string, text []byte) (any, error) {
+	i := slices.IndexFunc(sums, func(s Sum) bool { return s.Name == name })
+	if i < 0 {
+		return nil, fmt.Errorf("%s: %w", name, ErrUnknown)
+	}
+	return sums[i].run(text)
 }

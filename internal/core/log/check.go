@@ -78,9 +78,6 @@ func fieldsOf(t reflect.Type) fields {
 // mostPressure is the tag's limit on a pressure in any unit, for saying so in its own.
 const mostPressure = 10000
 
-// mostFaults is how many faults are named; a file with more is no better for a longer list.
-const mostFaults = 100
-
 // CheckFields returns what the tags of a struct's fields do not allow, with pointers below at.
 func CheckFields(at string, v any) Faults {
 	var f Faults

@@ -10,8 +10,10 @@ import (
 
 	"braxel/internal/core/bench"
 	"braxel/internal/core/book"
+	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/units"
 )
 
 // Debrief is what came of it: the truth, what was decided, what each test told, and the shortest way.
@@ -259,7 +261,7 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 	case book.Leakdown:
 		pct := b.Pct
 		if b.Supply > 0 && b.Pct == 0 {
-			pct = 100 * (1 - b.Held/b.Supply)
+			pct = gas.LeakPct(units.Pressure(b.Supply), units.Pressure(b.Held))
 		}
 		return fmt.Sprintf("Leak-down of %d: %.0f %%.", b.Cylinder, pct), c.Minutes["leakdown"], true
 	}

@@ -3,7 +3,6 @@ package sheet
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
@@ -11,33 +10,6 @@ import (
 	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
-
-// places in the words of the trade.
-var places = map[string]string{
-	log.Crankcase: "oil filler", log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour", log.PlugHole: "its own plug hole",
-}
-
-// Heard says where air was heard: "exhaust, clear; oil filler, faint". A nil list is one that nobody listened for.
-func Heard(paths []log.Path) string {
-	if paths == nil {
-		return "nobody listened"
-	}
-	if len(paths) == 0 {
-		return "listened, nothing"
-	}
-	loud := []string{"", ", faint", ", clear", ", strong"}
-	words := make([]string, len(paths))
-	for i, p := range paths {
-		words[i] = places[p.Where]
-		if p.Where == log.Neighbour && p.Cylinder > 0 {
-			words[i] = fmt.Sprintf("plug hole of %d", p.Cylinder)
-		}
-		if p.Level > 0 && p.Level < len(loud) {
-			words[i] += loud[p.Level]
-		}
-	}
-	return strings.Join(words, "; ")
-}
 
 // warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
 func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
@@ -103,27 +75,6 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 		all = append(all, fmt.Sprintf("Nobody listened at %s: a percentage without its place says half of it.", log.Join(deaf, ", ")))
 	}
 	return all
-}
-
-// Preview says what a figure that is being typed comes to, for the sheet to show before it is kept.
-type Preview struct {
-	LeakPct      float64  `json:"leak_pct"`
-	HeldValue    float64  `json:"held"`
-	HoleMM       *float64 `json:"hole_mm,omitempty"`
-	ReferencePct *float64 `json:"reference_leak_pct,omitempty"`
-}
-
-// PreviewOf reckons an attempt that is not kept yet.
-func PreviewOf(l log.Log, session string, row log.Leakdown) (Preview, error) {
-	at, err := find(l, session)
-	if err != nil {
-		return Preview{}, err
-	}
-	if err := row.Check("").Err(); err != nil {
-		return Preview{}, err
-	}
-	a := Reckon(l, l.Sessions[at], row)
-	return Preview{a.LeakPct, row.Held, a.HoleMM, a.ReferencePct}, nil
 }
 
 // hoseWords says how much of a small chamber's reading the hose takes.

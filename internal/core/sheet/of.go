@@ -2,8 +2,6 @@ package sheet
 
 import (
 	"cmp"
-	"errors"
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/judge"
@@ -15,9 +13,6 @@ import (
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
 )
-
-// ErrUnknown is what Of and Doubts answer for a test that the log has not.
-var ErrUnknown = errors.New("no such test")
 
 // Sheet is a test as it stands: what was read, what it says so far, and what to do next.
 type Sheet struct {
@@ -160,14 +155,6 @@ func asked(wet []WetCell) []Cell {
 	return cells
 }
 
-func find(l log.Log, session string) (int, error) {
-	at := l.At(session)
-	if at < 0 {
-		return 0, fmt.Errorf("test %q of %s: %w", session, l.Engine.Name, ErrUnknown)
-	}
-	return at, nil
-}
-
 // compareWith returns the baseline sessions of the session's build, and the one read last before it.
 func compareWith(l log.Log, at int) (base, last []log.Session) {
 	build := l.BuildOf(l.Sessions[at])
@@ -240,17 +227,6 @@ func unitOf(l log.Log, s log.Session) units.Unit {
 		}
 	}
 	return cmp.Or(shownBy(l, s.Gauge), Unit(l))
-}
-
-// shownBy returns the unit that a tester's dial shows, "" where nobody said.
-func shownBy(l log.Log, tester string) units.Unit {
-	t, _ := l.Tester(tester)
-	for _, r := range []*units.Reading{t.Resolution, t.Range} {
-		if r != nil {
-			return r.Unit
-		}
-	}
-	return ""
 }
 
 // Open returns the id of the test that was begun and not finished, or "".

@@ -3,6 +3,7 @@
 package sheet
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"regexp"
@@ -163,3 +164,25 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 }
 
 func far(a, b, share float64) bool { return math.Abs(a-b) > share*max(b, 1) }
+
+func find(l log.Log, session string) (int, error) {
+	at := l.At(session)
+	if at < 0 {
+		return 0, fmt.Errorf("test %q of %s: %w", session, l.Engine.Name, ErrUnknown)
+	}
+	return at, nil
+}
+
+// shownBy returns the unit that a tester's dial shows, "" where nobody said.
+func shownBy(l log.Log, tester string) units.Unit {
+	t, _ := l.Tester(tester)
+	for _, r := range []*units.Reading{t.Resolution, t.Range} {
+		if r != nil {
+			return r.Unit
+		}
+	}
+	return ""
+}
+
+// ErrUnknown is what Of and Doubts answer for a test that the log has not.
+var ErrUnknown = errors.New("no such test")

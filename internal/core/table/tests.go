@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
 )
@@ -254,7 +255,7 @@ func (r *reader) compare(l line, i int, text string, k leaked) {
 		return
 	}
 	const near = 1 // percent: as far as whole figures are rounded
-	if pct := 100 * (1 - k.held/k.supply); math.Abs(pct-*read.leaks[0].pct) > near {
+	if pct := gas.LeakPct(units.Pressure(k.supply), units.Pressure(k.held)); math.Abs(pct-*read.leaks[0].pct) > near {
 		r.doubt(l, i, text, "supplied and held make %.1f %%: that is taken", pct)
 	}
 }
