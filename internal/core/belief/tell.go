@@ -43,18 +43,7 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 		if t.Leaking > 0 {
 			t.Points = (size*alone + p.pairPoints) / t.Leaking
 		}
-		for m, mark := range v.Marks {
-			for k, w := range c.leak {
-				if points[k] >= mark.Points || (x.table.lost[k] >= mark.LostPct && !(mark.PointsAlone && x.measured)) {
-					t.Beyond[m] += w*alone + p.pairs[k]
-				}
-			}
-			for k, w := range c.short {
-				if 100*lost[k] >= mark.LostPct {
-					t.Beyond[m] += w * alone
-				}
-			}
-		}
+		t.Beyond = b.beyond(i, v, x, p)
 		for q := range places {
 			t.Place[q] = c.place[q] * leaks * alone
 		}
@@ -83,6 +72,24 @@ func (b *Believed) tell(i int, v *Visit, x *leakEvidence, r *reading, p *posteri
 		}
 	}
 	return t
+}
+
+// beyond returns the chances that a cylinder has gone so far as each of the visit's marks.
+func (b *Believed) beyond(i int, v *Visit, x *leakEvidence, p *posterior) (beyond [marks]float64) {
+	c := &b.Cylinders[i]
+	for m, mark := range v.Marks {
+		for k, w := range c.leak {
+			if points[k] >= mark.Points || (x.table.lost[k] >= mark.LostPct && !(mark.PointsAlone && x.measured)) {
+				beyond[m] += w*(1-p.paired) + p.pairs[k]
+			}
+		}
+		for k, w := range c.short {
+			if 100*lost[k] >= mark.LostPct {
+				beyond[m] += w * (1 - p.paired)
+			}
+		}
+	}
+	return beyond
 }
 
 // likely returns the part of a row that is most likely meant, and how surely, where the likeliest by itself deviates by dev: by

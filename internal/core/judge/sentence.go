@@ -141,44 +141,24 @@ func decision(on *subject, out Session, s log.Session, d change) string {
 	case Stop:
 		return "Do not run it, nor crank it more than the search needs." + first
 	case Act:
-		switch {
-		case d.first && cold:
-			return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
-		case d.first:
-			return "Find the cause before it is bought, built on or loaded." + first
-		case doubt && on.racing:
-			return "Do not race it on this reading." + first
-		case doubt:
-			return "Do not load it on this reading." + first
-		case on.racing:
-			return "Do not run it again before " + mend + "." + first
-		}
-		return "Do not load it before " + mend + "." + first
+		return actDecision(on, mend, first, d.first, cold, doubt)
 	case Watch:
-		switch {
-		case top.NotRun():
-			return "Do not run it before " + mend + "." + first
-		case doubt && on.racing:
-			return "Do not race it on this reading." + first
-		case doubt:
-			return "Keep it from hard work until that reading is sure." + first
-		case d.first && cold:
-			return "Do not condemn it cold: run it warm, and test it hot."
-		case d.first:
-			return "Find the cause before money goes into it." + first
-		case on.racing:
-			return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
-		}
-		return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
+		return watchDecision(on, top, mend, first, d.first, cold, doubt)
 	case Retest:
 		if slices.ContainsFunc(out.Faults, func(f Fault) bool { _, cold := named(out.Of(f.Cylinders[0]).Facts, ColdUneven); return cold }) {
 			return "It cannot be told cold: warm it, and test it again before anything is decided."
 		}
 		return "Repeat the doubted reading first; it says nothing yet." + first
 	}
+	return steadyDecision(out, s)
+}
+
+// steadyDecision says what is left to do where nothing is wrong.
+func steadyDecision(out Session, s log.Session) string {
 	_, low := named(out.Facts, AllLow)
 	_, sank := named(out.Facts, Sank)
 	_, stepped := named(out.Facts, Stepped)
+	top := out.Causes[0]
 	switch {
 	case sank || stepped:
 		return "Run it. Charge the battery, open the throttle, and test again where it has to be sure."
@@ -219,4 +199,40 @@ func say(on *subject, out *Session, s log.Session, now map[int]figure, d change)
 		return
 	}
 	out.Sentence, out.Decision = sentence(on, *out, d), decision(on, *out, s, d)
+}
+
+// actDecision says what comes before an engine is run of which something has to be mended. Unknown is one that has no baseline yet.
+func actDecision(on *subject, mend, first string, unknown, cold, doubt bool) string {
+	switch {
+	case unknown && cold:
+		return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
+	case unknown:
+		return "Find the cause before it is bought, built on or loaded." + first
+	case doubt && on.racing:
+		return "Do not race it on this reading." + first
+	case doubt:
+		return "Do not load it on this reading." + first
+	case on.racing:
+		return "Do not run it again before " + mend + "." + first
+	}
+	return "Do not load it before " + mend + "." + first
+}
+
+// watchDecision says how an engine is run that is watched.
+func watchDecision(on *subject, top Cause, mend, first string, unknown, cold, doubt bool) string {
+	switch {
+	case top.NotRun():
+		return "Do not run it before " + mend + "." + first
+	case doubt && on.racing:
+		return "Do not race it on this reading." + first
+	case doubt:
+		return "Keep it from hard work until that reading is sure." + first
+	case unknown && cold:
+		return "Do not condemn it cold: run it warm, and test it hot."
+	case unknown:
+		return "Find the cause before money goes into it." + first
+	case on.racing:
+		return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
+	}
+	return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
 }

@@ -181,11 +181,6 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 	for i := range all {
 		c := &all[i]
 		f := now[c.Cylinder]
-		add := func(to State, fact Fact) {
-			fact.Cylinders = []int{c.Cylinder}
-			c.State = Worse(c.State, to)
-			c.Facts = append(c.Facts, fact)
-		}
 		doubted := slices.ContainsFunc(c.Facts, func(f Fact) bool { return f.What == PullDoubted || f.What == PullOnce })
 		if f.se > 0 && !doubted {
 			// Limits are of sea level: at a height the reading is forgiven what the air takes.
@@ -195,36 +190,52 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 			case own.Minimum != nil && level < own.Minimum.Pressure() && level >= own.Minimum.Pressure()*units.Pressure(fell):
 				together = true
 			case own.Minimum != nil && level < own.Minimum.Pressure():
-				add(serious(on), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
+				c.worsen(serious(on), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
 			case own.SpreadMaximumPct > 0 && lowest && even.SpreadPctOfHighest > own.SpreadMaximumPct/reads:
 				apart := fmt.Sprintf("%.1f %%", even.SpreadPctOfHighest)
-				add(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: percentWords(own.SpreadMaximumPct), By: by})
+				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: percentWords(own.SpreadMaximumPct), By: by})
 			case own.SpreadMaximum != nil && lowest && even.Spread*reads > float64(own.SpreadMaximum.Pressure()):
 				apart := reading.Show(units.Pressure(even.Spread), own.SpreadMaximum.Unit)
-				add(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
+				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
 			case own.Minimum == nil && c.State != Stop && sparks(on.engine) && level < fires:
-				add(serious(on), Fact{What: HardlyFires})
+				c.worsen(serious(on), Fact{What: HardlyFires})
 			}
 		}
 		if pct, off := faceOff(f); off {
-			add(Act, Fact{What: FaceLow, Value: pct})
+			c.worsen(Act, Fact{What: FaceLow, Value: pct})
 		}
 		if f.leakSE > 0 && c.State != Retest {
-			switch confirmed := d.confirmed(c.Cylinder, f); {
-			case own.LeakMaximumPct > 0 && f.shown > own.LeakMaximumPct*leaks:
-				add(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: percentWords(own.LeakMaximumPct), By: by})
-			case d.first && leaks > 1 && f.shown < rules.ColdWorst && ringsOnly(f) && f.shown >= rules.LeaksMuch*leaks:
-				add(Retest, Fact{What: LeaksMuch, Value: f.shown})
-				add(Retest, Fact{What: ColdUneven})
-			case f.shown >= rules.LeaksBad*leaks && confirmed:
-				add(Act, Fact{What: LeaksMuch, Value: f.shown})
-			case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks:
-				add(Watch, Fact{What: LeaksMuch, Value: f.shown})
-			}
+			byLeakLimits(on, c, f, d, leaks)
 		}
 	}
 	if together {
 		fellTogether(all, d)
+	}
+}
+
+// worsen adds a fact to a cylinder, with the state that it makes at the least.
+func (c *Cylinder) worsen(to State, fact Fact) {
+	fact.Cylinders = []int{c.Cylinder}
+	c.State = Worse(c.State, to)
+	c.Facts = append(c.Facts, fact)
+}
+
+// byLeakLimits holds a cylinder's leak against what is fixed; leaks is what a cold engine is forgiven.
+func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
+	own := log.Limits{}
+	if on.engine.Limits != nil {
+		own = *on.engine.Limits
+	}
+	switch confirmed := d.confirmed(c.Cylinder, f); {
+	case own.LeakMaximumPct > 0 && f.shown > own.LeakMaximumPct*leaks:
+		c.worsen(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: percentWords(own.LeakMaximumPct), By: own.By()})
+	case d.first && leaks > 1 && f.shown < rules.ColdWorst && ringsOnly(f) && f.shown >= rules.LeaksMuch*leaks:
+		c.worsen(Retest, Fact{What: LeaksMuch, Value: f.shown})
+		c.worsen(Retest, Fact{What: ColdUneven})
+	case f.shown >= rules.LeaksBad*leaks && confirmed:
+		c.worsen(Act, Fact{What: LeaksMuch, Value: f.shown})
+	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks:
+		c.worsen(Watch, Fact{What: LeaksMuch, Value: f.shown})
 	}
 }
 

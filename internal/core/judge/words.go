@@ -7,8 +7,6 @@ import (
 
 // words writes a fact, of a cylinder as it stands after the cylinder's name: "is down 9 %".
 func words(on *subject, f Fact) string {
-	who := on.names(f.Cylinders)
-	several := len(f.Cylinders) > 1
 	switch f.What {
 	case Down:
 		switch f.Against {
@@ -56,6 +54,14 @@ func words(on *subject, f Fact) string {
 		return "cannot be told cold"
 	case FellWithAll:
 		return fmt.Sprintf("fell with all the others, by %.0f %%", f.Value)
+	}
+	return wordsOfVisit(on, f)
+}
+
+// wordsOfVisit writes a fact of the whole visit, a sentence.
+func wordsOfVisit(on *subject, f Fact) string {
+	who, several := on.names(f.Cylinders), len(f.Cylinders) > 1
+	switch f.What {
 	case AllMoved:
 		if f.Value > 0 {
 			return fmt.Sprintf("All read %.0f %% higher together.", f.Value)
@@ -81,6 +87,13 @@ func words(on *subject, f Fact) string {
 		return fmt.Sprintf("The banks stand %.0f %% apart: cam, or throttle of one bank?", math.Abs(f.Value))
 	case PullLeftOut:
 		return fmt.Sprintf("A pull of %s fits nothing else that is known, and is left out: a slip of the pen?", who)
+	}
+	return wordsOfRest(f, who, several)
+}
+
+// wordsOfRest writes what stood, what is new, and what was not compared.
+func wordsOfRest(f Fact, who string, several bool) string {
+	switch f.What {
 	case Stands:
 		return fmt.Sprintf("The lowest, %s, stands %.1f %% below the highest.", who, f.Value)
 	case OthersStood:

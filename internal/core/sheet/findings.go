@@ -63,6 +63,11 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 			all = append(all, fmt.Sprintf("In the recording %s the cranking slowed by %.0f %%: charge the battery, and read the last ones again.", o.Trace.File, o.Trace.SpeedFellPct))
 		}
 	}
+	return append(all, deafTo(leak)...)
+}
+
+// deafTo names the cylinders of which nobody said where the air goes.
+func deafTo(leak []LeakCell) []string {
 	var deaf []int
 	for _, c := range leak {
 		for _, a := range c.Attempts {
@@ -72,9 +77,9 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 		}
 	}
 	if len(deaf) > 0 {
-		all = append(all, fmt.Sprintf("Nobody listened at %s: a percentage without its place says half of it.", log.Join(deaf, ", ")))
+		return []string{fmt.Sprintf("Nobody listened at %s: a percentage without its place says half of it.", log.Join(deaf, ", "))}
 	}
-	return all
+	return nil
 }
 
 // hoseWords says how much of a small chamber's reading the hose takes.
