@@ -18,6 +18,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/units"
 	"braxel/internal/demo"
 	"braxel/internal/logfile"
 )
@@ -129,6 +130,9 @@ func sameRules(t *testing.T, at string, typ reflect.Type, node, defs map[string]
 					if x, err := strconv.ParseFloat(have, 64); err == nil {
 						have = strconv.FormatFloat(x, 'f', -1, 64)
 					}
+				}
+				if inner == reflect.TypeFor[units.Unit]() && limit == "enum" {
+					want = strings.Join(units.Names(), ",")
 				}
 				// The zero of a place is one that is left out.
 				if (name == "cylinder" || name == "rotor" || name == "face") && limit == "minimum" || here == "/layout/banks" || here == "/engine/layout/banks" || here == "/engine/firing_order" || here == "/engine/firing_intervals_deg" {

@@ -43,7 +43,7 @@ type CompareColumn struct {
 	Gauge  string      `json:"gauge,omitzero"`
 	State  judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Layout log.Layout  `json:"layout"`
-	Press  units.Unit  `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Press  units.Unit  `json:"unit"`
 	Bores  []Bore      `json:"bores"`
 }
 

@@ -60,7 +60,7 @@ type Bore struct {
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Reading   string      `json:"reading,omitzero"`
 	Faces     []string    `json:"faces,omitempty" doc:"Of a rotor, as read"`
-	Unit      units.Unit  `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit      units.Unit  `json:"unit,omitzero"`
 	ChangePct *float64    `json:"change_pct,omitempty"`
 	LeakPct   *float64    `json:"leak_pct,omitempty"`
 	Why       []string    `json:"why"`
@@ -89,7 +89,7 @@ type EnginePage struct {
 	Sentence string              `json:"sentence"`
 	Decision string              `json:"decision,omitzero" doc:"Run it or not"`
 	Beside   string              `json:"beside,omitzero" doc:"Why Braxel differs from the trade's rules, where it does"`
-	Unit     units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit     units.Unit          `json:"unit"`
 	Bores    []Bore              `json:"bores"`
 	Builds   []log.Build         `json:"builds"`
 	Events   []log.Event         `json:"events"`

@@ -26,7 +26,7 @@ import (
 // GaugeNow is what the gauges do at this moment, in the unit that was asked for.
 type GaugeNow struct {
 	gauges.Now
-	Unit    units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit    units.Unit `json:"unit"`
 	Say     string     `json:"say"`
 	Needle  float64    `json:"needle" doc:"What the dial shows"`
 	Reading float64    `json:"reading" doc:"What it has come to, as the dial is read"`
@@ -50,7 +50,7 @@ func (h *handlers) gaugeRoutes(app routes, api huma.API) {
 }
 
 type gaugeIn struct {
-	Unit units.Unit `query:"unit" enum:"psi,kPa,bar,kgf/cm2" default:"psi"`
+	Unit units.Unit `query:"unit" default:"psi"`
 	Air  bool       `query:"air" doc:"Of leak-down testers, not of compression gauges"`
 }
 
@@ -117,7 +117,7 @@ const frame = time.Second / 30
 func (h *handlers) live(x fiber.Ctx) error {
 	u := units.Unit(strings.Clone(x.Query("unit")))
 	if !u.Valid() {
-		return fiber.NewError(http.StatusUnprocessableEntity, "unit: it is psi, kPa, bar or kgf/cm2")
+		return fiber.NewError(http.StatusUnprocessableEntity, "unit: it is "+units.Listed())
 	}
 	air := x.Query("air") == "true"
 	x.Set("Content-Type", "text/event-stream")
@@ -162,7 +162,7 @@ type takeIn struct {
 	Body struct {
 		Engine string     `json:"engine" maxLength:"120"`
 		Number int        `json:"number" minimum:"1" maximum:"64" doc:"Of the cylinder, or the rotor"`
-		Unit   units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+		Unit   units.Unit `json:"unit"`
 		Pull   int        `json:"pull,omitzero" doc:"That pull and no other; 0 for whichever the gauge shows"`
 		Air    bool       `json:"air,omitzero"`
 	}

@@ -21,6 +21,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"braxel/internal/core/units"
 	"braxel/internal/gauges"
 	"braxel/internal/store"
 )
@@ -117,6 +118,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	config.Formats = map[string]huma.Format{"application/json": goJSON, "json": goJSON}
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
+	config.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[units.Unit](), reflect.TypeFor[pressureUnit]())
 	if c.Store != nil {
 		app.beside = c.beside
 	}
@@ -291,4 +293,16 @@ func problem(x fiber.Ctx, err error) error {
 	}
 	return x.Status(status).
 		JSON(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")
+}
+
+// pressureUnit describes a unit of pressure: one of those that there are.
+type pressureUnit string
+
+// Schema is what huma asks of a type that describes itself.
+func (pressureUnit) Schema(huma.Registry) *huma.Schema {
+	one := &huma.Schema{Type: "string"}
+	for _, u := range units.Names() {
+		one.Enum = append(one.Enum, u)
+	}
+	return one
 }

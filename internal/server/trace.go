@@ -33,7 +33,7 @@ type TraceRead struct {
 type TracePull struct {
 	log.Place
 	Value float64    `json:"value"`
-	Unit  units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit  units.Unit `json:"unit"`
 	Beats int        `json:"beats,omitzero"`
 	RPM   float64    `json:"rpm"`
 }

@@ -18,7 +18,7 @@ type PullBody struct {
 	Tester   string     `json:"tester,omitzero" maxLength:"120"`
 	OilCC    float64    `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
 	Value    *float64   `json:"value,omitempty" nullable:"false" minimum:"0" maximum:"10000" doc:"May be left out where a flicker says it"`
-	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit     units.Unit `json:"unit"`
 	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
 	Seconds  float64    `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"How long the starter ran"`
@@ -62,7 +62,7 @@ type LeakBody struct {
 	Supply   float64    `json:"supply" exclusiveMinimum:"0" maximum:"3000"`
 	Held     *float64   `json:"held,omitempty" minimum:"0" maximum:"3000"`
 	Pct      *float64   `json:"pct,omitempty" minimum:"0" maximum:"100"`
-	Unit     units.Unit `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit     units.Unit `json:"unit"`
 	Position string     `json:"position,omitzero" enum:"tdc,bdc,swept"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
 	Paths    []log.Path `json:"paths,omitzero" maxItems:"12" doc:"Left out where nobody listened; empty where nothing was heard"`

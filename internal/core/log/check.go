@@ -57,6 +57,9 @@ func fieldsOf(t reflect.Type) fields {
 			max:      math.Inf(1),
 			format:   f.Tag.Get("format"),
 		}
+		if f.Type == reflect.TypeFor[units.Unit]() {
+			one.enum = units.Names()
+		}
 		if enum := f.Tag.Get("enum"); enum != "" {
 			one.enum = strings.Split(enum, ",")
 		}

@@ -323,7 +323,7 @@ type Leakdown struct {
 	Tester   string         `json:"tester,omitzero" maxLength:"120"`
 	Supply   float64        `json:"supply" exclusiveMinimum:"0"`
 	Held     float64        `json:"held" minimum:"0"`
-	Unit     units.Unit     `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit     units.Unit     `json:"unit"`
 	Position string         `json:"position,omitzero" enum:"tdc,bdc,swept"`
 	Struck   string         `json:"struck,omitzero" maxLength:"200"`
 	Note     string         `json:"note,omitzero" maxLength:"1000"`

@@ -271,7 +271,7 @@ func (r Leakdown) Check(at string) Faults {
 	var f Faults
 	switch {
 	case !r.Unit.Valid():
-		f.add(at+"/unit", "unit %q is not one of psi, kPa, bar, kgf/cm2", r.Unit)
+		f.add(at+"/unit", "unit %q is not %s", r.Unit, units.Listed())
 	case !(r.Supply > 0) || r.SupplyReading().Pressure() > maxSupply:
 		f.add(at+"/supply", "a supply of %s is not between 0 and %.0f %s", r.SupplyReading(), maxSupply.In(r.Unit), r.Unit)
 	case !(r.Held >= 0):

@@ -235,7 +235,7 @@ func (r *reader) unit(row Row) units.Unit {
 		return units.PSI
 	}
 	if !text.Valid() {
-		r.fault(row, "unit", "“%s” is not psi, bar, kPa or kgf/cm2", row.Unit)
+		r.fault(row, "unit", "“%s” is not %s", row.Unit, units.Listed())
 		return units.PSI
 	}
 	return text

@@ -26,8 +26,8 @@ type Sheet struct {
 	Protocol  rules.Protocol      `json:"protocol"`
 	Steps     []SheetStep         `json:"steps" doc:"Of this test, in their order"`
 	Enough    int                 `json:"enough" doc:"How many readings of a cylinder the protocol asks for, as long as they agree"`
-	Unit      units.Unit          `json:"unit" enum:"psi,kPa,bar,kgf/cm2" doc:"The unit last typed; what to expect next"`
-	LeakUnit  units.Unit          `json:"leak_unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit      units.Unit          `json:"unit" doc:"The unit last typed; what to expect next"`
+	LeakUnit  units.Unit          `json:"leak_unit"`
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
 	Crank     Crank               `json:"crank"`
 	Cells     []Cell              `json:"cells"`

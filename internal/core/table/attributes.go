@@ -276,7 +276,7 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 			a.kind = Leak
 		}
 	default:
-		r.refuse(l, -1, text, "“%.40s” is no unit of a gauge here: psi, bar, kPa or kgf/cm2", text)
+		r.refuse(l, -1, text, "“%.40s” is no unit of a gauge here: %s", text, units.Listed())
 		return false
 	}
 	return true

@@ -162,7 +162,7 @@ func (f figures) readCell(text, kind string, percent bool) (cellRead, error) {
 		return c, fmt.Errorf("“%.40s” is less than nothing", text)
 	}
 	if otherUnit.MatchString(t) && kind != Leak {
-		return c, fmt.Errorf("“%.40s” is in a unit that no gauge here has: psi, bar, kPa or kgf/cm2", text)
+		return c, fmt.Errorf("“%.40s” is in a unit that no gauge here has: %s", text, units.Listed())
 	}
 	leak := kind == Leak || strings.Contains(t, "%")
 	if !leak {

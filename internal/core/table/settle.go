@@ -127,7 +127,7 @@ func (r *reader) settleUnit(rows []line) {
 		r.unit = units.KPa
 	}
 	r.out.Asked = append(r.out.Asked, Asked{
-		What: AskUnit, Took: string(r.unit), Choices: []string{"psi", "bar", "kPa", "kgf/cm2"},
+		What: AskUnit, Took: string(r.unit), Choices: units.Names(),
 		Words: fmt.Sprintf("The sheet names no unit. By their size its figures are %s.", r.unit),
 	})
 }

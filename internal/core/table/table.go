@@ -26,7 +26,7 @@ type Picks struct {
 	Columns []Column   `json:"columns,omitempty" maxItems:"400" doc:"By index; those not named are guessed"`
 	Dates   Order      `json:"dates,omitzero" enum:"dmy,mdy"`
 	Date    string     `json:"date,omitzero" format:"date" doc:"Of a sheet that says no day"`
-	Unit    units.Unit `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit    units.Unit `json:"unit,omitzero"`
 	Engine  string     `json:"engine,omitzero" maxLength:"120" doc:"What the engine is called"`
 	Turned  *bool      `json:"turned,omitempty" doc:"Tests stand in columns"`
 	Decimal string     `json:"decimal,omitzero" enum:".,comma"`
@@ -103,7 +103,7 @@ type Guess struct {
 	Turned  bool       `json:"turned,omitzero"`
 	Decimal string     `json:"decimal" enum:".,comma"`
 	Dates   Order      `json:"dates,omitzero" enum:"dmy,mdy,iso,named month,serial,undecidable"`
-	Unit    units.Unit `json:"unit,omitzero" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit    units.Unit `json:"unit,omitzero"`
 	Columns []Column   `json:"columns"`
 }
 

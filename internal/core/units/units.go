@@ -4,6 +4,7 @@ package units
 import (
 	"fmt"
 	"strconv"
+	"strings"
 
 	"github.com/go-json-experiment/json/jsontext"
 )
@@ -22,29 +23,58 @@ const (
 	KgfCm2 Unit = "kgf/cm2"
 )
 
-// kPa in one of each unit: the pound-force per square inch and the kilogram-force per square centimetre follow from
-// the international pound, the inch and standard gravity, exactly as defined.
-var inKPa = map[Unit]Pressure{PSI: 6.894757293168361, KPa: 1, Bar: 100, KgfCm2: 98.0665}
+// All are the units, in the order in which they are offered, with the kPa in one of each: the pound-force per square inch and the
+// kilogram-force per square centimetre follow from the international pound, the inch and standard gravity, exactly as defined. Who adds
+// one adds its row here, and its word to the log's schema.
+var All = []struct {
+	Unit Unit
+	KPa  Pressure
+}{{PSI, 6.894757293168361}, {KPa, 1}, {Bar, 100}, {KgfCm2, 98.0665}}
+
+// Names returns the units' names, in that order.
+func Names() []string {
+	var all []string
+	for _, u := range All {
+		all = append(all, string(u.Unit))
+	}
+	return all
+}
+
+// Listed names them as one says them: "psi, kPa, bar or kgf/cm2".
+func Listed() string {
+	all := Names()
+	return strings.Join(all[:len(all)-1], ", ") + " or " + all[len(all)-1]
+}
+
+// inKPa returns the kPa in one of a unit, 0 where it is none.
+func (u Unit) inKPa() Pressure {
+	for _, one := range All {
+		if one.Unit == u {
+			return one.KPa
+		}
+	}
+	return 0
+}
 
 // Reading is a pressure as it was typed: value and unit are kept, so that nothing is rounded by storing it.
 type Reading struct {
 	Value float64 `json:"value" minimum:"0" maximum:"10000" doc:"As read from the gauge"`
-	Unit  Unit    `json:"unit" enum:"psi,kPa,bar,kgf/cm2"`
+	Unit  Unit    `json:"unit"`
 	// Rest is what a log from elsewhere says beside it; it is kept.
 	Rest jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Pressure returns the reading in kPa.
-func (r Reading) Pressure() Pressure { return Pressure(r.Value) * inKPa[r.Unit] }
+func (r Reading) Pressure() Pressure { return Pressure(r.Value) * r.Unit.inKPa() }
 
 // String returns the reading as one would write it on the sheet: "151 psi".
 func (r Reading) String() string { return Figure(r.Value) + " " + string(r.Unit) }
 
 // In returns the pressure in the unit u.
-func (p Pressure) In(u Unit) float64 { return float64(p / inKPa[u]) }
+func (p Pressure) In(u Unit) float64 { return float64(p / u.inKPa()) }
 
-// Valid reports whether u is one of the four units.
-func (u Unit) Valid() bool { return inKPa[u] != 0 }
+// Valid reports whether u is one of the units.
+func (u Unit) Valid() bool { return u.inKPa() != 0 }
 
 // Figure writes a number with no more decimals than it has: 151, 10.4.
 func Figure(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
@@ -55,7 +85,7 @@ const Beyond Pressure = 6000
 // Check reports why a reading cannot be one of a cranked cylinder, as a sentence for the person who typed it.
 func Check(r Reading) error {
 	if !r.Unit.Valid() {
-		return fmt.Errorf("unit %q is not one of psi, kPa, bar, kgf/cm2", r.Unit)
+		return fmt.Errorf("unit %q is not %s", r.Unit, Listed())
 	}
 	if !(r.Value >= 0) || r.Pressure() > Beyond {
 		return fmt.Errorf("%s is beyond any gauge (0–%.0f %s)", r, Beyond.In(r.Unit), r.Unit)
