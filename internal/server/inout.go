@@ -173,7 +173,7 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 // text reads the whole file: of what is no file of logs.
 func (in handed) text() ([]byte, error) {
 	if in.size > mostSheet {
-		return nil, fmt.Errorf("The file has %d MB. At most %d MB can be read here: split it", in.size>>20, mostSheet>>20)
+		return nil, fmt.Errorf("the file has %d MB. At most %d MB can be read here: split it", in.size>>20, mostSheet>>20)
 	}
 	return io.ReadAll(io.NewSectionReader(in.file, 0, in.size))
 }

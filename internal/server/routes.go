@@ -103,7 +103,6 @@ func (r routes) all(path string, t terms, h fiber.Handler) {
 
 func (r routes) get(path string, h fiber.Handler)  { r.add(http.MethodGet, path, terms{}, h) }
 func (r routes) post(path string, h fiber.Handler) { r.add(http.MethodPost, path, terms{}, h) }
-func (r routes) put(path string, h fiber.Handler)  { r.add(http.MethodPut, path, terms{}, h) }
 
 func tooLong(most int) error {
 	size := fmt.Sprintf("%d MB", most>>20)
