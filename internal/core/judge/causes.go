@@ -15,10 +15,10 @@ import (
 )
 
 // faults returns what is wrong, worst first: cylinders each by themselves, neighbours that leak into each other together.
-func faults(on *subject, known map[int]bool, points map[int][]point, out Session, s log.Session, now map[int]figure, d change) []Fault {
+func faults(on *subject, known map[int]bool, points points, out Session, s log.Session, now map[int]figure, d change) []Fault {
 	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady })
 	slices.SortStableFunc(bad, func(a, b Cylinder) int {
-		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(gone(b.Cylinder, d), gone(a.Cylinder, d)))
+		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(howFar(b.Cylinder, d), howFar(a.Cylinder, d)))
 	})
 	var all []Fault
 	taken := map[int]bool{}
@@ -45,8 +45,8 @@ func faults(on *subject, known map[int]bool, points map[int][]point, out Session
 	return all
 }
 
-// gone is how far a cylinder has gone, in points and percent together, to tell the worst.
-func gone(c int, d change) float64 {
+// howFar is how far a cylinder has gone, in points and percent together, to tell the worst.
+func howFar(c int, d change) float64 {
 	e := d.of(c)
 	return math.Max(0, -percent(e.Change)) + math.Max(0, e.Rise)
 }
@@ -75,7 +75,7 @@ func causesOf(on *subject, where []int, doubted bool, found []string, d change) 
 }
 
 // found returns the findings on the cylinders in question.
-func found(on *subject, points map[int][]point, where []int, s log.Session, now map[int]figure, d change) []string {
+func found(on *subject, points points, where []int, s log.Session, now map[int]figure, d change) []string {
 	var all []string
 	e, f := d.of(where[0]), now[where[0]]
 	low := e.ChangeSE > 0 && e.Change < -rules.Surely*e.ChangeSE
@@ -123,7 +123,7 @@ func found(on *subject, points map[int][]point, where []int, s log.Session, now 
 			all = append(all, is)
 		}
 	}
-	return append(all, paceOf(points[where[0]])...)
+	return append(all, paceOf(points.of(where[0]))...)
 }
 
 // wetBeside returns what the cylinders that are not in question gained by oil, percent.

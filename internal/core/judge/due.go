@@ -50,7 +50,7 @@ func project(on *subject, known past, c Cylinder, s log.Session, due *Due) bool 
 	if s.Meter == nil {
 		return false
 	}
-	p := known.points[c.Cylinder]
+	p := known.points.of(c.Cylinder)
 	at, what := on.limit.LeakAct, "leaks %.0f points more"
 	size := func(q point) (float64, float64) { return q.leak, q.leakSE }
 	if c.LeakChange == nil {
@@ -99,7 +99,7 @@ func fans(known past, out *Session, bad []int) {
 		if !slices.Contains(bad, c.Cylinder) || c.ChangePct == nil {
 			continue
 		}
-		t, ok := trendOf(known.points[c.Cylinder], func(q point) (float64, float64) { return q.loss, q.lossSE })
+		t, ok := trendOf(known.points.of(c.Cylinder), func(q point) (float64, float64) { return q.loss, q.lossSE })
 		if !ok || len(known.visits) == 0 || t.now < known.visits[len(known.visits)-1].meter {
 			continue
 		}

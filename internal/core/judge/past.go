@@ -16,9 +16,9 @@ type past struct {
 	repeats  repeats
 	steps    written
 	learned  map[string]effect
-	made     waysMade        // how the sessions of the baseline were made
-	losses   []float64       // what all lost together since the baseline beyond what was expected, test by test, in percent
-	points   map[int][]point // how far each cylinder had gone, test by test
+	made     waysMade  // how the sessions of the baseline were made
+	losses   []float64 // what all lost together since the baseline beyond what was expected, test by test, in percent
+	points   points    // how far each cylinder had gone, test by test
 	visits   []visit
 }
 
@@ -40,6 +40,3 @@ func (p past) knownAfter(s log.Session) map[int]bool {
 	}
 	return known
 }
-
-// add returns a list with one more; what is appended here is not seen by who goes on from the same past.
-func add[T any](all []T, one T) []T { return append(slices.Clip(all), one) }

@@ -1,7 +1,6 @@
 package judge
 
 import (
-	"maps"
 	"math"
 	"slices"
 
@@ -15,13 +14,32 @@ import (
 // its standard error; 0 where it was not read.
 type point struct{ at, leak, leakSE, loss, lossSE float64 }
 
+// points are how far the cylinders had gone, visit by visit.
+type points [][]gone
+
+// gone is how far one cylinder had gone at a visit.
+type gone struct {
+	cylinder int
+	point
+}
+
+// of returns the points of one cylinder, in order.
+func (all points) of(cylinder int) []point {
+	var out []point
+	for _, visit := range all {
+		for _, one := range visit {
+			if one.cylinder == cylinder {
+				out = append(out, one.point)
+			}
+		}
+	}
+	return out
+}
+
 // noted returns how far each cylinder has gone with one visit more, for its pace and its trend. The baseline's own error is left out: it
 // shifts all points alike.
-func noted(points map[int][]point, out Session, s log.Session, now map[int]figure, d change) map[int][]point {
-	more := maps.Clone(points)
-	if more == nil {
-		more = map[int][]point{}
-	}
+func noted(before points, out Session, s log.Session, now map[int]figure, d change) points {
+	visit := make([]gone, 0, len(out.Cylinders))
 	for _, c := range out.Cylinders {
 		p := point{at: math.NaN()}
 		if s.Meter != nil {
@@ -33,9 +51,9 @@ func noted(points map[int][]point, out Session, s log.Session, now map[int]figur
 		if c.ChangePct != nil {
 			p.loss, p.lossSE = -*c.ChangePct, 100*now[c.Cylinder].se
 		}
-		more[c.Cylinder] = append(slices.Clip(more[c.Cylinder]), p)
+		visit = append(visit, gone{c.Cylinder, p})
 	}
-	return more
+	return add(before, visit)
 }
 
 // pace says whether a loss came at once or little by little, from its sizes test by test, where three tests can tell.
@@ -147,3 +165,6 @@ func meets(line func(at, z float64) float64, now, z, limit float64) float64 {
 	}
 	return high
 }
+
+// add returns a list with one more; what is appended here is not seen by who goes on from the same past.
+func add[T any](all []T, one T) []T { return append(slices.Clip(all), one) }
