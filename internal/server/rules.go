@@ -53,11 +53,11 @@ type hindsightIn struct {
 // hindsight judges the past tests of the engines that a rule has to do with once as they are judged now, and once by the other value.
 func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hindsight.Result], error) {
 	own := rules.Own{ID: in.ID, Value: in.Value}
-	if faults := own.Check(); len(faults) > 0 {
+	shop := h.store.Rules()
+	if faults := shop.CheckOwn(own); len(faults) > 0 {
 		return nil, refuse(faults)
 	}
 	setting, _ := rules.SettingOf(in.ID)
-	shop := h.store.Rules()
 	var mu sync.Mutex
 	var all []hindsight.One
 	g, ctx := errgroup.WithContext(ctx)

@@ -176,7 +176,7 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Plan:
 		return verdictOn(e, admitThing(b.plans, b, e, func(v rules.Interval) string { return v.Duty }, byFields[rules.Interval]))
 	case Rule:
-		return verdictOn(e, admitThing(b.rules, b, e, func(v rules.Own) string { return v.ID }, rules.Own.Check))
+		return verdictOn(e, admitThing(b.rules, b, e, func(v rules.Own) string { return v.ID }, b.Rules().CheckOwn))
 	case PutOff:
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)

@@ -39,7 +39,7 @@ func (o Own) Check() log.Faults {
 	switch {
 	case !ok:
 		f = append(f, log.Fault{At: "/id", What: fmt.Sprintf("there is no rule “%.80s” that can be changed", o.ID)})
-	case o.Value < s.Minimum || o.Value > s.Maximum:
+	case !(o.Value >= s.Minimum && o.Value <= s.Maximum):
 		f = append(f, log.Fault{At: "/value", What: fmt.Sprintf("must be between %g and %g %s", s.Minimum, s.Maximum, s.Unit)})
 	case s.Unit == "months" && o.Value != float64(int(o.Value)):
 		f = append(f, log.Fault{At: "/value", What: "must be whole months"})

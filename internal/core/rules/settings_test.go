@@ -1,6 +1,7 @@
 package rules_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -44,4 +45,14 @@ func TestNoLimitCanBeSetBeyondWhatStopsAnEngine(t *testing.T) {
 		assert.LessOrEqual(t, l.LeakWatch, l.LeakAct, d.ID)
 		assert.LessOrEqual(t, l.LossWatch, l.LossAct, d.ID)
 	}
+}
+
+func TestWhatIsWatchedDoesNotStandAboveWhatIsActedUpon(t *testing.T) {
+	shop := builtIn.With(rules.Own{ID: "limits.circuit.leak_act", Value: 3})
+	faults := shop.CheckOwn(rules.Own{ID: "limits.circuit.leak_watch", Value: 4})
+	assert.Equal(t, "/value", faults[0].At)
+	assert.Contains(t, faults[0].What, "watched from 4 and acted upon from 3")
+	assert.Empty(t, shop.CheckOwn(rules.Own{ID: "limits.circuit.leak_watch", Value: 3}))
+	assert.Empty(t, shop.CheckOwn(rules.Own{ID: "limits.street.leak_watch", Value: 4}), "of another duty")
+	assert.NotEmpty(t, rules.Own{ID: "limits.street.leak_act", Value: math.NaN()}.Check())
 }

@@ -2,7 +2,9 @@ package rules
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
+	"strings"
 
 	"braxel/internal/core/log"
 )
@@ -28,14 +30,38 @@ func (s Shop) own(id string, otherwise float64) float64 {
 	return otherwise
 }
 
-// LimitOf returns the limits of an engine, the workshop's own before the built-in ones. What is acted upon is watched, whatever is set.
-func (s Shop) LimitOf(e log.Engine) Limit {
-	duty := DutyOf(e).ID
+// CheckOwn returns what is wrong with a value beside the others of the workshop: what is watched cannot stand above what is acted upon.
+func (s Shop) CheckOwn(o Own) log.Faults {
+	if f := o.Check(); len(f) > 0 {
+		return f
+	}
+	for _, d := range Duties {
+		l := s.With(o).limitAsSet(d.ID)
+		if strings.HasPrefix(o.ID, "limits."+d.ID+".") && (l.LeakWatch > l.LeakAct || l.LossWatch > l.LossAct) {
+			what := fmt.Sprintf("watched from %g and acted upon from %g: the first must not be the higher", l.LeakWatch, l.LeakAct)
+			if l.LossWatch > l.LossAct {
+				what = fmt.Sprintf("watched from %g %% and acted upon from %g %%: the first must not be the higher", l.LossWatch, l.LossAct)
+			}
+			return log.Faults{{At: "/value", What: what}}
+		}
+	}
+	return nil
+}
+
+// limitAsSet returns the limits of a duty as they were set, the workshop's own before the built-in ones.
+func (s Shop) limitAsSet(duty string) Limit {
 	limit := builtInLimit(duty)
 	for _, f := range limitFields {
 		at := f.of(&limit)
 		*at = s.own("limits."+duty+"."+f.id, *at)
 	}
+	return limit
+}
+
+// LimitOf returns the limits of an engine, the workshop's own before the built-in ones. What is acted upon is watched, whatever two machines
+// that were merged have set.
+func (s Shop) LimitOf(e log.Engine) Limit {
+	limit := s.limitAsSet(DutyOf(e).ID)
 	limit.LeakWatch, limit.LossWatch = min(limit.LeakWatch, limit.LeakAct), min(limit.LossWatch, limit.LossAct)
 	return limit
 }

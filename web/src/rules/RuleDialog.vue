@@ -4,7 +4,7 @@ import { DialogTitle } from '@headlessui/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { api, ask, faultOf, type Problem, type Schemas } from '@/api/client'
+import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/client'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
@@ -48,8 +48,10 @@ const look = latest(
     try {
       away.value = false
       return await ask(api.GET('/api/hindsight', { params: { query: { id, value: at } } }))
-    } catch {
-      away.value = true
+    } catch (error) {
+      // What is refused is said at its field; silence is Braxel being away.
+      problem.value = error instanceof Refused ? error.problem : undefined
+      away.value = !problem.value
       return undefined
     }
   },
@@ -61,6 +63,7 @@ const look = latest(
 watchDebounced(
   [() => rule?.id, value],
   () => {
+    problem.value = undefined
     if (rule && fits.value && value.value !== rule.value) void look(rule.id, value.value!)
     else past.value = undefined
   },
@@ -102,7 +105,7 @@ function builtIn() {
         v-model="value"
         class="mt-3"
         :label="`Your figure, ${rule.unit}`"
-        :fault="outside ?? faultOf(problem, 'value') ?? problem?.detail"
+        :fault="outside ?? (faultOf(problem, 'why') ? undefined : (problem?.errors?.[0]?.message ?? problem?.detail))"
       />
       <LabelledField label="Why you differ" class="mt-3" :fault="faultOf(problem, 'why')">
         <textarea v-model="why" class="field min-h-20" :maxlength="longest.Own.why" />
