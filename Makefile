@@ -23,6 +23,7 @@ web/node_modules/.package-lock.json: web/package-lock.json
 web/src/api/schema.gen.ts: $(GO_FILES) web/node_modules/.package-lock.json
 	mkdir -p web/dist && touch web/dist/.gitkeep
 	go run ./cmd/braxel openapi > web/openapi.json
+	go run ./cmd/braxel openapi --rulebook > web/src/api/rulebook.gen.json
 	cd web && npm run --silent api
 	touch $@
 
@@ -37,7 +38,7 @@ browser:
 
 # All tests: the front end's own, the Go packages', then the program as a whole. Packages that wait leave their core to another.
 test: build browser
-	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts web/src/api/constants.gen.ts || (echo 'the API changed: commit the regenerated types'; exit 1)
+	@git diff --exit-code --stat -- web/openapi.json web/src/api/schema.gen.ts web/src/api/constants.gen.ts web/src/api/rulebook.gen.json || (echo 'the API changed: commit the regenerated types'; exit 1)
 	cd web && npm run --silent test
 	go vet ./...
 	go test -p 3 -timeout 20m ./internal/... ./cmd/...

@@ -16,6 +16,10 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/go-json-experiment/json"
+
+	"braxel/internal/core/rules"
+
 	"github.com/adrg/xdg"
 	"github.com/gofiber/fiber/v3"
 	"github.com/pkg/browser"
@@ -363,13 +367,17 @@ func blocks(code *qr.Code) string {
 }
 
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{
+	var rulebook bool
+	c := &cobra.Command{
 		Use:    "openapi",
-		Short:  "Print the API's description",
+		Short:  "Print the API's description, or what the pages know of the job before they have heard from the server",
 		Hidden: true,
 		Args:   args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
 			text, err := server.OpenAPI()
+			if rulebook {
+				text, err = json.Marshal(server.RulebookOf(rules.Shop{}), json.Deterministic(true))
+			}
 			if err != nil {
 				return err
 			}
@@ -377,4 +385,6 @@ func openapiCommand() *cobra.Command {
 			return err
 		},
 	}
+	c.Flags().BoolVar(&rulebook, "rulebook", false, "the built-in rulebook instead")
+	return c
 }

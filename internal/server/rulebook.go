@@ -34,7 +34,11 @@ func (h *handlers) rulebookRoutes(api huma.API) {
 }
 
 func (h *handlers) rulebook(context.Context, *struct{}) (*answer[Rulebook], error) {
-	shop := h.store.Rules()
+	return &answer[Rulebook]{RulebookOf(h.store.Rules())}, nil
+}
+
+// RulebookOf returns the rulebook of a workshop; that of none is built into the pages.
+func RulebookOf(shop rules.Shop) Rulebook {
 	unknown := log.Log{Engine: log.Engine{Kind: log.FourStroke}}
 	begin := sheet.Begin(unknown, "", shop)
 	begin.Baseline = false // nobody here knows whether it is the first
@@ -56,5 +60,5 @@ func (h *handlers) rulebook(context.Context, *struct{}) (*answer[Rulebook], erro
 		}
 		out.Intervals = append(out.Intervals, one)
 	}
-	return &answer[Rulebook]{out}, nil
+	return out
 }

@@ -149,6 +149,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	h.gaugeRoutes(app, api)
 	h.practiceRoutes(api)
 	h.entryRoute(app, api)
+	h.rulebookRoutes(api)
 	if !c.practises {
 		// What leads out of the shop or into it, practice has none of: a copy of it would tell what is hidden, a sync would bring its
 		// engines to the rack.
@@ -156,7 +157,6 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 		h.paperRoutes(api)
 		h.diaryRoutes(app, api)
 		h.ruleRoutes(api)
-		h.rulebookRoutes(api)
 		h.syncRoutes(api)
 		h.inoutRoutes(app, api)
 		h.copyRoutes(app, api)

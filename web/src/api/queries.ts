@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/vue-query'
-import { api, ask } from './client'
+import { api, ask, type Schemas } from './client'
+import builtIn from './rulebook.gen.json'
 
 /** What is due goes by the day: a page that stays open asks again now and then. */
 const dayLong = 10 * 60_000
@@ -39,11 +40,16 @@ export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/
 export const copiesQuery = { queryKey: ['copies'], queryFn: () => ask(api.GET('/api/copies')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
+export const builtInRulebook = builtIn as unknown as Schemas['Rulebook']
+
 /** What is known of the job while the server is away, too: asked for at the start, and kept by the service worker. */
 export const rulebookQuery = {
   queryKey: ['rulebook'],
   queryFn: () => ask(api.GET('/api/rulebook')),
-  staleTime: Infinity,
+  staleTime: dayLong,
+  // The built-in one stands until the workshop's own is heard of.
+  initialData: builtInRulebook,
+  initialDataUpdatedAt: 0,
 }
 
 export const rulesQuery = { queryKey: ['rules'], queryFn: () => ask(api.GET('/api/rules')) }

@@ -1,7 +1,12 @@
 import { words } from '@/api/constants.gen'
 
 /** The units of pressure that testers show. */
-export const pressureUnits = words.Reading.unit
+/** The units of pressure, those that are typed most first. */
+export const pressureUnits: readonly (typeof words.Reading.unit)[number][] = [
+  'psi',
+  'bar',
+  ...words.Reading.unit.filter((u) => u !== 'psi' && u !== 'bar'),
+]
 export type PressureUnit = (typeof pressureUnits)[number]
 
 /** The unit after this one, for the key that changes it. */

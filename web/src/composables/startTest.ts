@@ -2,7 +2,7 @@ import type { QueryClient } from '@tanstack/vue-query'
 import { nanoid } from 'nanoid'
 import type { Router } from 'vue-router'
 import type { Schemas } from '@/api/client'
-import { engineQuery, rulebookQuery } from '@/api/queries'
+import { builtInRulebook, engineQuery, rulebookQuery } from '@/api/queries'
 import { tell, waitingOf } from '@/outbox/useOutbox'
 import { today } from '@/outbox/clock'
 
@@ -17,7 +17,11 @@ export async function startTest(router: Router, client: QueryClient, engine: str
     // Of an engine that is not known here nobody can say whether this is its first test: only one that was entered on this device, and
     // waits with nothing tested, begins with its baseline.
     const begin = page?.begin ?? {
-      ...(await client.fetchQuery(rulebookQuery)).begin,
+      ...(
+        await client
+          .fetchQuery(rulebookQuery)
+          .catch(() => client.getQueryData<Schemas['Rulebook']>(['rulebook']) ?? builtInRulebook)
+      ).begin,
       ...(waitingOf(engine).some((w) => w.entry.kind === 'engine') ? { baseline: true } : {}),
     }
     const date = [today(), page?.begin.date ?? ''].sort().at(-1)!
