@@ -206,7 +206,7 @@ func tables() []table {
 	for _, w := range rules.Ways {
 		ways.rows = append(ways.rows, []string{w.ID, effects(w.Level), some(w.SD), effects(w.Leak), some(w.LeakSD), w.Why, w.Source})
 	}
-	cylinders := table{title: "A cylinder whose figures nobody gave", head: []string{"of", "ratio", "cm³", "1/min", "kPa", "± log"}}
+	cylinders := table{title: "A cylinder whose figures nobody gave", head: []string{"of", "ratio", "cm³", "rpm", "kPa", "± log"}}
 	for _, c := range rules.Cylinders {
 		cylinders.rows = append(cylinders.rows, []string{c.Kind, g(c.Ratio), g(c.CC), g(c.RPM), g(c.LevelKPa), g(c.LevelSD)})
 	}

@@ -163,10 +163,7 @@ var fires = units.Reading{Value: rules.FiresPSI, Unit: units.PSI}.Pressure()
 // byLimits holds the readings against what is fixed: the maker's or the builder's own limits, which come first, and what any
 // builder calls bad. A reading that is doubted is not held to anything; what a tired battery took is given back.
 func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d change) {
-	own := log.Limits{}
-	if on.engine.Limits != nil {
-		own = *on.engine.Limits
-	}
+	own := on.own
 	by, reads, leaks := own.By(), 1.0, 1.0
 	if s.Conditions.Cold() {
 		reads, leaks = rules.ColdForgiven, rules.ColdLeakForgiven
@@ -222,10 +219,7 @@ func (c *Cylinder) worsen(to State, fact Fact) {
 
 // byLeakLimits holds a cylinder's leak against what is fixed; leaks is what a cold engine is forgiven.
 func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
-	own := log.Limits{}
-	if on.engine.Limits != nil {
-		own = *on.engine.Limits
-	}
+	own := on.own
 	switch confirmed := d.confirmed(c.Cylinder, f); {
 	case own.LeakMaximumPct > 0 && f.shown > own.LeakMaximumPct*leaks:
 		c.worsen(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: percentWords(own.LeakMaximumPct), By: own.By()})

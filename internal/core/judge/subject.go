@@ -12,6 +12,7 @@ type subject struct {
 	order    []int // its cylinders, as the layout has them
 	shop     rules.Shop
 	limit    rules.Limit
+	own      log.Limits              // the maker's or the builder's, where any is given
 	table    rules.CauseTable        // with the workshop's own chances
 	usual    map[rules.Class]float64 // how common each class of cause is, by the built-in table
 	racing   bool                    // it is opened before it breaks
@@ -25,7 +26,12 @@ func subjectOf(l log.Log, shop rules.Shop) *subject {
 	for _, c := range rules.Causes().For(e.Kind).Causes {
 		usual[c.Class] += c.Prior
 	}
+	own := log.Limits{}
+	if e.Limits != nil {
+		own = *e.Limits
+	}
 	return &subject{
+		own:   own,
 		usual: usual,
 		log:   l, engine: e, order: e.Cylinders(), shop: shop, limit: shop.LimitOf(e), table: shop.CausesFor(e.Kind),
 		racing: e.Raced(), rotary: e.Kind == log.Rotary, oneAlone: len(e.Cylinders()) == 1 && e.Kind != log.Rotary,

@@ -2,9 +2,11 @@
 package prepare
 
 import (
+	"fmt"
 	"slices"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 )
 
 // Task is one line of a list. Undo is what has to be put back because of it, with its own tick.
@@ -55,7 +57,7 @@ var before = []rule{
 		kinds:  []string{log.FourStroke, log.TwoStroke},
 	},
 	{
-		Task:   Task{ID: "loose-starter", Words: "Starter bolted up, leads as thick as a thumb, a battery that holds 12.5 V: a loose one cranks slowly and reads low", Undo: "Starter and leads off"},
+		Task:   Task{ID: "loose-starter", Words: fmt.Sprintf("Starter bolted up, leads as thick as a thumb, a battery that holds %g V: a loose one cranks slowly and reads low", rules.BatteryFull), Undo: "Starter and leads off"},
 		places: []string{"stand"},
 	},
 	{
@@ -70,7 +72,7 @@ var before = []rule{
 	{Task: Task{ID: "warm", Words: "Run to working temperature, then stopped"}, hot: true},
 	{Task: Task{ID: "hot", Words: "Exhaust and plugs are hot: gloves; the coolant cap stays on until it is cold", Safe: true}, hot: true},
 	{Task: Task{ID: "lash", Words: "Valve lash and cam timing right first, else the numbers lie"}, kinds: []string{log.FourStroke}},
-	{Task: Task{ID: "charger", Words: "Charger or second battery on: 12.5 V or better for every cylinder", Undo: "Charger off"}},
+	{Task: Task{ID: "charger", Words: fmt.Sprintf("Charger or second battery on: %g V or better for every cylinder", rules.BatteryFull), Undo: "Charger off"}},
 	{
 		Task: Task{
 			ID:    "fuel-pump",

@@ -67,7 +67,7 @@ type Cylinder struct {
 	LevelSD        float64 // how far that is off, a logarithm
 }
 
-// What is assumed of a cylinder whose figures nobody gave, by kind. Compression ratio, cm³, 1/min with the plugs out; source: trade.
+// What is assumed of a cylinder whose figures nobody gave, by kind. Compression ratio, cm³, rpm with the plugs out; source: trade.
 var (
 	Ordinary   = Cylinder{"a petrol four-stroke", 10, 500, 220, 1200, 0.25}
 	Diesel     = Cylinder{"a diesel", 17, 900, 200, 2600, 0.3}

@@ -6,7 +6,7 @@ const (
 	CrankMost = 10.0
 	// CrankRest is how long it cools for each second that it ran. [s/s; trade]
 	CrankRest = 3.0
-	// CrankRPM is a speed of cranking with the plugs out, where nobody noted one. [1/min; practice]
+	// CrankRPM is a speed of cranking with the plugs out, where nobody noted one. [rpm; practice]
 	CrankRPM = 200.0
 	// CrankPlateau is how long a needle takes to come to rest: some eight beats of a four-stroke. [s; practice]
 	CrankPlateau = 5.0
