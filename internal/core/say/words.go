@@ -1,0 +1,46 @@
+package say
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// Day is a date as Braxel keeps it, 2033-04-02, to be written as people do: 2 Apr 2033.
+type Day string
+
+func (d Day) String() string {
+	t, err := time.Parse(time.DateOnly, string(d))
+	if err != nil {
+		return string(d)
+	}
+	return fmt.Sprintf("%d %s %d", t.Day(), Text("say.month-"+strconv.Itoa(int(t.Month()))), t.Year())
+}
+
+// And lists names as one says them: "1, 2 and 3".
+func And(names []string) string { return list(names, Text("say.and")) }
+
+// Or lists what there is to choose from: "hot, warm or cold".
+func Or(names []string) string { return list(names, Text("say.or")) }
+
+func list(names []string, last string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	end := len(names) - 1
+	return strings.Join(names[:end], ", ") + " " + last + " " + names[end]
+}
+
+// Sentences joins what there is to say, leaving out what is empty.
+func Sentences(all ...string) string {
+	return strings.Join(strings.Fields(strings.Join(all, " ")), " ")
+}
+
+// Capital begins a sentence.
+func Capital(words string) string {
+	if words == "" {
+		return words
+	}
+	return strings.ToUpper(words[:1]) + words[1:]
+}
