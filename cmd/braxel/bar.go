@@ -7,6 +7,8 @@ import (
 	"strings"
 	"sync/atomic"
 	"time"
+
+	"braxel/internal/core/say"
 )
 
 // bar shows on a terminal how far a file has been dealt with, and how long the rest will take. Elsewhere it shows nothing.
@@ -62,8 +64,14 @@ func (b *bar) at(n int) {
 		if share > 0 {
 			left = time.Duration(float64(now.Sub(b.begun)) * (1 - share) / share).Round(time.Second)
 		}
-		_, _ = fmt.Fprintf(b.to, "\r[%s%s] %3.0f %%  %d %s, %s left   ",
-			strings.Repeat("#", full), strings.Repeat(".", barWidth-full), 100*share, n, b.counts, left)
+		_, _ = fmt.Fprint(b.to, say.Text("command.left",
+			"value", strings.Repeat("#", full),
+			"value2", strings.Repeat(".", barWidth-full),
+			"share", 100*share,
+			"n", n,
+			"counts", b.counts,
+			"left", left,
+		))
 	}
 }
 

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -17,6 +16,7 @@ import (
 	"braxel/internal/core/bench"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/standin"
 )
 
@@ -34,10 +34,9 @@ type benchFlags struct {
 func benchCommand() *cobra.Command {
 	f := &benchFlags{}
 	c := &cobra.Command{
-		Use:   "bench",
-		Short: "A simulated engine with a gauge on it, which is cranked from the run sheet and speaks as a real one does",
-		Long: "Start Braxel with --gauge-port 8315, or with --gauge and the terminal that this prints.\n" +
-			"Then open a run sheet: CRANK cranks the simulated engine.",
+		Use:     "bench",
+		Short:   say.Text("command.a-simulated-engine-with-a"),
+		Long:    say.Text("command.start-braxel-with-gauge-port"),
 		Example: "  braxel serve --gauge-port 8315\n  braxel bench --tcp localhost:8315 --fault exhaust_valve:3:12",
 		Args:    args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -46,24 +45,24 @@ func benchCommand() *cobra.Command {
 			return f.run(ctx, c.OutOrStdout())
 		},
 	}
-	c.Flags().StringVar(&f.tcp, "tcp", "", "where Braxel hears gauges by TCP, such as localhost:8315")
-	c.Flags().StringVar(&f.passcode, "passcode", "", "the shop's, where Braxel is on another machine")
-	c.Flags().BoolVar(&f.terminal, "pty", false, "speak on a pseudo-terminal instead, and print its name")
-	c.Flags().StringVar(&f.kind, "kind", log.FourStroke, "four-stroke, two-stroke (a kart's single) or rotary (two rotors)")
-	c.Flags().IntVar(&f.cylinders, "cylinders", 4, "in line, 1 to 8")
-	c.Flags().StringSliceVar(&f.faults, "fault", nil, "what is wrong: KIND:CYLINDER:SIZE, such as rings_bore:2:15; gasket_neighbour:2:40:3, apex_seal:1:60 with a face behind it, apex_seal:1:60:2")
-	c.Flags().BoolVar(&f.kit, "kit", false, "with a leak-down tester beside the gauge (by TCP)")
-	c.Flags().BoolVar(&f.alone, "alone", false, "nobody presses CRANK: it is cranked whenever the sheet waits for a cylinder")
-	c.Flags().BoolVar(&f.bare, "bare", false, "the gauge has no check valve")
-	c.Flags().BoolVar(&f.cold, "cold", false, "the engine is cold")
-	c.Flags().BoolVar(&f.in, "plugs-in", false, "the other plugs stay in")
-	c.Flags().Uint64Var(&f.seed, "seed", 1, "draws another engine of the kind")
+	c.Flags().StringVar(&f.tcp, "tcp", "", say.Text("command.where-braxel-hears-gauges-by"))
+	c.Flags().StringVar(&f.passcode, "passcode", "", say.Text("command.the-shops-where-braxel-is"))
+	c.Flags().BoolVar(&f.terminal, "pty", false, say.Text("command.speak-on-a-pseudo-terminal"))
+	c.Flags().StringVar(&f.kind, "kind", log.FourStroke, say.Text("command.four-stroke-two-stroke-a"))
+	c.Flags().IntVar(&f.cylinders, "cylinders", 4, say.Text("command.in-line-1-to-8"))
+	c.Flags().StringSliceVar(&f.faults, "fault", nil, say.Text("command.what-is-wrong-kind-cylinder"))
+	c.Flags().BoolVar(&f.kit, "kit", false, say.Text("command.with-a-leak-down-tester"))
+	c.Flags().BoolVar(&f.alone, "alone", false, say.Text("command.nobody-presses-crank-it-is"))
+	c.Flags().BoolVar(&f.bare, "bare", false, say.Text("command.the-gauge-has-no-check"))
+	c.Flags().BoolVar(&f.cold, "cold", false, say.Text("command.the-engine-is-cold"))
+	c.Flags().BoolVar(&f.in, "plugs-in", false, say.Text("command.the-other-plugs-stay-in"))
+	c.Flags().Uint64Var(&f.seed, "seed", 1, say.Text("command.draws-another-engine-of-the"))
 	return c
 }
 
 func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 	if f.terminal == (f.tcp != "") {
-		return fmt.Errorf("%w: where is it to speak? --tcp HOST:PORT, or --pty", errUsage)
+		return say.Error("command.where-is-it-to-speak", "errUsage", errUsage)
 	}
 	e, err := f.engine()
 	if err != nil {
@@ -78,7 +77,7 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 			return err
 		}
 		defer func() { _, _ = mine.Close(), theirs.Close() }()
-		if _, err := fmt.Fprintf(out, "The gauge is at %s\n", theirs.Name()); err != nil {
+		if _, err := fmt.Fprintln(out, say.Text("command.the-gauge-is-at", "name", theirs.Name())); err != nil {
 			return err
 		}
 		stand.Run(ctx, mine, nil)
@@ -98,12 +97,12 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 		defer func() { _ = second.Close() }()
 		air = second
 	}
-	if _, err := fmt.Fprintf(out, "The engine is on the stand, and its gauge speaks to %s\n", f.tcp); err != nil {
+	if _, err := fmt.Fprintln(out, say.Text("command.the-engine-is-on-the", "tcp", f.tcp)); err != nil {
 		return err
 	}
 	stand.Run(ctx, press, air)
 	if ctx.Err() == nil {
-		return errors.New("the gauge is heard no more: Braxel hung up")
+		return say.Error("command.the-gauge-is-heard-no")
 	}
 	return nil
 }
@@ -111,7 +110,7 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 // engine is a usual petrol engine of so many cylinders in line, half a litre each.
 func (f *benchFlags) engine() (*bench.Engine, error) {
 	if f.cylinders < 1 || f.cylinders > 8 {
-		return nil, errors.New("cylinders: 1 to 8 stand in line")
+		return nil, say.Error("command.cylinders-1-to-8-stand")
 	}
 	e := log.Engine{Name: "bench", Kind: f.kind, BoreMM: 86, StrokeMM: 86, Ratio: 9.8}
 	spec := bench.Spec{RingsPct: 3, Seed: f.seed}
@@ -123,7 +122,7 @@ func (f *benchFlags) engine() (*bench.Engine, error) {
 		e.Layout.Rotors, e.Ratio = 2, 9.4
 		spec.FaceCC, spec.RingsPct = 654, 12
 	default:
-		return nil, fmt.Errorf("kind: %q is none; there are four-stroke, two-stroke and rotary", f.kind)
+		return nil, say.Error("command.kind-is-none-there-are", "kind", f.kind)
 	}
 	for _, p := range layout.Presets() {
 		row := p.Group == "inline" || p.Group == "single"
@@ -138,7 +137,7 @@ func (f *benchFlags) engine() (*bench.Engine, error) {
 			return nil, err
 		}
 		if fault.Cylinder > 0 && !e.Has(e.Place(fault.Cylinder)) {
-			return nil, fmt.Errorf("fault: %q: the engine has no %d", text, fault.Cylinder)
+			return nil, say.Error("command.fault-the-engine-has-no", "text", text, "cylinder", fault.Cylinder)
 		}
 		spec.Faults = append(spec.Faults, fault)
 	}
@@ -149,7 +148,10 @@ func readFault(text string) (bench.Fault, error) {
 	parts := strings.Split(text, ":")
 	f := bench.Fault{Kind: parts[0], Size: 10}
 	if !bench.Known(f.Kind) {
-		return f, fmt.Errorf("fault: %q is none; there are %s", f.Kind, strings.Join(bench.Kinds(), ", "))
+		return f, say.Error("command.fault-is-none-there-are",
+			"kind", f.Kind,
+			"kinds", strings.Join(bench.Kinds(), ", "),
+		)
 	}
 	for i, to := range []func(float64){
 		func(v float64) { f.Cylinder = int(v) }, func(v float64) { f.Size = v }, func(v float64) { f.Neighbour, f.Face = int(v), int(v) },
@@ -159,7 +161,7 @@ func readFault(text string) (bench.Fault, error) {
 		}
 		v, err := strconv.ParseFloat(parts[i+1], 64)
 		if err != nil || v < 0 {
-			return f, fmt.Errorf("fault: %q is KIND:CYLINDER:SIZE, such as rings_bore:2:15", text)
+			return f, say.Error("command.fault-is-kind-cylinder-size", "text", text)
 		}
 		to(v)
 	}

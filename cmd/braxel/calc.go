@@ -11,12 +11,13 @@ import (
 	"github.com/spf13/cobra"
 
 	"braxel/internal/core/calc"
+	"braxel/internal/core/say"
 )
 
 func calcCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "calc [NAME]",
-		Short: "Do a sum: figures as JSON on standard input, the answer as JSON; without a name, list them",
+		Short: say.Text("command.do-a-sum-figures-as"),
 		Args:  args(cobra.MaximumNArgs(1)),
 		RunE: func(c *cobra.Command, names []string) error {
 			if len(names) == 0 {

@@ -18,6 +18,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/table"
 	"braxel/internal/core/units"
 	"braxel/internal/inout"
@@ -57,34 +58,33 @@ type refusedRow struct {
 func importCommand() *cobra.Command {
 	t := &taking{}
 	c := &cobra.Command{
-		Use: "import FILE...",
-		Short: "Bring logs (.json, .jsonl, .zip), sheets (.csv) or another data file's book (.db) into the data file; " +
-			"nothing that is there is replaced",
-		Args: args(cobra.MinimumNArgs(1)),
-		RunE: func(c *cobra.Command, files []string) error { return t.run(c, files) },
+		Use:   "import FILE...",
+		Short: say.Text("command.bring-logs-json-jsonl-zip"),
+		Args:  args(cobra.MinimumNArgs(1)),
+		RunE:  func(c *cobra.Command, files []string) error { return t.run(c, files) },
 	}
 	dataFlag(c, &t.data)
-	c.Flags().BoolVar(&t.dry, "dry-run", false, "say what would come in, and leave the data file as it is")
-	c.Flags().BoolVar(&t.asJSON, "json", false, "with --dry-run: say it as JSON")
-	c.Flags().StringVar(&t.engine, "engine", "", "of a sheet: the engine on record that it is of, or what a new one is called")
-	c.Flags().StringVar(&t.dates, "dates", "", "of a sheet: dmy or mdy, where its dates may be read in two ways")
-	c.Flags().StringVar(&t.date, "date", "", "of a sheet that says no day: when it was tested")
-	c.Flags().StringVar(&t.unit, "unit", "", "of a sheet that names no unit: psi, bar, kPa or kgf/cm2")
+	c.Flags().BoolVar(&t.dry, "dry-run", false, say.Text("command.say-what-would-come-in"))
+	c.Flags().BoolVar(&t.asJSON, "json", false, say.Text("command.with-dry-run-say-it"))
+	c.Flags().StringVar(&t.engine, "engine", "", say.Text("command.of-a-sheet-the-engine"))
+	c.Flags().StringVar(&t.dates, "dates", "", say.Text("command.of-a-sheet-dmy-or"))
+	c.Flags().StringVar(&t.date, "date", "", say.Text("command.of-a-sheet-that-says"))
+	c.Flags().StringVar(&t.unit, "unit", "", say.Text("command.of-a-sheet-that-names"))
 	return c
 }
 
 func (t *taking) run(c *cobra.Command, files []string) error {
 	if t.asJSON && !t.dry {
-		return fmt.Errorf("%w: --json goes with --dry-run", errUsage)
+		return say.Error("command.json-goes-with-dry-run", "errUsage", errUsage)
 	}
 	if t.dates != "" && t.dates != string(table.DayFirst) && t.dates != string(table.MonthFirst) {
-		return fmt.Errorf("%w: --dates is dmy or mdy", errUsage)
+		return say.Error("command.dates-is-dmy-or-mdy", "errUsage", errUsage)
 	}
 	if t.unit != "" && !units.Unit(t.unit).Valid() {
-		return fmt.Errorf("%w: --unit is psi, bar, kPa or kgf/cm2", errUsage)
+		return say.Error("command.unit-is-psi-bar-kpa", "errUsage", errUsage)
 	}
 	if _, err := time.Parse(time.DateOnly, t.date); t.date != "" && err != nil {
-		return fmt.Errorf("%w: --date is a day such as 2033-04-02", errUsage)
+		return say.Error("command.date-is-a-day-such", "errUsage", errUsage)
 	}
 	// Much is read once and let go: with so little kept, collecting it less often costs some tens of megabytes and saves a fifth.
 	const seldom = 300
@@ -131,11 +131,11 @@ func (t *taking) file(c *cobra.Command, s *store.Store, file string, out *told) 
 		return t.sheet(c, s, file, out)
 	case filepath.Ext(file) == ".db":
 		if t.dry {
-			return fmt.Errorf("%s: of a data file there is no dry run: its book is joined with this one, and nothing is lost", file)
+			return say.Error("command.of-a-data-file-there", "file", file)
 		}
 		added, err := s.Merge(c.Context(), file)
 		if err == nil {
-			fmt.Fprintf(c.OutOrStdout(), "%s: %d entries that were not here\n", file, added)
+			fmt.Fprintln(c.OutOrStdout(), say.Text("command.entries-that-were-not-here", "file", file, "added", added))
 		}
 		return err
 	}
@@ -182,7 +182,7 @@ func (t *taking) logs(c *cobra.Command, s *store.Store, file string, out *told) 
 		default:
 			shown.end()
 			sayStrangers(c, file, oneLog{n: one.N, log: one.Log, strangers: one.Unknown})
-			if err := say(c.OutOrStdout(), c.ErrOrStderr(), one.Done, t.dry); err != nil {
+			if err := report(c.OutOrStdout(), c.ErrOrStderr(), one.Done, t.dry); err != nil {
 				refused = append(refused, refusal{file, one.Log.Engine.Name, one.N, err})
 			}
 		}
@@ -214,7 +214,10 @@ func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture logfil
 	switch {
 	case t.dry && s == nil:
 		if !t.asJSON {
-			fmt.Fprintf(c.OutOrStdout(), "%s: %d tests would come in\n", book.EngineID(l), len(l.Sessions))
+			fmt.Fprintln(c.OutOrStdout(), say.Text("command.tests-would-come-in",
+				"engineID", book.EngineID(l),
+				"n", len(l.Sessions),
+			))
 		}
 		return nil
 	case t.dry:
@@ -232,26 +235,30 @@ func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture logfil
 		out.Would = append(out.Would, done)
 		return nil
 	}
-	return say(c.OutOrStdout(), c.ErrOrStderr(), done, t.dry)
+	return report(c.OutOrStdout(), c.ErrOrStderr(), done, t.dry)
 }
 
 // say tells what came of a log, or would.
-func say(out, beside io.Writer, done store.Imported, dry bool) error {
+func report(out, beside io.Writer, done store.Imported, dry bool) error {
 	for _, d := range done.Differs {
-		fmt.Fprintf(beside, "%s: %s: %s; it is left as it is here\n", done.Engine, d.At, d.What)
+		fmt.Fprintln(beside, say.Text("command.it-is-left-as-it", "engine", done.Engine, "at", d.At, "what", d.What))
 		for _, side := range d.Sides {
-			fmt.Fprintf(beside, "  %s: here %s, there %s\n", side.At, orNothing(side.Here), orNothing(side.There))
+			fmt.Fprintln(beside, say.Text("command.here-there",
+				"at", side.At,
+				"orNothing", orNothing(side.Here),
+				"orNothing2", orNothing(side.There),
+			))
 		}
 	}
 	would := ""
 	if dry {
-		would = " would come in"
+		would = say.Text("command.would-come-in")
 	}
 	if done.New == 0 {
-		_, err := fmt.Fprintf(out, "%s: all of it is here already\n", done.Engine)
+		_, err := fmt.Fprintln(out, say.Text("command.all-of-it-is-here", "engine", done.Engine))
 		return err
 	}
-	_, err := fmt.Fprintf(out, "%s: %d tests%s\n", done.Engine, len(done.Tests), would)
+	_, err := fmt.Fprintln(out, say.Text("command.tests", "engine", done.Engine, "n", len(done.Tests), "would", would))
 	return err
 }
 
@@ -290,7 +297,7 @@ func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told)
 		if t.dry {
 			return nil
 		}
-		return fmt.Errorf("%s: nothing was taken in: %s Say it with --%s", file, must.Words, must.What)
+		return say.Error("command.nothing-was-taken-in-say", "file", file, "words", must.Words, "what", must.What)
 	}
 	var failed []error
 	for _, l := range got.Logs {
@@ -331,17 +338,28 @@ func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
 	for _, l := range got.Logs {
 		tests += len(l.Sessions)
 	}
-	fmt.Fprintf(w, "%s: %d tests of %d engines (%s, cells parted by %q)\n", file, tests, len(got.Logs), saved.Encoding, saved.Delimiter)
+	fmt.Fprintln(w, say.Text("command.tests-of-engines-cells-parted",
+		"file", file,
+		"tests", tests,
+		"n", len(got.Logs),
+		"encoding", saved.Encoding,
+		"delimiter", saved.Delimiter,
+	))
 	for _, c := range got.Guess.Columns {
-		fmt.Fprintf(w, "  %q is %s %s %s\n", c.Header, c.Means, c.Kind, c.Cylinder)
+		fmt.Fprintln(w, say.Text("command.is",
+			"header", c.Header,
+			"means", c.Means,
+			"kind", c.Kind,
+			"cylinder", c.Cylinder,
+		))
 	}
 	for _, r := range got.Refused {
-		fmt.Fprintf(w, "  row %d %s is refused: %s\n", r.Row, r.Column, r.Why)
+		fmt.Fprintln(w, say.Text("command.row-is-refused", "row", r.Row, "column", r.Column, "why", r.Why))
 	}
 	for _, d := range got.Doubts {
-		fmt.Fprintf(w, "  row %d %s: %s\n", d.Row, d.Column, d.Words)
+		fmt.Fprintln(w, say.Text("command.row", "row", d.Row, "column", d.Column, "words", d.Words))
 	}
 	for _, a := range got.Asked {
-		fmt.Fprintf(w, "  to be said: %s\n", a.Words)
+		fmt.Fprintln(w, say.Text("command.to-be-said", "words", a.Words))
 	}
 }

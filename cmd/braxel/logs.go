@@ -16,6 +16,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/inout"
 	"braxel/internal/logfile"
 	"braxel/internal/store"
@@ -41,9 +42,9 @@ func (r refusal) Error() string {
 	case r.n == 0:
 		return fmt.Sprintf("%s: %v", r.file, r.err)
 	case r.engine == "":
-		return fmt.Sprintf("%s, log %d is refused:\n%v", r.file, r.n, r.err)
+		return say.Text("command.log-is-refused", "file", r.file, "n", r.n, "err", r.err)
 	}
-	return fmt.Sprintf("%s, log %d (%s) is refused:\n%v", r.file, r.n, r.engine, r.err)
+	return say.Text("command.log-is-refused-2", "file", r.file, "n", r.n, "engine", r.engine, "err", r.err)
 }
 
 // readLogs reads every log of a file, "-" for standard input, and gives each to do. One that is refused harms no other: all
@@ -95,7 +96,7 @@ func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, logfile
 func judgeCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "judge FILE",
-		Short: "Print a verdict for each log of a file (- for standard input)",
+		Short: say.Text("command.print-a-verdict-for-each"),
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {
 			out := bufio.NewWriter(c.OutOrStdout())
@@ -115,13 +116,18 @@ func judgeCommand() *cobra.Command {
 func sayStrangers(c *cobra.Command, file string, one oneLog) {
 	const most = 100
 	for _, at := range one.strangers[:min(len(one.strangers), most)] {
-		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s is not a key of this format; kept as it is\n", file, one.n, at)
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-is-not-a-key", "file", file, "n", one.n, "at", at))
 	}
 	for _, odd := range one.log.Odd() {
-		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: %s: %s; kept as it is\n", file, one.n, odd.At, odd.What)
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-kept-as-it-is",
+			"file", file,
+			"n", one.n,
+			"at", odd.At,
+			"what", odd.What,
+		))
 	}
 	if more := len(one.strangers) - most; more > 0 {
-		fmt.Fprintf(c.ErrOrStderr(), "%s, log %d: and %d more\n", file, one.n, more)
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-and-more", "file", file, "n", one.n, "more", more))
 	}
 }
 
@@ -144,12 +150,12 @@ func exportCommand() *cobra.Command {
 	var archive string
 	c := &cobra.Command{
 		Use:   "export",
-		Short: "Print engines' logs as JSON, one a line, or their readings as CSV; or write an archive with the photos",
+		Short: say.Text("command.print-engines-logs-as-json"),
 		Args:  args(cobra.NoArgs),
 	}
-	c.Flags().StringArrayVar(&engines, "engine", nil, "only the engine of this id or name; one alone as indented JSON; may be given again")
-	c.Flags().BoolVar(&asCSV, "csv", false, "readings as CSV")
-	c.Flags().StringVar(&archive, "zip", "", "write logs and photos to this file")
+	c.Flags().StringArrayVar(&engines, "engine", nil, say.Text("command.only-the-engine-of-this"))
+	c.Flags().BoolVar(&asCSV, "csv", false, say.Text("command.readings-as-csv"))
+	c.Flags().StringVar(&archive, "zip", "", say.Text("command.write-logs-and-photos-to"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) (err error) {
 		ids := s.Engines()
 		if len(engines) > 0 {
@@ -181,7 +187,7 @@ func exportCommand() *cobra.Command {
 // writeArchive writes logs with their photos to a file that is there whole or not at all.
 func writeArchive(ctx context.Context, s *store.Store, ids []string, to string) error {
 	if _, err := os.Stat(to); err == nil {
-		return fmt.Errorf("%s is there already", to)
+		return say.Error("command.is-there-already", "to", to)
 	}
 	part, err := os.OpenFile(to+".part", os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
@@ -207,7 +213,7 @@ func oneOf(ctx context.Context, s *store.Store, called string) (string, error) {
 		}
 	}
 	if len(named) != 1 {
-		return "", fmt.Errorf("%d engines are called %q", len(named), called)
+		return "", say.Error("command.engines-are-called", "n", len(named), "called", called)
 	}
 	return named[0], nil
 }

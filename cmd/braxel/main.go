@@ -14,14 +14,15 @@ import (
 	"github.com/adrg/xdg"
 	"github.com/spf13/cobra"
 
+	"braxel/internal/core/say"
 	"braxel/internal/gauges"
 )
 
 // version is set when a program to take away is built.
-var version = "not released"
+var version = say.Text("command.not-released")
 
 // errUsage marks a wrong call of the program, exit 2; every other error is a refusal with its reason, exit 1.
-var errUsage = errors.New("wrong usage")
+var errUsage = say.Error("command.wrong-usage")
 
 func main() {
 	root := newRoot()
@@ -30,7 +31,7 @@ func main() {
 		return
 	}
 	fmt.Fprintln(os.Stderr, strings.TrimPrefix(err.Error(), errUsage.Error()+": "))
-	if errors.Is(err, errUsage) || strings.HasPrefix(err.Error(), "unknown command") {
+	if errors.Is(err, errUsage) || strings.HasPrefix(err.Error(), say.Text("command.unknown-command")) {
 		os.Exit(2)
 	}
 	os.Exit(1)
@@ -39,7 +40,7 @@ func main() {
 func newRoot() *cobra.Command {
 	root := &cobra.Command{
 		Use:           "braxel",
-		Short:         "A logbook that understands engines",
+		Short:         say.Text("command.a-logbook-that-understands-engines"),
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
@@ -86,14 +87,19 @@ func args(check cobra.PositionalArgs) cobra.PositionalArgs {
 func versionCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "version",
-		Short: "Say which Braxel this is",
+		Short: say.Text("command.say-which-braxel-this-is"),
 		Args:  args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
 			built := ""
 			if info, ok := debug.ReadBuildInfo(); ok {
 				built = ", " + info.GoVersion
 			}
-			_, err := fmt.Fprintf(c.OutOrStdout(), "braxel %s, %s/%s%s\n", version, runtime.GOOS, runtime.GOARCH, built)
+			_, err := fmt.Fprintln(c.OutOrStdout(), say.Text("command.braxel",
+				"version", version,
+				"goos", runtime.GOOS,
+				"goarch", runtime.GOARCH,
+				"built", built,
+			))
 			return err
 		},
 	}

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"strings"
@@ -10,6 +9,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/seal"
 	"braxel/internal/inout"
 	"braxel/internal/papers"
@@ -23,15 +23,15 @@ func paperCommand() *cobra.Command {
 		kinds[i] = string(k)
 	}
 	c := &cobra.Command{
-		Use:   "paper " + strings.Join(kinds, "|"),
-		Short: "Print a paper of an engine as PDF",
+		Use:   say.Text("command.paper", "kinds", strings.Join(kinds, "|")),
+		Short: say.Text("command.print-a-paper-of-an"),
 		Args:  args(cobra.ExactArgs(1)),
 	}
-	c.Flags().StringVar(&engine, "engine", "", "the engine's id or name")
-	c.Flags().StringVar(&test, "test", "", "the test that it is of, by its id; else the baseline, or the last")
-	c.Flags().StringVar(&size, "size", "", "a4 or letter; of a tag 62x29, 62x100, 89x36 or 102x51 mm")
-	c.Flags().StringVarP(&to, "out", "o", "", "the file to write; standard output where none is named")
-	c.Flags().StringVar(&shop, "shop", "", "the workshop's name")
+	c.Flags().StringVar(&engine, "engine", "", say.Text("command.the-engines-id-or-name"))
+	c.Flags().StringVar(&test, "test", "", say.Text("command.the-test-that-it-is"))
+	c.Flags().StringVar(&size, "size", "", say.Text("command.a4-or-letter-of-a"))
+	c.Flags().StringVarP(&to, "out", "o", "", say.Text("command.the-file-to-write-standard"))
+	c.Flags().StringVar(&shop, "shop", "", say.Text("command.the-workshops-name"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, kind []string) error {
 		id, err := oneOf(ctx, s, engine)
 		if err != nil {
@@ -51,13 +51,13 @@ func paperCommand() *cobra.Command {
 }
 
 // errDiffers is what verify ends with where a log does not say what a paper says.
-var errDiffers = errors.New("the log does not say what the paper says")
+var errDiffers = say.Error("command.the-log-does-not-say")
 
 func verifyCommand() *cobra.Command {
 	const least = 2
 	return &cobra.Command{
 		Use:   "verify PAPER-CODE FILE",
-		Short: "Say whether a log still says what a paper says: by its eight words, its fingerprint or its QR code",
+		Short: say.Text("command.say-whether-a-log-still"),
 		Args:  args(cobra.MinimumNArgs(least)),
 		RunE: func(c *cobra.Command, given []string) error {
 			code, file := strings.Join(given[:len(given)-1], " "), given[len(given)-1]

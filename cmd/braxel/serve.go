@@ -19,6 +19,7 @@ import (
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 
 	"github.com/adrg/xdg"
 	"github.com/gofiber/fiber/v3"
@@ -53,35 +54,35 @@ type listen struct {
 }
 
 func (f *listen) flags(c *cobra.Command) {
-	c.Flags().BoolVar(&f.lan, "lan", false, "let phones on the shop's network in, by a passcode")
-	c.Flags().BoolVar(&f.fresh, "new-passcode", false, "draw a new passcode; devices that are in stay in")
-	c.Flags().StringVar(&f.cert, "tls-cert", "", "certificate, PEM; with it Braxel answers by https")
-	c.Flags().StringVar(&f.key, "tls-key", "", "its key, PEM")
-	c.Flags().StringVar(&f.bind, "bind", "", "address to listen on; 127.0.0.1, or 0.0.0.0 with --lan, where none is given")
-	c.Flags().IntVar(&f.port, "port", defaultPort, "port to listen on, 0 for any free one")
-	c.Flags().StringSliceVar(&f.ports, "gauge", nil, "serial ports at which electronic gauges speak, such as /dev/ttyUSB0")
-	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, "their speed, bits a second")
-	c.Flags().IntVar(&f.calls, "gauge-port", 0, "a TCP port at which gauges call: they give the passcode, or on this machine are let in on the screen")
-	c.Flags().BoolVar(&f.proxy, "proxy", false, "a proxy on this machine passes requests on: the passcode is asked for on this machine, too")
-	c.Flags().BoolVar(&f.still, "no-browser", false, "open no browser, also not at the first start")
-	c.Flags().StringSliceVar(&f.names, "name", nil, "host names by which it may be called, beside localhost and bare addresses")
+	c.Flags().BoolVar(&f.lan, "lan", false, say.Text("command.let-phones-on-the-shops"))
+	c.Flags().BoolVar(&f.fresh, "new-passcode", false, say.Text("command.draw-a-new-passcode-devices"))
+	c.Flags().StringVar(&f.cert, "tls-cert", "", say.Text("command.certificate-pem-with-it-braxel"))
+	c.Flags().StringVar(&f.key, "tls-key", "", say.Text("command.its-key-pem"))
+	c.Flags().StringVar(&f.bind, "bind", "", say.Text("command.address-to-listen-on-127"))
+	c.Flags().IntVar(&f.port, "port", defaultPort, say.Text("command.port-to-listen-on-0"))
+	c.Flags().StringSliceVar(&f.ports, "gauge", nil, say.Text("command.serial-ports-at-which-electronic"))
+	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, say.Text("command.their-speed-bits-a-second"))
+	c.Flags().IntVar(&f.calls, "gauge-port", 0, say.Text("command.a-tcp-port-at-which"))
+	c.Flags().BoolVar(&f.proxy, "proxy", false, say.Text("command.a-proxy-on-this-machine"))
+	c.Flags().BoolVar(&f.still, "no-browser", false, say.Text("command.open-no-browser-also-not"))
+	c.Flags().StringSliceVar(&f.names, "name", nil, say.Text("command.host-names-by-which-it"))
 }
 
 func dataFlag(c *cobra.Command, to *string) {
-	c.Flags().StringVar(to, "data", filepath.Join(xdg.DataHome, "braxel"), "data directory")
+	c.Flags().StringVar(to, "data", filepath.Join(xdg.DataHome, "braxel"), say.Text("command.data-directory"))
 }
 
 func serveCommand() *cobra.Command {
 	f := &listen{copies: true}
 	c := &cobra.Command{
 		Use:   "serve",
-		Short: "Start Braxel on your own data",
+		Short: say.Text("command.start-braxel-on-your-own"),
 		Args:  args(cobra.NoArgs),
 		RunE:  func(c *cobra.Command, _ []string) error { return f.run(c.Context()) },
 	}
 	f.flags(c)
 	dataFlag(c, &f.data)
-	c.Flags().StringVar(&f.shop, "shop", "", "the workshop's name, shown at the head of every page")
+	c.Flags().StringVar(&f.shop, "shop", "", say.Text("command.the-workshops-name-shown-at"))
 	return c
 }
 
@@ -89,7 +90,7 @@ func demoCommand() *cobra.Command {
 	f := &listen{shop: demo.Shop, now: demo.Clock()}
 	c := &cobra.Command{
 		Use:   "demo",
-		Short: "Start Braxel on fresh demo data",
+		Short: say.Text("command.start-braxel-on-fresh-demo"),
 		Args:  args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
 			dir, err := os.MkdirTemp("", "braxel-demo-")
@@ -132,7 +133,7 @@ func (f *listen) run(ctx context.Context) error {
 			continue
 		}
 		f.failed = ""
-		fmt.Printf("Put back from %s; what was there is in %s\n", back, aside)
+		fmt.Println(say.Text("command.put-back-from-what-was", "back", back, "aside", aside))
 	}
 }
 
@@ -156,7 +157,7 @@ func (f *listen) rescue(ctx context.Context, why error) (back string, err error)
 	r := server.Rescue{Why: why.Error(), Failed: f.failed, Hosts: f.names}
 	if ok {
 		r.Copy, r.Made = best.File(), best.Made.Format("2 January 2006, 15:04")
-		fmt.Fprintf(os.Stderr, "The newest good copy is %s: put it back there, or with “braxel restore --latest”.\n", best.File())
+		fmt.Fprintln(os.Stderr, say.Text("command.the-newest-good-copy-is", "file", best.File()))
 	}
 	f.bind = "127.0.0.1"
 	socket, scheme, err := f.listen()
@@ -170,7 +171,7 @@ func (f *listen) rescue(ctx context.Context, why error) (back string, err error)
 		default:
 		}
 	}
-	fmt.Printf("Braxel is at %s://%s\n", scheme, socket.Addr())
+	fmt.Println(say.Text("command.braxel-is-at", "scheme", scheme, "addr", socket.Addr()))
 	return f.until(ctx, r.New(), socket, stop)
 }
 
@@ -224,7 +225,7 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	stop := make(chan string, 1)
 	practised, err := store.Open(filepath.Join(s.Dir, "practice"))
 	if err != nil { // the shop opens all the same
-		slog.Error("nobody can practise: its data cannot be opened", "error", err)
+		slog.Error(say.Text("command.nobody-can-practise-its-data"), "error", err)
 	} else {
 		defer func() { err = errors.Join(err, practised.Close()) }()
 	}
@@ -249,9 +250,9 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	defer done()
 	local := fmt.Sprintf("%s://localhost:%s", scheme, port)
 	if door == nil {
-		fmt.Printf("Braxel is at %s://%s\n", scheme, socket.Addr())
+		fmt.Println(say.Text("command.braxel-is-at", "scheme", scheme, "addr", socket.Addr()))
 	} else {
-		fmt.Printf("Braxel is at %s\n", local)
+		fmt.Println(say.Text("command.braxel-is-at-2", "local", local))
 		if err := sayWays(os.Stdout, ways(), door.Passcode()); err != nil {
 			return "", err
 		}
@@ -275,11 +276,11 @@ func (f *listen) hear(ctx context.Context, door *server.Door) (room *gauges.Room
 	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.calls)))
 	if err != nil {
 		closed()
-		return nil, nil, fmt.Errorf("gauges cannot call there: %w", err)
+		return nil, nil, say.Error("command.gauges-cannot-call-there", "err", err)
 	}
 	go func() {
 		if err := room.TCP(ctx, socket, door.Hears); err != nil {
-			slog.Error("gauges can call no more", "error", err)
+			slog.Error(say.Text("command.gauges-can-call-no-more"), "error", err)
 		}
 	}()
 	return room, closed, nil
@@ -300,12 +301,12 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 	}
 	if ip := net.ParseIP(f.bind); !f.lan && !f.proxy && (f.bind == "localhost" || ip.IsLoopback()) {
 		if f.fresh {
-			return nil, errors.New("nobody but this machine reaches Braxel here: a new passcode is drawn with --lan")
+			return nil, say.Error("command.nobody-but-this-machine-reaches")
 		}
 		return nil, nil
 	}
 	if s.Passcode() == nil && !f.lan && !f.proxy {
-		return nil, fmt.Errorf("others can reach %s, and no passcode was ever set: start Braxel with --lan, which draws one", f.bind)
+		return nil, say.Error("command.others-can-reach-and-no", "bind", f.bind)
 	}
 	door, err := server.NewDoor(s, time.Now, f.fresh)
 	if err == nil && f.proxy {
@@ -318,7 +319,7 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 func (f *listen) listen() (net.Listener, string, error) {
 	bare, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
 	if err != nil {
-		return nil, "", fmt.Errorf("cannot listen there: %w", err)
+		return nil, "", say.Error("command.cannot-listen-there", "err", err)
 	}
 	socket := server.Steady(bare)
 	if f.cert == "" && f.key == "" {
@@ -326,7 +327,7 @@ func (f *listen) listen() (net.Listener, string, error) {
 	}
 	pair, err := tls.LoadX509KeyPair(f.cert, f.key)
 	if err != nil {
-		return nil, "", errors.Join(fmt.Errorf("a certificate and its key are wanted, --tls-cert and --tls-key: %w", err), socket.Close())
+		return nil, "", errors.Join(say.Error("command.a-certificate-and-its-key", "err", err), socket.Close())
 	}
 	return tls.NewListener(socket, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}), "https", nil
 }
@@ -334,18 +335,25 @@ func (f *listen) listen() (net.Listener, string, error) {
 // sayWays tells how a phone comes in: by its camera, or by typing.
 func sayWays(w io.Writer, ways []string, passcode string) error {
 	if len(ways) == 0 {
-		_, err := fmt.Fprintln(w, "This machine is in no network that a phone could be in.")
+		_, err := fmt.Fprintln(w, say.Text("command.this-machine-is-in-no"))
 		return err
 	}
 	code, err := server.QR(ways[0], passcode)
 	if err != nil {
 		return err
 	}
-	said := "The passcode is the one that was drawn before; Devices, or --new-passcode, draws a new one."
+	said := say.Text("command.the-passcode-is-the-one")
 	if passcode != "" {
-		said = "Passcode: " + passcode[:len(passcode)/2] + " " + passcode[len(passcode)/2:]
+		said = say.Text("command.passcode",
+			"passcode", passcode[:len(passcode)/2],
+			"passcode2", passcode[len(passcode)/2:],
+		)
 	}
-	_, err = fmt.Fprintf(w, "\n%s\nPhones on this network: %s\n%s\n", blocks(code), strings.Join(ways, "  "), said)
+	_, err = fmt.Fprintln(w, say.Text("command.phones-on-this-network",
+		"blocks", blocks(code),
+		"ways", strings.Join(ways, "  "),
+		"said", said,
+	))
 	return err
 }
 
@@ -370,7 +378,7 @@ func openapiCommand() *cobra.Command {
 	var rulebook bool
 	c := &cobra.Command{
 		Use:    "openapi",
-		Short:  "Print the API's description, or what the pages know of the job before they have heard from the server",
+		Short:  say.Text("command.print-the-apis-description-or"),
 		Hidden: true,
 		Args:   args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -385,6 +393,6 @@ func openapiCommand() *cobra.Command {
 			return err
 		},
 	}
-	c.Flags().BoolVar(&rulebook, "rulebook", false, "the built-in rulebook instead")
+	c.Flags().BoolVar(&rulebook, "rulebook", false, say.Text("command.the-built-in-rulebook-instead"))
 	return c
 }

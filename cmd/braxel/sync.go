@@ -6,6 +6,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"braxel/internal/core/say"
 	"braxel/internal/inout"
 	"braxel/internal/store"
 )
@@ -14,13 +15,17 @@ func syncCommand() *cobra.Command {
 	var passcode string
 	c := &cobra.Command{
 		Use:   "sync ADDRESS",
-		Short: "Exchange with another machine's Braxel the entries and photos that either lacks; it has to be started with --lan",
+		Short: say.Text("command.exchange-with-another-machines-braxel"),
 		Args:  args(cobra.ExactArgs(1)),
 	}
-	c.Flags().StringVar(&passcode, "passcode", "", "the other machine's passcode")
+	c.Flags().StringVar(&passcode, "passcode", "", say.Text("command.the-other-machines-passcode"))
 	withStore(c, store.Open, func(ctx context.Context, s *store.Store, to []string) error {
 		done, err := inout.Sync(ctx, s, to[0], passcode)
-		fmt.Fprintf(c.OutOrStdout(), "%d entries came, %d went, %d photos\n", done.Got, done.Gave, done.Pictures)
+		fmt.Fprintln(c.OutOrStdout(), say.Text("command.entries-came-went-photos",
+			"got", done.Got,
+			"gave", done.Gave,
+			"pictures", done.Pictures,
+		))
 		for _, clash := range done.Clashes {
 			fmt.Fprintf(c.OutOrStdout(), "%s: %s\n", clash.Engine, clash.Words)
 		}

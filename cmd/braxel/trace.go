@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/trace"
 	"braxel/internal/logfile"
 )
@@ -17,7 +18,7 @@ func traceCommand() *cobra.Command {
 	var index string
 	c := &cobra.Command{
 		Use:   "trace FILE...",
-		Short: "Read recordings of a cranking engine, a curve of pressure or of the starter's current: one answer a line, as JSON",
+		Short: say.Text("command.read-recordings-of-a-cranking"),
 		Args:  args(cobra.MinimumNArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {
 			known, err := readIndex(index)
@@ -39,7 +40,7 @@ func traceCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&index, "index", "", "file that says what is known of each recording beforehand: engine, cylinders, what was measured")
+	c.Flags().StringVar(&index, "index", "", say.Text("command.file-that-says-what-is"))
 	return c
 }
 

@@ -5,7 +5,6 @@ package gauges
 import (
 	"crypto/rand"
 	"errors"
-	"fmt"
 	"io"
 	"slices"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"time"
 
 	"braxel/internal/core/gauge"
+	"braxel/internal/core/say"
 )
 
 // Room holds the gauges that speak.
@@ -41,7 +41,7 @@ type Lead struct {
 }
 
 // ErrAsk has a gauge wait until it is let in on the screen.
-var ErrAsk = errors.New("the gauge has to be let in on the screen")
+var ErrAsk = say.Error("gauges.the-gauge-has-to-be")
 
 // heard is one gauge.
 type heard struct {
@@ -101,7 +101,7 @@ func (r *Room) OnChange(changed func()) {
 }
 
 // What a gauge gets for speaking too fast, and how long one may be silent before that is said.
-var errFlood = fmt.Errorf("the gauge sends more than %d lines a second: set it to a few hundred", gauge.MostRate)
+var errFlood = say.Error("gauges.the-gauge-sends-more-than", "mostRate", gauge.MostRate)
 
 const (
 	silentFor = 1500 * time.Millisecond
@@ -113,10 +113,10 @@ const (
 )
 
 // errNotLetIn is what a gauge gets that was sent away.
-var errNotLetIn = errors.New("the gauge was not let in on the screen")
+var errNotLetIn = say.Error("gauges.the-gauge-was-not-let")
 
 // ErrFull is what a gauge is refused for when there are too many.
-var ErrFull = errors.New("too many gauges speak at once: unplug some")
+var ErrFull = say.Error("gauges.too-many-gauges-speak-at")
 
 // Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged.
 func (r *Room) Listen(conn io.ReadWriteCloser, from string, lead Lead) error {
@@ -305,10 +305,9 @@ func (r *Room) leave(h *heard, err error) {
 	case isOurs(err):
 		r.fault = sentence(err)
 	case was >= 0: // else it came, said nothing, and went
-		r.fault = h.head.Name + " was unplugged."
+		r.fault = say.Text("gauges.was-unplugged", "name", h.head.Name)
 		if h.watch.View().Phase.UnderWay() {
-			r.fault = h.head.Name + " was unplugged in mid-pull: nothing of that pull is kept. " +
-				"Plug it in and pull again, or type what the dial shows."
+			r.fault = say.Text("gauges.was-unplugged-in-mid-pull", "name", h.head.Name)
 		}
 	}
 	r.mu.Unlock()
@@ -425,8 +424,8 @@ func (r *Room) Now(air bool, seen *Seen) (now Now, seconds, kpa []float64) {
 
 // What a pull cannot be taken for.
 var (
-	ErrNoGauge = errors.New("no gauge speaks: type what the dial shows")
-	ErrNoPull  = errors.New("the gauge shows no pull that is not kept already")
+	ErrNoGauge = say.Error("gauges.no-gauge-speaks-type-what")
+	ErrNoPull  = say.Error("gauges.the-gauge-shows-no-pull")
 )
 
 // Taking is a pull that is taken: its samples, and what was seen of it.

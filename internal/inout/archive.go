@@ -8,6 +8,7 @@ import (
 	"io"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/logfile"
 	"braxel/internal/photo"
 	"braxel/internal/store"
@@ -84,7 +85,7 @@ func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer
 	err = eachLog(ctx, s, engines, out.Add)
 	leftOut, unread := "", new(Unread)
 	if errors.As(err, &unread) {
-		leftOut = "These engines can't be read, and are not in this archive:\n" + unread.Error()
+		leftOut = say.Text("inout.these-engines-cant-be-read", "unread", unread.Error())
 	} else if err != nil {
 		return err
 	}

@@ -19,6 +19,7 @@ import (
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 	"braxel/internal/photo"
 	"braxel/internal/store"
 )
@@ -82,7 +83,7 @@ type peer struct {
 const cookieName = "braxel"
 
 // ErrPasscode is why two machines that were never paired can't exchange: the passcode is typed once.
-var ErrPasscode = errors.New("the other machine doesn't know this one yet. Type its passcode once: it is shown there under Devices")
+var ErrPasscode = say.Error("inout.the-other-machine-doesnt-know")
 
 // Sync exchanges with the machine at address the entries and photos that each lacks of the other's. Broken off, it has done what it
 // has done; begun again, it goes on. Both then hold the same book, whoever began. The passcode is asked for once: from then on the
@@ -139,7 +140,7 @@ func Address(address string) (string, error) {
 	}
 	u, err := url.Parse(address)
 	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.User != nil {
-		return "", fmt.Errorf("“%.80s” is no address. The other machine shows its own under Devices, such as http://192.168.1.20:8314", address)
+		return "", say.Error("inout.is-no-address-the-other", "address", address)
 	}
 	return u.Scheme + "://" + strings.ToLower(u.Host), nil
 }
@@ -167,7 +168,7 @@ func (p *peer) enter(ctx context.Context, passcode string, pair func(token strin
 		In bool `json:"in"`
 	}
 	if err := p.get(ctx, doorPath, &page); err != nil {
-		return fmt.Errorf("no Braxel answers at %s: %w", p.base, err)
+		return say.Error("inout.no-braxel-answers-at", "base", p.base, "err", err)
 	}
 	if page.In {
 		return nil
@@ -177,7 +178,7 @@ func (p *peer) enter(ctx context.Context, passcode string, pair func(token strin
 	}
 	name, err := os.Hostname()
 	if err != nil || name == "" {
-		name = "another machine"
+		name = say.Text("inout.another-machine")
 	}
 	text, err := json.Marshal(map[string]string{"passcode": passcode, "name": fmt.Sprintf("%.60s", name)})
 	if err != nil {
@@ -193,7 +194,7 @@ func (p *peer) enter(ctx context.Context, passcode string, pair func(token strin
 		}
 	}
 	if p.cookie == "" {
-		return errors.New("the other machine didn't say what it knows this one by: is it a Braxel of this edition?")
+		return say.Error("inout.the-other-machine-didnt-say")
 	}
 	return pair(p.cookie)
 }
@@ -225,7 +226,7 @@ func (p *peer) exchangeJSON(ctx context.Context, method, path string, body []byt
 		return err
 	}
 	if kind, _, _ := mime.ParseMediaType(got.Header.Get("Content-Type")); kind != kindJSON {
-		return fmt.Errorf("what answers at %s is no Braxel", p.base)
+		return say.Error("inout.what-answers-at-is-no", "base", p.base)
 	}
 	return json.Unmarshal(text, into)
 }
@@ -252,9 +253,9 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 	case err != nil:
 		return nil, nil, plainly(p.base, err)
 	case int64(len(text)) > most:
-		return nil, nil, fmt.Errorf("%s answers with more than Braxel takes", p.base)
+		return nil, nil, say.Error("inout.answers-with-more-than-braxel", "base", p.base)
 	case got.StatusCode >= http.StatusMultipleChoices && got.StatusCode < http.StatusBadRequest:
-		return nil, nil, fmt.Errorf("%s sends Braxel on to another address, which it doesn't follow. Type the address that the other machine shows under Devices", p.base)
+		return nil, nil, say.Error("inout.sends-braxel-on-to-another", "base", p.base)
 	case got.StatusCode >= http.StatusBadRequest:
 		var said struct {
 			Detail string `json:"detail"`
@@ -262,7 +263,7 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 		if json.Unmarshal(text, &said) != nil || said.Detail == "" {
 			said.Detail = got.Status
 		}
-		return nil, nil, fmt.Errorf("the other machine says: %.300s", said.Detail)
+		return nil, nil, say.Error("inout.the-other-machine-says", "detail", said.Detail)
 	}
 	return got, text, nil
 }
@@ -271,11 +272,11 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 func plainly(base string, err error) error {
 	switch {
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
-		return fmt.Errorf("%s took too long to answer: %w", base, err)
+		return say.Error("inout.took-too-long-to-answer", "base", base, "err", err)
 	case errors.Is(err, syscall.ECONNREFUSED):
-		return fmt.Errorf("nothing answers at %s. Is Braxel running there, started with --lan?", base)
+		return say.Error("inout.nothing-answers-at-is-braxel", "base", base)
 	}
-	return fmt.Errorf("%s can't be reached. Are both machines on the same network? (%w)", base, err)
+	return say.Error("inout.cant-be-reached-are-both", "base", base, "err", err)
 }
 
 // exchange evens out one engine.

@@ -10,6 +10,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -132,5 +133,5 @@ func note(struck, words string) string {
 	if struck == "" {
 		return words
 	}
-	return strings.TrimSpace("struck: " + struck + " " + words)
+	return strings.TrimSpace(say.Text("logfile.struck", "struck", struck, "words", words))
 }

@@ -1,7 +1,6 @@
 package logfile
 
 import (
-	"fmt"
 	"strings"
 	"time"
 	"unicode"
@@ -9,6 +8,7 @@ import (
 	ics "github.com/arran4/golang-ical"
 
 	"braxel/internal/core/diary"
+	"braxel/internal/core/say"
 )
 
 // Calendar writes what is due as an iCalendar (RFC 5545): a whole day each, on the day to which it was put off, else on that on which
@@ -17,7 +17,7 @@ func Calendar(shop string, items []diary.Item, now time.Time) string {
 	cal := ics.NewCalendar()
 	cal.SetProductId("-//Braxel//Diary//EN")
 	cal.SetMethod(ics.MethodPublish)
-	cal.SetXWRCalName(plain(strings.TrimSpace(shop + " diary")))
+	cal.SetXWRCalName(plain(strings.TrimSpace(say.Text("logfile.diary", "shop", shop))))
 	cal.SetRefreshInterval("PT6H", ics.WithValue("DURATION"))
 	cal.SetXPublishedTTL("PT6H")
 	for _, i := range items {
@@ -41,10 +41,10 @@ func Calendar(shop string, items []diary.Item, now time.Time) string {
 func why(i diary.Item) string {
 	lines := []string{i.Why}
 	if i.Meter != nil {
-		lines = append(lines, fmt.Sprintf("Due at %.0f %s.", *i.Meter, i.Unit))
+		lines = append(lines, say.Text("logfile.due-at", "meter", *i.Meter, "unit", i.Unit))
 	}
 	if i.PutOff != "" {
-		lines = append(lines, "Put off: "+i.PutOffWhy)
+		lines = append(lines, say.Text("logfile.put-off", "putOffWhy", i.PutOffWhy))
 	}
 	return strings.Join(lines, "\n")
 }

@@ -5,7 +5,6 @@ import (
 	"bytes"
 	_ "embed"
 	"errors"
-	"fmt"
 	"reflect"
 	"regexp"
 	"slices"
@@ -19,6 +18,7 @@ import (
 	"golang.org/x/text/message"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 //go:embed braxel-log.schema.json
@@ -85,11 +85,11 @@ const most = 100
 func unreadable(err error) error {
 	var semantic *json.SemanticError
 	if errors.As(err, &semantic) && semantic.Err == nil {
-		what := "this cannot be read here"
+		what := say.Text("logfile.this-cannot-be-read-here")
 		if semantic.GoType != nil && semantic.GoType.Kind() == reflect.Struct {
-			what = "an object is wanted here"
+			what = say.Text("logfile.an-object-is-wanted-here")
 		} else if semantic.GoType != nil {
-			what = fmt.Sprintf("this cannot be read as a %s", semantic.GoType.Kind())
+			what = say.Text("logfile.this-cannot-be-read-as", "kind", semantic.GoType.Kind())
 		}
 		return log.Faults{{At: shortened(semantic.JSONPointer), What: what}}
 	}
@@ -97,7 +97,7 @@ func unreadable(err error) error {
 	if errors.As(err, &syntactic) && syntactic.JSONPointer != "" {
 		return log.Faults{{At: shortened(syntactic.JSONPointer), What: syntactic.Err.Error()}}
 	}
-	return fmt.Errorf("this is not JSON: %w", err)
+	return say.Error("logfile.this-is-not-json", "err", err)
 }
 
 // faults turns the schema's findings into pointers and sentences, innermost causes only.

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
-	"fmt"
 	"io"
 	"path/filepath"
 	"regexp"
@@ -15,6 +14,7 @@ import (
 	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/unicode"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/table"
 )
 
@@ -35,7 +35,7 @@ const (
 func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	s := table.Sheet{Name: strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))}
 	if len(text) > MostSheet {
-		return s, Saved{}, fmt.Errorf("the file is larger than %d MB: a sheet of readings is not", MostSheet>>20)
+		return s, Saved{}, say.Error("logfile.the-file-is-larger-than", "MostSheet", MostSheet>>20)
 	}
 	plain, encoding, err := decode(text)
 	saved := Saved{Encoding: encoding}
@@ -45,7 +45,7 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	plain = bytes.ReplaceAll(plain, []byte("\r\n"), []byte("\n"))
 	plain = bytes.ReplaceAll(plain, []byte("\r"), []byte("\n"))
 	if len(bytes.TrimSpace(plain)) == 0 {
-		return s, saved, errors.New("the file is empty")
+		return s, saved, say.Error("logfile.the-file-is-empty")
 	}
 	if m := said.FindSubmatch(plain); m != nil { // some spreadsheets say it in a row of its own, which they do not show
 		plain, saved.Delimiter = plain[len(m[0]):], string(m[1])
@@ -77,7 +77,7 @@ func decode(text []byte) ([]byte, string, error) {
 	switch {
 	case bytes.HasPrefix(text, []byte("\xef\xbb\xbf")):
 		if !utf8.Valid(text) {
-			return nil, "utf-8-bom", errors.New("the file says that it is UTF-8 and is not: save it again as CSV")
+			return nil, "utf-8-bom", say.Error("logfile.the-file-says-that-it")
 		}
 		return text[3:], "utf-8-bom", nil
 	case bytes.HasPrefix(text, []byte("\xff\xfe")), bytes.HasPrefix(text, []byte("\xfe\xff")):
@@ -91,7 +91,7 @@ func decode(text []byte) ([]byte, string, error) {
 		out, err := unicode.UTF16(order, unicode.IgnoreBOM).NewDecoder().Bytes(text)
 		return out, "utf-16", err
 	case zeros > 0:
-		return nil, "", errors.New("this is no text: save the sheet as CSV")
+		return nil, "", say.Error("logfile.this-is-no-text-save")
 	case utf8.Valid(text):
 		return text, "utf-8", nil
 	}
@@ -112,7 +112,7 @@ func split(text []byte, delimiter rune) ([]table.Row, error) {
 			return rows, nil
 		}
 		if err != nil {
-			return nil, fmt.Errorf("this is no CSV: %w", err)
+			return nil, say.Error("logfile.this-is-no-csv", "err", err)
 		}
 		begins, _ := in.FieldPos(0)
 		ends := lines + bytes.Count(text[from:in.InputOffset()], []byte("\n"))
@@ -121,11 +121,15 @@ func split(text []byte, delimiter rune) ([]table.Row, error) {
 		}
 		lines, from = ends, in.InputOffset()
 		if len(cells) > mostColumns {
-			return nil, fmt.Errorf("row %d has %d columns: more than %d are not read", len(rows)+1, len(cells), mostColumns)
+			return nil, say.Error("logfile.row-has-columns-more-than",
+				"n", len(rows)+1,
+				"n2", len(cells),
+				"mostColumns", mostColumns,
+			)
 		}
 		rows = append(rows, table.Row{N: len(rows) + 1, Cells: slices.Clone(cells)})
 		if len(rows) > mostRows {
-			return nil, fmt.Errorf("the sheet has more than %d rows", mostRows)
+			return nil, say.Error("logfile.the-sheet-has-more-than", "mostRows", mostRows)
 		}
 	}
 }

@@ -4,12 +4,12 @@ import (
 	"bufio"
 	"bytes"
 	"errors"
-	"fmt"
 	"io"
 
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Limits of what is read: many times what an engine that was tested every week for ten years comes to, and little enough that
@@ -25,7 +25,7 @@ const (
 const ByteOrderMark = "\xef\xbb\xbf"
 
 // errLarge marks a file or a log beyond these limits.
-var errLarge = errors.New("larger than any log")
+var errLarge = say.Error("logfile.larger-than-any-log")
 
 // Logs reads the logs of a .json or .jsonl file one after another and gives each to do, numbered from 1. It holds one at a time.
 // What do returns ends it; so does a text that is no JSON, since nobody knows where the next log begins.
@@ -44,7 +44,7 @@ func Logs(r io.Reader, do func(n int, one jsontext.Value) error) error {
 			break
 		}
 		if err != nil {
-			return fmt.Errorf("log %d: %w", n+1, unreadable(err))
+			return say.Error("logfile.log", "n", n+1, "unreadable", unreadable(err))
 		}
 		n++
 		if err := do(n, one); err != nil {
@@ -52,7 +52,7 @@ func Logs(r io.Reader, do func(n int, one jsontext.Value) error) error {
 		}
 	}
 	if n == 0 {
-		return errors.New("there is no log in it")
+		return say.Error("logfile.there-is-no-log-in")
 	}
 	return nil
 }
@@ -66,10 +66,10 @@ type limited struct {
 
 func (l *limited) Read(p []byte) (int, error) {
 	if l.read > MostFile {
-		return 0, fmt.Errorf("%w: the file has more than %d MB", errLarge, MostFile>>20)
+		return 0, say.Error("logfile.the-file-has-more-than", "errLarge", errLarge, "MostFile", MostFile>>20)
 	}
 	if l.read-l.begins > mostLog {
-		return 0, fmt.Errorf("%w: it has more than %d MB", errLarge, mostLog>>20)
+		return 0, say.Error("logfile.it-has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
 	}
 	n, err := l.from.Read(p)
 	l.read += int64(n)
@@ -79,7 +79,7 @@ func (l *limited) Read(p []byte) (int, error) {
 // measure refuses a log that is too large, too deep or of too many values to be worked with, before any of it is made.
 func measure(text []byte) error {
 	if len(text) > mostLog {
-		return fmt.Errorf("%w: it has more than %d MB", errLarge, mostLog>>20)
+		return say.Error("logfile.it-has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
 	}
 	if bytes.Count(text, []byte{','}) < mostValues && bytes.Count(text, []byte{'['})+bytes.Count(text, []byte{'{'}) < mostDeep {
 		return nil
@@ -92,10 +92,14 @@ func measure(text []byte) error {
 			return unreadable(err)
 		}
 		if n > mostValues {
-			return log.Faults{{At: shortened(d.StackPointer()), What: fmt.Sprintf("with this, it holds more than %d values", mostValues)}}
+			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.with-this-it-holds-more",
+				"mostValues", mostValues,
+			)}}
 		}
 		if d.StackDepth() > mostDeep {
-			return log.Faults{{At: shortened(d.StackPointer()), What: fmt.Sprintf("more than %d objects and lists within each other", mostDeep)}}
+			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.more-than-objects-and-lists",
+				"mostDeep", mostDeep,
+			)}}
 		}
 	}
 }

@@ -12,6 +12,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/photo"
 )
 
@@ -116,7 +117,7 @@ func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures
 		return ReadArchive(r, size, do)
 	}
 	if size > MostFile {
-		return fmt.Errorf("the file has more than %d MB: no file of logs is so large", MostFile>>20)
+		return say.Error("logfile.the-file-has-more-than-2", "MostFile", MostFile>>20)
 	}
 	return Logs(io.NewSectionReader(r, 0, size), func(n int, one jsontext.Value) error { return do(n, one, nil) })
 }
@@ -125,10 +126,10 @@ func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures
 func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures Pictures) error) error {
 	z, err := zip.NewReader(r, size)
 	if err != nil {
-		return fmt.Errorf("this is no archive that can be read: %w", err)
+		return say.Error("logfile.this-is-no-archive-that", "err", err)
 	}
 	if len(z.File) > mostPhotos {
-		return fmt.Errorf("%w: the archive holds more than %d files", errLarge, mostPhotos)
+		return say.Error("logfile.the-archive-holds-more-than", "errLarge", errLarge, "mostPhotos", mostPhotos)
 	}
 	photos := map[string]*zip.File{}
 	var total uint64
@@ -137,7 +138,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		photos[f.Name] = f
 	}
 	if total > mostZip {
-		return fmt.Errorf("%w: the archive unpacks to more than %d MB", errLarge, mostZip>>20)
+		return say.Error("logfile.the-archive-unpacks-to-more", "errLarge", errLarge, "mostZip", mostZip>>20)
 	}
 	picture := func(p Picture) ([]byte, error) {
 		f := photos[p.name()]
@@ -164,7 +165,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		}
 	}
 	if n == 0 {
-		return errors.New("there is no log in the archive: logs.jsonl, or files that end in .json")
+		return say.Error("logfile.there-is-no-log-in-2")
 	}
 	return nil
 }

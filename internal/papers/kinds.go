@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/prepare"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/say"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
@@ -23,7 +24,14 @@ func (m *maker) wall() ([]byte, error) {
 	p.paragraph(words, 10.5, m.about())
 	p.y += 2
 	x := margin
-	for _, label := range []string{"Date", "Meter", "Gauge", "Engine hot, cold", "Battery", "By"} {
+	for _, label := range []string{
+		say.Text("papers.date"),
+		say.Text("papers.meter"),
+		say.Text("papers.gauge"),
+		say.Text("papers.engine-hot-cold"),
+		say.Text("papers.battery"),
+		say.Text("papers.by"),
+	} {
 		w := p.w / 6
 		p.SetLineWidth(0.25)
 		p.Rect(x, p.y, w, 11, "D")
@@ -42,7 +50,7 @@ func (m *maker) wall() ([]byte, error) {
 	p.borePlan(m.Log.Engine, margin, p.y, wide, tall, nothing, nothing)
 	p.y += tall + 4
 	m.boxes(p, w, turns)
-	p.heading("Before you crank")
+	p.heading(say.Text("papers.before-you-crank"))
 	for _, t := range prepare.Before(m.Log.Engine, "car", "hot") {
 		mark := ""
 		if t.Safe {
@@ -55,8 +63,7 @@ func (m *maker) wall() ([]byte, error) {
 		p.write(margin+4.5, p.y, words, p.fit(words, 9, p.w-5, mark+t.Words), mark+t.Words)
 	}
 	p.y += 2
-	p.paragraph(words, 8.5, "Air: raise it slowly, never above the tester's rating; every tool off the crank bolt first, or held by a bar that you can control; "+
-		"stand clear of its arc. Stay clear of belts and fan. Supply is read for each cylinder: leak % = (supply − held) ÷ supply.")
+	p.paragraph(words, 8.5, say.Text("papers.air-raise-it-slowly-never"))
 	p.paragraph(words, 7.5, Caution)
 	return p.bytes()
 }
@@ -70,16 +77,38 @@ func (m *maker) boxes(p *page, w wheel.Wheel, turns bool) {
 		order = nil
 		for i, s := range w.Steps {
 			order = append(order, s.Cylinder)
-			turn[s.Cylinder] = "start at TDC"
+			turn[s.Cylinder] = say.Text("papers.start-at-tdc")
 			if i > 0 {
-				turn[s.Cylinder] = fmt.Sprintf("turn %s°", units.Figure(math.Round(s.Turn)))
+				turn[s.Cylinder] = say.Text("papers.turn", "figure", units.Figure(math.Round(s.Turn)))
 			}
 		}
 	}
-	heads := []string{e.Noun(), "to get there", "dry", "again", "again", "wet", "supply", "held", "leak %", "air heard at"}
+	heads := []string{
+		e.Noun(),
+		say.Text("papers.to-get-there"),
+		say.Text("papers.dry"),
+		say.Text("papers.again"),
+		say.Text("papers.again"),
+		say.Text("papers.wet"),
+		say.Text("papers.supply"),
+		say.Text("papers.held"),
+		say.Text("papers.leak"),
+		say.Text("papers.air-heard-at"),
+	}
 	share := []float64{17, 23, 15, 15, 15, 15, 15, 15, 15, 37}
 	if e.Kind == log.Rotary {
-		heads = []string{"Rotor", "", "face 1", "face 2", "face 3", "", "rpm", "", "", "remarks"}
+		heads = []string{
+			say.Text("papers.rotor"),
+			"",
+			say.Text("papers.face-1"),
+			say.Text("papers.face-2"),
+			say.Text("papers.face-3"),
+			"",
+			say.Text("papers.rpm"),
+			"",
+			"",
+			say.Text("papers.remarks"),
+		}
 	}
 	total := 0.0
 	for _, s := range share {
@@ -122,11 +151,11 @@ func (m *maker) readings(p *page) {
 	}
 	p.table([]column{
 		{m.Log.Engine.Noun(), 16, false, heavy},
-		{"dry pulls, " + string(m.unit), 40, false, figures},
-		{"counts", 14, true, figures},
-		{"wet pulls", 22, false, figures},
-		{"leak-down: held of supply", 50, false, figures},
-		{"air heard at", 34, false, words},
+		{say.Text("papers.dry-pulls", "unit", string(m.unit)), 40, false, figures},
+		{say.Text("papers.counts"), 14, true, figures},
+		{say.Text("papers.wet-pulls"), 22, false, figures},
+		{say.Text("papers.leak-down-held-of-supply"), 50, false, figures},
+		{say.Text("papers.air-heard-at"), 34, false, words},
 	}, rows, 6.2)
 }
 
@@ -149,9 +178,9 @@ func (m *maker) filled() ([]byte, error) {
 	m.verdict(p)
 	m.readings(p)
 	if rows := m.seen(); len(rows) > 0 {
-		p.heading("Seen and measured")
+		p.heading(say.Text("papers.seen-and-measured"))
 		p.table([]column{
-			{"what", 24, false, words}, {"where", 16, false, words}, {"finding", 60, false, words}, {"note", 60, false, words},
+			{say.Text("papers.what"), 24, false, words}, {say.Text("papers.where"), 16, false, words}, {say.Text("papers.finding"), 60, false, words}, {say.Text("papers.note"), 60, false, words},
 		}, rows, 6)
 	}
 	if m.test.Note != "" {
@@ -184,9 +213,9 @@ func (m *maker) seen() [][]string {
 // certificate says how an engine read when it was right: who, what, how, by which gauges, and what was not tested.
 func (m *maker) certificate() ([]byte, error) {
 	p := m.paper()
-	what := "Baseline certificate"
+	what := say.Text("papers.baseline-certificate")
 	if !m.test.Baseline && compare.BaselineOf(m.Log, m.Log.BuildOf(m.test)) != m.at {
-		what = "Certificate of a test"
+		what = say.Text("papers.certificate-of-a-test")
 	}
 	p.title(what, m.Shop)
 	p.y += 6.5
@@ -206,7 +235,7 @@ func (m *maker) certificate() ([]byte, error) {
 	m.readings(p)
 	m.gauges(p)
 	m.limits(p)
-	p.heading("Not tested")
+	p.heading(say.Text("papers.not-tested"))
 	for _, line := range m.untested() {
 		p.paragraph(words, 9.5, "– "+line)
 	}
@@ -217,14 +246,14 @@ func (m *maker) certificate() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, "Of the test of "+m.test.Date+" as it is on record, all of it."); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.of-the-test-of-as", "date", m.test.Date)); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)
 	p.room(16)
 	p.y += 13
 	p.SetLineWidth(0.2)
-	for i, label := range []string{"Tested by", "Date", "Witness"} {
+	for i, label := range []string{say.Text("papers.tested-by"), say.Text("papers.date"), say.Text("papers.witness")} {
 		x := margin + float64(i)*p.w/3
 		p.Line(x, p.y, x+p.w/3-6, p.y)
 		p.write(x, p.y+3.4, words, 7.5, label)
@@ -243,19 +272,22 @@ func (m *maker) gauges(p *page) {
 		seen[id] = true
 		t, ok := m.Log.Tester(id)
 		if !ok {
-			rows = append(rows, []string{id, "not described", "", ""})
+			rows = append(rows, []string{id, say.Text("papers.not-described"), "", ""})
 			return
 		}
 		name := t.Name
 		if name == "" {
 			name = t.ID
 		}
-		division, repeats := "not noted", "not known yet"
+		division, repeats := say.Text("papers.not-noted"), say.Text("papers.not-known-yet")
 		if t.Resolution != nil {
 			division = t.Resolution.String()
 		}
 		if sd, _ := m.Spreads[id].Repeatability(); sd > 0 {
-			repeats = fmt.Sprintf("± %s (one standard deviation, %d pulls)", reading.Show(units.Pressure(sd), m.unit), m.Spreads[id].Pulls)
+			repeats = say.Text("papers.one-standard-deviation-pulls",
+				"show", reading.Show(units.Pressure(sd), m.unit),
+				"pulls", m.Spreads[id].Pulls,
+			)
 		}
 		rows = append(rows, []string{name, t.Kind, division, repeats})
 	}
@@ -267,11 +299,14 @@ func (m *maker) gauges(p *page) {
 	}
 	p.heading("Gauges")
 	if len(rows) == 0 {
-		p.paragraph(words, 9.5, "Not noted.")
+		p.paragraph(words, 9.5, say.Text("papers.not-noted-2"))
 		return
 	}
 	p.table([]column{
-		{"gauge", 44, false, words}, {"kind", 24, false, words}, {"division", 24, false, words}, {"repeats to", 70, false, words},
+		{say.Text("papers.gauge-2"), 44, false, words},
+		{say.Text("papers.kind"), 24, false, words},
+		{say.Text("papers.division"), 24, false, words},
+		{say.Text("papers.repeats-to"), 70, false, words},
 	}, rows, 6)
 }
 
@@ -285,7 +320,7 @@ func (m *maker) limits(p *page) {
 		if !j.Own {
 			continue
 		}
-		holds := "not held"
+		holds := say.Text("papers.not-held")
 		if j.Passes {
 			holds = "held"
 		}
@@ -293,13 +328,13 @@ func (m *maker) limits(p *page) {
 	}
 	p.heading("Limits")
 	if len(rows) == 0 {
-		p.paragraph(words, 9.5, "None are noted for this engine.")
+		p.paragraph(words, 9.5, say.Text("papers.none-are-noted-for-this"))
 		return
 	}
-	p.table([]column{{"rule", 80, false, words}, {"reads", 70, false, words}, {"", 18, false, heavy}}, rows, 6)
+	p.table([]column{{say.Text("papers.rule"), 80, false, words}, {say.Text("papers.reads"), 70, false, words}, {"", 18, false, heavy}}, rows, 6)
 	if limits := m.Log.Engine.Limits; limits != nil {
 		p.y += 1
-		p.paragraph(words, 9, "The figures of "+limits.By()+" come first.")
+		p.paragraph(words, 9, say.Text("papers.the-figures-of-come-first", "by", limits.By()))
 	}
 }
 
@@ -315,23 +350,28 @@ func (m *maker) season() ([]byte, error) {
 	}
 	first, last := m.Log.Sessions[from], m.Log.Sessions[to]
 	m.at, m.test, m.judged = to, last, m.Verdict.Sessions[to]
-	p.title("Season report", m.Shop)
+	p.title(say.Text("papers.season-report"), m.Shop)
 	p.y += 6.5
 	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
 	p.y += 0.5
-	p.paragraph(words, 10.5, fmt.Sprintf("%s. %d tests from %s to %s.", m.about(), to-from+1, first.Date, last.Date))
+	p.paragraph(words, 10.5, say.Text("papers.tests-from-to",
+		"about", m.about(),
+		"to", to-from+1,
+		"date", first.Date,
+		"date2", last.Date,
+	))
 	m.verdict(p)
 	if from < to {
 		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Rules)
 		if err == nil {
-			p.heading("The first beside the last")
+			p.heading(say.Text("papers.the-first-beside-the-last"))
 			p.paragraph(words, 10, r.Sentence)
 			for _, n := range r.Notes {
 				p.paragraph(words, 9, "– "+n)
 			}
 		}
 	}
-	p.heading("Cylinder by cylinder: change in compression against the baseline, leak as stems")
+	p.heading(say.Text("papers.cylinder-by-cylinder-change-in"))
 	most, mostLeak := 12.0, 20.0
 	for _, one := range s.Strips {
 		for _, pt := range one.Points {
@@ -350,7 +390,7 @@ func (m *maker) season() ([]byte, error) {
 	for _, one := range s.Strips {
 		p.strip(one, from, to, height, most, mostLeak)
 	}
-	p.paragraph(words, 7.5, "The grey band is what the measuring alone may make. A full dot lies outside it.")
+	p.paragraph(words, 7.5, say.Text("papers.the-grey-band-is-what"))
 	p.heading("Tests")
 	m.list(p, from, to)
 	m.happened(p, first.Date, last.Date)
@@ -381,15 +421,17 @@ func (m *maker) list(p *page, from, to int) {
 		}
 		occasion := strings.ReplaceAll(s.Stage, "-", " ")
 		if s.Baseline {
-			occasion = strings.TrimSpace("baseline " + occasion)
+			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
 			s.Date, m.meter(s.Meter), occasion, s.Conditions.EngineTemp, span, worst, string(m.Verdict.Sessions[i].State),
 		})
 	}
 	p.table([]column{
-		{"day", 22, false, figures}, {"meter", 22, false, figures}, {"occasion", 36, false, words}, {"engine", 14, false, words},
-		{"compression, " + string(m.unit), 30, true, figures}, {"most leak", 18, true, figures}, {"judged", 18, false, heavy},
+		{say.Text("papers.day"), 22, false, figures}, {say.Text("papers.meter-2"), 22, false, figures}, {say.Text("papers.occasion-2"), 36, false, words}, {say.Text("papers.engine-2"), 14, false, words},
+		{say.Text("papers.compression",
+			"unit", string(m.unit),
+		), 30, true, figures}, {say.Text("papers.most-leak"), 18, true, figures}, {say.Text("papers.judged"), 18, false, heavy},
 	}, rows, 5.6)
 }
 
@@ -405,19 +447,19 @@ func (m *maker) happened(p *page, from, to string) {
 	var rows [][]string
 	for _, b := range m.Log.Builds {
 		if b.Date >= from && b.Date <= to || from == "" {
-			rows = append(rows, []string{b.Date, "build", b.What})
+			rows = append(rows, []string{b.Date, say.Text("papers.build"), b.What})
 		}
 	}
 	for _, e := range m.Log.Events {
 		if e.Date >= from && e.Date <= to || from == "" {
-			rows = append(rows, []string{e.Date, "happened", e.What})
+			rows = append(rows, []string{e.Date, say.Text("papers.happened"), e.What})
 		}
 	}
 	if len(rows) == 0 {
 		return
 	}
-	p.heading("What happened")
-	p.table([]column{{"day", 22, false, figures}, {"", 22, false, words}, {"what", 120, false, words}}, rows, 5.6)
+	p.heading(say.Text("papers.what-happened"))
+	p.table([]column{{say.Text("papers.day"), 22, false, figures}, {"", 22, false, words}, {say.Text("papers.what"), 120, false, words}}, rows, 5.6)
 }
 
 // tag is a label for the valve cover: each cylinder's baseline, the day, the gauge.
@@ -443,7 +485,7 @@ func (m *maker) tag() ([]byte, error) {
 		under += ", " + gauge
 	}
 	if m.test.Meter != nil {
-		under += ", at " + m.meter(m.test.Meter)
+		under += say.Text("papers.at", "meter", m.meter(m.test.Meter))
 	}
 	p.write(edge, edge+h*0.97, words, p.fit(words, math.Min(8, h*0.1*points), w, under), under)
 	return p.bytes()
@@ -465,7 +507,7 @@ func (m *maker) history() ([]byte, error) {
 	const onOnePage = 16 // the oldest of more are told in a line
 	if m.at+1 > onOnePage {
 		from = m.at + 1 - onOnePage
-		p.paragraph(words, 9, fmt.Sprintf("%d tests before %s are in the log.", from, m.Log.Sessions[from].Date))
+		p.paragraph(words, 9, say.Text("papers.tests-before-are-in-the", "from", from, "date", m.Log.Sessions[from].Date))
 	}
 	m.list(p, from, m.at)
 	m.happened(p, "", "")
@@ -473,7 +515,7 @@ func (m *maker) history() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, fmt.Sprintf("Of all %d tests on record.", m.at+1)); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.of-all-tests-on-record", "at", m.at+1)); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)

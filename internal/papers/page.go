@@ -5,9 +5,10 @@ package papers
 import (
 	"bytes"
 	_ "embed"
-	"fmt"
 	"strings"
 	"time"
+
+	"braxel/internal/core/say"
 
 	"codeberg.org/go-pdf/fpdf"
 )
@@ -64,7 +65,7 @@ func (p *page) next() {
 	p.SetDrawColor(40, 40, 40)
 	p.SetTextColor(0, 0, 0)
 	if p.foot != "" {
-		p.write(margin, p.h+6, words, 7.5, fmt.Sprintf("%s · page %d", p.foot, p.PageNo()))
+		p.write(margin, p.h+6, words, 7.5, say.Text("papers.page", "foot", p.foot, "pageNo", p.PageNo()))
 	}
 }
 

@@ -1,7 +1,6 @@
 package papers
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -14,6 +13,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/seal"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
@@ -38,8 +38,12 @@ var Kinds = []Kind{Wall, Filled, Certificate, Season, Tag, History}
 // Title is what a paper is called.
 func (k Kind) Title() string {
 	return map[Kind]string{
-		Wall: "Wall sheet", Filled: "Filled sheet", Certificate: "Baseline certificate", Season: "Season report", Tag: "Valve cover tag",
-		History: "History for a sale",
+		Wall:        say.Text("papers.wall-sheet"),
+		Filled:      say.Text("papers.filled-sheet"),
+		Certificate: say.Text("papers.baseline-certificate"),
+		Season:      say.Text("papers.season-report"),
+		Tag:         say.Text("papers.valve-cover-tag"),
+		History:     say.Text("papers.history-for-a-sale"),
 	}[k]
 }
 
@@ -64,7 +68,7 @@ type Input struct {
 }
 
 // ErrNoTest is what Make answers where a paper needs a test and there is none.
-var ErrNoTest = errors.New("this paper is of a test, and the engine has none yet")
+var ErrNoTest = say.Error("papers.this-paper-is-of-a")
 
 // Make prints a paper as PDF.
 func Make(in Input) ([]byte, error) {
@@ -75,7 +79,7 @@ func Make(in Input) ([]byte, error) {
 		}
 	}
 	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != (in.Kind == Tag) {
-		return nil, fmt.Errorf("a %s is not printed on %s", strings.ToLower(in.Kind.Title()), in.Size)
+		return nil, say.Error("papers.a-is-not-printed-on", "title", strings.ToLower(in.Kind.Title()), "size", in.Size)
 	}
 	m := maker{Input: in, unit: sheet.Unit(in.Log)}
 	if in.Kind == Wall {
@@ -96,7 +100,7 @@ func Make(in Input) ([]byte, error) {
 	case History:
 		return m.history()
 	}
-	return nil, fmt.Errorf("there is no paper %q", in.Kind)
+	return nil, say.Error("papers.there-is-no-paper", "kind", in.Kind)
 }
 
 // maker makes one paper.
@@ -116,7 +120,7 @@ func (m *maker) find() error {
 	case len(m.Log.Sessions) == 0:
 		return ErrNoTest
 	case m.Test != "" && m.at < 0:
-		return fmt.Errorf("%s has no test %s", m.Log.Engine.Name, m.Test)
+		return say.Error("papers.has-no-test", "name", m.Log.Engine.Name, "test", m.Test)
 	case m.at < 0 && (m.Kind == Certificate || m.Kind == Tag):
 		last := m.Log.Sessions[len(m.Log.Sessions)-1]
 		m.at = compare.BaselineOf(m.Log, m.Log.BuildOf(last))
@@ -142,20 +146,19 @@ func (m *maker) paper() *page {
 }
 
 // Caution stands on every paper that somebody may go by.
-const Caution = "A test says how an engine read on its day, by these gauges. The factory manual and the engine builder's limits come " +
-	"first. What carries passengers, flies, goes to sea or must meet a law needs a licensed person's word; local codes and class rules stand above this paper."
+var Caution = say.Text("papers.caution")
 
 func (m *maker) about() string {
 	all := []string{layout.Describe(m.Log.Engine)}
 	if m.Log.Engine.Owner != "" {
-		all = append(all, "of "+m.Log.Engine.Owner)
+		all = append(all, say.Text("papers.of", "owner", m.Log.Engine.Owner))
 	}
 	return strings.Join(all, ", ")
 }
 
 func (m *maker) meter(v *float64) string {
 	if v == nil {
-		return "not noted"
+		return say.Text("papers.not-noted")
 	}
 	return strings.TrimSpace(units.Figure(*v) + " " + m.Log.Engine.MeterUnit)
 }
@@ -165,33 +168,42 @@ func (m *maker) conditions() [][2]string {
 	s, c := m.test, m.test.Conditions
 	said := func(text string) string {
 		if text == "" {
-			return "not noted"
+			return say.Text("papers.not-noted")
 		}
 		return text
 	}
 	degrees := func(v *float64) string {
 		if v == nil {
-			return "not noted"
+			return say.Text("papers.not-noted")
 		}
 		return units.Figure(*v) + " °C"
 	}
-	battery := "not noted"
+	battery := say.Text("papers.not-noted")
 	if c.BatteryV > 0 {
 		battery = units.Figure(c.BatteryV) + " V"
 		if c.BatteryEnd > 0 {
-			battery += ", at the end " + units.Figure(c.BatteryEnd) + " V"
+			battery += say.Text("papers.at-the-end-v", "figure", units.Figure(c.BatteryEnd))
 		}
 	}
-	air := "not noted"
+	air := say.Text("papers.not-noted")
 	if c.AmbientKPa > 0 {
-		air = units.Figure(c.AmbientKPa) + " kPa"
+		air = say.Text("papers.kpa", "figure", units.Figure(c.AmbientKPa))
 	} else if c.AltitudeM != nil {
-		air = units.Figure(*c.AltitudeM) + " m high"
+		air = say.Text("papers.m-high", "figure", units.Figure(*c.AltitudeM))
 	}
 	return [][2]string{
-		{"Tested on", s.Date}, {"By", said(s.Operator)}, {"Meter", m.meter(s.Meter)}, {"Occasion", said(strings.ReplaceAll(s.Stage, "-", " "))},
-		{"Engine", said(c.EngineTemp)}, {"Oil", degrees(c.OilC)}, {"Throttle", said(c.Throttle)}, {"Plugs out", said(c.PlugsOut)},
-		{"Battery", battery}, {"Air", degrees(c.AmbientC)}, {"Pressure or height", air}, {"Way of testing", m.Rules.TestedBy(m.Log, s).Name},
+		{say.Text("papers.tested-on"), s.Date},
+		{say.Text("papers.by"), said(s.Operator)},
+		{say.Text("papers.meter"), m.meter(s.Meter)},
+		{say.Text("papers.occasion"), said(strings.ReplaceAll(s.Stage, "-", " "))},
+		{say.Text("papers.engine"), said(c.EngineTemp)},
+		{say.Text("papers.oil"), degrees(c.OilC)},
+		{say.Text("papers.throttle"), said(c.Throttle)},
+		{say.Text("papers.plugs-out"), said(c.PlugsOut)},
+		{say.Text("papers.battery"), battery},
+		{say.Text("papers.air"), degrees(c.AmbientC)},
+		{say.Text("papers.pressure-or-height"), air},
+		{say.Text("papers.way-of-testing"), m.Rules.TestedBy(m.Log, s).Name},
 	}
 }
 
@@ -208,11 +220,11 @@ func (m *maker) pulls(c int, mode string) string {
 				text += " " + string(p.Unit)
 			}
 			if row.Face > 0 {
-				text = fmt.Sprintf("face %d: %s", row.Face, text)
+				text = say.Text("papers.face", "face", row.Face, "text", text)
 			}
 			switch {
 			case p.Struck != "":
-				text = "(" + text + " struck)"
+				text = say.Text("papers.struck", "text", text)
 			case p.Doubt != "":
 				text = "(" + text + "?)"
 			}
@@ -229,16 +241,20 @@ func (m *maker) leaks(c int) (read, heard string) {
 		if row.Number() != c {
 			continue
 		}
-		text := fmt.Sprintf("%s of %s %s", units.Figure(row.Held), units.Figure(row.Supply), row.Unit)
+		text := say.Text("papers.of-2",
+			"figure", units.Figure(row.Held),
+			"figure2", units.Figure(row.Supply),
+			"unit", row.Unit,
+		)
 		if row.Supply > 0 {
 			text += fmt.Sprintf(" = %.1f %%", gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure()))
 		}
 		if row.Struck != "" {
-			text = "(" + text + ", struck)"
+			text = say.Text("papers.struck-2", "text", text)
 		}
 		all = append(all, text)
 		if row.Paths != nil && len(row.Paths) == 0 {
-			places = append(places, "nothing heard")
+			places = append(places, say.Text("papers.nothing-heard"))
 		}
 		for _, path := range row.Paths {
 			places = append(places, place(path))
@@ -285,25 +301,25 @@ func (m *maker) untested() []string {
 	}
 	all := len(m.Log.Engine.Cylinders())
 	var out []string
-	say := func(of []int, what string) {
+	told := func(of []int, what string) {
 		switch {
 		case len(of) == all:
-			out = append(out, what+": not done")
+			out = append(out, say.Text("papers.not-done", "what", what))
 		case len(of) > 0:
-			out = append(out, fmt.Sprintf("%s: not done on %s", what, log.Join(of, ", ")))
+			out = append(out, say.Text("papers.not-done-on", "what", what, "of", log.Join(of, ", ")))
 		}
 	}
-	say(dry, "Dry compression")
-	say(wet, "Wet compression")
-	say(leak, "Leak-down")
+	told(dry, say.Text("papers.dry-compression"))
+	told(wet, say.Text("papers.wet-compression"))
+	told(leak, "Leak-down")
 	if len(deaf) > 0 && len(leak) < all {
-		out = append(out, "Where the air goes was not noted of "+log.Join(deaf, ", "))
+		out = append(out, say.Text("papers.where-the-air-goes-was", "deaf", log.Join(deaf, ", ")))
 	}
 	if m.test.Conditions.Cold() {
-		out = append(out, "It was tested cold: hot, it reads otherwise")
+		out = append(out, say.Text("papers.it-was-tested-cold-hot"))
 	}
 	if !slices.ContainsFunc(m.test.Observations, func(o log.Observation) bool { return o.What == "borescope" && o.Struck == "" }) {
-		out = append(out, "Nobody looked inside with a borescope")
+		out = append(out, say.Text("papers.nobody-looked-inside-with-a"))
 	}
 	return out
 }

@@ -3,10 +3,10 @@ package photo
 
 import (
 	"bytes"
-	"errors"
-	"fmt"
 	"image/jpeg"
 	"sync"
+
+	"braxel/internal/core/say"
 )
 
 // Limits of a picture. The browser makes them smaller, and as one scan.
@@ -20,10 +20,10 @@ const (
 
 // Why a picture isn't kept.
 var (
-	ErrLarge = fmt.Errorf("the photo has more than %d MB", Most>>20)
-	ErrWide  = fmt.Errorf("the photo has more than %d dots a side", mostSide)
-	ErrWork  = errors.New("the photo is packed in too many scans to be looked at. Save it as a plain JPEG")
-	ErrNone  = errors.New("the photo is no JPEG, or not whole")
+	ErrLarge = say.Error("photo.the-photo-has-more-than", "Most", Most>>20)
+	ErrWide  = say.Error("photo.the-photo-has-more-than-2", "mostSide", mostSide)
+	ErrWork  = say.Error("photo.the-photo-is-packed-in")
+	ErrNone  = say.Error("photo.the-photo-is-no-jpeg")
 )
 
 // one lets a picture be decoded at a time: it takes a core for itself.

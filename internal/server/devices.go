@@ -15,6 +15,7 @@ import (
 	"rsc.io/qr"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/store"
 )
 
@@ -103,11 +104,11 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	}
 }) (*entered, error) {
 	if h.door == nil {
-		return nil, huma.Error404NotFound("Braxel answers to this machine alone")
+		return nil, huma.Error404NotFound(say.Text("server.braxel-answers-to-this-machine"))
 	}
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
-		return nil, refuse(log.Faults{{At: "/name", What: "what is this device called?"}})
+		return nil, refuse(log.Faults{{At: "/name", What: say.Text("server.what-is-this-device-called")}})
 	}
 	token, err := h.door.letIn(whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {
@@ -126,7 +127,7 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 
 func (h *handlers) renew(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	if h.door == nil || !whoOf(ctx).local {
-		return nil, huma.Error403Forbidden("a new passcode is drawn on the machine that Braxel runs on")
+		return nil, huma.Error403Forbidden(say.Text("server.a-new-passcode-is-drawn"))
 	}
 	return nil, h.door.Renew()
 }
@@ -139,7 +140,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if h.door == nil {
-		return nil, huma.Error404NotFound("no device was let in")
+		return nil, huma.Error404NotFound(say.Text("server.no-device-was-let-in"))
 	}
 	there, err := h.door.change(in.Device, func(d *store.Device) {
 		if in.Body.Name != nil && strings.TrimSpace(*in.Body.Name) != "" {
@@ -148,7 +149,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 		d.Shut = d.Shut || in.Body.Shut != nil
 	})
 	if !there {
-		return nil, huma.Error404NotFound("there is no such device")
+		return nil, huma.Error404NotFound(say.Text("server.there-is-no-such-device"))
 	}
 	if in.Body.Shut != nil && err == nil && h.store.CalendarKey() != "" {
 		// It may have written down the calendar's address, which asks for no cookie.

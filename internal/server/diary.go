@@ -14,6 +14,7 @@ import (
 
 	"braxel/internal/core/diary"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/logfile"
 )
 
@@ -101,7 +102,7 @@ func (h *handlers) downloadCalendar(x fiber.Ctx) error {
 func (h *handlers) subscribed(x fiber.Ctx) error {
 	key := h.store.CalendarKey()
 	if key == "" || subtle.ConstantTimeCompare([]byte(x.Params("key")), []byte(key+".ics")) != 1 {
-		return fiber.NewError(http.StatusNotFound, "there is no calendar at this address: it may have been renewed, see the Diary")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-calendar-at"))
 	}
 	return h.sendCalendar(x)
 }

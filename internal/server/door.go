@@ -5,7 +5,6 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
-	"errors"
 	"fmt"
 	"math/big"
 	"net"
@@ -19,6 +18,7 @@ import (
 	"golang.org/x/crypto/bcrypt"
 	"golang.org/x/time/rate"
 
+	"braxel/internal/core/say"
 	"braxel/internal/gauges"
 	"braxel/internal/store"
 )
@@ -100,8 +100,8 @@ func (d *Door) Passcode() string {
 
 // What a try of the passcode comes to, beside being let in.
 var (
-	errWrongPasscode = errors.New("that is not the passcode: it is shown on the machine that runs Braxel, under Devices")
-	errTooManyTries  = errors.New("too many tries: wait a minute, then try again")
+	errWrongPasscode = say.Error("server.that-is-not-the-passcode")
+	errTooManyTries  = say.Error("server.too-many-tries-wait-a")
 )
 
 // letIn lets a device in that knows the passcode, and returns what its cookie is to hold. One that comes back with the cookie that it
@@ -184,7 +184,7 @@ func (d *Door) Hears(from, passcode string) error {
 	return d.try(from, passcode)
 }
 
-var errNoPasscode = errors.New("this Braxel has no passcode: leave it out of the gauge's head, and let the gauge in on the screen")
+var errNoPasscode = say.Error("server.this-braxel-has-no-passcode")
 
 // network is what an address counts as: of IPv6, where a machine has as many addresses as it likes, its network.
 func network(from string) string {

@@ -21,6 +21,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
@@ -129,7 +130,7 @@ func (h *handlers) engineRoutes(api huma.API) {
 func (h *handlers) download(x fiber.Ctx) error {
 	l, _, err := h.store.Log(x.Context(), unescape(x.Params("engine")))
 	if err != nil {
-		return fiber.NewError(http.StatusNotFound, "there is no engine of that name")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine-of"))
 	}
 	text, err := logfile.Write(l)
 	if err != nil {
@@ -162,7 +163,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 		for _, c := range v.Clashes[id] {
 			words := c.Words
 			if id != "" {
-				words = "Test " + id + ": " + words
+				words = say.Text("server.test", "id", id, "words", words)
 			}
 			p.Clashes = append(p.Clashes, words)
 		}
@@ -172,7 +173,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 
 func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
-		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: "Not tested yet. The first test of a build becomes its baseline.",
+		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: say.Text("server.not-tested-yet-the-first"),
 		Unit: sheet.Unit(
 			l,
 		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),

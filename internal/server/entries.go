@@ -18,6 +18,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 )
 
@@ -121,13 +122,16 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 		fault := book.DecodeFault(err)
 		return fiber.NewError(
 			http.StatusBadRequest,
-			fmt.Sprintf("entries cannot be read, %.80s: %.200s", cmp.Or(fault.At, "the whole of it"), fault.What),
+			say.Text("server.entries-cannot-be-read",
+				"at", cmp.Or(fault.At, say.Text("server.the-whole-of-it")),
+				"what", fault.What,
+			),
 		)
 	}
 	if len(in.Entries) > mostEntries {
 		return fiber.NewError(
 			http.StatusUnprocessableEntity,
-			fmt.Sprintf("%d entries are more than %d at once", len(in.Entries), mostEntries),
+			say.Text("server.entries-are-more-than-at", "n", len(in.Entries), "mostEntries", mostEntries),
 		)
 	}
 	out := EntriesOut{Answers: make([]book.Answer, len(in.Entries))}
@@ -178,7 +182,7 @@ func typed(raw jsontext.Value) (book.Entry, log.Faults) {
 		return e, faults
 	}
 	if e.Kind == book.Kept {
-		return e, log.Faults{{At: "/kind", What: "this comes with logs from elsewhere, and is not typed"}}
+		return e, log.Faults{{At: "/kind", What: say.Text("server.this-comes-with-logs-from")}}
 	}
 	return e, book.Strict(e)
 }
@@ -273,7 +277,7 @@ func refuse(err error) error {
 		for i, f := range faults {
 			details[i] = &huma.ErrorDetail{Location: "body" + strings.ReplaceAll(f.At, "/", "."), Message: f.What}
 		}
-		return huma.Error422UnprocessableEntity("some of this cannot be kept as it is", details...)
+		return huma.Error422UnprocessableEntity(say.Text("server.some-of-this-cannot-be"), details...)
 	}
 	return err
 }

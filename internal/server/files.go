@@ -9,6 +9,8 @@ import (
 	"regexp"
 	"strings"
 
+	"braxel/internal/core/say"
+
 	"github.com/gofiber/fiber/v3"
 )
 
@@ -47,7 +49,7 @@ var aside = regexp.MustCompile(`(?i)^/*(practice/+)?(api|calendar)(/|$)`)
 func (f *files) serve(x fiber.Ctx) error {
 	if aside.MatchString(path.Clean("/"+unescape(x.Path()))) || aside.MatchString(x.Path()) {
 		if !whoOf(x.Context()).in {
-			return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
+			return fiber.NewError(http.StatusUnauthorized, say.Text("server.this-device-isnt-let-in"))
 		}
 		return nothingHere(x)
 	}
@@ -55,7 +57,7 @@ func (f *files) serve(x fiber.Ctx) error {
 	body, ok := f.plain[name]
 	if !ok {
 		if path.Ext(name) != "" {
-			return fiber.NewError(http.StatusNotFound, "there is nothing at this address")
+			return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-nothing-at-this"))
 		}
 		name = "index.html"
 		if body, ok = f.plain[name]; !ok {

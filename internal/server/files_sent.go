@@ -11,13 +11,15 @@ import (
 	"path/filepath"
 	"time"
 
+	"braxel/internal/core/say"
+
 	"github.com/gofiber/fiber/v3"
 )
 
 func multipartOf(x fiber.Ctx) (*multipart.Reader, error) {
 	kind, with, err := mime.ParseMediaType(x.Get("Content-Type"))
 	if err != nil || kind != "multipart/form-data" || with["boundary"] == "" {
-		return nil, errors.New("no form")
+		return nil, say.Error("server.no-form")
 	}
 	return multipart.NewReader(bodyOf(x), with["boundary"]), nil
 }
@@ -78,7 +80,7 @@ func keepSent(dir string, from io.Reader, most int64) (string, error) {
 	}
 	if n > most {
 		return "", fiber.NewError(http.StatusRequestEntityTooLarge,
-			"The file is larger than can be imported here. Import it by command: “braxel import FILE”.")
+			say.Text("server.the-file-is-larger-than"))
 	}
 	return file, nil
 }

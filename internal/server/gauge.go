@@ -17,6 +17,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/gauge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
@@ -64,7 +65,7 @@ func (h *handlers) followGauge(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if !h.gauges.Follow(in.Body.ID) {
-		return nil, huma.Error404NotFound("that gauge speaks no more")
+		return nil, huma.Error404NotFound(say.Text("server.that-gauge-speaks-no-more"))
 	}
 	return nil, nil
 }
@@ -77,7 +78,7 @@ func (h *handlers) answerGauge(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if !h.gauges.Answer(in.Body.ID, in.Body.Yes) {
-		return nil, huma.Error404NotFound("That gauge no longer asks.")
+		return nil, huma.Error404NotFound(say.Text("server.that-gauge-no-longer-asks"))
 	}
 	return nil, nil
 }
@@ -99,7 +100,7 @@ func frameOf(r *gauges.Room, air bool, u units.Unit, seen *gauges.Seen) GaugeNow
 	case now.Phase == "":
 		out.Say = ""
 	case now.Silent:
-		out.Say = "The gauge is silent: look at its lead."
+		out.Say = say.Text("server.the-gauge-is-silent-look")
 	}
 	in := func(kpa float64) float64 { return math.Round(10*units.Pressure(kpa).In(u)) / 10 }
 	out.Needle, out.Supply = in(now.KPa), in(now.Supply)
@@ -117,7 +118,7 @@ const frame = time.Second / 30
 func (h *handlers) live(x fiber.Ctx) error {
 	u := units.Unit(strings.Clone(x.Query("unit")))
 	if !u.Valid() {
-		return fiber.NewError(http.StatusUnprocessableEntity, "unit: it is "+units.Listed())
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.unit-it-is", "listed", units.Listed()))
 	}
 	air := x.Query("air") == "true"
 	x.Set("Content-Type", "text/event-stream")
@@ -183,7 +184,9 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 	}
 	place := l.Engine.Place(in.Body.Number)
 	if !l.Engine.Has(place) {
-		return nil, huma.Error422UnprocessableEntity("number: the engine has no such " + strings.ToLower(l.Engine.Noun()))
+		return nil, huma.Error422UnprocessableEntity(say.Text("server.number-the-engine-has-no",
+			"noun", strings.ToLower(l.Engine.Noun()),
+		))
 	}
 	took, err := h.gauges.Take(in.Body.Air, in.Body.Pull)
 	if errors.Is(err, gauges.ErrNoGauge) || errors.Is(err, gauges.ErrNoPull) {

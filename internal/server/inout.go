@@ -20,6 +20,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/seal"
 	"braxel/internal/core/table"
 	"braxel/internal/inout"
@@ -138,7 +139,7 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 	bad := func(what string) error { return fiber.NewError(http.StatusUnprocessableEntity, what) }
 	in.fields, err = form(x, func(name string, from io.Reader) error {
 		if in.file != nil {
-			return bad("file: One file at a time.")
+			return bad(say.Text("server.file-one-file-at-a"))
 		}
 		in.name = filepath.Base(name)
 		path, err := keepSent(dir, from, mostImported)
@@ -156,11 +157,11 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 		return in, nil, err
 	}
 	if in.file == nil {
-		return in, nil, bad("file: Pick a file.")
+		return in, nil, bad(say.Text("server.file-pick-a-file"))
 	}
 	for field, to := range map[string]any{"picks": &in.picks, "theirs": &in.theirs} {
 		if text := in.fields[field]; text != "" && json.Unmarshal([]byte(text), to) != nil {
-			return in, nil, bad(field + ": this cannot be read")
+			return in, nil, bad(say.Text("server.this-cannot-be-read", "field", field))
 		}
 	}
 	if faults := log.CheckFields("/picks", in.picks); len(faults) > 0 {
@@ -173,7 +174,7 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 // text reads the whole file: of what is no file of logs.
 func (in handed) text() ([]byte, error) {
 	if in.size > mostSheet {
-		return nil, fmt.Errorf("the file has %d MB. At most %d MB can be read here: split it", in.size>>20, mostSheet>>20)
+		return nil, say.Error("server.the-file-has-mb-at", "size", in.size>>20, "mostSheet", mostSheet>>20)
 	}
 	return io.ReadAll(io.NewSectionReader(in.file, 0, in.size))
 }
@@ -252,7 +253,7 @@ func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*Shee
 	if in.into != "" {
 		l, _, err := h.store.Log(ctx, in.into)
 		if err != nil {
-			return nil, fmt.Errorf("the engine that it is to be of is not here: %w", err)
+			return nil, say.Error("server.the-engine-that-it-is", "err", err)
 		}
 		in.picks.Into = &l.Engine
 	}
@@ -313,7 +314,7 @@ func (h *handlers) export(x fiber.Ctx) error {
 		ids = nil
 		for _, one := range named {
 			if !h.store.Has(string(one)) {
-				return fiber.NewError(http.StatusNotFound, "there is no engine "+string(one))
+				return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine", "one", string(one)))
 			}
 			ids = append(ids, string(one))
 		}
@@ -321,7 +322,7 @@ func (h *handlers) export(x fiber.Ctx) error {
 	as := strings.Clone(x.Query("as", "jsonl"))
 	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
 	if kind == "" {
-		return fiber.NewError(http.StatusUnprocessableEntity, "as: jsonl, csv or zip")
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.as-jsonl-csv-or-zip"))
 	}
 	dir, done, err := h.scratch()
 	if err != nil {
@@ -351,7 +352,7 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 		err = inout.WriteLogs(ctx, h.store, ids, out, inout.Lines)
 	}
 	if unread := new(inout.Unread); errors.As(err, &unread) {
-		slog.Error("some engines can't be read, and are not in the export", "error", err)
+		slog.Error(say.Text("server.some-engines-cant-be-read"), "error", err)
 		return nil
 	}
 	return err
@@ -361,12 +362,12 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 func (h *handlers) paperOf(x fiber.Ctx) error {
 	kind := papers.Kind(strings.TrimSuffix(x.Params("paper"), ".pdf"))
 	if !slices.Contains(papers.Kinds, kind) {
-		return fiber.NewError(http.StatusNotFound, "there is no such paper")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-such-paper"))
 	}
 	id := unescape(x.Params("engine"))
 	text, err := inout.Paper(x.Context(), h.store, kind, id, x.Query("test"), x.Query("size"), h.shop)
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, "there is no engine of that name")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine-of"))
 	}
 	if err != nil {
 		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())

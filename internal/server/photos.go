@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 	"braxel/internal/photo"
 	"braxel/internal/store"
 )
@@ -24,7 +25,7 @@ func (h *handlers) photoRoutes(app routes) {
 func (h *handlers) putPhoto(x fiber.Ctx) error {
 	id, picture := strings.Clone(x.Params("id")), x.Request().Body()
 	if !book.IsID(id) {
-		return fiber.NewError(http.StatusUnprocessableEntity, "a photo has the id of its entry: letters, digits, - or _")
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.a-photo-has-the-id"))
 	}
 	if err := photo.Check(picture); errors.Is(err, photo.ErrLarge) {
 		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
@@ -42,7 +43,7 @@ func (h *handlers) putPhoto(x fiber.Ctx) error {
 func (h *handlers) getPhoto(x fiber.Ctx) error {
 	picture, err := h.store.PhotoOf(unescape(x.Params("engine")), unescape(x.Params("session")), unescape(x.Params("key")))
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, "there is no photo of that name")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
 	}
 	if err != nil {
 		return err
@@ -56,11 +57,11 @@ func (h *handlers) getPhoto(x fiber.Ctx) error {
 func (h *handlers) givePicture(x fiber.Ctx) error {
 	id := strings.Clone(x.Params("id"))
 	if !book.IsID(id) {
-		return fiber.NewError(http.StatusNotFound, "there is no photo of that name")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
 	}
 	picture, err := h.store.Photo(id)
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, "there is no photo of that name")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
 	}
 	if err != nil {
 		return err

@@ -20,6 +20,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/practice"
+	"braxel/internal/core/say"
 	"braxel/internal/gauges"
 	"braxel/internal/standin"
 	"braxel/internal/store"
@@ -68,7 +69,7 @@ func (p *practising) load(ctx context.Context) error {
 	for engine, body := range all {
 		var k practice.Case
 		if err := json.Unmarshal(body, &k); err != nil {
-			return fmt.Errorf("practice %s: %w", engine, err)
+			return say.Error("server.practice", "engine", engine, "err", err)
 		}
 		cases[engine] = k
 	}
@@ -199,7 +200,7 @@ func (h *handlers) practiceRoutes(api huma.API) {
 }
 
 // errNoPractice is what the workshop's own part answers.
-var errNoPractice = huma.Error404NotFound("practice has an address of its own: /practice")
+var errNoPractice = huma.Error404NotFound(say.Text("server.practice-has-an-address-of"))
 
 // enter locks the practising, with its cases read.
 func (h *handlers) enterPractice(ctx context.Context) (*practising, func(), error) {
@@ -314,7 +315,7 @@ func (h *handlers) beginPractice(ctx context.Context, in *beginIn) (*answer[Prac
 	l, ok := p.course.Lesson(in.Body.Lesson)
 	if !ok {
 		if in.Body.Lesson != "" {
-			return nil, huma.Error422UnprocessableEntity("lesson: there is none of that name")
+			return nil, huma.Error422UnprocessableEntity(say.Text("server.lesson-there-is-none-of"))
 		}
 		if l, err = p.course.Drawn(in.Body.Engine, in.Body.Hide, seed); err != nil {
 			return nil, huma.Error422UnprocessableEntity(err.Error())
@@ -344,7 +345,7 @@ func (h *handlers) put(ctx context.Context, entries []book.Entry) error {
 	}
 	for _, a := range answers {
 		if a.Result == book.IsRefused {
-			return fmt.Errorf("practice: %s: %s", a.ID, a.Why)
+			return say.Error("server.practice-2", "id", a.ID, "why", a.Why)
 		}
 	}
 	return nil
@@ -377,7 +378,7 @@ func onCase[T any](ctx context.Context, h *handlers, engine string, do func(*pra
 func (p *practising) theCase(engine string) (practice.Case, error) {
 	k, ok := p.cases[engine]
 	if !ok {
-		return k, huma.Error404NotFound("nobody practises on that engine")
+		return k, huma.Error404NotFound(say.Text("server.nobody-practises-on-that-engine"))
 	}
 	if stand := p.standing(engine); stand != nil {
 		k.State, _ = stand.State()
@@ -494,7 +495,7 @@ func (h *handlers) practiceDecide(ctx context.Context, in *struct {
 func (h *handlers) practiceDebrief(ctx context.Context, in *PracticeIn) (*answer[practice.Debrief], error) {
 	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (practice.Debrief, error) {
 		if k.Decision == nil {
-			return practice.Debrief{}, huma.Error409Conflict("it has not been decided yet")
+			return practice.Debrief{}, huma.Error409Conflict(say.Text("server.it-has-not-been-decided"))
 		}
 		return h.debriefOf(ctx, p, k)
 	})

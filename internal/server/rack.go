@@ -17,6 +17,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
+	"braxel/internal/core/say"
 	"braxel/internal/store"
 )
 
@@ -150,7 +151,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 	m.Holds = true
 	spoil := func(why any) {
-		slog.Error("an engine cannot be judged", "engine", m.Engine, "why", why)
+		slog.Error(say.Text("server.an-engine-cannot-be-judged"), "engine", m.Engine, "why", why)
 		m.Spreads = nil
 		m.Rack, err = json.Marshal(spoiled(m.Engine))
 	}
@@ -183,7 +184,7 @@ func spoiled(id string) RackEngine {
 		ID:       id,
 		Name:     id,
 		State:    judge.Retest,
-		Sentence: "This engine’s record cannot be read. The others are sound; run “braxel check”, or put a copy back.",
+		Sentence: say.Text("server.this-engines-record-cannot-be"),
 		Bores:    []RackBore{},
 		Diary:    []DiaryItem{},
 	}
@@ -193,7 +194,7 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	e := l.Engine
 	row := RackEngine{
 		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e), Layout: e.Layout, MeterUnit: e.MeterUnit,
-		State: judge.Steady, Sentence: "Not tested yet.", Tests: len(l.Sessions),
+		State: judge.Steady, Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
 	}
 	last, ok := verdict.Latest()
 	if ok {

@@ -4,11 +4,12 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"fmt"
 	"io"
 	"net/http"
 	"strings"
 	"time"
+
+	"braxel/internal/core/say"
 
 	"github.com/gofiber/fiber/v3"
 	"golang.org/x/sync/semaphore"
@@ -68,7 +69,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 	r.router.Add([]string{method}, path, func(x fiber.Ctx) error {
 		w := whoOf(x.Context())
 		if !w.in && !t.open {
-			return fiber.NewError(http.StatusUnauthorized, "This device isn't let in yet. Type the shop's passcode.")
+			return fiber.NewError(http.StatusUnauthorized, say.Text("server.this-device-isnt-let-in"))
 		}
 		if !w.in {
 			return r.fromOutside(x, h)
@@ -84,7 +85,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 		}
 		body, err := io.ReadAll(io.LimitReader(bodyOf(x), int64(t.most)+1))
 		if err != nil {
-			return fiber.NewError(http.StatusBadRequest, "the request broke off")
+			return fiber.NewError(http.StatusBadRequest, say.Text("server.the-request-broke-off"))
 		}
 		if len(body) > t.most {
 			return tooLong(t.most)
@@ -105,11 +106,11 @@ func (r routes) get(path string, h fiber.Handler)  { r.add(http.MethodGet, path,
 func (r routes) post(path string, h fiber.Handler) { r.add(http.MethodPost, path, terms{}, h) }
 
 func tooLong(most int) error {
-	size := fmt.Sprintf("%d MB", most>>20)
+	size := say.Text("server.mb", "most", most>>20)
 	if most < 1<<20 {
-		size = fmt.Sprintf("%d kB", most>>10)
+		size = say.Text("server.kb", "most", most>>10)
 	}
-	return fiber.NewError(http.StatusRequestEntityTooLarge, "This is too large: at most "+size+" can be sent here at once.")
+	return fiber.NewError(http.StatusRequestEntityTooLarge, say.Text("server.this-is-too-large-at", "size", size))
 }
 
 // What is read of a request that is refused: whoever still sends when the connection ends never sees why.
@@ -123,7 +124,7 @@ func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
 	ctx, stop := context.WithTimeout(x.Context(), outsideWait)
 	defer stop()
 	if r.outside.Acquire(ctx, 1) != nil {
-		return fiber.NewError(http.StatusServiceUnavailable, "Too many devices are asking at once. Try again.")
+		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.too-many-devices-are-asking"))
 	}
 	defer r.outside.Release(1)
 	_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
@@ -178,7 +179,7 @@ func (p *patient) Read(b []byte) (int, error) {
 func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map[string]string, err error) {
 	parts, err := multipartOf(x)
 	if err != nil {
-		return nil, fiber.NewError(http.StatusUnprocessableEntity, "file: Pick a file.")
+		return nil, fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.file-pick-a-file"))
 	}
 	fields = map[string]string{}
 	for {
@@ -187,7 +188,7 @@ func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map
 			return fields, nil
 		}
 		if err != nil {
-			return nil, fiber.NewError(http.StatusBadRequest, "The file didn't arrive whole. Try again.")
+			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.the-file-didnt-arrive-whole"))
 		}
 		if part.FileName() != "" {
 			if err := take(strings.Clone(part.FileName()), part); err != nil {
@@ -197,7 +198,7 @@ func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map
 		}
 		text, err := io.ReadAll(io.LimitReader(part, usualBody))
 		if err != nil {
-			return nil, fiber.NewError(http.StatusBadRequest, "The form didn't arrive whole. Try again.")
+			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.the-form-didnt-arrive-whole"))
 		}
 		fields[part.FormName()] = string(text)
 	}

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"runtime"
 	"slices"
@@ -15,6 +14,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // RuleLine is a rule that a workshop may make its own, and what it is here.
@@ -91,7 +91,7 @@ func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hind
 func inHindsight(l log.Log, now, would rules.Shop) (one hindsight.One, err error) {
 	defer func() {
 		if why := recover(); why != nil {
-			err = fmt.Errorf("%s cannot be judged: %v", l.Engine.Name, why)
+			err = say.Error("server.cannot-be-judged", "name", l.Engine.Name, "why", why)
 		}
 	}()
 	return hindsight.One{Log: l, Now: judge.Log(l, now), Would: judge.Log(l, would)}, nil

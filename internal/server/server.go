@@ -21,6 +21,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 	"braxel/internal/gauges"
 	"braxel/internal/store"
@@ -96,10 +97,10 @@ func nothingHere(x fiber.Ctx) error {
 		}
 	}
 	if len(allowed) == 0 {
-		return fiber.NewError(http.StatusNotFound, "There is nothing at this address.")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-nothing-at-this-2"))
 	}
 	x.Set("Allow", strings.Join(allowed, ", "))
-	return fiber.NewError(http.StatusMethodNotAllowed, "This address does not take "+x.Method()+".")
+	return fiber.NewError(http.StatusMethodNotAllowed, say.Text("server.this-address-does-not-take", "method", x.Method()))
 }
 
 // goJSON reads and writes JSON strictly: no key twice, no letter case forgiven, no number that none can hold.
@@ -217,19 +218,19 @@ func guard(hosts []string) fiber.Handler {
 		x.Set("Referrer-Policy", "same-origin")
 		if x.Get("Content-Encoding") != "" {
 			// A little that unpacks to a lot would be unpacked before its size is known.
-			return fiber.NewError(http.StatusUnsupportedMediaType, "compressed requests are not taken")
+			return fiber.NewError(http.StatusUnsupportedMediaType, say.Text("server.compressed-requests-are-not-taken"))
 		}
 		host := x.Host()
 		if !ours(host, hosts) {
 			return fiber.NewError(
 				http.StatusForbidden,
-				fmt.Sprintf("this Braxel does not answer to the name %q; start it with --name to allow one", host),
+				say.Text("server.this-braxel-does-not-answer", "host", host),
 			)
 		}
 		if origin := x.Get("Origin"); origin != "" {
 			from, err := url.Parse(origin)
 			if err != nil || from.Host != host {
-				return fiber.NewError(http.StatusForbidden, "requests from other sites are refused")
+				return fiber.NewError(http.StatusForbidden, say.Text("server.requests-from-other-sites-are"))
 			}
 		}
 		return x.Next()
@@ -259,11 +260,11 @@ const mostDetails = 50
 // describe makes problem+json of an error; what went wrong inside is logged, not shown, and what was sent is not sent back.
 func describe(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
 	if status >= http.StatusInternalServerError {
-		slog.Error("request failed", "what", message, "errors", errors.Join(errs...))
+		slog.Error(say.Text("server.request-failed"), "what", message, "errors", errors.Join(errs...))
 		if said := store.Trouble(errors.Join(errs...)); said != "" {
 			return huma.NewError(http.StatusServiceUnavailable, said)
 		}
-		message, errs = "something went wrong in Braxel; what you typed is not lost, try again", nil
+		message, errs = say.Text("server.something-went-wrong-in-braxel"), nil
 	}
 	errs = errs[:min(len(errs), mostDetails)]
 	for i, err := range errs {
@@ -281,12 +282,12 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 
 // problem answers, as problem+json, for what huma never sees: unknown paths, oversized bodies, refused hosts.
 func problem(x fiber.Ctx, err error) error {
-	status, message := http.StatusInternalServerError, "something went wrong in Braxel; what you typed is not lost, try again"
+	status, message := http.StatusInternalServerError, say.Text("server.something-went-wrong-in-braxel")
 	var known *fiber.Error
 	if errors.As(err, &known) {
 		status, message = known.Code, known.Message
 	} else {
-		slog.Error("request failed", "path", x.Path(), "error", err)
+		slog.Error(say.Text("server.request-failed"), "path", x.Path(), "error", err)
 		if said := store.Trouble(err); said != "" {
 			status, message = http.StatusServiceUnavailable, said
 		}

@@ -10,6 +10,7 @@ import (
 
 	"braxel/internal/core/calc"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/wheel"
 )
 
@@ -48,7 +49,7 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 				var beyond *calc.RangeError
 				if errors.As(err, &beyond) {
 					bounds := Bounds{beyond.Low, beyond.High}
-					return nil, huma.Error422UnprocessableEntity("a figure is beyond its bounds",
+					return nil, huma.Error422UnprocessableEntity(say.Text("server.a-figure-is-beyond-its"),
 						&huma.ErrorDetail{Location: "body." + field, Message: what, Value: bounds})
 				}
 				return nil, refuse(log.Faults{{At: "/" + field, What: what}})

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/inout"
 )
 
@@ -45,7 +46,7 @@ func (h *handlers) give(ctx context.Context, in *struct {
 	Body inout.Asking
 }) (*answer[[]book.Entry], error) {
 	if len(in.Body.IDs) > inout.MostHanded {
-		return nil, huma.Error422UnprocessableEntity("too many at once")
+		return nil, huma.Error422UnprocessableEntity(say.Text("server.too-many-at-once"))
 	}
 	all, err := h.store.Entries(ctx, in.Body.IDs)
 	return &answer[[]book.Entry]{all}, err
@@ -88,7 +89,7 @@ func (h *handlers) sync(ctx context.Context, in *struct {
 	}
 	if !whoOf(ctx).local && h.store.PairedWith(base) == "" {
 		// Else a phone could have this machine call whatever it likes.
-		return nil, huma.Error403Forbidden("The first time, machines are brought together at the one that Braxel runs on.")
+		return nil, huma.Error403Forbidden(say.Text("server.the-first-time-machines-are"))
 	}
 	ctx, stop := context.WithTimeout(ctx, syncFor)
 	defer stop()

@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
@@ -64,7 +65,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	defer done()
 	l, _, err := h.store.Log(x.Context(), in.fields["engine"])
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, "engine: There is no engine of that name.")
+		return fiber.NewError(http.StatusNotFound, say.Text("server.engine-there-is-no-engine"))
 	}
 	if err != nil {
 		return err
@@ -75,7 +76,9 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	}
 	number, err := strconv.Atoi(in.fields["number"])
 	if err != nil || !l.Engine.Has(l.Engine.Place(number)) {
-		return fiber.NewError(http.StatusUnprocessableEntity, "number: the engine has no such "+strings.ToLower(l.Engine.Noun()))
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.number-the-engine-has-no",
+			"noun", strings.ToLower(l.Engine.Noun()),
+		))
 	}
 	k := knownOf(l.Engine, number, trace.Measured(in.fields["measured"]))
 	k.File = in.name

@@ -6,11 +6,12 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"io"
 	"os"
 	"path/filepath"
 	"strings"
+
+	"braxel/internal/core/say"
 )
 
 // Copy writes a whole and consistent copy of the data in dir to the file to, whether or not another process has it open. A name
@@ -19,10 +20,10 @@ import (
 func Copy(ctx context.Context, dir, to string) error {
 	from := filepath.Join(dir, File)
 	if _, err := os.Stat(from); err != nil {
-		return fmt.Errorf("there is no data file in %s", dir)
+		return say.Error("store.there-is-no-data-file", "dir", dir)
 	}
 	if _, err := os.Stat(to); err == nil {
-		return fmt.Errorf("%s is there already", to)
+		return say.Error("store.is-there-already", "to", to)
 	}
 	part, packed := to+".part", to+".packing"
 	if err := errors.Join(removeAll(part), removeAll(packed)); err != nil {
@@ -78,7 +79,7 @@ func settle(file string) error {
 
 func vacuumInto(ctx context.Context, db *sql.DB, to string) error {
 	if _, err := os.Stat(to); err == nil {
-		return fmt.Errorf("%s is there already", to)
+		return say.Error("store.is-there-already", "to", to)
 	}
 	_, err := db.ExecContext(ctx, "VACUUM INTO ?", to)
 	return err

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 )
 
 // A place of copies holds braxel-DAY.db, one a day or more, and photos/, in which each picture of all copies is once.
@@ -75,9 +76,9 @@ func (s *Store) there(place string) error {
 	case err != nil && mark == "":
 		return s.SetSecondPlace(place)
 	case err != nil:
-		return fmt.Errorf("the disk for copies isn't there: %s is missing its mark, %s. Plug it in, or set the place again", place, placeMark)
+		return say.Error("store.the-disk-for-copies-isnt", "place", place, "placeMark", placeMark)
 	case !strings.Contains(string(have), mark):
-		return fmt.Errorf("%s holds another shop's copies, or another disk is in: its mark, %s, isn't ours. Set the place again to use it", place, placeMark)
+		return say.Error("store.holds-another-shops-copies-or", "place", place, "placeMark", placeMark)
 	}
 	return nil
 }
@@ -88,23 +89,23 @@ func (s *Store) SetSecondPlace(place string) error {
 		return writeWhole(filepath.Join(s.Dir, secondPlace), nil)
 	}
 	if !filepath.IsAbs(place) {
-		return fmt.Errorf("“%s” is no whole path: begin it at the root, such as /media/stick/braxel", place)
+		return say.Error("store.is-no-whole-path-begin", "place", place)
 	}
 	info, err := os.Stat(place)
 	if err != nil || !info.IsDir() {
-		return fmt.Errorf("there is no directory %s", place)
+		return say.Error("store.there-is-no-directory", "place", place)
 	}
 	try, err := os.CreateTemp(place, "braxel-*.part")
 	if err != nil {
-		return fmt.Errorf("%s cannot be written to", place)
+		return say.Error("store.cannot-be-written-to", "place", place)
 	}
 	if err := errors.Join(try.Close(), os.Remove(try.Name())); err != nil {
 		return err
 	}
 	mark := rand.Text()
-	says := "Copies of a Braxel workshop are kept here. Braxel knows this disk by the next line: leave this file as it is.\n"
+	says := say.Text("store.copies-of-a-braxel-workshop")
 	if err := writeWhole(filepath.Join(place, placeMark), []byte(says+mark+"\n")); err != nil {
-		return fmt.Errorf("%s can't be written to", place)
+		return say.Error("store.cant-be-written-to", "place", place)
 	}
 	return writeWhole(filepath.Join(s.Dir, secondPlace), []byte(place+"\n"+mark+"\n"))
 }
@@ -124,7 +125,7 @@ func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each 
 		return Kept{}, err
 	}
 	if err := os.MkdirAll(filepath.Join(place, "photos"), 0o700); err != nil {
-		return Kept{}, fmt.Errorf("the place of copies: %w", err)
+		return Kept{}, say.Error("store.the-place-of-copies", "err", err)
 	}
 	if err := removeParts(place); err != nil {
 		return Kept{}, err
@@ -144,7 +145,7 @@ func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each 
 	}
 	i := slices.IndexFunc(all, func(k Kept) bool { return k.Name == name })
 	if i < 0 {
-		return Kept{}, fmt.Errorf("the copy %s is not there", filepath.Join(place, name))
+		return Kept{}, say.Error("store.the-copy-is-not-there", "place", filepath.Join(place, name))
 	}
 	one := all[i]
 	return one, thin(all, one)
@@ -166,7 +167,7 @@ func (s *Store) copyTo(ctx context.Context, place, name string) error {
 		return err
 	}
 	if err := sound(ctx, part); err != nil {
-		return fmt.Errorf("the copy is not as it should be, and is not kept: %w", err)
+		return say.Error("store.the-copy-is-not-as", "err", err)
 	}
 	return errors.Join(os.Rename(part, to), syncDir(place))
 }

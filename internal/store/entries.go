@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"log/slog"
 	"path/filepath"
 	"slices"
@@ -13,6 +12,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // booksKept is how many engines' books are kept in memory: the ones under test, not the whole rack.
@@ -42,7 +42,7 @@ func (s *Store) begin(ctx context.Context) error {
 	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx,
 		"SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = each.engine) FROM ("+eachEngine+") each"))
 	if err != nil {
-		return fmt.Errorf("%w: it cannot be read (%w)", ErrDamaged, err)
+		return say.Error("store.it-cannot-be-read", "ErrDamaged", ErrDamaged, "err", err)
 	}
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
@@ -51,7 +51,7 @@ func (s *Store) begin(ctx context.Context) error {
 	// What of the workshop's own book cannot be read is left out, and check names it: the engines can be used.
 	entries, err := s.entriesOf(ctx, "")
 	if err != nil {
-		slog.Error("not all of the workshop's own record can be read", "error", err)
+		slog.Error(say.Text("store.not-all-of-the-workshops"), "error", err)
 	}
 	s.shop = book.Replay("", entries)
 	s.latest = max(s.latest, s.shop.Latest())
@@ -72,7 +72,7 @@ func (s *Store) lastNames(ctx context.Context) map[string]string {
 		`SELECT engine, CASE WHEN json_valid(body) THEN coalesce(body ->> 'name', '') ELSE '' END
 			FROM entry WHERE kind = 'engine' ORDER BY at, id`))
 	if err != nil {
-		slog.Error("not every engine's name can be read", "error", err)
+		slog.Error(say.Text("store.not-every-engines-name-can"), "error", err)
 	}
 	names := make(map[string]string, len(all))
 	for _, n := range all {
@@ -168,7 +168,7 @@ func (s *Store) writing(ctx context.Context, now time.Time, asks bool) (*writing
 // kept takes note of what has been committed.
 func (s *Store) kept(w *writing) {
 	if err := s.mark(w.n, w.id); err != nil {
-		slog.Error("the tally is not kept", "error", err)
+		slog.Error(say.Text("store.the-tally-is-not-kept"), "error", err)
 	}
 	for engine, n := range w.last {
 		s.revisions[engine] = n
@@ -200,7 +200,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	err := w.find.QueryRowContext(ctx, e.ID).Scan(&elsewhere)
 	switch {
 	case err == nil && elsewhere != e.Engine:
-		return book.Refuse(e.ID, log.Faults{{At: "/id", What: "another entry has this id: this one is not kept"}}), nil
+		return book.Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("store.another-entry-has-this-id")}}), nil
 	case err != nil && !errors.Is(err, sql.ErrNoRows):
 		return book.Answer{}, err
 	}
@@ -353,7 +353,7 @@ func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) 
 		revision, known := s.revisions[engine]
 		if !known || engine == "" {
 			s.mu.Unlock()
-			return log.Log{}, 0, 0, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+			return log.Log{}, 0, 0, say.Error("store.engine", "engine", engine, "ErrUnknown", ErrUnknown)
 		}
 		if have, ok := s.shelf.Get(engine); ok {
 			shop := s.revisions[""]
@@ -391,7 +391,7 @@ func (s *Store) Record(ctx context.Context, engine string) ([]book.Entry, error)
 	_, known := s.revisions[engine]
 	s.mu.Unlock()
 	if !known && engine != "" {
-		return nil, fmt.Errorf("engine %q: %w", engine, ErrUnknown)
+		return nil, say.Error("store.engine", "engine", engine, "ErrUnknown", ErrUnknown)
 	}
 	entries, err := s.entriesOf(ctx, engine)
 	if err != nil {
@@ -449,11 +449,11 @@ func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
 	defer func() { _ = db.Close() }()
 	theirs, err := collect(scanEntry)(db.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
 	if err != nil {
-		return 0, fmt.Errorf("%s is of an older Braxel: open it with this one first (%w)", file, err)
+		return 0, say.Error("store.is-of-an-older-braxel", "file", file, "err", err)
 	}
 	added, _, refused, err := s.Union(ctx, theirs)
 	if len(refused) > 0 {
-		err = errors.Join(err, fmt.Errorf("%d entries are none, and were left out: %s", len(refused), refused[0]))
+		err = errors.Join(err, say.Error("store.entries-are-none-and-were", "n", len(refused), "refused", refused[0]))
 	}
 	return added, errors.Join(err, bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
 }

@@ -12,6 +12,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Imported is what came of taking a log in, or would come of it.
@@ -164,7 +165,7 @@ func later(entries []book.Entry) []book.Entry {
 	now := time.Now()
 	for i := range entries {
 		entries[i].At = now.Add(time.Duration(i) * time.Millisecond).UTC().Format(book.Clock)
-		entries[i].By = "chosen at an import"
+		entries[i].By = say.Text("store.chosen-at-an-import")
 	}
 	return entries
 }

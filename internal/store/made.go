@@ -3,11 +3,11 @@ package store
 import (
 	"context"
 	"database/sql"
-	"fmt"
 	"maps"
 	"strings"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 )
 
 // Made is what was made of an engine and can be made anew: what the rack shows of it, and how its gauges repeated. It holds
@@ -96,19 +96,24 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 		faults = nil
 	}
 	if err != nil {
-		faults = append(faults, fmt.Sprintf("the file's pages cannot all be read: %v", err))
+		faults = append(faults, say.Text("store.the-files-pages-cannot-all", "err", err))
 	}
 	for _, id := range s.Engines() {
 		v, err := s.View(ctx, id)
 		if err != nil {
-			faults = append(faults, "engine "+id+": "+err.Error())
+			faults = append(faults, say.Text("store.engine-2", "id", id, "err", err.Error()))
 			continue
 		}
 		for _, u := range v.Unplaced {
-			faults = append(faults, "engine "+id+": entry "+u.Entry+" ("+u.Kind+") cannot be placed: "+u.Why)
+			faults = append(faults, say.Text("store.engine-entry-cannot-be-placed",
+				"id", id,
+				"entry", u.Entry,
+				"kind", u.Kind,
+				"why", u.Why,
+			))
 		}
 		for _, f := range v.Log.Check() {
-			faults = append(faults, "engine "+id+": "+f.At+": "+f.What)
+			faults = append(faults, say.Text("store.engine-3", "id", id, "at", f.At, "what", f.What))
 		}
 	}
 	more, err := s.unreadable(ctx)
@@ -121,7 +126,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 	}
 	missing, err := s.missingPhotos(ctx)
 	if err != nil {
-		missing = append(missing, fmt.Sprintf("not every photo can be looked for: %v", err))
+		missing = append(missing, say.Text("store.not-every-photo-can-be", "err", err))
 	}
 	faults = append(faults, missing...)
 	for i, f := range faults { // of a damaged page, anything may be in it
@@ -135,11 +140,11 @@ func (s *Store) unreadable(ctx context.Context) ([]string, error) {
 	var faults []string
 	err := s.each(ctx, func(e book.Entry) {
 		if f := book.CheckEnvelope(e); len(f) > 0 {
-			faults = append(faults, fmt.Sprintf("entry %s (%s): %s: %s", e.ID, e.Kind, f[0].At, f[0].What))
+			faults = append(faults, say.Text("store.entry", "id", e.ID, "kind", e.Kind, "at", f[0].At, "what", f[0].What))
 		}
 	})
 	if err != nil {
-		faults = append(faults, fmt.Sprintf("not every entry can be read: %v", err))
+		faults = append(faults, say.Text("store.not-every-entry-can-be", "err", err))
 	}
 	return faults, nil
 }

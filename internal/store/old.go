@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"fmt"
 	"strconv"
 	"strings"
 	"time"
@@ -13,6 +12,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Files of schema 1 and 2 kept engines, tests and readings in tables of their own. toBook reads them once, writes them as
@@ -36,12 +36,12 @@ func toBook(ctx context.Context, tx *sql.Tx) error {
 	for _, id := range engines {
 		l, err := oldLog(ctx, tx, id)
 		if err != nil {
-			return fmt.Errorf("engine %s: %w", id, err)
+			return say.Error("store.engine-2", "id", id, "err", err)
 		}
 		entries, _ := book.FromLog(l, book.Of(id), shop)
 		for _, e := range entries {
 			if _, err := insert(ctx, tx, e, time.Now()); err != nil {
-				return fmt.Errorf("engine %s: %w", id, err)
+				return say.Error("store.engine-2", "id", id, "err", err)
 			}
 		}
 	}

@@ -5,16 +5,16 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 )
 
 // ErrOther is what PutPhoto answers where another picture has that name.
-var ErrOther = errors.New("another picture has this name: this one is not kept")
+var ErrOther = say.Error("store.another-picture-has-this-name")
 
 // photo returns where the picture of an entry is.
 func (s *Store) photo(id string) string { return filepath.Join(s.Dir, "photos", id+".jpg") }
@@ -43,7 +43,7 @@ func (s *Store) PutPhoto(id string, picture []byte) error {
 func (s *Store) Photo(id string) ([]byte, error) {
 	picture, err := os.ReadFile(s.photo(id))
 	if errors.Is(err, os.ErrNotExist) {
-		return nil, fmt.Errorf("photo %s: %w", id, ErrUnknown)
+		return nil, say.Error("store.photo", "id", id, "ErrUnknown", ErrUnknown)
 	}
 	return picture, err
 }
@@ -55,7 +55,7 @@ func (s *Store) missingPhotos(ctx context.Context) ([]string, error) {
 	var missing []string
 	for _, id := range ids {
 		if _, err := os.Stat(s.photo(id)); err != nil {
-			missing = append(missing, "the picture of photo "+id+" is missing")
+			missing = append(missing, say.Text("store.the-picture-of-photo-is", "id", id))
 		}
 	}
 	return missing, err

@@ -1,14 +1,15 @@
 package store
 
 import (
-	"errors"
 	"fmt"
 	"os"
+
+	"braxel/internal/core/say"
 )
 
 // ErrGone is why nothing can be kept when the data file is no longer where it was: its disk was unplugged, or somebody moved or
 // replaced it.
-var ErrGone = errors.New("the data file is no longer where it was. Nothing can be kept until Braxel is started again with its disk in place")
+var ErrGone = say.Error("store.the-data-file-is-no")
 
 // present reports ErrGone where the file that this store has open isn't the one that its name leads to. What SQLite would write then
 // goes to a file that nobody finds again.
@@ -42,5 +43,5 @@ func leadsNowhere(name string) error {
 		return nil
 	}
 	to, _ := os.Readlink(name)
-	return fmt.Errorf("%s is a link to %s, which isn't there. Plug in the disk that it is on, or remove the link", name, to)
+	return say.Error("store.is-a-link-to-which", "name", name, "to", to)
 }

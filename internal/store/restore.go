@@ -11,6 +11,8 @@ import (
 	"path/filepath"
 	"strings"
 	"time"
+
+	"braxel/internal/core/say"
 )
 
 // Restore puts a copy back as the data file in dir: a data file with its photos beside it, or an archive of both. The copy is
@@ -41,13 +43,13 @@ func Restore(ctx context.Context, dir, from string) (aside string, err error) {
 	}
 	source, photos, err := unpack(from, unpacked)
 	if err != nil {
-		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
 	}
 	if err := readied(ctx, source, fresh); err != nil {
-		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
 	}
 	if err := raiseFloor(ctx, fresh, file); err != nil {
-		return "", fmt.Errorf("%s cannot be put back: %w", from, err)
+		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
 	}
 	if err := bringPhotos(photos, filepath.Join(s.Dir, "photos")); err != nil {
 		return "", err
@@ -153,7 +155,7 @@ func setAside(ctx context.Context, file string) (string, error) {
 			continue
 		}
 		if err := linkOrCopy(file+suffix, to+suffix); err != nil {
-			return "", fmt.Errorf("keeping aside what is there: %w", err)
+			return "", say.Error("store.keeping-aside-what-is-there", "err", err)
 		}
 	}
 	return to, syncDir(filepath.Dir(file))
@@ -189,7 +191,7 @@ func unpack(from, dir string) (file, photos string, err error) {
 	}
 	z, err := zip.NewReader(in, info.Size())
 	if err != nil {
-		return "", "", fmt.Errorf("the archive cannot be read: %w", err)
+		return "", "", say.Error("store.the-archive-cannot-be-read", "err", err)
 	}
 	photos = filepath.Join(dir, "photos")
 	if err := os.MkdirAll(photos, 0o700); err != nil {
@@ -207,12 +209,12 @@ func unpack(from, dir string) (file, photos string, err error) {
 		found = found || to == file
 		n, err := unpackOne(f, to, left)
 		if err != nil {
-			return "", "", fmt.Errorf("%s in the archive: %w", f.Name, err)
+			return "", "", say.Error("store.in-the-archive", "name", f.Name, "err", err)
 		}
 		left -= n
 	}
 	if !found {
-		return "", "", fmt.Errorf("there is no %s in the archive: it is no copy of Braxel's data", File)
+		return "", "", say.Error("store.there-is-no-in-the", "File", File)
 	}
 	return file, photos, nil
 }
@@ -229,7 +231,7 @@ func unpackOne(f *zip.File, to string, most int64) (n int64, err error) {
 	}
 	n, err = io.Copy(out, io.LimitReader(in, most+1))
 	if n > most {
-		err = errors.New("it unpacks to more than any copy")
+		err = say.Error("store.it-unpacks-to-more-than")
 	}
 	return n, errors.Join(err, out.Close())
 }

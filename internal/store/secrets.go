@@ -4,12 +4,13 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
 	"sync"
 	"time"
+
+	"braxel/internal/core/say"
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
@@ -64,7 +65,7 @@ func openSecrets(dir string) (*secrets, error) {
 		err = json.Unmarshal(text, &s.now)
 	}
 	if err != nil {
-		return nil, fmt.Errorf("%s can't be read: %w. Move it away to let nobody in, and start Braxel again", s.file, err)
+		return nil, say.Error("store.cant-be-read-move-it", "file", s.file, "err", err)
 	}
 	return s, nil
 }
@@ -81,7 +82,7 @@ func (s *secrets) change(change func(*kept)) error {
 		return err
 	}
 	if err := writeWhole(s.file, text); err != nil { // a fresh file is its owner's alone
-		return fmt.Errorf("who is let in can't be written down: %w", err)
+		return say.Error("store.who-is-let-in-cant", "err", err)
 	}
 	s.now = next
 	return nil

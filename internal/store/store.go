@@ -26,13 +26,14 @@ import (
 	_ "modernc.org/sqlite" // the driver
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 )
 
 //go:embed migrations/*.sql
 var migrations embed.FS
 
 // ErrUnknown is what a query answers for an engine or a photo that is not there.
-var ErrUnknown = errors.New("not found")
+var ErrUnknown = say.Error("store.not-found")
 
 // Store is an open data file: one writer, several readers. The books in use are kept in memory.
 type Store struct {
@@ -79,17 +80,17 @@ func open(dir string, create bool) (*Store, error) {
 	_, err := os.Stat(file)
 	switch {
 	case errors.Is(err, os.ErrNotExist) && !create:
-		return nil, fmt.Errorf("there is no data file in %s", dir)
+		return nil, say.Error("store.there-is-no-data-file", "dir", dir)
 	case errors.Is(err, os.ErrNotExist):
 		if err := os.MkdirAll(dir, 0o700); err != nil {
-			return nil, fmt.Errorf("data directory: %w", err)
+			return nil, say.Error("store.data-directory", "err", err)
 		}
 	case err != nil:
-		return nil, fmt.Errorf("data file: %w", err)
+		return nil, say.Error("store.data-file", "err", err)
 	default:
 		// By whatever way one comes to it, it is one file, with one lock beside it.
 		if file, err = filepath.EvalSymlinks(file); err != nil {
-			return nil, fmt.Errorf("data file: %w", err)
+			return nil, say.Error("store.data-file", "err", err)
 		}
 	}
 	shelf, err := lru.New[string, *shelved](booksKept)
@@ -117,11 +118,11 @@ func (s *Store) lock(file string) error {
 			continue // no locks on directories here
 		}
 		if err != nil {
-			return fmt.Errorf("data directory: %w", err)
+			return say.Error("store.data-directory", "err", err)
 		}
 		if !got {
 			who, _ := os.ReadFile(s.holder)
-			return fmt.Errorf("%s is in use by another Braxel (%s); close that one first", file, strings.TrimSpace(string(who)))
+			return say.Error("store.is-in-use-by-another", "file", file, "who", strings.TrimSpace(string(who)))
 		}
 		s.locks = append(s.locks, l)
 	}
@@ -129,9 +130,12 @@ func (s *Store) lock(file string) error {
 }
 
 func (s *Store) open(file string) error {
-	who := fmt.Sprintf("process %d since %s", os.Getpid(), time.Now().Format("2006-01-02 15:04"))
+	who := say.Text("store.process-since",
+		"getpid", os.Getpid(),
+		"now", time.Now().Format("2006-01-02 15:04"),
+	)
 	if err := os.WriteFile(s.holder, []byte(who+"\n"), 0o600); err != nil {
-		return fmt.Errorf("data directory: %w", err)
+		return say.Error("store.data-directory", "err", err)
 	}
 	s.held = true
 	ctx := context.Background()
@@ -214,10 +218,10 @@ func removeAll(file string) error {
 
 // Why a file cannot be opened.
 var (
-	ErrEmpty   = errors.New("the data file is empty")
-	ErrDamaged = errors.New("the data file is damaged")
-	ErrForeign = errors.New("this is no Braxel data file")
-	ErrNewer   = errors.New("the data file was written by a newer Braxel")
+	ErrEmpty   = say.Error("store.the-data-file-is-empty")
+	ErrDamaged = say.Error("store.the-data-file-is-damaged")
+	ErrForeign = say.Error("store.this-is-no-braxel-data")
+	ErrNewer   = say.Error("store.the-data-file-was-written")
 )
 
 // recognise refuses, by name, a file that is no data file which this program opens, before anything is written to it.
@@ -227,7 +231,7 @@ func recognise(ctx context.Context, file string) error {
 		return err
 	}
 	if info.Size() == 0 {
-		return fmt.Errorf("%w: %s. Put a copy back, or move it away to begin anew", ErrEmpty, file)
+		return say.Error("store.put-a-copy-back-or", "ErrEmpty", ErrEmpty, "file", file)
 	}
 	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
 	if err != nil {
@@ -236,28 +240,37 @@ func recognise(ctx context.Context, file string) error {
 	defer func() { _ = db.Close() }()
 	names, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'table'"))
 	if err != nil && (strings.Contains(err.Error(), "malformed") || begins(file, "SQLite format 3")) {
-		return fmt.Errorf("%w: %s cannot be read (%w)", ErrDamaged, file, err)
+		return say.Error("store.cannot-be-read", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if err != nil {
-		return fmt.Errorf("%w: %s cannot be read (%w); it is left as it is", ErrForeign, file, err)
+		return say.Error("store.cannot-be-read-it-is", "ErrForeign", ErrForeign, "file", file, "err", err)
 	}
 	triggers, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'trigger'"))
 	if err != nil {
-		return fmt.Errorf("%w: %s cannot be read (%w)", ErrDamaged, file, err)
+		return say.Error("store.cannot-be-read", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if len(triggers) > 0 {
-		return fmt.Errorf("%w: %s holds a trigger, %s, which Braxel never makes; it is left as it is", ErrForeign, file, triggers[0])
+		return say.Error("store.holds-a-trigger-which-braxel",
+			"ErrForeign", ErrForeign,
+			"file", file,
+			"triggers", triggers[0],
+		)
 	}
 	has := func(name string) bool { return slices.Contains(names, name) }
 	if !has("goose_db_version") || !has("entry") && !(has("session") && has("engine")) {
-		return fmt.Errorf("%w: %s is a database of something else, and is left as it is", ErrForeign, file)
+		return say.Error("store.is-a-database-of-something", "ErrForeign", ErrForeign, "file", file)
 	}
 	var version int64
 	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version WHERE is_applied").Scan(&version); err != nil {
-		return fmt.Errorf("%w: %s does not say of which schema it is (%w)", ErrDamaged, file, err)
+		return say.Error("store.does-not-say-of-which", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if version > schema {
-		return fmt.Errorf("%w: %s is of schema %d, this one knows %d; update Braxel to open it", ErrNewer, file, version, schema)
+		return say.Error("store.is-of-schema-this-one",
+			"ErrNewer", ErrNewer,
+			"file", file,
+			"version", version,
+			"schema", schema,
+		)
 	}
 	return nil
 }
@@ -275,7 +288,7 @@ func onlyOurs(ctx context.Context, db *sql.DB) error {
 	}
 	for name, text := range have {
 		if want[name] != text && !strings.HasPrefix(name, "sqlite_") && name != "goose_db_version" {
-			return fmt.Errorf("%w: it holds %s, which isn't as Braxel makes it", ErrForeign, name)
+			return say.Error("store.it-holds-which-isnt-as", "ErrForeign", ErrForeign, "name", name)
 		}
 	}
 	return nil
@@ -351,18 +364,18 @@ func migrate(ctx context.Context, db *sql.DB, file string, aside bool) error {
 	}
 	have, err := provider.GetDBVersion(ctx)
 	if err != nil {
-		return fmt.Errorf("reading %s: %w", file, err)
+		return say.Error("store.reading", "file", file, "err", err)
 	}
 	if aside && have < schema {
 		if err := takeSecretsOut(ctx, db, filepath.Dir(file)); err != nil {
-			return fmt.Errorf("taking the passcode and the devices out of %s: %w", file, err)
+			return say.Error("store.taking-the-passcode-and-the", "file", file, "err", err)
 		}
 		if err := keepAside(ctx, db, fmt.Sprintf("%s.schema-%d", file, have)); err != nil {
-			return fmt.Errorf("copying the data file aside before bringing it up to date: %w", err)
+			return say.Error("store.copying-the-data-file-aside", "err", err)
 		}
 	}
 	if _, err := provider.Up(ctx); err != nil {
-		return fmt.Errorf("bringing %s up to date: %w", file, err)
+		return say.Error("store.bringing-up-to-date", "file", file, "err", err)
 	}
 	return nil
 }

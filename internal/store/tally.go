@@ -6,6 +6,8 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+
+	"braxel/internal/core/say"
 )
 
 // The tally is a line beside the data file that names its last entry, written after each. It is never ahead of the file but when
@@ -23,7 +25,7 @@ func (s *Store) mark(n int, id string) error {
 	if s.tally == nil {
 		f, err := os.OpenFile(tallyOf(s.Dir), os.O_CREATE|os.O_WRONLY, 0o600)
 		if err != nil {
-			return fmt.Errorf("the tally: %w", err)
+			return say.Error("store.the-tally", "err", err)
 		}
 		s.tally = f
 	}
@@ -79,7 +81,5 @@ func (s *Store) Missing(ctx context.Context) string {
 		_ = os.Remove(missingOf(s.Dir))
 		return ""
 	}
-	return strings.TrimSpace(fmt.Sprintf(
-		"entries are missing: number %d, %s, was on disk and is there no more. The log of writes (%s-wal) was taken away, or an older file put in its place",
-		n, id, File))
+	return strings.TrimSpace(say.Text("store.entries-are-missing-number-was", "n", n, "id", id, "File", File))
 }

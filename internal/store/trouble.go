@@ -4,6 +4,8 @@ import (
 	"errors"
 	"syscall"
 
+	"braxel/internal/core/say"
+
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
 )
@@ -19,20 +21,20 @@ func Trouble(err error) string {
 	}
 	switch {
 	case errors.Is(err, ErrGone):
-		return "The data file is gone from where it was: its disk was unplugged, or the file was moved. Nothing can be kept until it is back and Braxel is started again."
+		return say.Text("store.the-data-file-is-gone")
 	case code == sqlite3.SQLITE_FULL, errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
-		return "The disk is full. Make room on the machine that runs Braxel: what you typed waits and is kept then."
+		return say.Text("store.the-disk-is-full-make")
 	case code == sqlite3.SQLITE_BUSY, code == sqlite3.SQLITE_LOCKED:
-		return "Another program is holding the data file. Close it, or wait: what you typed is kept then."
+		return say.Text("store.another-program-is-holding-the")
 	case code == sqlite3.SQLITE_READONLY, code == sqlite3.SQLITE_PERM, code == sqlite3.SQLITE_CANTOPEN,
 		errors.Is(err, syscall.EROFS), errors.Is(err, syscall.EACCES):
-		return "The data file can't be written to. Look at its disk and its permissions on the machine that runs Braxel."
+		return say.Text("store.the-data-file-cant-be")
 	case code == sqlite3.SQLITE_IOERR, errors.Is(err, syscall.EIO):
-		return "The disk doesn't answer. Look at it on the machine that runs Braxel."
+		return say.Text("store.the-disk-doesnt-answer-look")
 	case code == sqlite3.SQLITE_CORRUPT, code == sqlite3.SQLITE_NOTADB:
-		return "Part of the data file is damaged. See Backups: check it, or put a copy back."
+		return say.Text("store.part-of-the-data-file")
 	case errors.Is(err, syscall.EMFILE), errors.Is(err, syscall.ENFILE):
-		return "This machine has no room for more open files just now. Try again in a moment."
+		return say.Text("store.this-machine-has-no-room")
 	}
 	return ""
 }

@@ -6,7 +6,6 @@ import (
 	"database/sql"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"maps"
 	"path/filepath"
 	"slices"
@@ -14,6 +13,7 @@ import (
 	"time"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/say"
 )
 
 // each gives every entry of the file to do, one at a time.
@@ -98,7 +98,11 @@ func (s *Store) Union(ctx context.Context, theirs []book.Entry) (added int, engi
 	var good []book.Entry
 	for _, e := range theirs {
 		if f := book.CheckEnvelope(e); len(f) > 0 {
-			refused = append(refused, strings.ToValidUTF8(fmt.Sprintf("entry %.64s: %s: %s", e.ID, f[0].At, f[0].What), "?"))
+			refused = append(refused, strings.ToValidUTF8(say.Text("store.entry-2",
+				"id", e.ID,
+				"at", f[0].At,
+				"what", f[0].What,
+			), "?"))
 			continue
 		}
 		good = append(good, e)

@@ -14,6 +14,7 @@ import (
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 )
 
@@ -57,21 +58,21 @@ const (
 // CheckEnvelope returns what is wrong with an entry before any book is opened: its name, its time, its kind, its size.
 func CheckEnvelope(e Entry) log.Faults {
 	var f log.Faults
-	bad := func(at, what string, args ...any) { f = append(f, log.Fault{At: at, What: fmt.Sprintf(what, args...)}) }
+	bad := func(at, what string) { f = append(f, log.Fault{At: at, What: what}) }
 	if !plainID.MatchString(e.ID) {
-		bad("/id", "an entry's id is 1 to 64 letters, digits, - or _")
+		bad("/id", say.Text("book.an-entrys-id-is-1"))
 	}
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
-		bad("/at", "when was it typed? a date and time such as 2033-04-02T09:14:07.312Z")
+		bad("/at", say.Text("book.when-was-it-typed-a"))
 	}
 	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
-		bad("/kind", "“%.40s” is no kind of entry", e.Kind)
+		bad("/kind", say.Text("book.is-no-kind-of-entry", "kind", e.Kind))
 	case e.Engine == "" && !workshops:
-		bad("/engine", "of which engine?")
+		bad("/engine", say.Text("book.of-which-engine"))
 	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule):
-		bad("/engine", "a %s is the workshop's, not an engine's", e.Kind)
+		bad("/engine", say.Text("book.a-is-the-workshops-not", "kind", e.Kind))
 	}
 	f = append(f, log.CheckFields("", struct {
 		By     string `json:"by,omitzero" maxLength:"120"`
@@ -83,20 +84,20 @@ func CheckEnvelope(e Entry) log.Faults {
 	}
 	switch {
 	case len(e.Body) > most:
-		bad("", "%d kB are more than the %d kB that an entry may have", len(e.Body)>>10, most>>10)
+		bad("", say.Text("book.kb-are-more-than-the", "n", len(e.Body)>>10, "most", most>>10))
 	case e.Body.Kind() != '{':
-		bad("", "an entry needs its body, an object")
+		bad("", say.Text("book.an-entry-needs-its-body"))
 	case depth(e.Body) > deepestOf(e.Kind):
-		bad("", "objects and lists stand more than %d deep in each other", deepestOf(e.Kind))
+		bad("", say.Text("book.objects-and-lists-stand-more", "deepestOf", deepestOf(e.Kind)))
 	}
 	switch {
 	case len(e.Was) == 0:
 	case e.Was.Kind() != '{':
-		bad("/was", "what the fields held before has to be an object")
+		bad("/was", say.Text("book.what-the-fields-held-before"))
 	case len(e.Was) > bodyMost:
-		bad("/was", "%d kB are more than the %d kB that it may have", len(e.Was)>>10, bodyMost>>10)
+		bad("/was", say.Text("book.kb-are-more-than-the-2", "n", len(e.Was)>>10, "bodyMost", bodyMost>>10))
 	case depth(e.Was) > deepestBody:
-		bad("/was", "objects and lists stand more than %d deep in each other", deepestBody)
+		bad("/was", say.Text("book.objects-and-lists-stand-more-2", "deepestBody", deepestBody))
 	}
 	return f
 }
@@ -147,7 +148,7 @@ func Strict(e Entry) log.Faults {
 	}
 	var f log.Faults
 	for _, at := range log.Strangers(body.Interface()) {
-		f = append(f, log.Fault{At: at, What: "there is no such field"})
+		f = append(f, log.Fault{At: at, What: say.Text("book.there-is-no-such-field")})
 	}
 	return f[:min(len(f), 20)]
 }
@@ -159,10 +160,10 @@ func Admit(b, shop *Book, e Entry) Answer {
 		if Same(*have, e) {
 			return Answer{ID: e.ID, Result: IsAlready, Doubt: have.Doubt}
 		}
-		return Refuse(e.ID, log.Faults{{At: "/id", What: "another entry has this id: this one is not kept"}})
+		return Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("book.another-entry-has-this-id")}})
 	}
 	if !b.Begun() && e.Kind != Engine && e.Engine != "" {
-		return Refuse(e.ID, log.Faults{{At: "/engine", What: fmt.Sprintf("there is no engine “%s”", e.Engine)}})
+		return Refuse(e.ID, log.Faults{{At: "/engine", What: say.Text("book.there-is-no-engine", "engine", e.Engine)}})
 	}
 	switch e.Kind {
 	case Engine:
@@ -209,7 +210,7 @@ func (b *Book) admitTick(e Entry) log.Faults {
 		return f
 	}
 	if ticks := b.ticks(b.tests[body.Test], nil); body.Done && len(ticks) >= mostTicks {
-		return log.Faults{{At: "/line", What: "no list has so many lines"}}
+		return log.Faults{{At: "/line", What: say.Text("book.no-list-has-so-many")}}
 	}
 	return nil
 }
@@ -327,7 +328,7 @@ func (b *Book) admitEngine(e Entry) Answer {
 		return Refuse(e.ID, log.Faults{DecodeFault(err)})
 	}
 	if alone.ID != "" && alone.ID != e.Engine {
-		return Refuse(e.ID, log.Faults{{At: "/id", What: "an engine's id never changes"}})
+		return Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("book.an-engines-id-never-changes")}})
 	}
 	now, _, out := fold(b.engine.with(&e), b.struck, func(v log.Engine) log.Faults { return v.Check() })
 	if f := apart(e, out); len(f) > 0 {
@@ -378,11 +379,7 @@ func (b *Book) orphans(e log.Engine) string {
 	if n == 0 {
 		return ""
 	}
-	return fmt.Sprintf(
-		"%d readings in %d tests are of cylinders that the engine would no longer have. They stay on record, struck, and count again when the engine has those cylinders again. Is it another engine? Then enter it as a new one.",
-		n,
-		len(tests),
-	)
+	return say.Text("book.readings-in-tests-are-of", "n", n, "n2", len(tests))
 }
 
 // byFields holds a value against what its fields may hold.
@@ -394,7 +391,7 @@ func admitThing[T any](all things, b *Book, e Entry, id func(T) string, check fu
 		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
-		return log.Faults{{At: "/id", What: "which one? it needs its id"}}
+		return log.Faults{{At: "/id", What: say.Text("book.which-one-it-needs-its")}}
 	}
 	_, _, out := fold(all[id(body)].with(&e), b.struck, check)
 	return apart(e, out)
@@ -408,7 +405,7 @@ func admitTester(b *Book, e Entry) log.Faults {
 	var body log.Tester
 	_ = json.Unmarshal(e.Body, &body)
 	if e.Engine == "" && body.Name == "" && len(b.testers[body.ID]) == 0 {
-		return log.Faults{{At: "/name", What: "the tester needs a name"}}
+		return log.Faults{{At: "/name", What: say.Text("book.the-tester-needs-a-name")}}
 	}
 	return nil
 }
@@ -417,7 +414,7 @@ func admitTester(b *Book, e Entry) log.Faults {
 func (b *Book) mustStand(test string) log.Faults {
 	t := b.tests[test]
 	if t == nil || !t.begun() {
-		return log.Faults{{At: "/test", What: fmt.Sprintf("there is no test “%.40s” of this engine", test)}}
+		return log.Faults{{At: "/test", What: say.Text("book.there-is-no-test-of", "test", test)}}
 	}
 	return nil
 }
@@ -428,7 +425,7 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if len(s.Compression)+len(s.Leakdown)+len(s.Observations)+len(s.Ticks) > 0 {
-		return log.Faults{{At: "/compression", What: "the readings and ticks of a test are entries of their own"}}
+		return log.Faults{{At: "/compression", What: say.Text("book.the-readings-and-ticks-of")}}
 	}
 	var head changes
 	if t := b.tests[s.ID]; t != nil {
@@ -440,7 +437,7 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 	})
 	f := apart(e, out)
 	if _, there := b.builds[s.Build]; s.Build != "" && !there {
-		f = append(f, log.Fault{At: "/build", What: fmt.Sprintf("there is no build “%.40s” of this engine", s.Build)})
+		f = append(f, log.Fault{At: "/build", What: say.Text("book.there-is-no-build-of", "build", s.Build)})
 	}
 	engine, _, _ := b.foldEngine()
 	f = append(f, engine.CheckTouched(s.Touched, "")...)
@@ -458,7 +455,7 @@ func (b *Book) mustHave(shop *Book, tester, at string) log.Faults {
 			return nil
 		}
 	}
-	return log.Faults{{At: at, What: fmt.Sprintf("there is no tester “%.40s”", tester)}}
+	return log.Faults{{At: at, What: say.Text("book.there-is-no-tester", "tester", tester)}}
 }
 
 func (b *Book) admitWhole(e Entry) log.Faults {
@@ -467,7 +464,7 @@ func (b *Book) admitWhole(e Entry) log.Faults {
 		return f
 	}
 	if t := b.tests[s.ID]; t != nil && t.begun() {
-		return log.Faults{{At: "/id", What: fmt.Sprintf("there is a test “%s” already", s.ID)}}
+		return log.Faults{{At: "/id", What: say.Text("book.there-is-a-test-already", "id", s.ID)}}
 	}
 	engine, _, _ := b.foldEngine()
 	return append(named(s), s.Check(engine, "")...)
@@ -481,7 +478,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	if have := b.items[name{it.test, it.name}]; have != nil && alike(have, it) {
 		return Answer{ID: e.ID, Result: IsAlready}
 	} else if have != nil {
-		return Refuse(e.ID, log.Faults{{At: "/key", What: "another reading of this test has this name"}})
+		return Refuse(e.ID, log.Faults{{At: "/key", What: say.Text("book.another-reading-of-this-test")}})
 	}
 	f = b.mustStand(it.test)
 	engine, _, _ := b.foldEngine()
@@ -494,7 +491,9 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 			if p.Cylinder != 0 && !slices.Contains(engine.Cylinders(), p.Cylinder) {
 				f = append(
 					f,
-					log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: fmt.Sprintf("the engine has no cylinder %d", p.Cylinder)},
+					log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: say.Text("book.the-engine-has-no-cylinder",
+						"cylinder", p.Cylinder,
+					)},
 				)
 			}
 		}
@@ -516,20 +515,20 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 func (b *Book) admitMark(shop *Book, e Entry) log.Faults {
 	body, f := read[MarkBody](&e)
 	if e.Kind == Strike && strings.TrimSpace(body.Why) == "" {
-		f = append(f, log.Fault{At: "/why", What: "why is it struck?"})
+		f = append(f, log.Fault{At: "/why", What: say.Text("book.why-is-it-struck")})
 	}
 	it := b.items[body.target()]
 	if _, there := b.entries[body.Entry]; (!there || body.Test != "") && it == nil {
-		f = append(f, log.Fault{At: "/entry", What: fmt.Sprintf("there is no entry “%.64s” to do this to", body.Entry)})
+		f = append(f, log.Fault{At: "/entry", What: say.Text("book.there-is-no-entry-to", "entry", body.Entry)})
 	}
 	if e.Kind != Move || len(f) > 0 {
 		return f
 	}
 	if it == nil {
-		return log.Faults{{At: "/entry", What: "only a reading can be moved"}}
+		return log.Faults{{At: "/entry", What: say.Text("book.only-a-reading-can-be")}}
 	}
 	if body.Place == (log.Place{}) && body.ToTest == "" && body.Tester == "" {
-		return log.Faults{{At: "/cylinder", What: "to which cylinder?"}}
+		return log.Faults{{At: "/cylinder", What: say.Text("book.to-which-cylinder")}}
 	}
 	if body.ToTest != "" {
 		f = b.mustStand(body.ToTest)

@@ -1,13 +1,13 @@
 package book
 
 import (
-	"fmt"
 	"strings"
 	"time"
 
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Around is what an entry is asked about by, beside its own book: the workshop's, the day, and whether another engine has a name.
@@ -24,7 +24,7 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 	case Engine:
 		var v log.Engine
 		if json.Unmarshal(e.Body, &v) == nil && v.Name != "" && around.Named(v.Name) {
-			return log.Faults{{At: "/name", What: fmt.Sprintf("there is an engine called “%s” already: is it another one?", v.Name)}}
+			return log.Faults{{At: "/name", What: say.Text("book.there-is-an-engine-called", "name", v.Name)}}
 		}
 	case Event:
 		v, _ := read[log.Event](&e)
@@ -34,7 +34,7 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 		return b.toCome(around, v.Date)
 	case PutOff:
 		if v, _ := read[log.PutOff](&e); v.Until <= around.Now.Format(time.DateOnly) {
-			return log.Faults{{At: "/until", What: v.Until + " is not to come: it would be due at once. Is that the day?"}}
+			return log.Faults{{At: "/until", What: say.Text("book.is-not-to-come-it", "until", v.Until)}}
 		}
 	case Build:
 		v, _ := read[log.Build](&e)
@@ -92,7 +92,7 @@ func (b *Book) toCome(around Around, date string) log.Faults {
 	if date <= latest {
 		return nil
 	}
-	return log.Faults{{At: "/date", What: fmt.Sprintf("%s is still to come: is that the day?", date)}}
+	return log.Faults{{At: "/date", What: say.Text("book.is-still-to-come-is", "date", date)}}
 }
 
 // backwards asks about a meter that read more on an earlier day, or less on a later one.
@@ -105,9 +105,12 @@ func (b *Book) backwards(around Around, test, date string, meter *float64) log.F
 			continue
 		}
 		if before := s.Date < date && *s.Meter > *meter; before || (s.Date > date && *s.Meter < *meter) {
-			return log.Faults{{At: "/meter", What: fmt.Sprintf(
-				"the meter read %g on %s: %g on %s would have it run backwards. Was it changed, or is it a slip?",
-				*s.Meter, s.Date, *meter, date)}}
+			return log.Faults{{At: "/meter", What: say.Text("book.the-meter-read-on-on",
+				"meter", *s.Meter,
+				"date", s.Date,
+				"meter2", *meter,
+				"date2", date,
+			)}}
 		}
 	}
 	return nil
@@ -123,23 +126,27 @@ func volts(at string, v float64) log.Faults {
 	if v == 0 || (v >= flattest && v <= fullest) {
 		return nil
 	}
-	return log.Faults{{At: at, What: fmt.Sprintf("%g V: is that the battery?", v)}}
+	return log.Faults{{At: at, What: say.Text("book.v-is-that-the-battery", "v", v)}}
 }
 
 // negative asks about a measure below nothing, of what has none.
 func negative(o log.Observation) log.Faults {
-	below := map[string]string{"oil-pressure": "an oil pressure", "end-play": "an end play", "lash": "a valve lash"}[o.What]
+	below := map[string]string{
+		"oil-pressure": say.Text("book.an-oil-pressure"),
+		"end-play":     say.Text("book.an-end-play"),
+		"lash":         say.Text("book.a-valve-lash"),
+	}[o.What]
 	if o.Value == nil || *o.Value >= 0 || below == "" {
 		return nil
 	}
-	return log.Faults{{At: "/value", What: fmt.Sprintf("%s of %g: is it below nothing?", below, *o.Value)}}
+	return log.Faults{{At: "/value", What: say.Text("book.of-is-it-below-nothing", "below", below, "value", *o.Value)}}
 }
 
 // sameTester asks about a tester that would be called as another is.
 func (b *Book) sameTester(t log.Tester) log.Faults {
 	for _, have := range b.Testers() {
 		if have.ID != t.ID && t.Name != "" && SameName(have.Name, t.Name) {
-			return log.Faults{{At: "/name", What: fmt.Sprintf("there is a tester called “%s” already: is it another one?", have.Name)}}
+			return log.Faults{{At: "/name", What: say.Text("book.there-is-a-tester-called", "name", have.Name)}}
 		}
 	}
 	return nil

@@ -2,7 +2,6 @@ package book
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 
 	"github.com/go-json-experiment/json"
@@ -10,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Book is what the entries of one engine come to, or those of the workshop: its testers and protocols. Entries may be added
@@ -159,7 +159,7 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 	case Strike, Unstrike, AsRead, Move:
 		return b.placeMark(e)
 	default:
-		return log.Faults{{At: "/kind", What: fmt.Sprintf("“%s” is no kind of entry that this Braxel knows", e.Kind)}}
+		return log.Faults{{At: "/kind", What: say.Text("book.is-no-kind-of-entry-2", "kind", e.Kind)}}
 	}
 	return nil
 }
@@ -171,7 +171,7 @@ func addThing[T any](all things, e *Entry, id func(T) string) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
-		return log.Faults{{At: "/id", What: "which one? it needs its id"}}
+		return log.Faults{{At: "/id", What: say.Text("book.which-one-it-needs-its")}}
 	}
 	all.add(id(body), e)
 	return nil
@@ -418,7 +418,7 @@ func (b *Book) Unplaced() []Unplaced {
 	for _, t := range b.inOrder() {
 		if !t.begun() {
 			for _, it := range t.items {
-				all = append(all, Unplaced{it.entry.ID, it.entry.Kind, fmt.Sprintf("/test: the test %s was never begun", t.id)})
+				all = append(all, Unplaced{it.entry.ID, it.entry.Kind, say.Text("book.test-the-test-was-never", "id", t.id)})
 			}
 			continue
 		}
@@ -427,12 +427,12 @@ func (b *Book) Unplaced() []Unplaced {
 	for target, marks := range b.marks {
 		if _, there := b.entries[target.key]; (!there || target.test != "") && b.items[target] == nil {
 			for _, m := range marks {
-				all = append(all, Unplaced{m.ID, m.Kind, fmt.Sprintf("/entry: there is no entry %s", m.body.Entry)})
+				all = append(all, Unplaced{m.ID, m.Kind, say.Text("book.entry-there-is-no-entry", "entry", m.body.Entry)})
 			}
 		}
 	}
 	if !b.Begun() && b.id != "" {
-		all = append(all, Unplaced{"", Engine, "the engine itself was never entered"})
+		all = append(all, Unplaced{"", Engine, say.Text("book.the-engine-itself-was-never")})
 	}
 	slices.SortFunc(all, func(a, b Unplaced) int { return cmp.Or(cmp.Compare(a.Entry, b.Entry), cmp.Compare(a.Why, b.Why)) })
 	return all

@@ -11,6 +11,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Differing is something that a log has otherwise than the book. It is left as it is here unless somebody chooses theirs.
@@ -115,7 +116,7 @@ func TakeTheirs(l log.Log, b, shop *Book, at []string) []Entry {
 		s = WithKeys(s)
 		const enough = 6
 		if t := b.tests[s.ID]; t != nil && t.begun() {
-			im.add(Strike, im.engine, raw(MarkBody{Entry: t.first().ID, Why: "another log says otherwise: that was chosen"}))
+			im.add(Strike, im.engine, raw(MarkBody{Entry: t.first().ID, Why: say.Text("book.another-log-says-otherwise-that")}))
 		}
 		s.ID += "-" + NameOf("theirs", string(raw(s)))[:enough]
 		im.add(Whole, im.engine, raw(s))

@@ -13,6 +13,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // DecodeFault says in words, and where, why JSON could not be read into what it should be.
@@ -21,25 +22,28 @@ func DecodeFault(err error) log.Fault {
 	var syntactic *jsontext.SyntacticError
 	switch {
 	case errors.Is(err, json.ErrUnknownName) && errors.As(err, &semantic):
-		return log.Fault{At: legible(semantic.JSONPointer), What: "there is no such field"}
+		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.there-is-no-such-field")}
 	case errors.As(err, &semantic):
-		want := "something else"
+		want := say.Text("book.something-else")
 		if semantic.GoType != nil {
 			want = cmp.Or(inWords[semantic.GoType.Kind()], want)
 		}
-		return log.Fault{At: legible(semantic.JSONPointer), What: "this should be " + want}
+		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.this-should-be", "want", want)}
 	case errors.As(err, &syntactic):
 		return log.Fault{
 			At:   legible(syntactic.JSONPointer),
-			What: "this is not JSON: " + strings.TrimPrefix(syntactic.Err.Error(), "jsontext: "),
+			What: say.Text("book.this-is-not-json", "err", strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")),
 		}
 	}
 	return log.Fault{What: err.Error()}
 }
 
 var inWords = map[reflect.Kind]string{
-	reflect.Float64: "a figure", reflect.Int: "a whole number", reflect.Bool: "yes or no", reflect.String: "words",
-	reflect.Slice: "a list", reflect.Struct: "an object",
+	reflect.Float64: say.Text("book.a-figure"),
+	reflect.Int:     say.Text("book.a-whole-number"),
+	reflect.Bool:    say.Text("book.yes-or-no"),
+	reflect.String:  say.Text("book.words"),
+	reflect.Slice:   say.Text("book.a-list"), reflect.Struct: say.Text("book.an-object"),
 }
 
 // legible returns where a fault is so that it can be shown, whatever was sent.
@@ -134,8 +138,13 @@ func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
 					field,
 					before.entry.ID,
 					e.ID,
-					fmt.Sprintf("%s was changed by two without sight of each other: %s (%s), then %s (%s), which stands",
-						strings.ReplaceAll(name, "_", " "), before.value, who(before.entry), value, who(e)),
+					say.Text("book.was-changed-by-two-without",
+						"name", strings.ReplaceAll(name, "_", " "),
+						"value", before.value,
+						"entry", who(before.entry),
+						"value2", value,
+						"e", who(e),
+					),
 				},
 			)
 		}
@@ -146,7 +155,7 @@ func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
 
 func who(e *Entry) string {
 	if e.By == "" {
-		return "nobody named"
+		return say.Text("book.nobody-named")
 	}
 	return e.By
 }

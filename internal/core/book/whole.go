@@ -13,6 +13,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // EngineID returns the id by which a log's engine is kept: its own, else one made of its name, its figures and its first test,
@@ -92,7 +93,10 @@ func takeAll[T any](im *importer, kind string, all, have []T, at string, key fun
 func (im *importer) take(kind, id string, v, have any, at string) {
 	if have != nil {
 		if !bytes.Equal(raw(v), raw(have)) {
-			im.differ(at, v, have, kind == Build || kind == Whole, "%s %s is here already and says something else", inLog[kind], id)
+			im.differ(at, v, have, kind == Build || kind == Whole, say.Text("book.is-here-already-and-says",
+				"inLog", inLog[kind],
+				"id", id,
+			))
 		}
 		return
 	}
@@ -100,11 +104,17 @@ func (im *importer) take(kind, id string, v, have any, at string) {
 }
 
 // inLog is what each kind is called where a log is told of.
-var inLog = map[string]string{Build: "build", Event: "an event", Note: "a note", PutOff: "something put off", Whole: "test"}
+var inLog = map[string]string{
+	Build:  say.Text("book.build"),
+	Event:  say.Text("book.an-event"),
+	Note:   say.Text("book.a-note"),
+	PutOff: say.Text("book.something-put-off"),
+	Whole:  say.Text("book.test"),
+}
 
 // differ notes what the log has otherwise than the book.
-func (im *importer) differ(at string, there, here any, choice bool, what string, args ...any) {
-	im.differs = append(im.differs, Differing{at, strings.TrimSpace(fmt.Sprintf(what, args...)), sides(raw(here), raw(there)), choice})
+func (im *importer) differ(at string, there, here any, choice bool, what string) {
+	im.differs = append(im.differs, Differing{at, strings.TrimSpace(what), sides(raw(here), raw(there)), choice})
 }
 
 func (im *importer) add(kind, engine string, body []byte) {
@@ -130,7 +140,7 @@ func (im *importer) takeEngine(l, have log.Log) {
 		return
 	}
 	if !bytes.Equal(raw(e), raw(have.Engine)) {
-		im.differ("/engine", e, have.Engine, true, "the engine %s is here already with other figures", im.engine)
+		im.differ("/engine", e, have.Engine, true, say.Text("book.the-engine-is-here-already", "engine", im.engine))
 	}
 }
 
@@ -146,7 +156,7 @@ func (im *importer) takeTesters(l, have log.Log) {
 		switch {
 		case mine != nil || taken && bytes.Equal(raw(t), raw(shop)):
 			if mine != nil && !bytes.Equal(raw(t), raw(mine)) {
-				im.differ(fmt.Sprintf("/testers/%d", i), t, mine, true, "the tester %s is here already with other figures", t.ID)
+				im.differ(fmt.Sprintf("/testers/%d", i), t, mine, true, say.Text("book.the-tester-is-here-already", "id", t.ID))
 			}
 		case t.Name != "" && used[t.ID] && !taken:
 			im.add(Tester, "", raw(t))

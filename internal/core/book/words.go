@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -42,13 +43,17 @@ func (b *Book) Words(e Entry) string {
 	case Leakdown:
 		if body, f := read[LeakBody](&e); len(f) == 0 {
 			row := body.Row()
-			return fmt.Sprintf("%s leak-down: %s in, %s held", b.called(body.Place), row.SupplyReading(), row.HeldReading())
+			return say.Text("book.leak-down-in-held",
+				"called", b.called(body.Place),
+				"supplyReading", row.SupplyReading(),
+				"heldReading", row.HeldReading(),
+			)
 		}
 	case Look, Photo:
 		if body, f := read[LookBody](&e); len(f) == 0 || e.Kind == Photo {
 			words := strings.TrimSpace(strings.Join([]string{body.What, body.Finding, body.Note}, " "))
 			if e.Kind == Photo {
-				words = strings.TrimSpace("photo " + body.Note)
+				words = strings.TrimSpace(say.Text("book.photo", "note", body.Note))
 			}
 			if body.Place != (log.Place{}) {
 				words = b.called(body.Place) + ": " + words
@@ -65,7 +70,11 @@ func (b *Book) Words(e Entry) string {
 		}
 	case Whole:
 		if s, f := read[log.Session](&e); len(f) == 0 {
-			return fmt.Sprintf("a whole test of %s: %d rows of compression, %d leak-downs", s.Date, len(s.Compression), len(s.Leakdown))
+			return say.Text("book.a-whole-test-of-rows",
+				"date", s.Date,
+				"n", len(s.Compression),
+				"n2", len(s.Leakdown),
+			)
 		}
 	case Event:
 		if v, f := read[log.Event](&e); len(f) == 0 {
@@ -77,7 +86,7 @@ func (b *Book) Words(e Entry) string {
 		}
 	case PutOff:
 		if v, f := read[log.PutOff](&e); len(f) == 0 {
-			return fmt.Sprintf("%s put off until %s: %s", v.Item, v.Until, v.Why)
+			return say.Text("book.put-off-until", "item", v.Item, "until", v.Until, "why", v.Why)
 		}
 	case Note:
 		if v, f := read[log.Note](&e); len(f) == 0 {
@@ -96,16 +105,16 @@ func (b *Book) wordsOfMark(kind string, body MarkBody) string {
 	}
 	switch kind {
 	case Strike:
-		return "struck, " + body.Why + ": " + what
+		return say.Text("book.struck", "why", body.Why, "what", what)
 	case Unstrike:
-		return "no longer struck: " + what
+		return say.Text("book.no-longer-struck", "what", what)
 	case AsRead:
-		return "confirmed as read: " + what
+		return say.Text("book.confirmed-as-read", "what", what)
 	}
 	if body.Tester != "" {
-		return "read with " + body.Tester + ": " + what
+		return say.Text("book.read-with", "tester", body.Tester, "what", what)
 	}
-	return "moved to " + b.called(body.Place) + ": " + what
+	return say.Text("book.moved-to", "called", b.called(body.Place), "what", what)
 }
 
 // called names a place as this engine's owner does.
@@ -114,7 +123,7 @@ func (b *Book) called(p log.Place) string {
 		return p.String()
 	}
 	e, _, _ := b.foldEngine()
-	return "cylinder " + e.Called(p.Cylinder)
+	return say.Text("book.cylinder", "called", e.Called(p.Cylinder))
 }
 
 // fields lists what a body says, field by field.
@@ -169,7 +178,7 @@ func ReadingsInWords(e log.Engine, s log.Session) string {
 		leaks = append(leaks, text)
 	}
 	if len(leaks) > 0 {
-		parts = append(parts, "leak "+strings.Join(leaks, ", "))
+		parts = append(parts, say.Text("book.leak", "leaks", strings.Join(leaks, ", ")))
 	}
 	return strings.Join(parts, "; ")
 }
@@ -182,7 +191,7 @@ func wordsOfRule(v rules.Own) string {
 	}
 	words := fmt.Sprintf("%s: %s %g %s", s.Of, s.Words, v.Value, s.Unit)
 	if v.Why != "" {
-		words += ", because: " + v.Why
+		words += say.Text("book.because", "why", v.Why)
 	}
 	return words
 }

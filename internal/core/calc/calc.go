@@ -5,9 +5,10 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"reflect"
 	"strings"
+
+	"braxel/internal/core/say"
 )
 
 // Sum is one of the named sums.
@@ -37,11 +38,11 @@ func sum[In, Out any](name, words string, do func(In) (Out, error)) Sum {
 	s.run = func(text []byte) (any, error) {
 		var given map[string]json.RawMessage
 		if err := json.Unmarshal(text, &given); err != nil {
-			return nil, fmt.Errorf("the figures must be one JSON object: %w", err)
+			return nil, say.Error("calc.the-figures-must-be-one", "err", err)
 		}
 		for _, key := range required {
 			if value, ok := given[key]; !ok || string(value) == "null" {
-				return nil, fmt.Errorf("%s: it is missing", key)
+				return nil, say.Error("calc.it-is-missing", "key", key)
 			}
 		}
 		var in In
@@ -59,10 +60,10 @@ func sum[In, Out any](name, words string, do func(In) (Out, error)) Sum {
 func typed(err error) error {
 	var wrong *json.UnmarshalTypeError
 	if errors.As(err, &wrong) {
-		return fmt.Errorf("%s: a %s is not what is wanted here", wrong.Field, wrong.Value)
+		return say.Error("calc.a-is-not-what-is", "field", wrong.Field, "value", wrong.Value)
 	}
 	if key, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
-		return fmt.Errorf("%s: there is no such figure in this sum", strings.Trim(key, `"`))
+		return say.Error("calc.there-is-no-such-figure", "key", strings.Trim(key, `"`))
 	}
 	return err
 }
@@ -85,7 +86,12 @@ type RangeError struct {
 func (e *RangeError) Error() string {
 	const nothing = 1e-3 // a least figure so small stands for "more than nothing"
 	if e.Low > 0 && e.Low <= nothing {
-		return fmt.Sprintf("%s: %g is not more than 0, and at most %g", e.Field, e.Value, e.High)
+		return say.Text("calc.is-not-more-than-0", "field", e.Field, "value", e.Value, "high", e.High)
 	}
-	return fmt.Sprintf("%s: %g is not between %g and %g", e.Field, e.Value, e.Low, e.High)
+	return say.Text("calc.is-not-between-and",
+		"field", e.Field,
+		"value", e.Value,
+		"low", e.Low,
+		"high", e.High,
+	)
 }

@@ -12,23 +12,24 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rotor"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
 var sums = []Sum{
-	sum("ambient", "air pressure at an altitude", Ambient),
-	sum("sea-level", "a reading brought to sea level", SeaLevel),
-	sum("evenness", "how even a set of readings is", Evenness),
-	sum("leak", "leak %, the hole it is like, and what the reference tester would show", Leak),
-	sum("two-testers", "what another tester would show for the same leak", TwoTesters),
-	sum("cranking", "the pressure that cranking should make, as a band", Cranking),
-	sum("ratio", "the compression ratio that makes a reading, as a band", Ratio),
-	sum("oil-gain", "what oil adds to a wet reading by its own room", OilGain),
-	sum("piston-push", "how hard leak-down air turns the crank off TDC", PistonPush),
-	sum("tdc-plan", "where to turn the crank for each cylinder", TDCPlan),
-	sum("stroke", "stroke from two marks on a rod, and displacement", Stroke),
-	sum("rotor", "a rotor's speed and its three faces", Rotor),
-	sum("repeatability", "how well pulls of a gauge repeat", Repeatability),
+	sum("ambient", say.Text("calc.air-pressure-at-an-altitude"), Ambient),
+	sum("sea-level", say.Text("calc.a-reading-brought-to-sea"), SeaLevel),
+	sum("evenness", say.Text("calc.how-even-a-set-of"), Evenness),
+	sum("leak", say.Text("calc.leak-the-hole-it-is"), Leak),
+	sum("two-testers", say.Text("calc.what-another-tester-would-show"), TwoTesters),
+	sum("cranking", say.Text("calc.the-pressure-that-cranking-should"), Cranking),
+	sum("ratio", say.Text("calc.the-compression-ratio-that-makes"), Ratio),
+	sum("oil-gain", say.Text("calc.what-oil-adds-to-a"), OilGain),
+	sum("piston-push", say.Text("calc.how-hard-leak-down-air"), PistonPush),
+	sum("tdc-plan", say.Text("calc.where-to-turn-the-crank"), TDCPlan),
+	sum("stroke", say.Text("calc.stroke-from-two-marks-on"), Stroke),
+	sum("rotor", say.Text("calc.a-rotors-speed-and-its"), Rotor),
+	sum("repeatability", say.Text("calc.how-well-pulls-of-a"), Repeatability),
 }
 
 // Bounds that every sum shares: no cranked engine, tester or height goes beyond them.
@@ -84,7 +85,7 @@ type EvennessIn struct {
 // Evenness is reading.Even.
 func Evenness(in EvennessIn) (reading.Evenness, error) {
 	if len(in.Readings) == 0 {
-		return reading.Evenness{}, errors.New("readings_kpa: there is no reading")
+		return reading.Evenness{}, say.Error("calc.readings-kpa-there-is-no")
 	}
 	for i, v := range in.Readings {
 		if err := between(fmt.Sprintf("readings_kpa.%d", i), v, 0, maxKPa); err != nil {
@@ -389,7 +390,7 @@ func Rotor(in RotorIn) (RotorOut, error) {
 		return RotorOut{}, err
 	}
 	if len(in.FacePulses) != 3 {
-		return RotorOut{}, fmt.Errorf("face_pulses_kpa: a rotor has three faces, not %d", len(in.FacePulses))
+		return RotorOut{}, say.Error("calc.face-pulses-kpa-a-rotor", "n", len(in.FacePulses))
 	}
 	var pulses [3]units.Pressure
 	for i, p := range in.FacePulses {
@@ -411,7 +412,7 @@ func Rotor(in RotorIn) (RotorOut, error) {
 	}
 	for i, row := range in.Table {
 		if !(row.RPM > 0 && row.Factor > 0) || (i > 0 && row.RPM <= in.Table[i-1].RPM) {
-			return RotorOut{}, fmt.Errorf("table.%d: speeds must rise and factors be above 0", i)
+			return RotorOut{}, say.Error("calc.table-speeds-must-rise-and", "i", i)
 		}
 	}
 	factor, estimated := rotor.Factor(out.RPM, in.Table)
@@ -445,14 +446,14 @@ func Repeatability(in RepeatabilityIn) (RepeatabilityOut, error) {
 		}
 	}
 	if most < 2 {
-		return RepeatabilityOut{}, errors.New("groups_kpa: at least one cylinder must have been pulled twice")
+		return RepeatabilityOut{}, say.Error("calc.groups-kpa-at-least-one")
 	}
 	sd, limit := reading.Repeatability(in.Groups)
 	return RepeatabilityOut{sd, limit}, nil
 }
 
 // ErrUnknown is what Run answers for a name that is no sum.
-var ErrUnknown = errors.New("there is no such sum")
+var ErrUnknown = say.Error("calc.there-is-no-such-sum")
 
 // All returns the sums in the order in which they are listed.
 func All() []Sum { return sums }

@@ -2,7 +2,6 @@ package compare
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/inspect"
@@ -10,6 +9,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Candidate is one engine among several, as its last test shows it.
@@ -76,11 +76,17 @@ func value(v *float64) float64 {
 
 func candidate(one One, shop rules.Shop) Candidate {
 	l := one.Log
-	c := Candidate{Engine: l.Engine.ID, Name: l.Engine.Name, State: judge.Steady, Sentence: "Not tested yet.", Lacks: []string{}}
+	c := Candidate{
+		Engine:   l.Engine.ID,
+		Name:     l.Engine.Name,
+		State:    judge.Steady,
+		Sentence: say.Text("compare.not-tested-yet"),
+		Lacks:    []string{},
+	}
 	last, ok := one.Verdict.Latest()
 	i := l.At(last.ID)
 	if !ok || i < 0 {
-		c.Lacks = append(c.Lacks, "any test")
+		c.Lacks = append(c.Lacks, say.Text("compare.any-test"))
 		return c
 	}
 	c.State, c.Sentence = last.State, last.Sentence
@@ -132,21 +138,21 @@ func lacks(l log.Log, s log.Session, figures []judge.Figure) []string {
 		}
 	}
 	hot := slices.ContainsFunc(l.Sessions, func(s log.Session) bool { return s.Conditions.EngineTemp == "hot" })
-	need(!hot, "a test hot: cold, an engine reads lower and less even than it is")
-	need(cranked < cylinders, fmt.Sprintf("compression of %d of %d", cylinders-cranked, cylinders))
-	need(cranked > 0 && agreed < cranked, fmt.Sprintf("a second pull on %d", cranked-agreed))
-	need(leaked < cylinders, fmt.Sprintf("a leak-down of %s", ofAll(cylinders-leaked, cylinders)))
-	need(leaked > 0 && listened < leaked, fmt.Sprintf("where the air escapes, on %d", leaked-listened))
-	need(l.Engine.Limits == nil || l.Engine.Limits.Minimum == nil, "the maker’s minimum: without it only evenness is judged")
-	need(s.Conditions.Throttle != "open" && l.Engine.Fuel != "diesel", "word that the throttle was open")
+	need(!hot, say.Text("compare.a-test-hot-cold-an"))
+	need(cranked < cylinders, say.Text("compare.compression-of-of", "cylinders", cylinders-cranked, "cylinders2", cylinders))
+	need(cranked > 0 && agreed < cranked, say.Text("compare.a-second-pull-on", "cranked", cranked-agreed))
+	need(leaked < cylinders, say.Text("compare.a-leak-down-of", "ofAll", ofAll(cylinders-leaked, cylinders)))
+	need(leaked > 0 && listened < leaked, say.Text("compare.where-the-air-escapes-on", "leaked", leaked-listened))
+	need(l.Engine.Limits == nil || l.Engine.Limits.Minimum == nil, say.Text("compare.the-makers-minimum-without-it"))
+	need(s.Conditions.Throttle != "open" && l.Engine.Fuel != "diesel", say.Text("compare.word-that-the-throttle-was"))
 	return all
 }
 
 func ofAll(n, all int) string {
 	if n == all {
-		return "any cylinder"
+		return say.Text("compare.any-cylinder")
 	}
-	return fmt.Sprintf("%d of %d", n, all)
+	return say.Text("compare.of", "n", n, "all", all)
 }
 
 // Best says in a sentence which of several engines is the best by what is known, and how surely.
@@ -159,20 +165,20 @@ func Best(all []Candidate) string {
 	}
 	switch {
 	case len(judged) == 0:
-		return "None of them was tested yet."
+		return say.Text("compare.none-of-them-was-tested")
 	case len(judged) == 1:
-		return judged[0].Name + " alone was tested: nothing can be said of the others."
+		return say.Text("compare.alone-was-tested-nothing-can", "name", judged[0].Name)
 	}
 	best, next := judged[0], judged[1]
-	words := fmt.Sprintf("%s stands best, by what is known.", best.Name)
+	words := say.Text("compare.stands-best-by-what-is", "name", best.Name)
 	if best.State.Severity() >= judge.Act.Severity() {
-		words = fmt.Sprintf("None is good as it stands. %s is the least bad.", best.Name)
+		words = say.Text("compare.none-is-good-as-it", "name", best.Name)
 	}
 	if best.State == next.State && next.Faulty-best.Faulty < rules.Nearly {
-		words = fmt.Sprintf("%s and %s cannot be told apart by what is known.", best.Name, next.Name)
+		words = say.Text("compare.and-cannot-be-told-apart", "name", best.Name, "name2", next.Name)
 	}
 	if len(best.Lacks) > 0 {
-		words += fmt.Sprintf(" To be surer of %s: %s.", best.Name, best.Lacks[0])
+		words += say.Text("compare.to-be-surer-of", "name", best.Name, "lacks", best.Lacks[0])
 	}
 	return words
 }

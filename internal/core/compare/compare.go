@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"time"
@@ -9,6 +8,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Tests compares two sessions of a log, the earlier first whatever the order they are named in.
@@ -16,9 +16,9 @@ func Tests(l log.Log, verdict judge.Verdict, one, other string, shop rules.Shop)
 	i, j := l.At(one), l.At(other)
 	switch {
 	case i < 0 || j < 0:
-		return Result{}, fmt.Errorf("%s has no such test", l.Engine.Name)
+		return Result{}, say.Error("compare.has-no-such-test", "name", l.Engine.Name)
 	case i == j:
-		return Result{}, fmt.Errorf("a test is not compared with itself: choose another")
+		return Result{}, say.Error("compare.a-test-is-not-compared")
 	}
 	i, j = min(i, j), max(i, j)
 	p := pair{log: l, from: l.Sessions[i], to: l.Sessions[j], before: verdict.Sessions[i], after: verdict.Sessions[j]}

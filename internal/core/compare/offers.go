@@ -1,9 +1,8 @@
 package compare
 
 import (
-	"fmt"
-
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Offer is a comparison that an engine's history suggests: what for, and the tests as an address names them.
@@ -25,12 +24,16 @@ func Offers(l log.Log) []Offer {
 	pick := func(s log.Session) string { return l.Engine.ID + ":" + s.ID }
 	for i := len(measured) - 1; i > 0; i-- {
 		if s := measured[i]; s.Stage == "after-repair" {
-			out = append(out, Offer{"Did the repair help? " + s.Date, []string{pick(measured[i-1]), pick(s)}})
+			out = append(out, Offer{say.Text("compare.did-the-repair-help",
+				"date", s.Date,
+			), []string{pick(measured[i-1]), pick(s)}})
 		}
 	}
 	for i := len(measured) - 1; i > 0; i-- {
 		if start, ok := seasonStart(l, measured[:i], measured[i]); ok {
-			out = append(out, Offer{"What season " + measured[i].Date[:4] + " cost", []string{pick(start), pick(measured[i])}})
+			out = append(out, Offer{say.Text("compare.what-season-cost",
+				"date", measured[i].Date[:4],
+			), []string{pick(start), pick(measured[i])}})
 		}
 	}
 	var builds []string
@@ -40,10 +43,10 @@ func Offers(l log.Log) []Offer {
 		}
 	}
 	if len(builds) > 1 {
-		out = append(out, Offer{fmt.Sprintf("Its %d builds, by their baselines", len(builds)), builds})
+		out = append(out, Offer{say.Text("compare.its-builds-by-their-baselines", "n", len(builds)), builds})
 	}
 	if cold, hot, ok := baselines(l, measured); ok {
-		out = append(out, Offer{"Its cold baseline beside its hot one", []string{pick(cold), pick(hot)}})
+		out = append(out, Offer{say.Text("compare.its-cold-baseline-beside-its"), []string{pick(cold), pick(hot)}})
 	}
 	return out
 }

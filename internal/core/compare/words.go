@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -99,30 +100,38 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 	var words []string
 	switch {
 	case len(hurt) > 0 && len(better) > 0 && len(worse) == 0:
-		words = append(words, "It helped in part. "+p.changed(better))
+		words = append(words, say.Text("compare.it-helped-in-part", "changed", p.changed(better)))
 	case len(worse) > 0 && len(better) > 0:
-		words = append(words, "It helped in part. "+p.changed(better)+" "+p.changed(worse))
+		words = append(words, say.Text("compare.it-helped-in-part-2",
+			"changed", p.changed(better),
+			"changed2", p.changed(worse),
+		))
 	case len(worse) > 0:
-		words = append(words, "It did not help, for sure. "+p.changed(worse))
+		words = append(words, say.Text("compare.it-did-not-help-for", "changed", p.changed(worse)))
 	case len(better) == len(asked):
-		words = append(words, "It helped, for sure. "+p.changed(better))
+		words = append(words, say.Text("compare.it-helped-for-sure", "changed", p.changed(better)))
 	case len(better) > 0:
 		rest := slices.DeleteFunc(slices.Clone(asked), func(c Cylinder) bool { return c.Move == Better })
-		words = append(words, "It helped in part. "+p.changed(better)+" "+p.untold(rest))
+		words = append(words, say.Text("compare.it-helped-in-part-3", "changed", p.changed(better), "untold", p.untold(rest)))
 	case len(of(asked, Same)) == len(asked):
-		words = append(words, fmt.Sprintf("It changed nothing that matters. %s stood within %s.", p.names(asked), within(asked)))
+		words = append(words, say.Text("compare.it-changed-nothing-that-matters",
+			"names", p.names(asked),
+			"within", within(asked),
+		))
 	case r.Together != nil && r.Together.Move == Better && len(asked) == len(r.Cylinders):
-		words = append(words, fmt.Sprintf("All came up together by %.0f %%, more than battery, heat or gauge usually do. %s",
-			r.Together.By, "Which cylinder gained by itself cannot be told."))
+		words = append(words, say.Text("compare.all-came-up-together-by",
+			"by", r.Together.By,
+			"value", say.Text("compare.which-cylinder-gained-by-itself"),
+		))
 	default:
-		words = append(words, "Cannot tell whether it helped. "+p.untold(asked))
+		words = append(words, say.Text("compare.cannot-tell-whether-it-helped", "untold", p.untold(asked)))
 	}
 	if len(hurt) > 0 {
-		words = append(words, p.changed(hurt)+" That is new.")
+		words = append(words, say.Text("compare.that-is-new", "changed", p.changed(hurt)))
 		r.Answer = Worse
 	}
 	if bad := p.after.InConcern(); len(bad) > 0 && r.Answer == Better {
-		words = append(words, fmt.Sprintf("Still to be looked at: %s.", p.called(bad)))
+		words = append(words, say.Text("compare.still-to-be-looked-at", "called", p.called(bad)))
 	}
 	return strings.Join(words, " ")
 }
@@ -143,16 +152,22 @@ func (p *pair) moved(r *Result) string {
 	rest := slices.DeleteFunc(slices.Clone(r.Cylinders), func(c Cylinder) bool { return c.Move == Worse || c.Move == Better })
 	switch {
 	case len(r.Cylinders) == 0:
-		words = append(words, "Nothing was measured at both tests.")
+		words = append(words, say.Text("compare.nothing-was-measured-at-both"))
 	case len(rest) == 0:
 	case len(words) > 0 && len(of(rest, Same)) == len(rest):
-		words = append(words, fmt.Sprintf("The others stood, within %s.", within(rest)))
+		words = append(words, say.Text("compare.the-others-stood-within", "within", within(rest)))
 	case len(words) > 0:
-		words = append(words, "Of the others no change can be told.")
+		words = append(words, say.Text("compare.of-the-others-no-change"))
 	case len(of(rest, Same)) == len(rest):
-		words = append(words, fmt.Sprintf("No %s changed by more than %s.", strings.ToLower(p.log.Engine.Noun()), within(rest)))
+		words = append(words, say.Text("compare.no-changed-by-more-than",
+			"noun", strings.ToLower(p.log.Engine.Noun()),
+			"within", within(rest),
+		))
 	default:
-		words = append(words, "No change of any "+strings.ToLower(p.log.Engine.Noun())+" can be told for sure. "+p.untold(rest))
+		words = append(words, say.Text("compare.no-change-of-any-can",
+			"noun", strings.ToLower(p.log.Engine.Noun()),
+			"untold", p.untold(rest),
+		))
 	}
 	return strings.Join(words, " ")
 }
@@ -161,7 +176,7 @@ func (p *pair) moved(r *Result) string {
 func (p *pair) gauges(r *Result) string {
 	t := r.Together
 	if t == nil {
-		return "One " + strings.ToLower(p.log.Engine.Noun()) + " alone cannot tell two gauges apart from two visits."
+		return say.Text("compare.one-alone-cannot-tell-two", "noun", strings.ToLower(p.log.Engine.Noun()))
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	way := "more"
@@ -169,10 +184,19 @@ func (p *pair) gauges(r *Result) string {
 		way = "less"
 	}
 	if math.Abs(t.By) < z95*t.SE {
-		return fmt.Sprintf("%s and %s agree within %.1f %%.", sentence(to), from, math.Max(math.Abs(t.Low), math.Abs(t.High)))
+		return say.Text("compare.and-agree-within",
+			"to", sentence(to),
+			"from", from,
+			"low", math.Max(math.Abs(t.Low), math.Abs(t.High)),
+		)
 	}
-	return fmt.Sprintf("%s reads %.1f %% %s than %s, give or take %.1f. One visit's battery and heat are in that.",
-		sentence(to), math.Abs(t.By), way, from, z95*t.SE)
+	return say.Text("compare.reads-than-give-or-take",
+		"to", sentence(to),
+		"by", math.Abs(t.By),
+		"way", way,
+		"from", from,
+		"z95", z95*t.SE,
+	)
 }
 
 // changed says of cylinders that moved for sure how far: "Cylinder 3 came back by 9.3 %, and its leak went from 14 % to 4 %."
@@ -189,20 +213,27 @@ func (p *pair) changed(all []Cylinder) string {
 	for _, c := range all {
 		var parts []string
 		if m := c.Compression; m != nil && (m.Move == c.Move || c.Leak == nil || math.Abs(m.By) > 2*m.SE) {
-			verb := "came up by"
+			verb := say.Text("compare.came-up-by")
 			if m.By < 0 {
 				verb = "lost"
 			}
 			parts = append(parts, fmt.Sprintf("%s %.1f %%", verb, math.Abs(m.By)))
 		}
 		if m := c.Leak; m != nil && (m.Move == c.Move || len(parts) == 0 || math.Abs(m.By) > 2*m.SE) {
-			parts = append(parts, fmt.Sprintf("its leak went from %.0f %% to %.0f %%", p.a[c.Cylinder].Leak, p.b[c.Cylinder].Leak))
+			parts = append(parts, say.Text("compare.its-leak-went-from-to",
+				"leak", p.a[c.Cylinder].Leak,
+				"leak2", p.b[c.Cylinder].Leak,
+			))
 		}
 		subject := p.log.Engine.Noun() + " " + c.Called + " "
 		if strings.HasPrefix(parts[0], "its") {
-			parts[0], subject = "of "+strings.ToLower(p.log.Engine.Noun())+" "+c.Called+strings.TrimPrefix(parts[0], "its leak"), "The leak "
+			parts[0], subject = say.Text("compare.of-2",
+				"noun", strings.ToLower(p.log.Engine.Noun()),
+				"called", c.Called,
+				"parts", strings.TrimPrefix(parts[0], `its leak`),
+			), say.Text("compare.the-leak")
 		}
-		words = append(words, subject+strings.Join(parts, ", and ")+".")
+		words = append(words, subject+strings.Join(parts, say.Text("compare.and"))+".")
 	}
 	return strings.Join(words, " ")
 }
@@ -210,15 +241,15 @@ func (p *pair) changed(all []Cylinder) string {
 // untold says of cylinders of which no change can be told how large it may be.
 func (p *pair) untold(all []Cylinder) string {
 	if len(all) == 0 {
-		return "Nothing was measured at both tests."
+		return say.Text("compare.nothing-was-measured-at-both")
 	}
-	return fmt.Sprintf("%s may have changed by %s.", p.names(all), upTo(all))
+	return say.Text("compare.may-have-changed-by", "names", p.names(all), "upTo", upTo(all))
 }
 
 func (p *pair) names(all []Cylinder) string {
 	switch {
 	case len(all) > 1 && len(all) == len(p.log.Engine.Cylinders()):
-		return "Each " + strings.ToLower(p.log.Engine.Noun())
+		return say.Text("compare.each", "noun", strings.ToLower(p.log.Engine.Noun()))
 	case len(all) == 1:
 		return p.log.Engine.Noun() + " " + all[0].Called
 	}
@@ -249,7 +280,7 @@ func (p *pair) called(cylinders []int) string {
 func within(all []Cylinder) string { return bounds(all, "and") }
 
 // upTo says how far cylinders of which nothing can be told may have gone.
-func upTo(all []Cylinder) string { return "up to " + bounds(all, "or") }
+func upTo(all []Cylinder) string { return say.Text("compare.up-to", "bounds", bounds(all, "or")) }
 
 func bounds(all []Cylinder, join string) string {
 	comp, leak := 0.0, 0.0
@@ -263,10 +294,10 @@ func bounds(all []Cylinder, join string) string {
 	}
 	var words []string
 	if comp > 0 {
-		words = append(words, fmt.Sprintf("%.1f %% of compression", comp))
+		words = append(words, say.Text("compare.of-compression", "comp", comp))
 	}
 	if leak > 0 {
-		words = append(words, fmt.Sprintf("%.1f points of leak", leak))
+		words = append(words, say.Text("compare.points-of-leak", "leak", leak))
 	}
 	return strings.Join(words, " "+join+" ")
 }
@@ -284,11 +315,11 @@ func (p *pair) together(r *Result) string {
 	if t.By < 0 {
 		way = "fell"
 	}
-	cause := "battery, heat, weather or gauge can do that, and it is taken off each cylinder's change"
+	cause := say.Text("compare.battery-heat-weather-or-gauge")
 	if t.Move != Untold {
-		cause = "that is more than battery, heat or weather usually do"
+		cause = say.Text("compare.that-is-more-than-battery")
 	}
-	return fmt.Sprintf("All %s together by %.1f %%: %s.", way, math.Abs(t.By), cause)
+	return say.Text("compare.all-together-by", "way", way, "by", math.Abs(t.By), "cause", cause)
 }
 
 // alike says in what the two were made alike, and in what not.
@@ -296,31 +327,34 @@ func (p *pair) alike() string {
 	var same, apart []string
 	a, b := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	if a != "" && a == b {
-		same = append(same, "same gauge")
+		same = append(same, say.Text("compare.same-gauge"))
 	}
 	if t := p.from.Conditions.EngineTemp; t != "" && t == p.to.Conditions.EngineTemp {
-		same = append(same, "both "+t)
+		same = append(same, say.Text("compare.both", "t", t))
 	}
 	for _, u := range p.unlike {
 		switch u.What {
 		case "gauge":
-			apart = append(apart, fmt.Sprintf("read on %s, then on %s", u.Then, u.Now))
+			apart = append(apart, say.Text("compare.read-on-then-on", "then", u.Then, "now", u.Now))
 		case "temp":
-			apart = append(apart, fmt.Sprintf("%s, then %s", u.Then, u.Now))
+			apart = append(apart, say.Text("compare.then", "then", u.Then, "now", u.Now))
 		case "throttle":
-			apart = append(apart, fmt.Sprintf("throttle %s, then %s", u.Then, u.Now))
+			apart = append(apart, say.Text("compare.throttle-then", "then", u.Then, "now", u.Now))
 		case "plugs":
-			apart = append(apart, fmt.Sprintf("plugs out %s, then %s", u.Then, u.Now))
+			apart = append(apart, say.Text("compare.plugs-out-then", "then", u.Then, "now", u.Now))
 		case "position":
-			apart = append(apart, fmt.Sprintf("leak-down at %s, then at %s", strings.ToUpper(u.Then), strings.ToUpper(u.Now)))
+			apart = append(apart, say.Text("compare.leak-down-at-then-at",
+				"then", strings.ToUpper(u.Then),
+				"now", strings.ToUpper(u.Now),
+			))
 		}
 	}
 	words := sentence(strings.Join(append(same, apart...), ", "))
 	if words == "" {
-		words = "How either was tested is not noted"
+		words = say.Text("compare.how-either-was-tested-is")
 	}
 	if len(apart) > 0 {
-		words += ": what that usually does is taken off, and its doubt is in the figures"
+		words += say.Text("compare.what-that-usually-does-is")
 	}
 	return words + "."
 }
@@ -341,9 +375,9 @@ func (p *pair) odds(r *Result, asked []Cylinder) string {
 	case least >= rules.Sure:
 		return ""
 	case least < hardly:
-		return "By chance, or by a slip of testing, such a change comes less than once in 10 000 such pairs."
+		return say.Text("compare.by-chance-or-by-a")
 	}
-	return fmt.Sprintf("By chance, or by a slip of testing, such a change comes once in %s such pairs.", thousands(1/least))
+	return say.Text("compare.by-chance-or-by-a-2", "thousands", thousands(1/least))
 }
 
 // thousands writes a count in round figures, with spaces.
@@ -365,27 +399,27 @@ func (p *pair) advice(asked []Cylinder) string {
 		leaked = leaked || c.Leak != nil
 	}
 	if t := p.coarse(); t != "" {
-		reasons = append(reasons, "from one test on a gauge of "+t)
+		reasons = append(reasons, say.Text("compare.from-one-test-on-a", "t", t))
 	}
 	if single {
-		reasons = append(reasons, "from single pulls")
+		reasons = append(reasons, say.Text("compare.from-single-pulls"))
 	}
 	if p.differ("gauge") {
-		reasons = append(reasons, "across two gauges")
+		reasons = append(reasons, say.Text("compare.across-two-gauges"))
 	}
 	if p.differ("temp") {
-		reasons = append(reasons, "from one cold test and one hot")
+		reasons = append(reasons, say.Text("compare.from-one-cold-test-and"))
 	}
-	words := "It cannot be told from one test on each side"
+	words := say.Text("compare.it-cannot-be-told-from")
 	if len(reasons) > 0 {
-		words = "It cannot be told " + log.And(reasons)
+		words = say.Text("compare.it-cannot-be-told", "reasons", log.And(reasons))
 	}
-	next := "test once more, the same way"
+	next := say.Text("compare.test-once-more-the-same")
 	switch {
 	case single:
-		next = "test once more, and pull until two agree"
+		next = say.Text("compare.test-once-more-and-pull")
 	case !leaked:
-		next = "test once more, and leak it down both times"
+		next = say.Text("compare.test-once-more-and-leak")
 	}
 	return words + ": " + next + "."
 }
@@ -418,7 +452,7 @@ func (p *pair) happened() string {
 				return b.What
 			}
 		}
-		return "another build"
+		return say.Text("compare.another-build")
 	}
 	var words []string
 	for _, e := range p.eventsBetween() {
@@ -432,20 +466,20 @@ func (p *pair) title(r *Result) string {
 	switch r.Purpose {
 	case Repair:
 		if r.Between != "" {
-			return name + ", before and after: " + r.Between
+			return say.Text("compare.before-and-after", "name", name, "between", r.Between)
 		}
-		return name + ", before and after the repair"
+		return say.Text("compare.before-and-after-the-repair", "name", name)
 	case Builds:
-		return name + ", one build beside the next"
+		return say.Text("compare.one-build-beside-the-next", "name", name)
 	case Gauges:
-		return name + " on two gauges"
+		return say.Text("compare.on-two-gauges", "name", name)
 	case Season:
 		if year := p.to.Date[:4]; p.to.Stage == "post-season" {
-			return name + ", what season " + year + " cost"
+			return say.Text("compare.what-season-cost-2", "name", name, "year", year)
 		}
-		return name + ", over the winter"
+		return say.Text("compare.over-the-winter", "name", name)
 	}
-	return name + ", one test beside the other"
+	return say.Text("compare.one-test-beside-the-other", "name", name)
 }
 
 func sentence(s string) string {

@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Kind is what is to be done.
@@ -85,12 +86,15 @@ func Of(l log.Log, verdict judge.Verdict) []Item {
 	last, tested := verdict.Latest()
 	for _, s := range l.Sessions {
 		if s.Open {
-			d.add(Item{Kind: Finish, Test: s.ID, What: "finish the test", Why: "it was begun and not finished", Since: s.Date, By: s.Date}, s.ID)
+			d.add(Item{
+				Kind: Finish, Test: s.ID, Since: s.Date, By: s.Date,
+				What: say.Text("diary.finish-the-test"), Why: say.Text("diary.it-was-begun-and-not"),
+			}, s.ID)
 		}
 	}
 	if !tested {
 		if len(d.items) == 0 {
-			d.add(Item{Kind: First, What: "test it", Why: "it was never tested: the first test of a build becomes its baseline"}, "")
+			d.add(Item{Kind: First, What: say.Text("diary.test-it"), Why: say.Text("diary.it-was-never-tested-the")}, "")
 		}
 		return d.done()
 	}
@@ -129,18 +133,18 @@ func (d *entries) last(last judge.Session) {
 	item := Item{Test: s.ID, Since: s.Date, By: s.Date}
 	switch due, unread := last.Due, unread(d.log.Engine, last); {
 	case len(unread) > 0 && last.State == judge.Steady:
-		item.Kind, item.What = Retest, "test the rest"
-		item.Why = fmt.Sprintf("of %s nothing was read, so nothing is known", strings.Join(unread, ", "))
+		item.Kind, item.What = Retest, say.Text("diary.test-the-rest")
+		item.Why = say.Text("diary.of-nothing-was-read-so", "unread", strings.Join(unread, ", "))
 	case last.State == judge.Retest:
-		item.Kind, item.What, item.Why = Retest, "test it again", last.Sentence
+		item.Kind, item.What, item.Why = Retest, say.Text("diary.test-it-again"), last.Sentence
 	case last.State.Severity() >= judge.Act.Severity():
-		item.Kind, item.What, item.Why = Mend, "see to it", last.Sentence
+		item.Kind, item.What, item.Why = Mend, say.Text("diary.see-to-it"), last.Sentence
 	case due == nil && last.Next != nil:
-		item.Kind, item.What, item.Why = Retest, "look further", last.Next.Words
+		item.Kind, item.What, item.Why = Retest, say.Text("diary.look-further"), last.Next.Words
 	case due == nil:
 		return
 	default:
-		item.Kind, item.What, item.Why, item.By, item.Meter = Test, "test it", due.Why, due.ByDate, due.ByMeter
+		item.Kind, item.What, item.Why, item.By, item.Meter = Test, say.Text("diary.test-it"), due.Why, due.ByDate, due.ByMeter
 	}
 	d.add(item, s.ID)
 }

@@ -1,11 +1,11 @@
 package gas
 
 import (
-	"errors"
 	"math"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -18,12 +18,12 @@ type Cylinder struct {
 
 // What a cylinder's geometry can be refused for. Each names the field that is wrong.
 var (
-	ErrRatio  = errors.New("compression_ratio: it must be above 1")
-	ErrRod    = errors.New("rod_mm: the rod must be longer than half the stroke")
-	ErrCloses = errors.New("intake_closes_abdc_deg: the intake must close between 0° and 180° after bottom dead centre")
-	ErrOil    = errors.New("oil_cc: that much oil would fill the chamber and lock the engine")
-	ErrGauge  = errors.New("gauge_kpa: there must be a reading above 0")
-	ErrDead   = errors.New("dead_volume_cc: the hose would have to hold more than the chamber for that reading")
+	ErrRatio  = say.Error("gas.compression-ratio-it-must-be")
+	ErrRod    = say.Error("gas.rod-mm-the-rod-must")
+	ErrCloses = say.Error("gas.intake-closes-abdc-deg-the")
+	ErrOil    = say.Error("gas.oil-cc-that-much-oil")
+	ErrGauge  = say.Error("gas.gauge-kpa-there-must-be")
+	ErrDead   = say.Error("gas.dead-volume-cc-the-hose")
 )
 
 // Check reports what the sums refuse in the geometry.

@@ -1,17 +1,17 @@
 package gas
 
 import (
-	"errors"
 	"math"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
 // What a leak-down tester's figures can be refused for. Each names the field that is wrong.
 var (
-	ErrNoSupply        = errors.New("supply: there must be a supply pressure above 0")
-	ErrHeldAboveSupply = errors.New("held: a cylinder cannot hold more than the supply")
-	ErrNothingHeld     = errors.New("held: nothing is held; the leak is larger than this tester can tell")
+	ErrNoSupply        = say.Error("gas.supply-there-must-be-a")
+	ErrHeldAboveSupply = say.Error("gas.held-a-cylinder-cannot-hold")
+	ErrNothingHeld     = say.Error("gas.held-nothing-is-held-the")
 )
 
 // The tester that every leak is brought to, so that tests at other pressures, heights and orifices compare: a 1.0 mm

@@ -4,12 +4,12 @@ package gauge
 
 import (
 	"bytes"
-	"errors"
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
 	"unicode/utf8"
+
+	"braxel/internal/core/say"
 )
 
 // Kind is what a gauge is.
@@ -54,12 +54,12 @@ const (
 
 // What a gauge is cut off for. Each is a sentence for the screen.
 var (
-	ErrFirst   = errors.New("what speaks there is no gauge: its first line has to be “" + First + "”")
-	ErrGarbage = errors.New("the gauge sends what is no reading: look at its lead and its speed, and plug it in anew")
-	ErrLong    = errors.New("the gauge sends a line without end: plug it in anew")
-	ErrClock   = errors.New("the gauge's clock stands still: every line has the same time. Start the gauge again")
+	ErrFirst   = say.Error("gauge.what-speaks-there-is-no", "First", First)
+	ErrGarbage = say.Error("gauge.the-gauge-sends-what-is")
+	ErrLong    = say.Error("gauge.the-gauge-sends-a-line")
+	ErrClock   = say.Error("gauge.the-gauges-clock-stands-still")
 	// ErrGreeting answers what calls over a network and doesn't begin as a gauge does there, such as a web page.
-	ErrGreeting = errors.New("what called is no gauge: over a network it begins with “" + First + "” and the word that Braxel sent with hello")
+	ErrGreeting = say.Error("gauge.what-called-is-no-gauge", "First", First)
 )
 
 // Reader makes samples of bytes as they come.
@@ -178,7 +178,7 @@ func (r *Reader) heading(line string) error {
 			r.head.Kind = Valve
 		}
 		if r.head.Kind != Valve && r.head.Kind != Bare {
-			return fmt.Errorf("kind: the gauge calls itself %q; with the columns t_ms,kPa it is valve or bare", printable(string(r.head.Kind)))
+			return say.Error("gauge.kind-the-gauge-calls-itself", "printable", printable(string(r.head.Kind)))
 		}
 	case "t_ms,supply_kpa,held_kpa":
 		r.head.Kind = LeakDown
@@ -186,7 +186,7 @@ func (r *Reader) heading(line string) error {
 		if strings.HasPrefix(line, "#") || strings.TrimSpace(line) == "" {
 			return nil
 		}
-		return fmt.Errorf("columns: the gauge heads its figures %q; t_ms,kPa or t_ms,supply_kPa,held_kPa is wanted", printable(line))
+		return say.Error("gauge.columns-the-gauge-heads-its", "printable", printable(line))
 	}
 	if r.head.Name == "" {
 		r.head.Name = "gauge"

@@ -1,9 +1,9 @@
 package gauge
 
 import (
-	"fmt"
 	"strconv"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -13,30 +13,33 @@ func (v View) Say(u units.Unit) string {
 	switch v.Phase {
 	case Rising:
 		if v.Beats == 0 {
-			return "It rises."
+			return say.Text("gauge.it-rises")
 		}
-		return fmt.Sprintf("Beat %d: %s.", v.Beats, reading)
+		return say.Text("gauge.beat", "beats", v.Beats, "reading", reading)
 	case Settled:
-		return fmt.Sprintf("That is it: %s.", reading)
+		return say.Text("gauge.that-is-it", "reading", reading)
 	case Stopped:
-		return fmt.Sprintf("It stopped at %s while it still rose: crank on, or keep it by hand.", reading)
+		return say.Text("gauge.it-stopped-at-while-it", "reading", reading)
 	case Taken:
-		return "Vent the gauge; then the next."
+		return say.Text("gauge.vent-the-gauge-then-the")
 	}
-	return "The gauge is open: screw it in, and crank."
+	return say.Text("gauge.the-gauge-is-open-screw")
 }
 
 // SayAir says where a leak-down stands.
 func (v View) SayAir(u units.Unit) string {
 	switch v.Phase {
 	case Rising:
-		return "Air goes in: wait until it stands."
+		return say.Text("gauge.air-goes-in-wait-until")
 	case Settled:
-		return fmt.Sprintf("That is it: %s of %s held.", figure(v.Reading, u), figure(v.Supply, u))
+		return say.Text("gauge.that-is-it-of-held",
+			"figure", figure(v.Reading, u),
+			"figure2", figure(v.Supply, u),
+		)
 	case Taken:
-		return "Let the air off; then the next."
+		return say.Text("gauge.let-the-air-off-then")
 	}
-	return "No air on the tester yet."
+	return say.Text("gauge.no-air-on-the-tester")
 }
 
 // figure writes a pressure as the dial of a gauge in that unit shows it.

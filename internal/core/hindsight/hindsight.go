@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Concerns reports whether a setting has to do with an engine: a limit or an interval with those of its duty.
@@ -123,7 +124,7 @@ func (r *Result) causes(e One) {
 		if a, b := now.Causes[0], would.Causes[0]; a.Cause != b.Cause {
 			r.Other = append(r.Other, Case{
 				Engine: e.Log.Engine.ID, Name: e.Log.Engine.Name, Date: s.Date,
-				Words: fmt.Sprintf("%s, not %s", b.Words, a.Words),
+				Words: say.Text("hindsight.not", "words", b.Words, "words2", a.Words),
 			})
 		}
 	}

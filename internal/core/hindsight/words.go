@@ -8,23 +8,27 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // words says in a few sentences what a rule would have changed.
 func (r Result) words(s rules.Setting, value float64) string {
-	with := fmt.Sprintf("With %g %s", value, s.Unit)
+	with := say.Text("hindsight.with", "value", value, "unit", s.Unit)
 	if value == 1 {
-		with = "With one " + strings.Replace(s.Unit, "points", "point", 1)
+		with = say.Text("hindsight.with-one", "unit", strings.Replace(s.Unit, "points", "point", 1))
 	}
 	if s.Group == "causes" {
-		with = fmt.Sprintf("With a chance of %g", value)
+		with = say.Text("hindsight.with-a-chance-of", "value", value)
 	}
 	if r.Engines == 0 {
-		return "No engine here is of that kind yet."
+		return say.Text("hindsight.no-engine-here-is-of")
 	}
-	looked := fmt.Sprintf("%s of %s", counted(r.Tests, "test"), counted(r.Engines, "engine"))
+	looked := say.Text("hindsight.of",
+		"counted", counted(r.Tests, "test"),
+		"counted2", counted(r.Engines, "engine"),
+	)
 	if len(r.Sooner)+len(r.Later)+len(r.More)+len(r.Never)+len(r.Other) == 0 {
-		return fmt.Sprintf("%s nothing would have been said differently, in %s.", with, looked)
+		return say.Text("hindsight.nothing-would-have-been-said", "with", with, "looked", looked)
 	}
 	var all []string
 	add := func(cases []Case, one, several string) {
@@ -34,31 +38,53 @@ func (r Result) words(s rules.Setting, value float64) string {
 	}
 	switch s.Group {
 	case "limits":
-		said := map[judge.State]string{judge.Watch: "watched", judge.Act: "acted upon"}[levelOf(s)]
+		said := map[judge.State]string{judge.Watch: "watched", judge.Act: say.Text("hindsight.acted-upon")}[levelOf(s)]
 		for _, c := range r.Sooner {
-			all = append(all, fmt.Sprintf("%s would have been %s %s sooner, on %s.", c.Name, said, counted(c.Tests, "test"), day(c.Date)))
+			all = append(all, say.Text("hindsight.would-have-been-sooner-on",
+				"name", c.Name,
+				"said", said,
+				"counted", counted(c.Tests, "test"),
+				"date", day(c.Date),
+			))
 		}
 		for _, c := range r.Later {
-			all = append(all, fmt.Sprintf("%s would have been %s %s later, on %s.", c.Name, said, counted(c.Tests, "test"), day(c.Date)))
+			all = append(all, say.Text("hindsight.would-have-been-later-on",
+				"name", c.Name,
+				"said", said,
+				"counted", counted(c.Tests, "test"),
+				"date", day(c.Date),
+			))
 		}
-		add(r.More, "was never "+said+", and would have been", "were never "+said+", and would have been")
-		add(r.Never, "was "+said+", and would never have been", "were "+said+", and would never have been")
+		add(r.More, say.Text("hindsight.was-never-and-would-have",
+			"said", said,
+		), say.Text("hindsight.were-never-and-would-have", "said", said))
+		add(r.Never, say.Text("hindsight.was-and-would-never-have",
+			"said", said,
+		), say.Text("hindsight.were-and-would-never-have", "said", said))
 	case "intervals":
-		add(r.Sooner, "would be due sooner", "would be due sooner")
-		add(r.Later, "would be due later", "would be due later")
+		add(r.Sooner, say.Text("hindsight.would-be-due-sooner"), say.Text("hindsight.would-be-due-sooner"))
+		add(r.Later, say.Text("hindsight.would-be-due-later"), say.Text("hindsight.would-be-due-later"))
 	default:
 		for i, c := range r.Other {
 			if i == mostNamed {
-				all = append(all, fmt.Sprintf("So would %d more.", len(r.Other)-mostNamed))
+				all = append(all, say.Text("hindsight.so-would-more", "n", len(r.Other)-mostNamed))
 				break
 			}
-			all = append(all, fmt.Sprintf("%s on %s would have been called %s.", c.Name, day(c.Date), c.Words))
+			all = append(all, say.Text("hindsight.on-would-have-been-called",
+				"name", c.Name,
+				"date", day(c.Date),
+				"words", c.Words,
+			))
 		}
 		if r.Opened > 0 {
-			all = append(all, fmt.Sprintf("Of %s, %d would be named rightly; %d are now.", counted(r.Opened, "opened fault"), r.Would, r.Right))
+			all = append(all, say.Text("hindsight.of-would-be-named-rightly",
+				"counted", counted(r.Opened, say.Text("hindsight.opened-fault")),
+				"would", r.Would,
+				"right", r.Right,
+			))
 		}
 	}
-	return fmt.Sprintf("%s, in %s: %s", with, looked, strings.Join(all, " "))
+	return say.Text("hindsight.in", "with", with, "looked", looked, "all", strings.Join(all, " "))
 }
 
 // mostNamed is how many cases are named one by one.
@@ -71,7 +97,7 @@ func subject(cases []Case) string {
 		names = append(names, c.Name)
 	}
 	if more := len(cases) - mostNamed; more > 0 {
-		names = append(names, fmt.Sprintf("%d more", more))
+		names = append(names, say.Text("hindsight.more", "more", more))
 	}
 	return log.And(names)
 }
@@ -85,7 +111,7 @@ func plural(n int, one, several string) string {
 
 func counted(n int, what string) string {
 	if n == 1 {
-		return "one " + what
+		return say.Text("hindsight.one", "what", what)
 	}
 	return fmt.Sprintf("%d %ss", n, what)
 }

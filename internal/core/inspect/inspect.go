@@ -2,7 +2,6 @@
 package inspect
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -12,6 +11,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -96,7 +96,7 @@ func Pairs(l log.Log, verdict judge.Verdict) []Pair {
 			}
 			p := Pair{Date: s.Date, Said: said.Words, Found: o.Finding, Note: o.Note, Right: said.Words == o.Finding}
 			if p.Said == "" {
-				p.Said = "nothing yet"
+				p.Said = say.Text("inspect.nothing-yet")
 			}
 			all = append(all, p)
 		}
@@ -189,7 +189,7 @@ func (r *reporting) line(it rules.Item) {
 		}
 	}
 	if it.Needed && line.Answer == "" {
-		r.needed = append(r.needed, "the dry compression")
+		r.needed = append(r.needed, say.Text("inspect.the-dry-compression"))
 	}
 	r.out.Lines = append(r.out.Lines, line)
 }
@@ -217,7 +217,7 @@ func (r *reporting) tested(step string) bool {
 func (r *reporting) judged() {
 	weight := map[judge.State]int{judge.Watch: 2, judge.Retest: 1, judge.Act: 3, judge.Stop: 4}[r.verdict.State]
 	if weight == 0 {
-		r.out.Fine = append(r.out.Fine, "compression: "+r.verdict.Sentence)
+		r.out.Fine = append(r.out.Fine, say.Text("inspect.compression", "sentence", r.verdict.Sentence))
 		return
 	}
 	work := ""
@@ -229,9 +229,9 @@ func (r *reporting) judged() {
 	}
 	f := rules.Flag{Weight: weight, Work: work, Note: r.verdict.Decision}
 	if r.verdict.State == judge.Retest && r.session.Conditions.Cold() {
-		f.Ask = "May it be run warm, and tested again hot?"
+		f.Ask = say.Text("inspect.may-it-be-run-warm")
 	}
-	r.flag("dry", f, "the test: "+strings.TrimSuffix(r.verdict.Sentence, "."))
+	r.flag("dry", f, say.Text("inspect.the-test", "sentence", strings.TrimSuffix(r.verdict.Sentence, ".")))
 }
 
 // claims holds what is claimed against what was found.
@@ -239,28 +239,35 @@ func (r *reporting) claims() {
 	stroke, cc := r.value("stroke"), r.value("claimed-cc")
 	e := r.log.Engine
 	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > rules.ClaimStroke*e.StrokeMM {
-		f := rules.Flag{Weight: 3, Ask: "Which crank is in it, and where is the bill?", Note: "Two per cent is more than a rod and marks are wrong by."}
-		r.flag("stroke", f, fmt.Sprintf("its stroke measures %s mm, where %s mm is claimed", units.Figure(stroke), units.Figure(e.StrokeMM)))
+		f := rules.Flag{
+			Weight: 3,
+			Ask:    say.Text("inspect.which-crank-is-in-it"),
+			Note:   say.Text("inspect.two-per-cent-is-more"),
+		}
+		r.flag("stroke", f, say.Text("inspect.its-stroke-measures-mm-where",
+			"figure", units.Figure(stroke),
+			"figure2", units.Figure(e.StrokeMM),
+		))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
 		found := layout.Displacement(e.BoreMM, stroke, n)
 		if off := 100 * (found/cc - 1); math.Abs(off) > rules.ClaimCC {
 			f := rules.Flag{
-				Weight: 3, Ask: "What is it really, and what was it sold as?",
-				Note: "Bore and stroke make the displacement; a rebore makes two per cent.",
+				Weight: 3, Ask: say.Text("inspect.what-is-it-really-and"),
+				Note: say.Text("inspect.bore-and-stroke-make-the"),
 			}
-			r.flag("claimed-cc", f, fmt.Sprintf("bore and stroke make %.0f cm³, where %s are claimed", found, units.Figure(cc)))
+			r.flag("claimed-cc", f, say.Text("inspect.bore-and-stroke-make-cm", "found", found, "figure", units.Figure(cc)))
 		} else {
-			r.out.Fine = append(r.out.Fine, fmt.Sprintf("displacement: bore and stroke make %.0f cm³, as is claimed", found))
+			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-and-stroke-make", "found", found))
 		}
 	}
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
 	if said := r.answers["claimed-meter"].Value; said != nil && *said < rules.LowMileage && worn {
 		f := rules.Flag{
-			Weight: 1, Ask: "What shows that it has run no more: bills, a service book?",
-			Note: "Sound engines are even at that; one hurt cylinder may be bad luck, all low is not.",
+			Weight: 1, Ask: say.Text("inspect.what-shows-that-it-has"),
+			Note: say.Text("inspect.sound-engines-are-even-at"),
 		}
-		r.flag("claimed-meter", f, fmt.Sprintf("it reads like more than the %s km it is said to have run", units.Figure(*said)))
+		r.flag("claimed-meter", f, say.Text("inspect.it-reads-like-more-than", "figure", units.Figure(*said)))
 	}
 }
 
@@ -291,7 +298,7 @@ func (r *reporting) window() string {
 	c, guessed := gas.Likely(e)
 	said := ""
 	if guessed {
-		said = fmt.Sprintf(" (intake closing assumed %.0f° after BDC)", c.IntakeCloses)
+		said = say.Text("inspect.intake-closing-assumed-after-bdc", "intakeCloses", c.IntakeCloses)
 	}
 	ambient := gas.AmbientOf(e, r.session.Conditions)
 	low, err := c.RatioFor(units.Pressure(high), ambient, gas.ExponentHigh, 0)
@@ -299,17 +306,22 @@ func (r *reporting) window() string {
 	if err != nil || err2 != nil {
 		return ""
 	}
-	fuel := "ordinary fuel"
+	fuel := say.Text("inspect.ordinary-fuel")
 	switch middle := (low + top) / 2; {
 	case middle > rules.RaceFuelRatio:
-		fuel = "race fuel or alcohol"
+		fuel = say.Text("inspect.race-fuel-or-alcohol")
 	case middle > rules.BestFuelRatio:
-		fuel = "the best pump fuel"
+		fuel = say.Text("inspect.the-best-pump-fuel")
 	}
 	if r.session.Conditions.Cold() {
-		said += ", or somewhat more, since it was cold"
+		said += say.Text("inspect.or-somewhat-more-since-it")
 	}
-	return fmt.Sprintf("Its cranking pressure goes with a ratio of %.1f to %.1f%s: it will want %s.", low, top, said, fuel)
+	return say.Text("inspect.its-cranking-pressure-goes-with",
+		"low", low,
+		"top", top,
+		"said", said,
+		"fuel", fuel,
+	)
 }
 
 // conclude weighs the flags.
@@ -327,23 +339,23 @@ func (r *reporting) conclude() {
 	}
 	switch {
 	case worst >= 4 || sum >= rules.LeaveFrom:
-		o.Advice, o.Heading = "leave", "Leave it: "+first+"."
+		o.Advice, o.Heading = "leave", say.Text("inspect.leave-it", "first", first)
 	case o.Done == 0:
-		o.Advice, o.Heading = "open", "Nothing has been looked at yet."
+		o.Advice, o.Heading = "open", say.Text("inspect.nothing-has-been-looked-at")
 	case len(r.needed) > 0 && o.Open > 0:
-		o.Advice, o.Heading = "open", fmt.Sprintf("Not said yet: %s is still to be taken.", r.needed[0])
+		o.Advice, o.Heading = "open", say.Text("inspect.not-said-yet-is-still", "needed", r.needed[0])
 	case len(r.needed) > 0:
-		o.Advice, o.Heading = "cheaper", "Buy it only as an engine of unknown inside: "+r.needed[0]+" could not be taken."
+		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-it-only-as-an", "needed", r.needed[0])
 	case sum >= rules.CheaperFrom:
-		o.Advice, o.Heading = "cheaper", "Buy it cheaper, because "+first+"."
+		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-it-cheaper-because", "first", first)
 	default:
-		o.Advice, o.Heading = "buy", "Buy it: nothing that was looked at speaks against it."
+		o.Advice, o.Heading = "buy", say.Text("inspect.buy-it-nothing-that-was")
 	}
 	if o.Advice == "buy" && len(o.Unknown) > 0 {
-		o.Heading = "Buy it, with what stays unknown in mind: nothing that was looked at speaks against it."
+		o.Heading = say.Text("inspect.buy-it-with-what-stays")
 	}
 	o.Because, o.Fine, o.Work = whole(o.Because), whole(o.Fine), whole(o.Work)
-	o.Ask, o.Unknown = whole(append(o.Ask, "Why is it for sale, and may it be heard running, cold?")), whole(o.Unknown)
+	o.Ask, o.Unknown = whole(append(o.Ask, say.Text("inspect.why-is-it-for-sale"))), whole(o.Unknown)
 }
 
 // whole returns a list that is written as one even when it is empty.
@@ -354,19 +366,25 @@ func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
 	it, ok := rules.Inspected().Named(o.Item)
 	switch {
 	case !ok:
-		return log.Faults{{At: "/item", What: fmt.Sprintf("the list has no line %q", o.Item)}}
+		return log.Faults{{At: "/item", What: say.Text("inspect.the-list-has-no-line", "item", o.Item)}}
 	case it.Step != "" && (o.Finding != "" || o.Value != nil):
-		return log.Faults{{At: "/item", What: "that is read on the run sheet"}}
+		return log.Faults{{At: "/item", What: say.Text("inspect.that-is-read-on-the")}}
 	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a rules.Answer) bool { return a.Answer == o.Finding }):
-		return log.Faults{{At: "/finding", What: fmt.Sprintf("%q is none of its answers", o.Finding)}}
+		return log.Faults{{At: "/finding", What: say.Text("inspect.is-none-of-its-answers", "finding", o.Finding)}}
 	case o.Value != nil && it.Unit == "":
-		return log.Faults{{At: "/value", What: "it is answered by a word, not by a figure"}}
+		return log.Faults{{At: "/value", What: say.Text("inspect.it-is-answered-by-a")}}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
-		return log.Faults{{At: "/value", What: fmt.Sprintf("%s %s is not between %s and %s: measure it again",
-			units.Figure(*o.Value), it.Unit, units.Figure(it.Least), units.Figure(it.Most))}}
+		return log.Faults{{At: "/value", What: say.Text("inspect.is-not-between-and-measure",
+			"figure", units.Figure(*o.Value),
+			"unit", it.Unit,
+			"figure2", units.Figure(it.Least),
+			"figure3", units.Figure(it.Most),
+		)}}
 	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > rules.StrokeMost*e.BoreMM || *o.Value < rules.StrokeLeast*e.BoreMM):
-		return log.Faults{{At: "/value", What: fmt.Sprintf("a stroke of %s mm in a bore of %s mm: no block holds that; measure along the bore",
-			units.Figure(*o.Value), units.Figure(e.BoreMM))}}
+		return log.Faults{{At: "/value", What: say.Text("inspect.a-stroke-of-mm-in",
+			"figure", units.Figure(*o.Value),
+			"figure2", units.Figure(e.BoreMM),
+		)}}
 	}
 	return nil
 }

@@ -1,11 +1,11 @@
 package judge
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // beside says why Braxel differs from the trade's two rules, the lowest within 10 % of the highest and a leak of 15 %,
@@ -20,26 +20,22 @@ func beside(on *subject, s Session, d change) string {
 	case d.first || len(d.each) == 0 || len(account(on, d)) > 0:
 		return ""
 	case len(moved) > 0 && !uneven && !leaky && len(on.order) == 1:
-		return fmt.Sprintf("By the rule of a %.0f %% leak all is well. Braxel holds the cylinder against its own baseline, "+
-			"and it is no longer what it was.", leaks)
+		return say.Text("judge.by-the-rule-of-a", "leaks", leaks)
 	case len(moved) > 0 && !uneven && !leaky:
-		is := "is no longer what it was"
+		is := say.Text("judge.is-no-longer-what-it")
 		if len(moved) > 1 {
-			is = "are no longer what they were"
+			is = say.Text("judge.are-no-longer-what-they")
 		}
-		return fmt.Sprintf(
-			"By the trade's two rules all is well: the lowest stands %.1f %% below the highest, and no leak reaches %.0f %%. "+
-				"Braxel holds each cylinder against its own baseline, and %s %s.",
-			now.SpreadPctOfHighest,
-			leaks,
-			on.names(moved),
-			is,
+		return say.Text("judge.by-the-trades-two-rules",
+			"spreadPctOfHighest", now.SpreadPctOfHighest,
+			"leaks", leaks,
+			"names", on.names(moved),
+			"is", is,
 		)
 	case len(bad) == 0 && leaky && doubted:
-		return fmt.Sprintf("A leak of %.0f %% fails any school. Braxel waits for a repeat: compression would have shown it.", s.worstLeak())
+		return say.Text("judge.a-leak-of-fails-any", "worstLeak", s.worstLeak())
 	case len(bad) == 0 && leaky && always(s, d, leaks):
-		return fmt.Sprintf("A leak of %.0f %% is much by the street's school. This engine has leaked about as much since its baseline.",
-			s.worstLeak())
+		return say.Text("judge.a-leak-of-is-much", "worstLeak", s.worstLeak())
 	}
 	return ""
 }

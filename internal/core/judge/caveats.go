@@ -1,10 +1,10 @@
 package judge
 
 import (
-	"fmt"
 	"math"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // caveats says what makes a session unlike the baseline that it is held against, and how well it is known what that
@@ -14,7 +14,7 @@ func caveats(l log.Log, s log.Session, all []unlike) []string {
 	if s.Stage == "pre-install" {
 		lines = append(
 			lines,
-			"It has not run since it was built: rings and seats are not bedded, and may leak a little. Test it again after its first running.",
+			say.Text("judge.it-has-not-run-since"),
 		)
 	}
 	for _, u := range all {
@@ -23,9 +23,12 @@ func caveats(l log.Log, s log.Session, all []unlike) []string {
 		case u.effect.sd == 0:
 			words += "."
 		case u.effect.tests == 0:
-			words += fmt.Sprintf(". What that does on this engine is not known yet; %s is taken off all readings.", allowance(u.effect.mean))
+			words += say.Text("judge.what-that-does-on-this", "allowance", allowance(u.effect.mean))
 		default:
-			words += fmt.Sprintf(". Here that makes %s, learned from %s, and it is taken off.", allowance(u.effect.mean), count(u.effect.tests))
+			words += say.Text("judge.here-that-makes-learned-from",
+				"allowance", allowance(u.effect.mean),
+				"count", count(u.effect.tests),
+			)
 		}
 		lines = append(lines, words)
 	}
@@ -38,25 +41,21 @@ func allowance(mean float64) string {
 		return "nothing"
 	}
 	if p < 0 {
-		return fmt.Sprintf("%.0f %% less", -p)
+		return say.Text("judge.less", "p", -p)
 	}
-	return fmt.Sprintf("%.0f %% more", p)
+	return say.Text("judge.more", "p", p)
 }
 
 func count(tests int) string {
 	if tests == 1 {
-		return "one test"
+		return say.Text("judge.one-test")
 	}
-	return fmt.Sprintf("%d tests", tests)
+	return say.Text("judge.tests", "tests", tests)
 }
-
-// aloneWords says what a single's reading leaves open, and what narrows it.
-const aloneWords = "A single has nothing beside it: a reading may be the gauge's or the battery's as well as its own. " +
-	"A second gauge, one more pull and a leak-down tell them apart."
 
 // unreadWords says of which cylinders a finished test has no figure.
 func unreadWords(on *subject, unread []int) string {
-	return fmt.Sprintf("Not tested: %s. Nothing is said of %s.", on.names(unread), pronoun(unread))
+	return say.Text("judge.not-tested-nothing-is-said", "names", on.names(unread), "pronoun", pronoun(unread))
 }
 
 func pronoun(cylinders []int) string {

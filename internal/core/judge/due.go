@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // due says when to test again: by the trend of a cylinder that is on its way to a limit, else by the engine's duty.
@@ -18,17 +19,21 @@ func due(on *subject, known past, out *Session, s log.Session, d change, bad []i
 		return
 	}
 	if s.Stage == "pre-install" && out.State == Steady {
-		out.Due = &Due{ByDate: addMonths(s.Date, rules.AfterFirstRun), Why: "a fresh build is tested again after its first running"}
+		out.Due = &Due{ByDate: addMonths(s.Date, rules.AfterFirstRun), Why: say.Text("judge.a-fresh-build-is-tested")}
 		return
 	}
 	by, months, who := on.shop.TestedEvery(on.engine)
-	due := Due{Why: fmt.Sprintf("%s is tested again after %s, or %d months", who, meter(on.engine, by), months)}
+	due := Due{Why: say.Text("judge.is-tested-again-after-or",
+		"who", who,
+		"meter", meter(on.engine, by),
+		"months", months,
+	)}
 	if by == 0 {
-		due.Why = fmt.Sprintf("%s is tested again after %d months", who, months)
+		due.Why = say.Text("judge.is-tested-again-after-months", "who", who, "months", months)
 	}
 	if out.State == Watch {
 		by, months = by/rules.WatchedSooner, max(1, months/rules.WatchedSooner)
-		due.Why = "not enough tests yet to tell how fast it goes: look again at a third of the usual time"
+		due.Why = say.Text("judge.not-enough-tests-yet-to")
 	}
 	if s.Meter != nil && by > 0 {
 		due.ByMeter = of(*s.Meter + by)
@@ -51,22 +56,22 @@ func project(on *subject, known past, c Cylinder, s log.Session, due *Due) bool 
 		return false
 	}
 	p := known.points.of(c.Cylinder)
-	at, what := on.limit.LeakAct, "leaks %.0f points more"
+	at, what := on.limit.LeakAct, "judge.on-its-way-leak"
 	size := func(q point) (float64, float64) { return q.leak, q.leakSE }
 	if c.LeakChange == nil {
-		at, what, size = on.limit.LossAct, "has lost %.0f %%", func(q point) (float64, float64) { return q.loss, q.lossSE }
+		at, what, size = on.limit.LossAct, "judge.on-its-way-loss", func(q point) (float64, float64) { return q.loss, q.lossSE }
 	}
 	early, late, ok := crossing(p, size, at)
 	if !ok || late <= *s.Meter {
 		return false
 	}
-	due.ByMeter, due.Why = &early, fmt.Sprintf("at this pace cylinder %s "+what+" %s", on.called(c.Cylinder), at, between(on.engine, early, late))
+	due.ByMeter = &early
+	due.Why = say.Text(what, "cylinder", on.called(c.Cylinder), "limit", at, "between", between(on.engine, early, late))
 	switch {
 	case early <= *s.Meter:
 		// Within the measuring it is there already: that is no interval to wait for.
 		early = *s.Meter
-		due.Why = fmt.Sprintf("cylinder %s may have reached its limit already, within what can be told: "+
-			"test it before it is loaded again", on.called(c.Cylinder))
+		due.Why = say.Text("judge.cylinder-may-have-reached-its", "called", on.called(c.Cylinder))
 	case !math.IsInf(late, 1):
 		due.Late = &late
 		if due.LateDate = dateAt(known.visits, s, late); due.LateDate == never {
@@ -78,16 +83,16 @@ func project(on *subject, known past, c Cylinder, s log.Session, due *Due) bool 
 
 func between(e log.Engine, early, late float64) string {
 	if math.IsInf(late, 1) {
-		return fmt.Sprintf("from %s on", meter(e, early))
+		return say.Text("judge.from-on", "meter", meter(e, early))
 	}
-	return fmt.Sprintf("between %.0f and %s", early, meter(e, late))
+	return say.Text("judge.between-and", "early", early, "meter", meter(e, late))
 }
 
 // meter writes a figure of the engine's meter.
 func meter(e log.Engine, v float64) string {
 	unit := e.MeterUnit
 	if unit == "" {
-		unit = "on the meter"
+		unit = say.Text("judge.on-the-meter")
 	}
 	return fmt.Sprintf("%.0f %s", v, unit)
 }

@@ -7,6 +7,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 const verdictFormat = "braxel-verdict"
@@ -37,7 +38,7 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 	unlike := unlikeIn(s, before.made, before.learned)
 	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(on.log, s, unlike)}
 	if len(now) == 0 {
-		out.Sentence = noReading
+		out.Sentence = say.Text("judge.no-reading-yet")
 		return out, after
 	}
 	after.known = before.knownAfter(s)
@@ -69,7 +70,7 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 	if s.Baseline || d.first {
 		after.made = before.made.with(s)
 	}
-	say(on, &out, s, now, d)
+	speak(on, &out, s, now, d)
 	return out, after
 }
 
@@ -118,7 +119,7 @@ func lacks(on *subject, s log.Session, now map[int]figure) []string {
 	}
 	if on.oneAlone {
 		if f := now[on.order[0]]; f.se > 0 && f.leakSE == 0 {
-			all = append(all, aloneWords)
+			all = append(all, say.Text("judge.a-single-alone"))
 		}
 	}
 	return all

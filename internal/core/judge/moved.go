@@ -1,12 +1,12 @@
 package judge
 
 import (
-	"fmt"
 	"math"
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // figures returns what is told of a cylinder in figures.
@@ -74,18 +74,21 @@ func at(paths []log.Path, kind string) (where, words string) {
 	loud, ok := Loudest(paths)
 	switch {
 	case ok && loud.Where == log.Neighbour && loud.Cylinder > 0:
-		return loud.Where, fmt.Sprintf(" at the plug hole of %d", loud.Cylinder)
+		return loud.Where, say.Text("judge.at-the-plug-hole-of", "cylinder", loud.Cylinder)
 	case ok:
-		return loud.Where, " at the " + outlets[loud.Where]
+		return loud.Where, say.Text("judge.at-the", "outlets", outlets[loud.Where])
 	case len(paths) > 0 && kind == log.TwoStroke: // it has no oil filler
-		return log.Crankcase, " into the crankcase only"
+		return log.Crankcase, say.Text("judge.into-the-crankcase-only")
 	case len(paths) > 0:
-		return log.Crankcase, " at the oil filler only"
+		return log.Crankcase, say.Text("judge.at-the-oil-filler-only")
 	}
 	return "", ""
 }
 
 // outlets are the places where air is heard that tell something, as one says them.
 var outlets = map[string]string{
-	log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour's plug hole",
+	log.Intake:    "intake",
+	log.Exhaust:   "exhaust",
+	log.Coolant:   "coolant",
+	log.Neighbour: say.Text("judge.neighbours-plug-hole"),
 }

@@ -1,9 +1,8 @@
 package judge
 
 import (
-	"fmt"
-
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/wheel"
 )
 
@@ -12,10 +11,7 @@ import (
 func remark(on *subject, s Session, now map[int]figure) string {
 	for _, c := range s.Cylinders {
 		if f := now[c.Cylinder]; f.hisses() && f.attempts == 1 {
-			return fmt.Sprintf(
-				"Air at the plug hole of %s: the tester's own seal leaks. Screw it in anew, and repeat.",
-				on.called(c.Cylinder),
-			)
+			return say.Text("judge.air-at-the-plug-hole", "called", on.called(c.Cylinder))
 		}
 		name := on.called(c.Cylinder)
 		f, doubted := named(c.Facts, PullDoubted)
@@ -25,28 +21,33 @@ func remark(on *subject, s Session, now map[int]figure) string {
 		}
 		if doubted || alone {
 			if f.Value <= 0 {
-				return fmt.Sprintf("The pulls of %s do not agree: pull it once more.", name)
+				return say.Text("judge.the-pulls-of-do-not", "name", name)
 			}
-			return fmt.Sprintf("%s reads %.0f %% low by itself: is the gauge screwed home? Pull it once more.", name, f.Value)
+			return say.Text("judge.reads-low-by-itself-is", "name", name, "value", f.Value)
 		}
 		if f, ok := named(c.Facts, LeakDoubted); ok {
-			return fmt.Sprintf("%s leaks %.0f points more, and compression denies it: dirt on a seat, or TDC missed? "+
-				"Once more: %s, and repeat.", name, f.Value, wheel.TurnThrough(on.engine))
+			return say.Text("judge.leaks-points-more-and-compression",
+				"name", name,
+				"value", f.Value,
+				"turnThrough", wheel.TurnThrough(on.engine),
+			)
 		}
 		if f, ok := named(c.Facts, LeakOnce); ok {
-			return fmt.Sprintf("%s leaks %.0f points more by one reading: %s, and repeat.",
-				name, f.Value, wheel.TurnThrough(on.engine))
+			return say.Text("judge.leaks-points-more-by-one",
+				"name", name,
+				"value", f.Value,
+				"turnThrough", wheel.TurnThrough(on.engine),
+			)
 		}
 	}
 	if f, ok := named(s.Facts, Sank); ok {
-		return fmt.Sprintf("Readings sink in the order of reading, %.0f %% so far: the battery? "+
-			"Put the charger on, and pull the first again.", f.Value)
+		return say.Text("judge.readings-sink-in-the-order", "value", f.Value)
 	}
 	if f, ok := named(s.Facts, Stepped); ok {
-		return fmt.Sprintf("From %s on all read otherwise: throttle open? charger on? Pull one of the first again.", on.names(f.Cylinders))
+		return say.Text("judge.from-on-all-read-otherwise", "names", on.names(f.Cylinders))
 	}
 	if f, ok := named(s.Facts, AllMoved); ok && f.Value < -rules.AllLowRemark && s.CommonPct != nil && len(s.Pressures()) > 1 {
-		return fmt.Sprintf("All read %.0f %% lower than at the baseline: throttle open? charger on? the same gauge?", -f.Value)
+		return say.Text("judge.all-read-lower-than-at", "value", -f.Value)
 	}
 	return ""
 }

@@ -2,7 +2,6 @@ package judge
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -10,12 +9,14 @@ import (
 	"braxel/internal/core/cause"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // accountWords are the kinds of account, as they stand in a list.
 var accountWords = map[belief.Kind]string{
-	belief.Alike: "all moved alike, or not at all", belief.Sag: "a battery that sank from cylinder to cylinder",
-	belief.Step: "throttle or charger changed on the way", belief.Bank: "one bank against the other",
+	belief.Alike: say.Text("judge.all-moved-alike-or-not"), belief.Sag: say.Text("judge.a-battery-that-sank-from"),
+	belief.Step: say.Text("judge.throttle-or-charger-changed-on"),
+	belief.Bank: say.Text("judge.one-bank-against-the-other"),
 }
 
 // accountsOf gathers the hypotheses of a visit by their kind.
@@ -44,35 +45,35 @@ func accountsOf(all []belief.Hypothesis) []Account {
 // sentence says what a session tells: each fault, what may be the testing, what did not move, what was not compared.
 func sentence(on *subject, s Session, d change) string {
 	var parts []string
-	say := func(what ...What) {
+	tell := func(what ...What) {
 		for _, w := range what {
 			if f, ok := named(s.Facts, w); ok {
 				parts = append(parts, words(on, f))
 			}
 		}
 	}
-	say(Into)
+	tell(Into)
 	alike := allAlike(s, d)
 	switch {
 	case alike:
 		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
-			parts = append(parts, fmt.Sprintf("Every %s %s.", strings.ToLower(on.engine.Noun()), words(on, last)))
+			parts = append(parts, say.Text("judge.every", "noun", strings.ToLower(on.engine.Noun()), "words", words(on, last)))
 		}
 	default:
 		const most = 3 // a sheet of many faults is read in the list
 		for i, f := range s.Faults {
 			if i == most && len(s.Faults) > most+1 {
-				parts = append(parts, fmt.Sprintf("So do %d more.", len(s.Faults)-most))
+				parts = append(parts, say.Text("judge.so-do-more", "n", len(s.Faults)-most))
 				break
 			}
 			parts = append(parts, f.Sentence)
 		}
 	}
-	say(FirstTest, FirstFound, FirstKnown, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	tell(FirstTest, FirstFound, FirstKnown, NoBaseline, PullLeftOut, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
 		parts = append(parts, suspect(s.Causes))
 	}
-	say(Stands, OthersStood, NothingNew, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
+	tell(Stands, OthersStood, NothingNew, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
 	return strings.Join(strings.Fields(strings.Join(parts, " ")), " ")
 }
 
@@ -115,11 +116,11 @@ func suspect(causes []cause.Weighed) string {
 	name := top.Phrase()
 	switch {
 	case top.Probability >= rules.MostLikely:
-		return "Most likely " + name + "."
+		return say.Text("judge.most-likely", "name", name)
 	case top.Probability >= rules.Perhaps:
-		return "Perhaps " + name + "."
+		return say.Text("judge.perhaps", "name", name)
 	case len(causes) > 1:
-		return fmt.Sprintf("Not settled: %s, or %s.", name, causes[1].Phrase())
+		return say.Text("judge.not-settled-or", "name", name, "phrase", causes[1].Phrase())
 	}
 	return ""
 }
@@ -129,26 +130,26 @@ func decision(on *subject, out Session, s log.Session, d change) string {
 	top := out.Causes[0]
 	mend := top.Mend()
 	if mend == "" || top.Probability < rules.MendFrom {
-		mend = "the cause is found"
+		mend = say.Text("judge.the-cause-is-found")
 	}
 	cold := s.Conditions.Cold()
 	first := ""
 	if out.Next != nil && out.State != Steady {
-		first = fmt.Sprintf(" First: %s.", lower(out.Next.Words))
+		first = say.Text("judge.first", "words", lower(out.Next.Words))
 	}
 	doubt := out.Next != nil && (out.Next.Test == "repeat-leakdown" || out.Next.Test == "pull-again")
 	switch out.State {
 	case Stop:
-		return "Do not run it, nor crank it more than the search needs." + first
+		return say.Text("judge.do-not-run-it-nor", "first", first)
 	case Act:
 		return actDecision(on, mend, first, d.first, cold, doubt)
 	case Watch:
 		return watchDecision(on, top, mend, first, d.first, cold, doubt)
 	case Retest:
 		if slices.ContainsFunc(out.Faults, func(f Fault) bool { _, cold := named(out.Of(f.Cylinders[0]).Facts, ColdUneven); return cold }) {
-			return "It cannot be told cold: warm it, and test it again before anything is decided."
+			return say.Text("judge.it-cannot-be-told-cold")
 		}
-		return "Repeat the doubted reading first; it says nothing yet." + first
+		return say.Text("judge.repeat-the-doubted-reading-first", "first", first)
 	}
 	return steadyDecision(out, s)
 }
@@ -161,27 +162,24 @@ func steadyDecision(out Session, s log.Session) string {
 	top := out.Causes[0]
 	switch {
 	case sank || stepped:
-		return "Run it. Charge the battery, open the throttle, and test again where it has to be sure."
+		return say.Text("judge.run-it-charge-the-battery")
 	case top.Cause == "tester":
-		return "Run it. Check the gauge before the next test."
+		return say.Text("judge.run-it-check-the-gauge")
 	case low:
-		return "Nothing stands out, but all is low: check gauge, throttle and battery, and test it hot, before it is trusted."
+		return say.Text("judge.nothing-stands-out-but-all")
 	case top.Cause == "conditions":
-		return "Run it. Test again the way the baseline was made."
+		return say.Text("judge.run-it-test-again-the")
 	case s.Stage == "pre-install":
-		return "Run it in, and test it again after its first running."
+		return say.Text("judge.run-it-in-and-test")
 	}
-	return "Run it."
+	return say.Text("judge.run-it")
 }
 
 // lower writes a step as it stands in a sentence.
 func lower(words string) string { return strings.ToLower(words[:1]) + words[1:] }
 
-// noReading is what is said of a test that has none.
-const noReading = "No reading yet."
-
 // say puts into words what a visit comes to.
-func say(on *subject, out *Session, s log.Session, now map[int]figure, d change) {
+func speak(on *subject, out *Session, s log.Session, now map[int]figure, d change) {
 	for i := range out.Cylinders {
 		c := &out.Cylinders[i]
 		c.Why = []string{}
@@ -194,8 +192,8 @@ func say(on *subject, out *Session, s log.Session, now map[int]figure, d change)
 	}
 	out.Beside, out.Accounts, out.Remark = beside(on, *out, d), accountsOf(d.accounts), remark(on, *out, now)
 	if out.Partial {
-		out.Sentence = fmt.Sprintf("Being tested: %d of %d read.", len(out.Cylinders), len(on.order))
-		out.Decision = "Finish the test first."
+		out.Sentence = say.Text("judge.being-tested-of-read", "n", len(out.Cylinders), "n2", len(on.order))
+		out.Decision = say.Text("judge.finish-the-test-first")
 		return
 	}
 	out.Sentence, out.Decision = sentence(on, *out, d), decision(on, *out, s, d)
@@ -205,34 +203,34 @@ func say(on *subject, out *Session, s log.Session, now map[int]figure, d change)
 func actDecision(on *subject, mend, first string, unknown, cold, doubt bool) string {
 	switch {
 	case unknown && cold:
-		return "Do not condemn it cold, and do not load it: soak the rings, run it warm if it is safe to, change the oil, and test it hot."
+		return say.Text("judge.do-not-condemn-it-cold")
 	case unknown:
-		return "Find the cause before it is bought, built on or loaded." + first
+		return say.Text("judge.find-the-cause-before-it", "first", first)
 	case doubt && on.racing:
-		return "Do not race it on this reading." + first
+		return say.Text("judge.do-not-race-it-on", "first", first)
 	case doubt:
-		return "Do not load it on this reading." + first
+		return say.Text("judge.do-not-load-it-on", "first", first)
 	case on.racing:
-		return "Do not run it again before " + mend + "." + first
+		return say.Text("judge.do-not-run-it-again", "mend", mend, "first", first)
 	}
-	return "Do not load it before " + mend + "." + first
+	return say.Text("judge.do-not-load-it-before", "mend", mend, "first", first)
 }
 
 // watchDecision says how an engine is run that is watched.
 func watchDecision(on *subject, top Cause, mend, first string, unknown, cold, doubt bool) string {
 	switch {
 	case top.NotRun():
-		return "Do not run it before " + mend + "." + first
+		return say.Text("judge.do-not-run-it-before", "mend", mend, "first", first)
 	case doubt && on.racing:
-		return "Do not race it on this reading." + first
+		return say.Text("judge.do-not-race-it-on", "first", first)
 	case doubt:
-		return "Keep it from hard work until that reading is sure." + first
+		return say.Text("judge.keep-it-from-hard-work", "first", first)
 	case unknown && cold:
-		return "Do not condemn it cold: run it warm, and test it hot."
+		return say.Text("judge.do-not-condemn-it-cold-2")
 	case unknown:
-		return "Find the cause before money goes into it." + first
+		return say.Text("judge.find-the-cause-before-money", "first", first)
 	case on.racing:
-		return strings.TrimSpace("Test it again before the next event; buy no parts yet. " + top.Mind())
+		return strings.TrimSpace(say.Text("judge.test-it-again-before-the", "mind", top.Mind()))
 	}
-	return strings.TrimSpace("Keep running it, and test it again in good time; buy no parts yet. " + top.Mind())
+	return strings.TrimSpace(say.Text("judge.keep-running-it-and-test", "mind", top.Mind()))
 }

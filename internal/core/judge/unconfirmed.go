@@ -1,10 +1,10 @@
 package judge
 
 import (
-	"fmt"
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // unconfirmed returns a judgement with the readings said that were doubted when they were typed and that nobody has confirmed
@@ -15,17 +15,20 @@ func unconfirmed(on *subject, s log.Session, out Session) Session {
 		for _, p := range row.Pulls {
 			if p.Struck == "" && p.Doubt != "" {
 				at = append(at, on.called(row.Number()))
-				words = append(words, fmt.Sprintf("%s read %s", on.called(row.Number()), p.Reading))
+				words = append(words, say.Text("judge.read", "called", on.called(row.Number()), "reading", p.Reading))
 			}
 		}
 	}
 	if len(words) == 0 {
 		return out
 	}
-	out.Sentence += fmt.Sprintf(" %s %s, which nobody has confirmed: it counts for nothing yet.", on.engine.Noun(), strings.Join(words, ", "))
+	out.Sentence += say.Text("judge.which-nobody-has-confirmed-it",
+		"noun", on.engine.Noun(),
+		"words", strings.Join(words, ", "),
+	)
 	if out.State.Severity() < Watch.Severity() {
 		out.State = Retest
-		out.Decision = fmt.Sprintf("Do not go by this before %s is pulled again, or confirmed as read.", strings.Join(at, ", "))
+		out.Decision = say.Text("judge.do-not-go-by-this", "at", strings.Join(at, ", "))
 		out.Due = nil
 	}
 	return out

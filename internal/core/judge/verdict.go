@@ -1,12 +1,12 @@
 package judge
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
@@ -212,7 +212,7 @@ func (f *Fault) add(t rules.Test) {
 		Words:     t.Words,
 		Step:      t.Step,
 		Cylinders: f.Cylinders,
-		Why:       fmt.Sprintf("%.0f minutes: %s", t.Minutes, t.Tells),
+		Why:       say.Text("judge.minutes", "minutes", t.Minutes, "tells", t.Tells),
 	}
 	if f.Next == nil {
 		f.Next = &one

@@ -1,13 +1,13 @@
 package judge
 
 import (
-	"fmt"
 	"maps"
 	"math"
 	"slices"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // way is one thing in which two tests may be unlike: its rule, how a session was made in that way, and what is said where two differ.
@@ -21,26 +21,26 @@ var ways = [...]way{
 	{
 		rules.WayNamed("plugs"), func(s log.Session) string { return s.Conditions.PlugsOut },
 		func(_ log.Log, now, then string) string {
-			return fmt.Sprintf("The plugs were out %s, in the baseline %s: readings of the two are not alike", plugs[now], plugs[then])
+			return say.Text("judge.the-plugs-were-out-in", "plugs", plugs[now], "plugs2", plugs[then])
 		},
 	},
 	{
 		rules.WayNamed("temp"), func(s log.Session) string { return s.Conditions.EngineTemp },
 		func(_ log.Log, now, then string) string {
-			return fmt.Sprintf("The engine was %s, in the baseline %s: a cold one reads lower, and leaks more", now, then)
+			return say.Text("judge.the-engine-was-in-the", "now", now, "then", then)
 		},
 	},
 	{
 		rules.WayNamed("throttle"), func(s log.Session) string { return s.Conditions.Throttle },
 		func(_ log.Log, now, _ string) string {
-			return fmt.Sprintf("The throttle was %s, and was not in the baseline: closed it costs a fifth", now)
+			return say.Text("judge.the-throttle-was-and-was", "now", now)
 		},
 	},
 	{rules.WayNamed("gauge"), gauge, func(l log.Log, now, then string) string {
-		return fmt.Sprintf("Read on %s, the baseline on %s: gauges differ by 10 %% and more", nameOf(l, now), nameOf(l, then))
+		return say.Text("judge.read-on-the-baseline-on", "nameOf", nameOf(l, now), "nameOf2", nameOf(l, then))
 	}},
 	{rules.WayNamed("position"), position, func(_ log.Log, now, then string) string {
-		return fmt.Sprintf("Leak-down was done %s, in the baseline %s", positions[now], positions[then])
+		return say.Text("judge.leak-down-was-done-in", "positions", positions[now], "positions2", positions[then])
 	}},
 }
 
@@ -127,8 +127,12 @@ func learn(learned map[string]effect, all []unlike, common, commonSE float64) ma
 }
 
 var (
-	plugs     = map[string]string{"all": "all together", "one": "one at a time"}
-	positions = map[string]string{"tdc": "at TDC", "bdc": "at the bottom", "swept": "swept through TDC"}
+	plugs     = map[string]string{"all": say.Text("judge.all-together"), "one": say.Text("judge.one-at-a-time")}
+	positions = map[string]string{
+		"tdc":   say.Text("judge.at-tdc"),
+		"bdc":   say.Text("judge.at-the-bottom"),
+		"swept": say.Text("judge.swept-through-tdc"),
+	}
 )
 
 // gauge returns the id of the compression tester that the session was read on, "" where there were several.
@@ -154,9 +158,9 @@ func position(s log.Session) string {
 
 func nameOf(l log.Log, id string) string {
 	if t, ok := l.Tester(id); ok && t.Name != "" {
-		return "the " + t.Name
+		return say.Text("judge.the", "name", t.Name)
 	}
-	return "gauge " + id
+	return say.Text("judge.gauge", "id", id)
 }
 
 // Unlike is one way in which two visits were made differently, with what that usually does.

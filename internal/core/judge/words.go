@@ -3,6 +3,8 @@ package judge
 import (
 	"fmt"
 	"math"
+
+	"braxel/internal/core/say"
 )
 
 // words writes a fact, of a cylinder as it stands after the cylinder's name: "is down 9 %".
@@ -11,49 +13,49 @@ func words(on *subject, f Fact) string {
 	case Down:
 		switch f.Against {
 		case Baseline:
-			return fmt.Sprintf("is down %.0f %%", f.Value)
+			return say.Text("judge.is-down", "value", f.Value)
 		case Others:
-			return fmt.Sprintf("stands %.0f %% below the others", f.Value)
+			return say.Text("judge.stands-below-the-others", "value", f.Value)
 		}
-		return fmt.Sprintf("reads %.0f %% less than such an engine makes", f.Value)
+		return say.Text("judge.reads-less-than-such-an", "value", f.Value)
 	case LeakUp:
 		if f.Against == Baseline {
-			return fmt.Sprintf("leaks %.0f points more%s", f.Value, f.At)
+			return say.Text("judge.leaks-points-more", "value", f.Value, "at", f.At)
 		}
-		return fmt.Sprintf("leaks %.0f points more than is usual%s", f.Value, f.At)
+		return say.Text("judge.leaks-points-more-than-is", "value", f.Value, "at", f.At)
 	case AirHeard:
-		return "lets air out" + f.At
+		return say.Text("judge.lets-air-out", "at", f.At)
 	case FoundBefore:
-		return "was found changed at an earlier test, and nothing shows yet that it is right again"
+		return say.Text("judge.was-found-changed-at-an")
 	case MayBe:
-		return fmt.Sprintf("is likelier wrong than its figures show by themselves (%.0f %%)", 100*f.Value)
+		return say.Text("judge.is-likelier-wrong-than-its", "value", 100*f.Value)
 	case LeaksMuch:
-		return fmt.Sprintf("leaks %.0f %%, which is much by any school", f.Value)
+		return say.Text("judge.leaks-which-is-much-by", "value", f.Value)
 	case BelowLeast:
-		return fmt.Sprintf("reads below the least by %s, %s", f.By, f.Figure)
+		return say.Text("judge.reads-below-the-least-by", "by", f.By, "figure", f.Figure)
 	case ApartTooFar:
-		return fmt.Sprintf("stands %s below the highest, where %s allows %s", f.Reads, f.By, f.Figure)
+		return say.Text("judge.stands-below-the-highest-where", "reads", f.Reads, "by", f.By, "figure", f.Figure)
 	case LeaksTooMuch:
-		return fmt.Sprintf("leaks %.0f %%, where %s allows %s", f.Value, f.By, f.Figure)
+		return say.Text("judge.leaks-where-allows", "value", f.Value, "by", f.By, "figure", f.Figure)
 	case HardlyFires:
-		return "reads less than the 90 to 100 psi that a petrol engine needs to fire well"
+		return say.Text("judge.reads-less-than-the-90")
 	case FaceLow:
-		return fmt.Sprintf("has one face %.0f %% below the highest of its rotor", f.Value)
+		return say.Text("judge.has-one-face-below-the", "value", f.Value)
 	case LeakDoubted:
-		return fmt.Sprintf("leaks %.0f points more by one reading, which nothing bears out", f.Value)
+		return say.Text("judge.leaks-points-more-by-one-2", "value", f.Value)
 	case LeakOnce:
-		return fmt.Sprintf("leaks %.0f points more by one reading", f.Value)
+		return say.Text("judge.leaks-points-more-by-one-3", "value", f.Value)
 	case PullOnce:
-		return fmt.Sprintf("reads %.0f %% low by one reading", f.Value)
+		return say.Text("judge.reads-low-by-one-reading", "value", f.Value)
 	case PullDoubted:
 		if f.Value <= 0 {
-			return "has pulls that do not agree, and nothing tells which is right"
+			return say.Text("judge.has-pulls-that-do-not")
 		}
-		return fmt.Sprintf("reads %.0f %% low, which is likelier the gauge than the cylinder", f.Value)
+		return say.Text("judge.reads-low-which-is-likelier", "value", f.Value)
 	case ColdUneven:
-		return "cannot be told cold"
+		return say.Text("judge.cannot-be-told-cold")
 	case FellWithAll:
-		return fmt.Sprintf("fell with all the others, by %.0f %%", f.Value)
+		return say.Text("judge.fell-with-all-the-others", "value", f.Value)
 	}
 	return wordsOfVisit(on, f)
 }
@@ -64,29 +66,25 @@ func wordsOfVisit(on *subject, f Fact) string {
 	switch f.What {
 	case AllMoved:
 		if f.Value > 0 {
-			return fmt.Sprintf("All read %.0f %% higher together.", f.Value)
+			return say.Text("judge.all-read-higher-together", "value", f.Value)
 		}
-		return fmt.Sprintf("All moved together, down %.0f %%; no cylinder stands out.", -f.Value)
+		return say.Text("judge.all-moved-together-down-no", "value", -f.Value)
 	case AllAsTested:
-		return fmt.Sprintf("All read %.0f %% lower together, as the other way of testing may well make.", -f.Value)
+		return say.Text("judge.all-read-lower-together-as", "value", -f.Value)
 	case AllLow:
-		return fmt.Sprintf("All stand %.0f %% below the usual %s of %s: tired, or the gauge, battery, throttle or height.",
-			f.Value, f.Figure, f.By)
+		return say.Text("judge.all-stand-below-the-usual", "value", f.Value, "figure", f.Figure, "by", f.By)
 	case Sank:
-		return fmt.Sprintf(
-			"Readings sank by %.0f %% from the first to the last, as a tired battery makes them; that is taken off.",
-			f.Value,
-		)
+		return say.Text("judge.readings-sank-by-from-the", "value", f.Value)
 	case Stepped:
 		more := "less"
 		if f.Value > 0 {
 			more = "more"
 		}
-		return fmt.Sprintf("From %s on all read %.0f %% %s: throttle or charger? That is taken off.", who, math.Abs(f.Value), more)
+		return say.Text("judge.from-on-all-read-throttle", "who", who, "value", math.Abs(f.Value), "more", more)
 	case BankApart:
-		return fmt.Sprintf("The banks stand %.0f %% apart: cam, or throttle of one bank?", math.Abs(f.Value))
+		return say.Text("judge.the-banks-stand-apart-cam", "value", math.Abs(f.Value))
 	case PullLeftOut:
-		return fmt.Sprintf("A pull of %s fits nothing else that is known, and is left out: a slip of the pen?", who)
+		return say.Text("judge.a-pull-of-fits-nothing", "who", who)
 	}
 	return wordsOfRest(f, who, several)
 }
@@ -95,34 +93,34 @@ func wordsOfVisit(on *subject, f Fact) string {
 func wordsOfRest(f Fact, who string, several bool) string {
 	switch f.What {
 	case Stands:
-		return fmt.Sprintf("The lowest, %s, stands %.1f %% below the highest.", who, f.Value)
+		return say.Text("judge.the-lowest-stands-below-the", "who", who, "value", f.Value)
 	case OthersStood:
 		if several {
-			return "The others have not moved."
+			return say.Text("judge.the-others-have-not-moved")
 		}
-		return "The other has not moved."
+		return say.Text("judge.the-other-has-not-moved")
 	case NothingNew:
-		return "Nothing has moved since the baseline beyond what the gauge can tell."
+		return say.Text("judge.nothing-has-moved-since-the")
 	case FirstTest:
-		return "Recorded as this build's baseline."
+		return say.Text("judge.recorded-as-this-builds-baseline")
 	case FirstFound:
-		return "Its first test, as it was found: later ones are held against it."
+		return say.Text("judge.its-first-test-as-it")
 	case FirstKnown:
-		return "The first test that is known of this build: later ones are held against it."
+		return say.Text("judge.the-first-test-that-is")
 	case NoBaseline:
-		return "No baseline yet: it is held against the others, and what is usual."
+		return say.Text("judge.no-baseline-yet-it-is")
 	case Into:
-		return "Recorded into this build's baseline."
+		return say.Text("judge.recorded-into-this-builds-baseline")
 	case FirstLeaks:
-		return fmt.Sprintf("It is the first leak-down of %s: held against what is usual.", who)
+		return say.Text("judge.it-is-the-first-leak", "who", who)
 	case FirstPulls:
-		return fmt.Sprintf("%s %s read for the first time: held against the others.", who, is(several))
+		return say.Text("judge.read-for-the-first-time", "who", who, "several", is(several))
 	case NotCranked:
-		return fmt.Sprintf("Compression of %s was not read.", who)
+		return say.Text("judge.compression-of-was-not-read", "who", who)
 	case NotLeaked:
-		return fmt.Sprintf("%s %s not leaked down.", who, was(several))
+		return say.Text("judge.not-leaked-down", "who", who, "several", was(several))
 	case NotListened:
-		return fmt.Sprintf("Nobody listened where the air of %s goes.", who)
+		return say.Text("judge.nobody-listened-where-the-air", "who", who)
 	}
 	return ""
 }

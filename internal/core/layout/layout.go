@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Neighbours returns the cylinders that stand beside c in its own bank, front first. Only these share a piece of head
@@ -47,13 +48,13 @@ func Place(l log.Layout, c int) string {
 		where := inBank(i, len(bank))
 		switch {
 		case len(l.Banks) == 1 && where == "":
-			return "the only cylinder"
+			return say.Text("layout.the-only-cylinder")
 		case len(l.Banks) == 1:
 			return where
 		case where == "":
-			return fmt.Sprintf("bank %d", b+1)
+			return say.Text("layout.bank", "b", b+1)
 		default:
-			return fmt.Sprintf("bank %d, %s", b+1, where)
+			return say.Text("layout.bank-2", "b", b+1, "where", where)
 		}
 	}
 	if c >= 1 && c <= l.Rotors {
@@ -66,10 +67,10 @@ func Place(l log.Layout, c int) string {
 func around(l log.Layout, i, n int) string {
 	where := "top"
 	if i > 0 {
-		where = fmt.Sprintf("%.0f° clockwise from the top", 360*float64(i)/float64(n))
+		where = say.Text("layout.clockwise-from-the-top", "i", 360*float64(i)/float64(n))
 	}
 	if l.Master != 0 && l.Banks[0][i] == l.Master {
-		where += ", master rod"
+		where += say.Text("layout.master-rod")
 	}
 	return where
 }
@@ -83,9 +84,9 @@ func inBank(i, n int) string {
 	case i == n-1:
 		return "rear"
 	case i < len(ordinals):
-		return ordinals[i] + " from front"
+		return say.Text("layout.from-front", "ordinals", ordinals[i])
 	default:
-		return fmt.Sprintf("%dth from front", i+1)
+		return say.Text("layout.th-from-front", "i", i+1)
 	}
 }
 
@@ -99,14 +100,14 @@ var counts = []string{"", "single", "twin", "triple", "four", "five", "six", "se
 // Describe says in a few words what engine it is: "2.2 l four", "5.4 l V8", "3.0 l flat six", "two-rotor".
 func Describe(e log.Engine) string {
 	n := len(e.Cylinders())
-	what := fmt.Sprintf("%d cylinders", n)
+	what := say.Text("layout.cylinders", "n", n)
 	switch {
 	case e.Layout.Rotors > 0:
 		return []string{"single-rotor", "two-rotor", "three-rotor", "four-rotor", "five-rotor", "six-rotor"}[min(n, 6)-1]
 	case e.Layout.Radial:
-		what = fmt.Sprintf("radial of %d", n)
+		what = say.Text("layout.radial-of", "n", n)
 	case len(e.Layout.Banks) == 2 && e.Layout.AngleDeg == 180 && n < len(counts):
-		what = "flat " + counts[n]
+		what = say.Text("layout.flat", "counts", counts[n])
 	case len(e.Layout.Banks) == 2 && n == 2:
 		what = "V-twin"
 	case len(e.Layout.Banks) == 2:
@@ -115,7 +116,7 @@ func Describe(e log.Engine) string {
 		what = counts[n]
 	}
 	if e.Kind == log.TwoStroke {
-		what += ", two-stroke"
+		what += say.Text("layout.two-stroke")
 	}
 	if e.BoreMM > 0 && e.StrokeMM > 0 {
 		what = fmt.Sprintf("%.1f l %s", Displacement(e.BoreMM, e.StrokeMM, n)/1000, what)

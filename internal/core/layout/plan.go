@@ -1,10 +1,10 @@
 package layout
 
 import (
-	"errors"
-	"fmt"
 	"math"
 	"slices"
+
+	"braxel/internal/core/say"
 )
 
 // Step is one stop of the crank on its way through the firing order. Companions are at the top of their stroke at the
@@ -18,7 +18,7 @@ type Step struct {
 }
 
 // ErrNoOrder is what Plan answers without a firing order.
-var ErrNoOrder = errors.New("firing_order: give the firing order first")
+var ErrNoOrder = say.Error("layout.firing-order-give-the-firing")
 
 // Plan returns the stops for setting each cylinder to TDC of its compression stroke, in firing order. Intervals are
 // the crank degrees from each cylinder to the next, the last one back to the first; none means even firing over the
@@ -31,16 +31,16 @@ func Plan(order []int, intervals []float64, cycle float64) ([]Step, error) {
 		intervals = slices.Repeat([]float64{cycle / float64(len(order))}, len(order))
 	}
 	if len(intervals) != len(order) {
-		return nil, fmt.Errorf("intervals_deg: %d intervals for %d cylinders", len(intervals), len(order))
+		return nil, say.Error("layout.intervals-deg-intervals-for-cylinders", "n", len(intervals), "n2", len(order))
 	}
 	if sum := total(intervals); math.Abs(sum-cycle) > 1 {
-		return nil, fmt.Errorf("intervals_deg: they add up to %g°, not %g°", sum, cycle)
+		return nil, say.Error("layout.intervals-deg-they-add-up", "sum", sum, "cycle", cycle)
 	}
 	steps := make([]Step, len(order))
 	at := 0.0
 	for i, c := range order {
 		if slices.Contains(order[:i], c) {
-			return nil, fmt.Errorf("firing_order: cylinder %d is there twice", c)
+			return nil, say.Error("layout.firing-order-cylinder-is-there", "c", c)
 		}
 		steps[i] = Step{Cylinder: c, Cycle: at, Crank: math.Mod(at, 360)}
 		if i > 0 {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Preset is a usual arrangement of cylinders, for choosing when an engine is entered.
@@ -74,7 +75,7 @@ var radials = map[int][]Firing{5: {even(1, 3, 5, 2, 4)}, 7: {even(1, 3, 5, 7, 2,
 func Presets() []Preset {
 	var all []Preset
 	for n := 1; n <= 8; n++ {
-		name, group := fmt.Sprintf("Inline %d", n), "inline"
+		name, group := say.Text("layout.inline", "n", n), "inline"
 		if n == 1 {
 			name, group = "Single", "single"
 		}
@@ -85,14 +86,18 @@ func Presets() []Preset {
 		half := b.cylinders / 2
 		if b.alternating != nil {
 			banks := [][]int{run(1, half, 2), run(2, half, 2)}
-			all = append(all, Preset{name + ", odd and even banks", b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.alternating})
-			name += ", bank by bank"
+			all = append(all, Preset{say.Text("layout.odd-and-even-banks",
+				"name", name,
+			), b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.alternating})
+			name += say.Text("layout.bank-by-bank")
 		}
 		banks := [][]int{run(1, half, 1), run(half+1, half, 1)}
 		all = append(all, Preset{name, b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.bankwise})
 	}
 	for _, n := range []int{5, 7, 9} {
-		all = append(all, Preset{fmt.Sprintf("Radial %d", n), "radial", log.Layout{Banks: [][]int{run(1, n, 1)}, Radial: true}, radials[n]})
+		all = append(all, Preset{say.Text("layout.radial",
+			"n", n,
+		), "radial", log.Layout{Banks: [][]int{run(1, n, 1)}, Radial: true}, radials[n]})
 	}
 	return all
 }

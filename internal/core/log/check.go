@@ -14,6 +14,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -90,7 +91,7 @@ func CheckFields(at string, v any) Faults {
 
 func checkStruct(at string, v reflect.Value, f *Faults) {
 	if r, ok := v.Interface().(units.Reading); ok && r.Unit.Valid() && !(r.Value >= 0 && r.Value <= mostPressure) {
-		f.add(at+"/value", "a pressure from 0 to %d %s is wanted, not %s", mostPressure, r.Unit, r)
+		f.add(at+"/value", say.Text("log.a-pressure-from-0-to", "mostPressure", mostPressure, "unit", r.Unit, "r", r))
 		return
 	}
 	for _, rule := range fieldsOf(v.Type()) {
@@ -132,7 +133,7 @@ func (rule *field) check(at, name string, v reflect.Value, f *Faults) {
 		checkStruct(at, v, f)
 	case reflect.Slice:
 		if rule.maxItems > 0 && v.Len() > rule.maxItems {
-			f.add(at, "%d of them are more than %d", v.Len(), rule.maxItems)
+			f.add(at, say.Text("log.of-them-are-more-than", "len", v.Len(), "maxItems", rule.maxItems))
 			return
 		}
 		each := *rule
@@ -157,26 +158,26 @@ func (rule *field) checkText(at, name, text string, f *Faults) {
 	}
 	switch {
 	case rule.enum != nil && !slices.Contains(rule.enum, text):
-		f.add(at+"/"+name, "“%s” is not one of %s", short(text), strings.Join(rule.enum, ", "))
+		f.add(at+"/"+name, say.Text("log.is-not-one-of", "short", short(text), "enum", strings.Join(rule.enum, ", ")))
 	case rule.maxLength > 0 && n > rule.maxLength:
-		f.add(at+"/"+name, "%d letters are more than %d", n, rule.maxLength)
+		f.add(at+"/"+name, say.Text("log.letters-are-more-than", "n", n, "maxLength", rule.maxLength))
 	case n < rule.minLength || (rule.minLength > 0 && strings.TrimSpace(text) == ""):
-		f.add(at+"/"+name, "this cannot be left empty")
+		f.add(at+"/"+name, say.Text("log.this-cannot-be-left-empty"))
 	case rule.format == "date" && !isDate(text):
-		f.add(at+"/"+name, "“%s” is no date between 1900 and 2199, such as 2033-04-02", short(text))
+		f.add(at+"/"+name, say.Text("log.is-no-date-between-1900", "short", short(text)))
 	case rule.format == "date-time" && !isTime(text):
-		f.add(at+"/"+name, "“%s” is no date and time, such as 2033-04-02T09:14:07Z", short(text))
+		f.add(at+"/"+name, say.Text("log.is-no-date-and-time", "short", short(text)))
 	case rule.maxLength > 0 && strings.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' && r != '\r' }):
-		f.add(at+"/"+name, "it holds a sign that cannot be shown")
+		f.add(at+"/"+name, say.Text("log.it-holds-a-sign-that"))
 	}
 }
 
 func (rule *field) checkFigure(at, name string, v float64, f *Faults) {
 	switch {
 	case math.IsNaN(v) || math.IsInf(v, 0) || v > rule.max || v < rule.min && !math.IsInf(rule.max, 1) || rule.above && v == rule.min && !math.IsInf(rule.max, 1):
-		f.add(at+"/"+name, "%g is not between %s and %s", v, plain(rule.min), plain(rule.max))
+		f.add(at+"/"+name, say.Text("log.is-not-between-and", "v", v, "min", plain(rule.min), "max", plain(rule.max)))
 	case v < rule.min || rule.above && v == rule.min:
-		f.add(at+"/"+name, "%g is less than %s", v, plain(rule.min))
+		f.add(at+"/"+name, say.Text("log.is-less-than", "v", v, "min", plain(rule.min)))
 	}
 }
 

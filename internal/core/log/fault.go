@@ -1,7 +1,6 @@
 package log
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 )
@@ -34,8 +33,8 @@ func (f Faults) Err() error {
 	return f
 }
 
-func (f *Faults) add(at, what string, args ...any) {
-	*f = append(*f, Fault{at, fmt.Sprintf(what, args...)})
+func (f *Faults) add(at, what string) {
+	*f = append(*f, Fault{at, what})
 }
 
 // Also adds faults of fields that none is named of yet, while there is room for them.

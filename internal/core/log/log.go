@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -115,9 +116,9 @@ type Limits struct {
 func (l Limits) By() string {
 	switch l.Source {
 	case "":
-		return "the maker"
+		return say.Text("log.the-maker")
 	case "maker", "builder":
-		return "the " + l.Source
+		return say.Text("log.the", "source", l.Source)
 	}
 	return l.Source
 }
@@ -256,9 +257,9 @@ func (p Place) Number() int { return max(p.Cylinder, p.Rotor) }
 func (p Place) String() string {
 	switch {
 	case p.Face > 0:
-		return "rotor " + strconv.Itoa(p.Rotor) + " face " + strconv.Itoa(p.Face)
+		return say.Text("log.rotor-face", "rotor", strconv.Itoa(p.Rotor), "face", strconv.Itoa(p.Face))
 	case p.Rotor > 0:
-		return "rotor " + strconv.Itoa(p.Rotor)
+		return say.Text("log.rotor", "rotor", strconv.Itoa(p.Rotor))
 	}
 	return strconv.Itoa(p.Cylinder)
 }
@@ -306,9 +307,9 @@ func (f Flicker) Check(at string) Faults {
 	var faults Faults
 	switch {
 	case f.Highest > f.Held:
-		faults.add(at+"/held", "a pulse of %g stands above the held peak of %g: the peak is read with the valve in", f.Highest, f.Held)
+		faults.add(at+"/held", say.Text("log.a-pulse-of-stands-above", "highest", f.Highest, "held", f.Held))
 	case f.Pulse > f.Highest:
-		faults.add(at+"/pulse", "a pulse of %g stands above the highest of the three, %g", f.Pulse, f.Highest)
+		faults.add(at+"/pulse", say.Text("log.a-pulse-of-stands-above-2", "pulse", f.Pulse, "highest", f.Highest))
 	}
 	return faults
 }

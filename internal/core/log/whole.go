@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -21,7 +22,7 @@ func (e Engine) Check() Faults {
 		f = append(f, e.checkFiring()...)
 	}
 	if e.RodMM > 0 && e.StrokeMM > 0 && e.RodMM <= e.StrokeMM/2 {
-		f.add("/rod_mm", "a rod of %g mm is no longer than half the stroke of %g mm", e.RodMM, e.StrokeMM)
+		f.add("/rod_mm", say.Text("log.a-rod-of-mm-is", "rodMM", e.RodMM, "strokeMM", e.StrokeMM))
 	}
 	return f
 }
@@ -36,52 +37,55 @@ func (e Engine) checkLayout() Faults {
 	var f Faults
 	if e.Kind == Rotary {
 		if e.Layout.Rotors < 1 {
-			f.add("/layout/rotors", "a rotary needs its number of rotors")
+			f.add("/layout/rotors", say.Text("log.a-rotary-needs-its-number"))
 		}
 		if len(e.Layout.Banks) > 0 {
-			f.add("/layout/banks", "a rotary has rotors, no banks")
+			f.add("/layout/banks", say.Text("log.a-rotary-has-rotors-no"))
 		}
 		for i := 1; i < len(e.SpeedTable); i++ {
 			if e.SpeedTable[i].RPM <= e.SpeedTable[i-1].RPM {
-				f.add(fmt.Sprintf("/speed_table/%d/rpm", i), "the speeds rise from row to row; %g comes after %g", e.SpeedTable[i].RPM, e.SpeedTable[i-1].RPM)
+				f.add(fmt.Sprintf("/speed_table/%d/rpm", i), say.Text("log.the-speeds-rise-from-row",
+					"rpm", e.SpeedTable[i].RPM,
+					"rpm2", e.SpeedTable[i-1].RPM,
+				))
 			}
 		}
 		return f
 	}
 	if e.Layout.Rotors != 0 {
-		f.add("/layout/rotors", "only a rotary has rotors")
+		f.add("/layout/rotors", say.Text("log.only-a-rotary-has-rotors"))
 	}
 	if len(e.SpeedTable) > 0 {
-		f.add("/speed_table", "only a rotary's faces are brought to one speed")
+		f.add("/speed_table", say.Text("log.only-a-rotarys-faces-are"))
 	}
 	seen := map[int]bool{}
 	for b, bank := range e.Layout.Banks {
 		if len(bank) == 0 || len(bank) > mostInBank {
-			f.add(fmt.Sprintf("/layout/banks/%d", b), "a bank has 1 to %d cylinders, not %d", mostInBank, len(bank))
+			f.add(fmt.Sprintf("/layout/banks/%d", b), say.Text("log.a-bank-has-1-to", "mostInBank", mostInBank, "n", len(bank)))
 		}
 		for i, c := range bank {
 			at := fmt.Sprintf("/layout/banks/%d/%d", b, i)
 			switch {
 			case c < 1 || c > 64:
-				f.add(at, "cylinder number %d is not between 1 and 64", c)
+				f.add(at, say.Text("log.cylinder-number-is-not-between", "c", c))
 			case seen[c]:
-				f.add(at, "cylinder number %d is used twice", c)
+				f.add(at, say.Text("log.cylinder-number-is-used-twice", "c", c))
 			}
 			seen[c] = true
 		}
 	}
 	if e.Layout.Radial && len(f) == 0 && (len(e.Layout.Banks) != 1 || len(seen) < leastRadial) {
-		f.add("/layout/banks", "a radial has one row of at least %d cylinders, around the crank", leastRadial)
+		f.add("/layout/banks", say.Text("log.a-radial-has-one-row", "leastRadial", leastRadial))
 	}
 	if m := e.Layout.Master; m != 0 && (!e.Layout.Radial || !seen[m]) {
-		f.add("/layout/master_rod", "the master rod is of one of a radial's cylinders")
+		f.add("/layout/master_rod", say.Text("log.the-master-rod-is-of"))
 	}
 	if len(seen) == 0 && len(f) == 0 {
-		f.add("/layout/banks", "the engine needs at least one cylinder")
+		f.add("/layout/banks", say.Text("log.the-engine-needs-at-least"))
 	}
 	for _, number := range slices.Sorted(maps.Keys(e.Layout.Names)) {
 		if c, err := strconv.Atoi(number); err != nil || !seen[c] {
-			f.add("/layout/names/"+number, "the engine has no cylinder “%s”", short(number))
+			f.add("/layout/names/"+number, say.Text("log.the-engine-has-no-cylinder", "short", short(number)))
 		}
 	}
 	return f
@@ -101,7 +105,7 @@ func (e Engine) checkFiring() Faults {
 	if len(e.FiringOrder) > 0 && e.Kind != Rotary {
 		want, got := slices.Sorted(slices.Values(e.Cylinders())), slices.Sorted(slices.Values(e.FiringOrder))
 		if !slices.Equal(want, got) {
-			f.add("/firing_order", "the firing order must name each cylinder once (%s)", Join(want, ", "))
+			f.add("/firing_order", say.Text("log.the-firing-order-must-name", "join", Join(want, ", ")))
 		}
 	}
 	if n := len(e.FiringIntervals); n > 0 {
@@ -109,13 +113,16 @@ func (e Engine) checkFiring() Faults {
 		for i, d := range e.FiringIntervals {
 			sum += d
 			if d < 0 || d > e.Cycle() {
-				f.add(fmt.Sprintf("/firing_intervals_deg/%d", i), "%g° is not between 0° and %g°", d, e.Cycle())
+				f.add(fmt.Sprintf("/firing_intervals_deg/%d", i), say.Text("log.is-not-between-0-and",
+					"d", d,
+					"cycle", e.Cycle(),
+				))
 			}
 		}
 		if n != len(e.FiringOrder) {
-			f.add("/firing_intervals_deg", "%d intervals for %d cylinders in the firing order", n, len(e.FiringOrder))
+			f.add("/firing_intervals_deg", say.Text("log.intervals-for-cylinders-in-the", "n", n, "n2", len(e.FiringOrder)))
 		} else if e.Kind != Rotary && math.Abs(sum-e.Cycle()) > 1 {
-			f.add("/firing_intervals_deg", "the intervals add up to %g°, not %g°", sum, e.Cycle())
+			f.add("/firing_intervals_deg", say.Text("log.the-intervals-add-up-to", "sum", sum, "cycle", e.Cycle()))
 		}
 	}
 	return f
@@ -126,25 +133,25 @@ func (e Engine) checkFiring() Faults {
 func (l Log) Check() Faults {
 	f := CheckFields("", l)
 	if l.Format != Format || l.Version != Version {
-		f.add("/format", "this is no %s of version %d", Format, Version)
+		f.add("/format", say.Text("log.this-is-no-of-version", "Format", Format, "Version", Version))
 	}
 	for _, one := range l.Engine.Check() {
 		f.Also(Fault{"/engine" + one.At, one.What})
 	}
 	for _, i := range twice(l.Testers, func(t Tester) string { return t.ID }) {
-		f.add(fmt.Sprintf("/testers/%d/id", i), "tester %q is there twice", l.Testers[i].ID)
+		f.add(fmt.Sprintf("/testers/%d/id", i), say.Text("log.tester-is-there-twice", "id", l.Testers[i].ID))
 	}
 	for _, i := range twice(l.Builds, func(b Build) string { return b.ID }) {
-		f.add(fmt.Sprintf("/builds/%d/id", i), "build %q is there twice", l.Builds[i].ID)
+		f.add(fmt.Sprintf("/builds/%d/id", i), say.Text("log.build-is-there-twice", "id", l.Builds[i].ID))
 	}
 	for _, i := range twice(l.Sessions, func(s Session) string { return s.ID }) {
-		f.add(fmt.Sprintf("/sessions/%d/id", i), "session %q is there twice", l.Sessions[i].ID)
+		f.add(fmt.Sprintf("/sessions/%d/id", i), say.Text("log.session-is-there-twice", "id", l.Sessions[i].ID))
 	}
 	last := ""
 	for i, s := range l.Sessions {
 		at := fmt.Sprintf("/sessions/%d", i)
 		if s.Date < last {
-			f.add(at+"/date", "%s is before the session above it (%s)", s.Date, last)
+			f.add(at+"/date", say.Text("log.is-before-the-session-above", "date", s.Date, "last", last))
 		}
 		last = s.Date
 		f.Also(s.Check(l.Engine, at)...)
@@ -161,7 +168,7 @@ func (l Log) Odd() Faults {
 	var f Faults
 	tester := func(at, id string) {
 		if _, ok := l.Tester(id); id != "" && !ok {
-			f.add(at+"/tester", "“%s” is no tester that the log lists", short(id))
+			f.add(at+"/tester", say.Text("log.is-no-tester-that-the", "short", short(id)))
 		}
 	}
 	for i, s := range l.Sessions {
@@ -169,7 +176,7 @@ func (l Log) Odd() Faults {
 			at := fmt.Sprintf("/sessions/%d/compression/%d", i, k)
 			tester(at, row.Tester)
 			if len(row.Pulls) == 0 {
-				f.add(at+"/pulls", "this row holds no pull")
+				f.add(at+"/pulls", say.Text("log.this-row-holds-no-pull"))
 			}
 		}
 		for k, row := range s.Leakdown {
@@ -206,7 +213,7 @@ func (s Session) Check(e Engine, at string) Faults {
 		}
 		for k, p := range row.Pulls {
 			if err := units.Check(p.Reading); err != nil {
-				f.add(fmt.Sprintf("%s/pulls/%d/value", here, k), "%v", err)
+				f.add(fmt.Sprintf("%s/pulls/%d/value", here, k), err.Error())
 			}
 		}
 	}
@@ -231,7 +238,7 @@ func (e Engine) CheckTouched(cylinders []int, at string) Faults {
 	var f Faults
 	for j, c := range cylinders {
 		if !slices.Contains(e.Cylinders(), c) {
-			f.add(fmt.Sprintf("%s/touched/%d", at, j), "%s has no cylinder %d", e.Name, c)
+			f.add(fmt.Sprintf("%s/touched/%d", at, j), say.Text("log.has-no-cylinder", "name", e.Name, "c", c))
 		}
 	}
 	return f
@@ -244,11 +251,11 @@ func (e Engine) CheckPlace(p Place, at string, face bool) Faults {
 	case e.Kind == Rotary && p.Cylinder != 0 && p.Rotor == 0 && !face:
 		return e.CheckPlace(Place{Rotor: p.Cylinder}, at, false)
 	case e.Kind == Rotary && !e.Has(Place{Rotor: p.Rotor, Cylinder: p.Cylinder}):
-		f.add(at+"/rotor", "the engine has no %s", Place{Rotor: p.Number()})
+		f.add(at+"/rotor", say.Text("log.the-engine-has-no", "value", Place{Rotor: p.Number()}))
 	case e.Kind == Rotary && face && (p.Face < 1 || p.Face > 3):
-		f.add(at+"/face", "a rotor's reading needs its face, 1 to 3")
+		f.add(at+"/face", say.Text("log.a-rotors-reading-needs-its"))
 	case e.Kind != Rotary && !e.Has(p):
-		f.add(at+"/cylinder", "the engine has no cylinder %d", p.Number())
+		f.add(at+"/cylinder", say.Text("log.the-engine-has-no-cylinder-2", "number", p.Number()))
 	}
 	return f
 }
@@ -263,7 +270,7 @@ func And(each []string) string {
 	if len(each) < 2 {
 		return strings.Join(each, "")
 	}
-	return strings.Join(each[:len(each)-1], ", ") + " and " + each[len(each)-1]
+	return say.Text("log.and", "each", strings.Join(each[:len(each)-1], ", "), "each2", each[len(each)-1])
 }
 
 // Check returns what is wrong with a leak-down row, its pointers below at.
@@ -271,17 +278,24 @@ func (r Leakdown) Check(at string) Faults {
 	var f Faults
 	switch {
 	case !r.Unit.Valid():
-		f.add(at+"/unit", "unit %q is not %s", r.Unit, units.Listed())
+		f.add(at+"/unit", say.Text("log.unit-is-not", "unit", r.Unit, "listed", units.Listed()))
 	case !(r.Supply > 0) || r.SupplyReading().Pressure() > maxSupply:
-		f.add(at+"/supply", "a supply of %s is not between 0 and %.0f %s", r.SupplyReading(), maxSupply.In(r.Unit), r.Unit)
+		f.add(at+"/supply", say.Text("log.a-supply-of-is-not",
+			"supplyReading", r.SupplyReading(),
+			"in", maxSupply.In(r.Unit),
+			"unit", r.Unit,
+		))
 	case !(r.Held >= 0):
-		f.add(at+"/held", "a held pressure of %s is below nothing", r.HeldReading())
+		f.add(at+"/held", say.Text("log.a-held-pressure-of-is", "heldReading", r.HeldReading()))
 	case r.Held > r.Supply:
-		f.add(at+"/held", "held %s is above the supply of %s", r.HeldReading(), r.SupplyReading())
+		f.add(at+"/held", say.Text("log.held-is-above-the-supply",
+			"heldReading", r.HeldReading(),
+			"supplyReading", r.SupplyReading(),
+		))
 	}
 	for i, p := range r.Paths {
 		if p.Where == Neighbour && p.Cylinder == r.Cylinder {
-			f.add(fmt.Sprintf("%s/paths/%d/cylinder", at, i), "cylinder %d is not its own neighbour", p.Cylinder)
+			f.add(fmt.Sprintf("%s/paths/%d/cylinder", at, i), say.Text("log.cylinder-is-not-its-own", "cylinder", p.Cylinder))
 		}
 	}
 	return f

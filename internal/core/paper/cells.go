@@ -2,7 +2,6 @@ package paper
 
 import (
 	"errors"
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -10,6 +9,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -63,7 +63,7 @@ func (r *reader) cell(l line, cylinder int, text string) (cell, error) {
 }
 
 func noReading(text string) error {
-	return fmt.Errorf("“%.40s” is no reading: type one such as 145, or several as 145/147", text)
+	return say.Error("paper.is-no-reading-type-one", "text", text)
 }
 
 // leak is one leak-down as it stands in a cell.
@@ -89,7 +89,7 @@ var aPlace = regexp.MustCompile(`[ciewnp][123]?`)
 func leakOf(text string, unit units.Unit) (leak, error) {
 	m := aLeak.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
-		return leak{}, fmt.Errorf("“%.40s” is no leak: type a percent such as 7, with places as 7e, or 7 none; or 93 of 100", text)
+		return leak{}, say.Error("paper.is-no-leak-type-a", "text", text)
 	}
 	first, _ := figureOf(m[1])
 	one := leak{supply: units.UsualSupply[unit], unit: unit}
@@ -98,7 +98,7 @@ func leakOf(text string, unit units.Unit) (leak, error) {
 		one.supply, _ = figureOf(m[2])
 		one.held = first
 	case first > 100:
-		return leak{}, fmt.Errorf("a leak of %g %% is more than all of it", first)
+		return leak{}, say.Error("paper.a-leak-of-is-more", "first", first)
 	default:
 		one.held = book.HeldFrom(one.supply, first)
 	}
@@ -139,12 +139,12 @@ func dateOf(text string) (string, error) {
 	}
 	m := slashed.FindStringSubmatch(text)
 	if m == nil {
-		return "", fmt.Errorf("“%.40s” is no date: type one such as 2033-04-02 or 2.4.2033", text)
+		return "", say.Error("paper.is-no-date-type-one", "text", text)
 	}
 	one, _ := strconv.Atoi(m[1])
 	two, _ := strconv.Atoi(m[2])
 	if one <= 12 && two <= 12 && one != two {
-		return "", fmt.Errorf("“%s” may be one of two days: type it as 2033-04-02", text)
+		return "", say.Error("paper.may-be-one-of-two", "text", text)
 	}
 	form := "2/1/2006"
 	if two > 12 {
@@ -155,7 +155,7 @@ func dateOf(text string) (string, error) {
 	}
 	day, err := time.Parse(form, m[1]+"/"+m[2]+"/"+m[3])
 	if err != nil {
-		return "", fmt.Errorf("“%s” is no day of any year", text)
+		return "", say.Error("paper.is-no-day-of-any", "text", text)
 	}
 	return day.Format(time.DateOnly), nil
 }

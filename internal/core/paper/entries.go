@@ -6,6 +6,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Entry is what is to be handed in, by whom the grid was typed: its kind and its body.
@@ -69,7 +70,7 @@ func orNull(text string) any {
 }
 
 // mended is why a reading is struck whose cell was typed anew.
-const mended = "mended in the grid of old tests"
+var mended = say.Text("paper.mended-in-the-grid")
 
 // changes returns what a row on record is changed to: cells typed otherwise are struck and read anew, the rest moves to the tester
 // that the row names now.

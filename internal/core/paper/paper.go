@@ -4,12 +4,12 @@ package paper
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -91,8 +91,8 @@ type reader struct {
 	tests   []*test
 }
 
-func (r *reader) fault(row Row, column, what string, args ...any) {
-	r.faults = append(r.faults, Fault{row.Key, column, fmt.Sprintf(what, args...)})
+func (r *reader) fault(row Row, column, what string) {
+	r.faults = append(r.faults, Fault{row.Key, column, what})
 }
 
 // read takes the rows apart into tests.
@@ -108,7 +108,7 @@ func (r *reader) read(rows []Row) {
 			continue
 		}
 		if slices.ContainsFunc(t.rows, func(o line) bool { return o.what == l.what && o.tester == l.tester }) {
-			r.fault(row, "what", "this test has a row %s already", l.what)
+			r.fault(row, "what", say.Text("paper.this-test-has-a-row", "what", l.what))
 		}
 		t.rows = append(t.rows, l)
 	}
@@ -118,12 +118,12 @@ func (r *reader) read(rows []Row) {
 			r.faults = append(r.faults, Fault{t.key, "date", noDate})
 		}
 		if !slices.ContainsFunc(t.rows, func(l line) bool { return len(l.cells) > 0 }) && t.id == "" {
-			r.faults = append(r.faults, Fault{t.key, "cells", "no reading was typed"})
+			r.faults = append(r.faults, Fault{t.key, "cells", say.Text("paper.no-reading-was-typed")})
 		}
 	}
 }
 
-const noDate = "when was it? a date such as 2033-04-02"
+var noDate = say.Text("paper.when-was-it")
 
 // testFor returns the test that a row belongs to, a new one where it begins one, nil where it cannot be told.
 func (r *reader) testFor(row Row, l line, head log.Session, dated bool) *test {
@@ -169,7 +169,7 @@ func (r *reader) head(row Row) (s log.Session, dated bool) {
 	if text := strings.TrimSpace(row.Date); text != "" {
 		day, err := dateOf(text)
 		if err != nil {
-			r.fault(row, "date", "%v", err)
+			r.fault(row, "date", err.Error())
 		}
 		s.Date, dated = day, err == nil
 	}
@@ -177,13 +177,13 @@ func (r *reader) head(row Row) (s log.Session, dated bool) {
 		if v, ok := figureOf(text); ok {
 			s.Meter = &v
 		} else {
-			r.fault(row, "meter", "“%s” is not what a meter reads: type a figure such as 412,5", text)
+			r.fault(row, "meter", say.Text("paper.is-not-what-a-meter", "text", text))
 		}
 	}
 	if text := strings.ToLower(strings.TrimSpace(row.Temp)); text != "" {
 		i := slices.IndexFunc(temps, func(t string) bool { return strings.HasPrefix(t, text) })
 		if i < 0 {
-			r.fault(row, "temp", "“%s” is not hot, warm or cold", row.Temp)
+			r.fault(row, "temp", say.Text("paper.is-not-hot-warm-or", "temp", row.Temp))
 		} else {
 			s.Conditions.EngineTemp = temps[i]
 		}
@@ -205,12 +205,12 @@ func (r *reader) line(row Row) line {
 			continue
 		}
 		if i >= len(cylinders) {
-			r.fault(row, "note", "there is no cylinder for “%s”: the engine has %d", text, len(cylinders))
+			r.fault(row, "note", say.Text("paper.there-is-no-cylinder-for", "text", text, "n", len(cylinders)))
 			break
 		}
 		c, err := r.cell(l, cylinders[i], text)
 		if err != nil {
-			r.fault(row, strconv.Itoa(cylinders[i]), "%v", err)
+			r.fault(row, strconv.Itoa(cylinders[i]), err.Error())
 			continue
 		}
 		l.cells[cylinders[i]] = c
@@ -225,7 +225,7 @@ func (r *reader) what(row Row) string {
 			return what
 		}
 	}
-	r.fault(row, "what", "“%s” is not dry, wet or leak", row.What)
+	r.fault(row, "what", say.Text("paper.is-not-dry-wet-or", "what", row.What))
 	return Dry
 }
 
@@ -235,7 +235,7 @@ func (r *reader) unit(row Row) units.Unit {
 		return units.PSI
 	}
 	if !text.Valid() {
-		r.fault(row, "unit", "“%s” is not %s", row.Unit, units.Listed())
+		r.fault(row, "unit", say.Text("paper.is-not", "unit", row.Unit, "listed", units.Listed()))
 		return units.PSI
 	}
 	return text
@@ -265,9 +265,12 @@ func (r *reader) tester(row Row, what string) string {
 	case 1:
 		return begins[0]
 	case 0:
-		r.fault(row, "gauge", "there is no tester “%s”: enter it under Gauges, or leave this empty", strings.TrimSpace(row.Gauge))
+		r.fault(row, "gauge", say.Text("paper.there-is-no-tester-enter", "gauge", strings.TrimSpace(row.Gauge)))
 	default:
-		r.fault(row, "gauge", "%d testers begin with “%s”: type more of the name", len(begins), strings.TrimSpace(row.Gauge))
+		r.fault(row, "gauge", say.Text("paper.testers-begin-with-type-more",
+			"n", len(begins),
+			"gauge", strings.TrimSpace(row.Gauge),
+		))
 	}
 	return ""
 }

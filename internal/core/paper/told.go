@@ -2,7 +2,6 @@ package paper
 
 import (
 	"cmp"
-	"errors"
 	"slices"
 	"strconv"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -33,7 +33,7 @@ type Result struct {
 }
 
 // ErrRotary is what Of and Read answer for a rotary: its faces do not fit a column a cylinder.
-var ErrRotary = errors.New("a rotary's faces are entered on its sheet, not in a grid")
+var ErrRotary = say.Error("paper.a-rotarys-faces-are-entered")
 
 // Read reads a grid of an engine's tests, those on record and new ones. The log's testers are all that may be named.
 func Read(l log.Log, rows []Row, shop rules.Shop) (Result, error) {
@@ -44,7 +44,7 @@ func Read(l log.Log, rows []Row, shop rules.Shop) (Result, error) {
 	r.read(rows)
 	for _, t := range r.tests {
 		if t.id == "" && slices.ContainsFunc(l.Sessions, t.isOnRecord(l)) {
-			r.faults = append(r.faults, Fault{t.key, "date", "a test of this day with the same readings is on record already"})
+			r.faults = append(r.faults, Fault{t.key, "date", say.Text("paper.a-test-of-this-day")})
 		}
 	}
 	out := Result{Faults: append([]Fault{}, r.faults...), Tests: []Told{}, Entries: []Entry{}}

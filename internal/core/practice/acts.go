@@ -1,11 +1,11 @@
 package practice
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/bench"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Act is something that is done to an engine beside its readings. Cylinder is 0 for what is done to all of it.
@@ -30,28 +30,42 @@ type acted struct {
 
 // The places at which one listens, as one says them.
 var placeWords = map[string]string{
-	log.Crankcase: "At the oil filler", log.Intake: "At the intake", log.Exhaust: "At the tailpipe", log.Coolant: "At the radiator's neck",
-	log.Neighbour: "At the neighbour's plug hole", log.PlugHole: "At its own plug hole",
+	log.Crankcase: say.Text("practice.at-the-oil-filler"),
+	log.Intake:    say.Text("practice.at-the-intake"),
+	log.Exhaust:   say.Text("practice.at-the-tailpipe"),
+	log.Coolant:   say.Text("practice.at-the-radiators-neck"),
+	log.Neighbour: say.Text("practice.at-the-neighbours-plug-hole"),
+	log.PlugHole:  say.Text("practice.at-its-own-plug-hole"),
 }
 
 // how loud air is, in words; of a radiator it is bubbles.
 var (
-	hisses  = []string{"nothing", "a faint hiss", "a clear hiss", "a strong blow of air"}
-	bubbles = []string{"nothing stirs", "a bubble now and then", "bubbles, one after the other", "it boils over with bubbles"}
+	hisses = []string{
+		say.Text("practice.nothing"),
+		say.Text("practice.a-faint-hiss"),
+		say.Text("practice.a-clear-hiss"),
+		say.Text("practice.a-strong-blow-of-air"),
+	}
+	bubbles = []string{
+		say.Text("practice.nothing-stirs"),
+		say.Text("practice.a-bubble-now-and-then"),
+		say.Text("practice.bubbles-one-after-the-other"),
+		say.Text("practice.it-boils-over-with-bubbles"),
+	}
 )
 
 // act does something to an engine.
 func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (acted, error) {
 	minutes, ok := c.Minutes[a.What]
 	if !ok || slices.Contains([]string{"pull", "leakdown"}, a.What) {
-		return acted{}, fmt.Errorf("what: nobody does %q to an engine", a.What)
+		return acted{}, say.Error("practice.what-nobody-does-to-an", "what", a.What)
 	}
 	out := acted{State: s}
 	a.Minutes = minutes
 	at := e.Place(a.Cylinder)
 	one := slices.Contains([]string{"listen", "oil", "snap", "tdc", "borescope", "piston-height", "lash"}, a.What)
 	if one && !e.Spec.Engine.Has(at) {
-		return acted{}, fmt.Errorf("cylinder: the engine has no %d", a.Cylinder)
+		return acted{}, say.Error("practice.cylinder-the-engine-has-no", "cylinder", a.Cylinder)
 	}
 	if !one {
 		a.Cylinder = 0
@@ -66,66 +80,69 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 		a.Says, a.Level = listen(e, s, air, a)
 	case "oil":
 		out.State = e.PutOil(s, at, 5)
-		a.Says = fmt.Sprintf("A teaspoon of oil is in %d.", a.Cylinder)
+		a.Says = say.Text("practice.a-teaspoon-of-oil-is", "cylinder", a.Cylinder)
 	case "snap":
 		out.State = e.Snap(s, at)
-		a.Says = fmt.Sprintf("The valves of %d were snapped with a mallet on their springs.", a.Cylinder)
+		a.Says = say.Text("practice.the-valves-of-were-snapped", "cylinder", a.Cylinder)
 	case "warm":
 		out.State = s.Warm()
-		a.Says = "It was run until the oil was hot."
+		a.Says = say.Text("practice.it-was-run-until-the")
 		if !runs(l) {
-			a.Says = "It was run until the oil was hot; it shook while it did."
+			a.Says = say.Text("practice.it-was-run-until-the-2")
 		}
 	case "gauge":
 		out.True = true
-		a.Says = "The other gauge is on: one that was checked this month."
+		a.Says = say.Text("practice.the-other-gauge-is-on")
 	case "throttle":
-		a.Says = "The throttle stands wide open."
+		a.Says = say.Text("practice.the-throttle-stands-wide-open")
 		if s.Shut {
-			a.Says = "The throttle was shut. It is wide open now."
+			a.Says = say.Text("practice.the-throttle-was-shut-it")
 		}
 		out.State.Shut = false
 	case "charger":
-		a.Says = fmt.Sprintf("The battery stood at %.1f V. The charger is on.", s.Battery.Volts())
+		a.Says = say.Text("practice.the-battery-stood-at-v", "volts", s.Battery.Volts())
 		out.State = s.Charge()
 	case "tdc":
 		out.Found = true
-		a.Says = fmt.Sprintf("%d stands at its dead centre: sought with a rod, both valves shut.", a.Cylinder)
+		a.Says = say.Text("practice.stands-at-its-dead-centre", "cylinder", a.Cylinder)
 	case "borescope":
 		out.Look = &log.Observation{What: "borescope", Place: at, Finding: "clean"}
-		a.Says = fmt.Sprintf("%d is clean inside.", a.Cylinder)
+		a.Says = say.Text("practice.is-clean-inside", "cylinder", a.Cylinder)
 		switch {
 		case has(bench.ExhaustValve, bench.IntakeValve):
-			out.Look.Finding, a.Says = "burnt valve", fmt.Sprintf("A valve of %d has a pale, eaten edge.", a.Cylinder)
+			out.Look.Finding, a.Says = "burnt valve", say.Text("practice.a-valve-of-has-a", "cylinder", a.Cylinder)
 		case has(bench.RingsBore):
-			out.Look.Finding, a.Says = "scored wall", fmt.Sprintf("The wall of %d is scored from top to bottom.", a.Cylinder)
+			out.Look.Finding, a.Says = "scored wall", say.Text("practice.the-wall-of-is-scored", "cylinder", a.Cylinder)
 		case has(bench.Piston):
-			out.Look.Finding, a.Says = "piston damage", fmt.Sprintf("The crown of %d is broken at its edge.", a.Cylinder)
+			out.Look.Finding, a.Says = "piston damage", say.Text("practice.the-crown-of-is-broken", "cylinder", a.Cylinder)
 		}
 	case "coolant":
 		out.Look = &log.Observation{What: "coolant", Finding: "clean"}
-		a.Says = "The coolant is clear, and still while it is cranked."
+		a.Says = say.Text("practice.the-coolant-is-clear-and")
 		if has(bench.GasketWater) {
-			out.Look.Finding, a.Says = "bubbles when cranked", "While it is cranked, bubbles come up in the neck."
+			out.Look.Finding, a.Says = "bubbles when cranked", say.Text("practice.while-it-is-cranked-bubbles")
 		}
 	case "cam-marks":
 		out.Look = &log.Observation{What: "other", Finding: "cam marks in line"}
-		a.Says = "The marks are in line."
+		a.Says = say.Text("practice.the-marks-are-in-line")
 		if has(bench.CamTiming) {
-			out.Look.Finding, a.Says = "cam marks a tooth out", "The marks are a tooth out."
+			out.Look.Finding, a.Says = "cam marks a tooth out", say.Text("practice.the-marks-are-a-tooth")
 		}
 	case "piston-height":
 		out.Look = &log.Observation{What: "stroke-marks", Place: at, Finding: "as the others"}
-		a.Says = fmt.Sprintf("%d comes up as far as the others.", a.Cylinder)
+		a.Says = say.Text("practice.comes-up-as-far-as", "cylinder", a.Cylinder)
 		if has(bench.BentRod) {
 			out.Look.Finding = "stops short"
-			a.Says = fmt.Sprintf("%d stops short of the others by %.1f mm.", a.Cylinder, sizeOf(l, bench.BentRod))
+			a.Says = say.Text("practice.stops-short-of-the-others",
+				"cylinder", a.Cylinder,
+				"sizeOf", sizeOf(l, bench.BentRod),
+			)
 		}
 	case "lash":
 		out.Look = &log.Observation{What: "lash", Place: at, Finding: "right"}
-		a.Says = fmt.Sprintf("The lash of %d is right, and its valves lift as they should.", a.Cylinder)
+		a.Says = say.Text("practice.the-lash-of-is-right", "cylinder", a.Cylinder)
 		if has(bench.CamLobe) {
-			out.Look.Finding, a.Says = "lift lost", fmt.Sprintf("An intake valve of %d hardly lifts: its lobe is round.", a.Cylinder)
+			out.Look.Finding, a.Says = "lift lost", say.Text("practice.an-intake-valve-of-hardly", "cylinder", a.Cylinder)
 		}
 	}
 	out.Act = a
@@ -136,16 +153,16 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 func listen(e *bench.Engine, s bench.State, air bool, a Act) (says string, level int) {
 	words, ok := placeWords[a.Where]
 	if !ok {
-		return "Listen where?", 0
+		return say.Text("practice.listen-where"), 0
 	}
 	if !air {
-		return words + ": nothing, there is no air on it.", 0
+		return say.Text("practice.nothing-there-is-no-air", "words", words), 0
 	}
 	for _, p := range e.Heard(s, e.Place(a.Cylinder)) {
 		if p.Where == a.Where {
 			level = max(level, p.Level)
 			if p.Where == log.Neighbour {
-				words = fmt.Sprintf("At the plug hole of %d", p.Cylinder)
+				words = say.Text("practice.at-the-plug-hole-of", "cylinder", p.Cylinder)
 			}
 		}
 	}

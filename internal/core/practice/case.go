@@ -1,13 +1,13 @@
 package practice
 
 import (
-	"fmt"
 	"slices"
 	"time"
 
 	"braxel/internal/core/bench"
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Case is an engine that somebody practises on: what is hidden in it, how it stands, what was done to it.
@@ -55,7 +55,7 @@ func (c Course) Gauge(k Case) bench.Gauge {
 // anything, is returned beside. Errors name the field that is wrong.
 func (c Course) Do(k Case, a Act, air bool, now time.Time) (Case, Act, *log.Observation, error) {
 	if k.Decision != nil {
-		return k, a, nil, fmt.Errorf("what: it has been decided; take another engine")
+		return k, a, nil, say.Error("practice.what-it-has-been-decided")
 	}
 	out, err := act(c, k.Lesson, c.Bench(k), k.State, air, a)
 	if err != nil {
@@ -80,22 +80,28 @@ func stamp(t time.Time) string { return t.UTC().Format(book.Clock) }
 // Decide decides a case. Errors name the field that is wrong.
 func (c Course) Decide(k *Case, d Decision, now time.Time) error {
 	if k.Decision != nil {
-		return fmt.Errorf("kind: it has been decided; take another engine")
+		return say.Error("practice.kind-it-has-been-decided")
 	}
 	e := c.Engines[k.Lesson.Engine]
 	choices := Choices(e.Kind)
 	i := slices.IndexFunc(choices, func(one Choice) bool { return one.Kind == d.Kind })
 	if i < 0 {
-		return fmt.Errorf("kind: say what is wrong with it, or that nothing is")
+		return say.Error("practice.kind-say-what-is-wrong")
 	}
 	choice := choices[i]
 	for _, n := range d.Cylinders {
 		if !e.Has(e.Place(n)) {
-			return fmt.Errorf("cylinders: the engine has no %d", n)
+			return say.Error("practice.cylinders-the-engine-has-no", "n", n)
 		}
 	}
 	if len(d.Cylinders) != choice.Of {
-		return fmt.Errorf("cylinders: %s", [...]string{"it is in none of them", "say in which it is", "say between which two it is"}[choice.Of])
+		return say.Error("practice.cylinders",
+			"value", [...]string{
+				say.Text("practice.it-is-in-none-of"),
+				say.Text("practice.say-in-which-it-is"),
+				say.Text("practice.say-between-which-two-it"),
+			}[choice.Of],
+		)
 	}
 	d.At = stamp(now)
 	k.Decision = &d

@@ -4,7 +4,6 @@ package practice
 
 import (
 	_ "embed"
-	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -14,6 +13,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/shipped"
 	"braxel/internal/core/units"
 )
@@ -58,20 +58,24 @@ func (c Course) Check() error {
 	for _, l := range c.Lessons {
 		e, ok := c.Engines[l.Engine]
 		if !ok {
-			return fmt.Errorf("lesson %s: there is no engine %s", l.ID, l.Engine)
+			return say.Error("practice.lesson-there-is-no-engine", "id", l.ID, "engine", l.Engine)
 		}
 		for _, f := range l.Faults {
 			if !bench.Known(f.Kind) {
-				return fmt.Errorf("lesson %s: there is no fault %s", l.ID, f.Kind)
+				return say.Error("practice.lesson-there-is-no-fault", "id", l.ID, "kind", f.Kind)
 			}
 			if f.Cylinder > 0 && !e.Has(e.Place(f.Cylinder)) {
-				return fmt.Errorf("lesson %s: there is no cylinder %d", l.ID, f.Cylinder)
+				return say.Error("practice.lesson-there-is-no-cylinder", "id", l.ID, "cylinder", f.Cylinder)
 			}
 			if f.Kind == bench.GasketBeside && !slices.Contains(layout.Neighbours(e.Layout, f.Cylinder), f.Neighbour) {
-				return fmt.Errorf("lesson %s: %d and %d are no neighbours", l.ID, f.Cylinder, f.Neighbour)
+				return say.Error("practice.lesson-and-are-no-neighbours",
+					"id", l.ID,
+					"cylinder", f.Cylinder,
+					"neighbour", f.Neighbour,
+				)
 			}
 			if runs := runsWith(f); !runs && c.Risks[f.Kind] == "" {
-				return fmt.Errorf("lesson %s: nobody says what is risked with %s", l.ID, f.Kind)
+				return say.Error("practice.lesson-nobody-says-what-is", "id", l.ID, "kind", f.Kind)
 			}
 		}
 	}
@@ -112,12 +116,12 @@ func withFigure(e log.Engine) log.Engine {
 func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
 	e, ok := c.Engines[engine]
 	if !ok {
-		return Lesson{}, fmt.Errorf("engine: there is no %q to practise on", engine)
+		return Lesson{}, say.Error("practice.engine-there-is-no-to", "engine", engine)
 	}
 	draw := rand.New(rand.NewPCG(seed, 21))
 	l := Lesson{
 		ID: "drawn", Name: names[draw.IntN(len(names))], Level: 2, Engine: engine, Cold: draw.Float64() < 0.25,
-		Says: "Nobody knows anything of it.",
+		Says: say.Text("practice.nobody-knows-anything-of-it"),
 	}
 	if kind == "" {
 		hidden := []string{
@@ -131,7 +135,7 @@ func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
 		return l, nil
 	}
 	if !bench.Known(kind) || kind == bench.ApexSeal {
-		return Lesson{}, fmt.Errorf("fault: there is no %q", kind)
+		return Lesson{}, say.Error("practice.fault-there-is-no", "kind", kind)
 	}
 	cylinders := e.Cylinders()
 	f := bench.Fault{Kind: kind, Cylinder: cylinders[draw.IntN(len(cylinders))], Size: 8 + 30*draw.Float64()}
@@ -177,8 +181,10 @@ type Choice struct {
 
 // mistakes in the words of a sheet.
 var mistakes = []Choice{
-	{bench.ThrottleShut, "nothing: the throttle was shut", 0}, {bench.BatteryFlat, "nothing: the battery was flat", 0},
-	{bench.GaugeOff, "nothing: the gauge reads low", 0}, {bench.OffTDC, "nothing: its dead centre was missed", 1},
+	{bench.ThrottleShut, say.Text("practice.nothing-the-throttle-was-shut"), 0},
+	{bench.BatteryFlat, say.Text("practice.nothing-the-battery-was-flat"), 0},
+	{bench.GaugeOff, say.Text("practice.nothing-the-gauge-reads-low"), 0},
+	{bench.OffTDC, say.Text("practice.nothing-its-dead-centre-was"), 1},
 }
 
 // inCylinders is how many cylinders a cause of a scope is in.

@@ -2,7 +2,6 @@ package practice
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -13,6 +12,7 @@ import (
 	"braxel/internal/core/gas"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -98,7 +98,7 @@ func sameWhere(said []int, f bench.Fault) bool {
 
 func truthWords(l Lesson, kind string) string {
 	if len(l.Faults) == 0 {
-		return "Nothing was wrong with it."
+		return say.Text("practice.nothing-was-wrong-with-it")
 	}
 	var all []string
 	for _, f := range l.Faults {
@@ -111,31 +111,30 @@ func faultWords(f bench.Fault, kind string) string {
 	where := ""
 	switch at := cylindersOf(f); len(at) {
 	case 1:
-		where = fmt.Sprintf("Cylinder %d: ", at[0])
+		where = say.Text("practice.cylinder", "at", at[0])
 	case 2:
-		where = fmt.Sprintf("Between %d and %d: ", at[0], at[1])
+		where = say.Text("practice.between-and", "at", at[0], "at2", at[1])
 	}
 	words := wordsOf(kind, f.Kind)
 	size := ""
 	switch f.Kind {
 	case bench.ThrottleShut:
-		return "Nothing was wrong with it: the throttle was shut."
+		return say.Text("practice.nothing-was-wrong-with-it-2")
 	case bench.BatteryFlat:
-		return "Nothing was wrong with it: the battery was flat, and sank from pull to pull."
+		return say.Text("practice.nothing-was-wrong-with-it-3")
 	case bench.GaugeOff:
-		return fmt.Sprintf("Nothing was wrong with it: the gauge reads %.0f %% low.", 100*f.Size)
+		return say.Text("practice.nothing-was-wrong-with-it-4", "size", 100*f.Size)
 	case bench.OffTDC:
-		const words = "Nothing was wrong with it: %d stood %.0f° off its dead centre, so that the air spun it and its exhaust opened."
-		return fmt.Sprintf(words, f.Cylinder, f.Size)
+		return say.Text("practice.off-dead-centre", "cylinder", f.Cylinder, "size", f.Size)
 	case bench.CamTiming:
-		size = fmt.Sprintf(", %.0f° late", f.Size)
+		size = say.Text("practice.late", "size", f.Size)
 	case bench.BentRod:
-		size = fmt.Sprintf(", %.1f mm short", f.Size)
+		size = say.Text("practice.mm-short", "size", f.Size)
 	case bench.CamLobe:
 	case bench.SeatDirt:
-		size = fmt.Sprintf(", %.0f points of leak, and gone when the valve is snapped", f.Size)
+		size = say.Text("practice.points-of-leak-and-gone", "size", f.Size)
 	default:
-		size = fmt.Sprintf(", %.0f points of leak", f.Size)
+		size = say.Text("practice.points-of-leak", "size", f.Size)
 	}
 	if where == "" {
 		words = strings.ToUpper(words[:1]) + words[1:]
@@ -147,13 +146,17 @@ func decidedWords(d Decision, kind string) string {
 	words := wordsOf(kind, d.Kind)
 	switch len(d.Cylinders) {
 	case 1:
-		words = fmt.Sprintf("cylinder %d: %s", d.Cylinders[0], words)
+		words = say.Text("practice.cylinder-2", "cylinders", d.Cylinders[0], "words", words)
 	case 2:
-		words = fmt.Sprintf("between %d and %d: %s", d.Cylinders[0], d.Cylinders[1], words)
+		words = say.Text("practice.between-and-2",
+			"cylinders", d.Cylinders[0],
+			"cylinders2", d.Cylinders[1],
+			"words", words,
+		)
 	}
-	run := "do not run it"
+	run := say.Text("practice.do-not-run-it")
 	if d.Run {
-		run = "run it"
+		run = say.Text("practice.run-it")
 	}
 	return strings.ToUpper(words[:1]) + words[1:] + "; " + run + "."
 }
@@ -257,13 +260,18 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 				return "", c.Minutes["pull"], false
 			}
 		}
-		return fmt.Sprintf("Cylinder %d, %s: %g %s.", b.Cylinder, b.Mode, b.Value, b.Unit), c.Minutes["pull"], true
+		return say.Text("practice.cylinder-3",
+			"cylinder", b.Cylinder,
+			"mode", b.Mode,
+			"value", b.Value,
+			"unit", b.Unit,
+		), c.Minutes["pull"], true
 	case book.Leakdown:
 		pct := b.Pct
 		if b.Supply > 0 && b.Pct == 0 {
 			pct = gas.LeakPct(units.Pressure(b.Supply), units.Pressure(b.Held))
 		}
-		return fmt.Sprintf("Leak-down of %d: %.0f %%.", b.Cylinder, pct), c.Minutes["leakdown"], true
+		return say.Text("practice.leak-down-of", "cylinder", b.Cylinder, "pct", pct), c.Minutes["leakdown"], true
 	}
 	return "", 0, false
 }

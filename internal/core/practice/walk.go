@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // walk is somebody who does what Braxel says, on an engine of the same case.
@@ -52,7 +53,7 @@ func (c Course) shortest(k Case) ([]Step, float64) {
 	if w.s.Battery.Volts() < least {
 		w.act("charger", 0)
 	}
-	w.dry("All cylinders, dry.")
+	w.dry(say.Text("practice.all-cylinders-dry"))
 	for range mostSteps {
 		now := w.verdict()
 		if w.before >= enough && now.State != judge.Steady {
@@ -154,9 +155,9 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Leakdown, w.s = append(w.one.Leakdown, row), after
 			w.minutes += w.c.Minutes["leakdown"]
 		}
-		did := fmt.Sprintf("Leak-down of %s, and where it is heard.", listed(at))
+		did := say.Text("practice.leak-down-of-and-where", "listed", listed(at))
 		if again {
-			did = fmt.Sprintf("Valves snapped, dead centre sought anew, leak-down of %s once more.", listed(at))
+			did = say.Text("practice.valves-snapped-dead-centre-sought", "listed", listed(at))
 		}
 		w.note(did, true)
 	case "wet":
@@ -174,7 +175,7 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Compression, w.s = append(w.one.Compression, row), after
 			w.minutes += w.c.Minutes["oil"] + w.c.Minutes["pull"]
 		}
-		w.note(fmt.Sprintf("%s wet, with a teaspoon of oil.", listed(at)), true)
+		w.note(say.Text("practice.wet-with-a-teaspoon-of", "listed", listed(at)), true)
 	case "second-gauge":
 		if w.gauge.Scale == 1 {
 			return false
@@ -188,7 +189,7 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Compression, w.s = append(w.one.Compression, row), after
 			w.minutes += w.c.Minutes["pull"]
 		}
-		w.note("All cylinders on a second gauge.", true)
+		w.note(say.Text("practice.all-cylinders-on-a-second"), true)
 	case "pull-again":
 		for _, c := range at {
 			row, after := w.e.Press(w.s, w.way, w.gauge, c, 2, w.draw)
@@ -200,13 +201,13 @@ func (w *walk) next(n judge.Next) bool {
 			w.s = after
 			w.minutes += 2 * w.c.Minutes["pull"]
 		}
-		w.note(fmt.Sprintf("The gauge screwed in anew, and %s pulled again.", listed(at)), true)
+		w.note(say.Text("practice.the-gauge-screwed-in-anew", "listed", listed(at)), true)
 	case "hot-test", "same-way":
 		if w.s.Warmth > 0.8 {
 			return false
 		}
 		w.act("warm", 0)
-		w.dry("All cylinders once more, hot.")
+		w.dry(say.Text("practice.all-cylinders-once-more-hot"))
 	case "borescope", "piston-height", "lash", "cam-marks":
 		before := len(w.one.Observations)
 		for _, c := range at[:min(len(at), 2)] {

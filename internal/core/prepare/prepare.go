@@ -2,11 +2,11 @@
 package prepare
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Task is one line of a list. Undo is what has to be put back because of it, with its own tick.
@@ -38,47 +38,51 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "chocks",
-			Words: "Level, in neutral, handbrake on, wheels chocked; stands under a lifted car",
+			Words: say.Text("prepare.level-in-neutral-handbrake-on"),
 			Safe:  true,
-			Undo:  "Chocks away",
+			Undo:  say.Text("prepare.chocks-away"),
 		},
 		places: []string{"car"},
 	},
 	{
-		Task:   Task{ID: "tied", Words: "Engine tied down on its stand, starter and leads clamped, nothing loose near fuel", Safe: true},
+		Task:   Task{ID: "tied", Words: say.Text("prepare.engine-tied-down-on-its"), Safe: true},
 		places: []string{"stand"},
 	},
 	{
 		Task: Task{
 			ID:    "first-oil",
-			Words: "Level, oil in it and at its mark; where it has stood dry, a few drops on each wall and twice round by hand before the first reading",
+			Words: say.Text("prepare.level-oil-in-it-and"),
 		},
 		places: []string{"stand"},
 		kinds:  []string{log.FourStroke, log.TwoStroke},
 	},
 	{
-		Task:   Task{ID: "loose-starter", Words: fmt.Sprintf("Starter bolted up, leads as thick as a thumb, a battery that holds %g V: a loose one cranks slowly and reads low", rules.BatteryFull), Undo: "Starter and leads off"},
+		Task: Task{ID: "loose-starter", Words: say.Text("prepare.starter-bolted-up-leads-as",
+			"batteryFull", rules.BatteryFull,
+		), Undo: say.Text("prepare.starter-and-leads-off")},
 		places: []string{"stand"},
 	},
 	{
 		Task: Task{
 			ID:    "released",
-			Words: "Dyno brake off and the coupling free to turn by hand, its fan stopped",
+			Words: say.Text("prepare.dyno-brake-off-and-the"),
 			Safe:  true,
-			Undo:  "Dyno coupling and fan as they were",
+			Undo:  say.Text("prepare.dyno-coupling-and-fan-as"),
 		},
 		places: []string{"dyno"},
 	},
-	{Task: Task{ID: "warm", Words: "Run to working temperature, then stopped"}, hot: true},
-	{Task: Task{ID: "hot", Words: "Exhaust and plugs are hot: gloves; the coolant cap stays on until it is cold", Safe: true}, hot: true},
-	{Task: Task{ID: "lash", Words: "Valve lash and cam timing right first, else the numbers lie"}, kinds: []string{log.FourStroke}},
-	{Task: Task{ID: "charger", Words: fmt.Sprintf("Charger or second battery on: %g V or better for every cylinder", rules.BatteryFull), Undo: "Charger off"}},
+	{Task: Task{ID: "warm", Words: say.Text("prepare.run-to-working-temperature-then")}, hot: true},
+	{Task: Task{ID: "hot", Words: say.Text("prepare.exhaust-and-plugs-are-hot"), Safe: true}, hot: true},
+	{Task: Task{ID: "lash", Words: say.Text("prepare.valve-lash-and-cam-timing")}, kinds: []string{log.FourStroke}},
+	{Task: Task{ID: "charger", Words: say.Text("prepare.charger-or-second-battery-on",
+		"batteryFull", rules.BatteryFull,
+	), Undo: say.Text("prepare.charger-off")}},
 	{
 		Task: Task{
 			ID:    "fuel-pump",
-			Words: "Fuel off: pump fuse or relay pulled, injectors unplugged",
+			Words: say.Text("prepare.fuel-off-pump-fuse-or"),
 			Safe:  true,
-			Undo:  "Injectors plugged in, pump fuse or relay back",
+			Undo:  say.Text("prepare.injectors-plugged-in-pump-fuse"),
 		},
 		fuelling: "injection",
 		notFuels: noSpark,
@@ -86,9 +90,9 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "fuel-line",
-			Words: "Fuel off: line off the carburettor and stopped",
+			Words: say.Text("prepare.fuel-off-line-off-the"),
 			Safe:  true,
-			Undo:  "Fuel line back on, and tight",
+			Undo:  say.Text("prepare.fuel-line-back-on-and"),
 		},
 		fuelling: "carburettor",
 		notFuels: noSpark,
@@ -96,28 +100,31 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "stop-solenoid",
-			Words: "Fuel off: stop solenoid or pump unplugged",
+			Words: say.Text("prepare.fuel-off-stop-solenoid-or"),
 			Safe:  true,
-			Undo:  "Stop solenoid or pump plugged in",
+			Undo:  say.Text("prepare.stop-solenoid-or-pump-plugged"),
 		},
 		fuels: noSpark,
 	},
 	{
 		Task: Task{
 			ID:    "ignition",
-			Words: "Spark off: coils or distributor unplugged; no flame, no lead sparking near an open hole",
+			Words: say.Text("prepare.spark-off-coils-or-distributor"),
 			Safe:  true,
-			Undo:  "Coils and leads back, each on its own cylinder",
+			Undo:  say.Text("prepare.coils-and-leads-back-each"),
 		},
 		notFuels: noSpark,
 	},
-	{Task: Task{ID: "glow", Words: "Glow plugs out, kept in order", Undo: "Glow plugs back in order"}, fuels: noSpark},
+	{
+		Task:  Task{ID: "glow", Words: say.Text("prepare.glow-plugs-out-kept-in"), Undo: say.Text("prepare.glow-plugs-back-in-order")},
+		fuels: noSpark,
+	},
 	{
 		Task: Task{
 			ID:    "plugs",
-			Words: "Plugs out, kept in order; wells blown out, washers counted; eyes covered",
+			Words: say.Text("prepare.plugs-out-kept-in-order"),
 			Safe:  true,
-			Undo:  "Plugs back in order, by hand first, then to torque",
+			Undo:  say.Text("prepare.plugs-back-in-order-by"),
 		},
 		notFuels: noSpark,
 		kinds:    []string{log.FourStroke, log.TwoStroke},
@@ -125,26 +132,28 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "one-plug",
-			Words: "One plug of each rotor out, the other stays in; valve out of the gauge",
-			Undo:  "Plugs back, leading and trailing",
+			Words: say.Text("prepare.one-plug-of-each-rotor"),
+			Undo:  say.Text("prepare.plugs-back-leading-and-trailing"),
 		},
 		kinds: []string{log.Rotary},
 	},
 	{
 		Task: Task{
 			ID:    "ducting",
-			Words: "Ducting off the intake, and nothing loose near the compressor's wheel",
-			Undo:  "Ducting back on, no rag left in it",
+			Words: say.Text("prepare.ducting-off-the-intake-and"),
+			Undo:  say.Text("prepare.ducting-back-on-no-rag"),
 		},
 		inducted: []string{"turbo", "supercharged"},
 	},
 	{
-		Task:     Task{ID: "throttle", Words: "Throttle wide open and held: closed it costs a fifth", Undo: "Throttle let go, and free"},
+		Task: Task{
+			ID: "throttle", Words: say.Text("prepare.throttle-wide-open-and-held"), Undo: say.Text("prepare.throttle-let-go-and-free"),
+		},
 		notFuels: noSpark,
 	},
-	{Task: Task{ID: "clear", Words: "Nothing in intake or exhaust; hands, sleeves and hair clear of belts and fan", Safe: true}},
-	{Task: Task{ID: "starter", Words: "Starter in short bursts, with time to cool between; no loose lead near fuel", Safe: true}},
-	{Task: Task{ID: "gauge", Words: "Gauge hand-tight on its ring, needle at zero", Undo: "Adapters counted: none left in the head"}},
+	{Task: Task{ID: "clear", Words: say.Text("prepare.nothing-in-intake-or-exhaust"), Safe: true}},
+	{Task: Task{ID: "starter", Words: say.Text("prepare.starter-in-short-bursts-with"), Safe: true}},
+	{Task: Task{ID: "gauge", Words: say.Text("prepare.gauge-hand-tight-on-its"), Undo: say.Text("prepare.adapters-counted-none-left-in")}},
 }
 
 // Before returns the list that fits the engine, where it stands, and the temperature it is to be tested at.
@@ -181,7 +190,7 @@ func After(list []Task, ticks []string, badPlugs []int) []Task {
 		}
 		words := t.Undo
 		if t.ID == "plugs" && len(badPlugs) > 0 {
-			words = "New plugs in (" + log.Join(badPlugs, ", ") + " were bad; change the set), by hand first, then to torque"
+			words = say.Text("prepare.new-plugs-in-were-bad", "badPlugs", log.Join(badPlugs, ", "))
 		}
 		if slices.Contains(ticks, t.ID) {
 			said = append(said, Task{ID: undo + t.ID, Words: words})

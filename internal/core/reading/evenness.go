@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -75,9 +76,12 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			all,
 			spreadBy(
 				rules.School{
-					ID:    "own-pct",
-					Words: fmt.Sprintf("lowest within %g %% of the highest, by %s", limits.SpreadMaximumPct, source),
-					Pct:   limits.SpreadMaximumPct,
+					ID: "own-pct",
+					Words: say.Text("reading.lowest-within-of-the-highest",
+						"spreadMaximumPct", limits.SpreadMaximumPct,
+						"source", source,
+					),
+					Pct: limits.SpreadMaximumPct,
 				},
 				e,
 				u,
@@ -90,7 +94,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			spreadBy(
 				rules.School{
 					ID:    "own-spread",
-					Words: fmt.Sprintf("no more than %s apart, by %s", limits.SpreadMaximum, source),
+					Words: say.Text("reading.no-more-than-apart-by", "spreadMaximum", limits.SpreadMaximum, "source", source),
 					Fixed: limits.SpreadMaximum.Pressure(),
 				},
 				e,
@@ -104,9 +108,9 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			all,
 			Judgement{
 				School: "own-minimum",
-				Words:  fmt.Sprintf("none below %s, by %s", limits.Minimum, source),
+				Words:  say.Text("reading.none-below-by", "minimum", limits.Minimum, "source", source),
 				Passes: e.Lowest >= float64(at),
-				Says:   "lowest " + show(e.Lowest, u),
+				Says:   say.Text("reading.lowest", "show", show(e.Lowest, u)),
 			},
 		)
 	}
@@ -124,7 +128,7 @@ func LeaksBySchools(engine log.Engine, leaks []float64, way rules.Protocol) []Ju
 		return nil
 	}
 	worst := floats.Max(leaks)
-	says := fmt.Sprintf("worst %.1f %%", worst)
+	says := say.Text("reading.worst", "worst", worst)
 	var all []Judgement
 	for _, s := range rules.LeakSchools {
 		if s.For(engine) && s.Most != way.LeakWatch { // else its own row says it
@@ -133,19 +137,19 @@ func LeaksBySchools(engine log.Engine, leaks []float64, way rules.Protocol) []Ju
 	}
 	if way.LeakWatch > 0 {
 		j := Judgement{
-			School: "protocol-leak", Words: fmt.Sprintf("leak to %g %%, as this engine is tested", way.LeakWatch),
+			School: "protocol-leak", Words: say.Text("reading.leak-to-as-this-engine", "leakWatch", way.LeakWatch),
 			Passes: within(worst, way.LeakWatch), Says: says, Own: true,
 		}
 		if way.LeakAct > 0 {
-			j.Words = fmt.Sprintf("leak to %g %%, acted upon above %g %%, as this engine is tested", way.LeakWatch, way.LeakAct)
+			j.Words = say.Text("reading.leak-to-acted-upon-above", "leakWatch", way.LeakWatch, "leakAct", way.LeakAct)
 			if !within(worst, way.LeakAct) {
-				j.Says += ": to act upon"
+				j.Says += say.Text("reading.to-act-upon")
 			}
 		}
 		all = append(all, j)
 	}
 	if limits := engine.Limits; limits != nil && limits.LeakMaximumPct > 0 {
-		words := fmt.Sprintf("leak to %g %%, by %s", limits.LeakMaximumPct, limits.By())
+		words := say.Text("reading.leak-to-by", "leakMaximumPct", limits.LeakMaximumPct, "by", limits.By())
 		all = append(all, Judgement{School: "own-leak", Words: words, Passes: within(worst, limits.LeakMaximumPct), Says: says, Own: true})
 	}
 	return all
@@ -156,9 +160,13 @@ func within(v, most float64) bool { return v <= most+1e-9 }
 
 func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
-		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: fmt.Sprintf("%.1f %% below it", e.SpreadPctOfHighest)}
+		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: say.Text("reading.below-it",
+			"spreadPctOfHighest", e.SpreadPctOfHighest,
+		)}
 	}
-	return Judgement{School: s.ID, Words: s.Words, Passes: e.Spread <= float64(s.Fixed)+1e-9, Says: show(e.Spread, u) + " apart"}
+	return Judgement{School: s.ID, Words: s.Words, Passes: e.Spread <= float64(s.Fixed)+1e-9, Says: say.Text("reading.apart",
+		"show", show(e.Spread, u),
+	)}
 }
 
 // show writes a pressure in kPa as a gauge of that unit would: whole psi and kPa, tenths of bar.

@@ -1,8 +1,9 @@
 package reading
 
 import (
-	"errors"
 	"math"
+
+	"braxel/internal/core/say"
 
 	"gonum.org/v1/gonum/stat"
 )
@@ -20,16 +21,16 @@ type GaugeCheck struct {
 // their sums. At least two pairs are needed.
 func CheckGauges(one, other []float64) (GaugeCheck, error) {
 	if len(one) != len(other) {
-		return GaugeCheck{}, errors.New("each reading needs its partner on the other gauge")
+		return GaugeCheck{}, say.Error("reading.each-reading-needs-its-partner")
 	}
 	if len(one) < 2 {
-		return GaugeCheck{}, errors.New("at least two pairs are needed")
+		return GaugeCheck{}, say.Error("reading.at-least-two-pairs-are")
 	}
 	apart := make([]float64, len(one))
 	sumOne, sumOther := 0.0, 0.0
 	for i := range one {
 		if !(one[i] > 0 && other[i] > 0) {
-			return GaugeCheck{}, errors.New("readings must be above 0")
+			return GaugeCheck{}, say.Error("reading.readings-must-be-above-0")
 		}
 		apart[i] = other[i] - one[i]
 		sumOne += one[i]

@@ -1,13 +1,13 @@
 package reading
 
 import (
-	"fmt"
 	"slices"
 
 	"gonum.org/v1/gonum/stat"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Rise is how many beats a cylinder took to its plateau, beside the middle one of the others.
@@ -69,9 +69,17 @@ func Rises(s log.Session) []Rise {
 func (r Rise) Words() string {
 	switch {
 	case r.Slow():
-		return fmt.Sprintf("%d took %.0f beats to its plateau, the others %.0f: slow to rise. It may leak; a leak-down tells.", r.Cylinder, r.Beats, r.Usual)
+		return say.Text("reading.took-beats-to-its-plateau",
+			"cylinder", r.Cylinder,
+			"beats", r.Beats,
+			"usual", r.Usual,
+		)
 	case r.Sudden():
-		return fmt.Sprintf("%d was up in %.0f, the others took %.0f beats: does it share with a neighbour? Listen at the next hole.", r.Cylinder, r.Beats, r.Usual)
+		return say.Text("reading.was-up-in-the-others",
+			"cylinder", r.Cylinder,
+			"beats", r.Beats,
+			"usual", r.Usual,
+		)
 	}
 	return ""
 }

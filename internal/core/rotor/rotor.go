@@ -2,12 +2,12 @@
 package rotor
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -20,8 +20,11 @@ func CheckPulses(pulses int, seconds float64, at string) log.Faults {
 		return nil
 	}
 	if rpm := RPM(pulses, seconds); rpm < rules.RotorSlowest || rpm > rules.RotorQuickest {
-		return log.Faults{{At: at, What: fmt.Sprintf(
-			"%d pulses in %g s would be %.0f turns a minute: one pulse is one turn of the shaft, count again", pulses, seconds, rpm)}}
+		return log.Faults{{At: at, What: say.Text("rotor.pulses-in-s-would-be",
+			"pulses", pulses,
+			"seconds", seconds,
+			"rpm", rpm,
+		)}}
 	}
 	return nil
 }

@@ -3,12 +3,12 @@ package rules
 import (
 	"cmp"
 	_ "embed"
-	"fmt"
 	"maps"
 	"slices"
 	"sync"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/shipped"
 )
 
@@ -113,23 +113,23 @@ var Causes = sync.OnceValue(func() CauseTable { return shipped.Table[CauseTable]
 func (t CauseTable) Check() error {
 	for name, f := range t.Findings {
 		if !chance(f.Otherwise) {
-			return fmt.Errorf("finding %s: %g is no chance", name, f.Otherwise)
+			return say.Error("rules.finding-is-no-chance", "name", name, "otherwise", f.Otherwise)
 		}
 	}
 	for _, c := range t.Causes {
 		if err := t.checkCause(c); err != nil {
-			return fmt.Errorf("cause %s: %w", c.Cause, err)
+			return say.Error("rules.cause", "cause", c.Cause, "err", err)
 		}
 	}
 	for _, s := range t.Sights {
 		if _, ok := t.Findings[s.Is]; !ok {
-			return fmt.Errorf("sight %s %s: there is no finding %s", s.What, s.Finding, s.Is)
+			return say.Error("rules.sight-there-is-no-finding", "what", s.What, "finding", s.Finding, "is", s.Is)
 		}
 	}
 	for _, x := range t.Tests {
 		for name := range x.Settles {
 			if _, ok := t.Findings[name]; !ok {
-				return fmt.Errorf("test %s: there is no finding %s", x.Test, name)
+				return say.Error("rules.test-there-is-no-finding", "test", x.Test, "name", name)
 			}
 		}
 	}
@@ -143,18 +143,18 @@ func (t CauseTable) checkCause(c Cause) error {
 	}
 	switch {
 	case !chance(c.Prior):
-		return fmt.Errorf("prior %g is no chance", c.Prior)
+		return say.Error("rules.prior-is-no-chance", "prior", c.Prior)
 	case !slices.Contains(classes, c.Class):
-		return fmt.Errorf("class %q is not one of scope %s", c.Class, c.Scope)
+		return say.Error("rules.class-is-not-one-of", "class", c.Class, "scope", c.Scope)
 	}
 	for name, p := range c.Given {
 		if _, ok := t.Findings[name]; !ok || !chance(p) {
-			return fmt.Errorf("%s with %g is no finding with a chance", name, p)
+			return say.Error("rules.with-is-no-finding-with", "name", name, "p", p)
 		}
 	}
 	for _, other := range t.Causes {
 		if other.Cause != c.Cause && other.Class == c.Class && other.Scope == c.Scope && maps.Equal(other.Given, c.Given) {
-			return fmt.Errorf("nothing tells it from %s: name a finding that goes with one of them", other.Cause)
+			return say.Error("rules.nothing-tells-it-from-name", "cause", other.Cause)
 		}
 	}
 	return nil
@@ -215,8 +215,8 @@ func (t CauseTable) For(kind string) CauseTable {
 	}
 	for i, c := range t.Causes {
 		if c.Rotary != "" {
-			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, "its "+c.Rotary
-			t.Causes[i].Mend = cmp.Or(c.RotorFix, "it is opened, and its seals are measured")
+			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, say.Text("rules.its", "rotary", c.Rotary)
+			t.Causes[i].Mend = cmp.Or(c.RotorFix, say.Text("rules.it-is-opened-and-its"))
 		}
 	}
 	return t

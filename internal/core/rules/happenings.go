@@ -4,6 +4,7 @@ import (
 	"regexp"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Happening is a kind of event: how it is offered, and what it asks for, within how many days and why. Told tells the kind of an event that
@@ -20,36 +21,36 @@ type Happening struct {
 // Happenings are the kinds of event. Source: practice.
 var Happenings = []Happening{
 	{
-		"ran-hot", "it ran hot, or lost water",
-		regexp.MustCompile(`(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam`), 0,
-		"test it before it is loaded again", "heat warps heads and burns gaskets between neighbours",
+		"ran-hot", say.Text("rules.it-ran-hot-or-lost"),
+		regexp.MustCompile("(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam"), 0,
+		say.Text("rules.test-it-before-it-is"), say.Text("rules.heat-warps-heads-and-burns"),
 	},
 	{
-		"over-revved", "it was over-revved",
-		regexp.MustCompile(`(?i)over.?rev|missed shift|missed gear|valve float|bounced`), 0,
-		"leak it down before the next run", "valves may have met pistons, and a bent one leaks",
+		"over-revved", say.Text("rules.it-was-over-revved"),
+		regexp.MustCompile("(?i)over.?rev|missed shift|missed gear|valve float|bounced"), 0,
+		say.Text("rules.leak-it-down-before-the"), say.Text("rules.valves-may-have-met-pistons"),
 	},
 	{
-		"took-water", "it took water in",
-		regexp.MustCompile(`(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned`), 0,
-		"test it before it is started again", "water does not give way: a rod may be bent, which loses compression without a leak",
+		"took-water", say.Text("rules.it-took-water-in"),
+		regexp.MustCompile("(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned"), 0,
+		say.Text("rules.test-it-before-it-is-2"), say.Text("rules.water-does-not-give-way"),
 	},
 	{
-		"lost-oil", "it ran without oil",
-		regexp.MustCompile(`(?i)lost oil|oil pressure|ran dry|out of oil`), 0,
-		"test it before it is loaded again", "bores and bearings ran without oil",
+		"lost-oil", say.Text("rules.it-ran-without-oil"),
+		regexp.MustCompile("(?i)lost oil|oil pressure|ran dry|out of oil"), 0,
+		say.Text("rules.test-it-before-it-is"), say.Text("rules.bores-and-bearings-ran-without"),
 	},
 	{
-		"hit", "it was hit, or dropped",
+		"hit", say.Text("rules.it-was-hit-or-dropped"),
 		regexp.MustCompile(`(?i)crash|rolled|dropped|accident`), 0,
-		"test it before it is started again", "what it took cannot be seen from outside",
+		say.Text("rules.test-it-before-it-is-2"), say.Text("rules.what-it-took-cannot-be"),
 	},
 	{
-		"first-run", "its first run",
-		regexp.MustCompile(`(?i)first run|first start|first running|run in\b`), 7,
-		"test it hot", "rings and seats have bedded now: its hot baseline is due",
+		"first-run", say.Text("rules.its-first-run"),
+		regexp.MustCompile("(?i)first run|first start|first running|run in\\b"), 7,
+		say.Text("rules.test-it-hot"), say.Text("rules.rings-and-seats-have-bedded"),
 	},
-	{Kind: "other", Words: "nothing: no test is due for it", Told: regexp.MustCompile(`$^`)},
+	{Kind: "other", Words: say.Text("rules.nothing-no-test-is-due"), Told: regexp.MustCompile(`$^`)},
 }
 
 // HappeningOf returns what an event is: by the kind that it was given, else by its words; false where it asks for nothing.

@@ -2,11 +2,11 @@ package rules
 
 import (
 	_ "embed"
-	"fmt"
 	"slices"
 	"strings"
 	"sync"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/shipped"
 )
 
@@ -67,21 +67,26 @@ func (t Inspection) Check() error {
 	seen := map[string]bool{}
 	for _, it := range t.Items {
 		if seen[it.Item] {
-			return fmt.Errorf("%s stands there twice", it.Item)
+			return say.Error("rules.stands-there-twice", "item", it.Item)
 		}
 		seen[it.Item] = true
 		if len(it.Answers) == 0 && it.Unit == "" && it.Step == "" {
-			return fmt.Errorf("%s: nothing answers it", it.Item)
+			return say.Error("rules.nothing-answers-it", "item", it.Item)
 		}
 		for _, f := range it.flags() {
 			if f.Weight < 0 || f.Weight > 4 || f.Weight > 0 && (f.Says == "" || f.Note == "") {
-				return fmt.Errorf("%s: a flag of weight %d that says %q, its note %q", it.Item, f.Weight, f.Says, f.Note)
+				return say.Error("rules.a-flag-of-weight-that",
+					"item", it.Item,
+					"weight", f.Weight,
+					"says", f.Says,
+					"note", f.Note,
+				)
 			}
 		}
 		upto := 0.0
 		for i, b := range it.Bands {
 			if last := i == len(it.Bands)-1; last != (b.Upto == 0) || !last && b.Upto <= upto {
-				return fmt.Errorf("%s: band %d ends at %g", it.Item, i+1, b.Upto)
+				return say.Error("rules.band-ends-at", "item", it.Item, "i", i+1, "upto", b.Upto)
 			}
 			upto = b.Upto
 		}

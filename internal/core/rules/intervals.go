@@ -7,6 +7,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Duty is what an engine is for.
@@ -17,9 +18,15 @@ type Duty struct {
 
 // Duties are all of them, the one of an engine that nobody gave one first.
 var Duties = []Duty{
-	{"street", "a street engine"}, {"motorcycle", "a motorcycle"}, {"work", "a working engine"}, {"marine", "a boat's engine"},
-	{"track-day", "an engine for track days"}, {"circuit", "a circuit engine"}, {"rally", "a rally engine"}, {"drag", "a drag engine"},
-	{"pulling", "a pulling engine"}, {"kart", "a kart's engine"},
+	{"street", say.Text("rules.a-street-engine")},
+	{"motorcycle", say.Text("rules.a-motorcycle")},
+	{"work", say.Text("rules.a-working-engine")},
+	{"marine", say.Text("rules.a-boats-engine")},
+	{"track-day", say.Text("rules.an-engine-for-track-days")},
+	{"circuit", say.Text("rules.a-circuit-engine")},
+	{"rally", say.Text("rules.a-rally-engine")},
+	{"drag", say.Text("rules.a-drag-engine")},
+	{"pulling", say.Text("rules.a-pulling-engine")}, {"kart", say.Text("rules.a-karts-engine")},
 }
 
 // DutyOf returns the duty of an engine.

@@ -1,11 +1,10 @@
 package rules
 
 import (
-	"fmt"
-
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // PullRule is how many readings of a row make the one that counts.
@@ -48,7 +47,7 @@ type Protocol struct {
 func (p Protocol) Check() log.Faults {
 	f := log.CheckFields("", p)
 	if p.LeakAct > 0 && p.LeakWatch > p.LeakAct {
-		what := fmt.Sprintf("a leak is watched from %g %% and acted upon from %g %%: the first must be the lower", p.LeakWatch, p.LeakAct)
+		what := say.Text("rules.a-leak-is-watched-from", "leakWatch", p.LeakWatch, "leakAct", p.LeakAct)
 		f = append(f, log.Fault{At: "/leak_watch_pct", What: what})
 	}
 	return f
@@ -65,12 +64,12 @@ var (
 var Protocols = []Protocol{
 	// The everyday test: leak-down where compression asks for it.
 	{
-		ID: "street", Name: "Street engine", Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
+		ID: "street", Name: say.Text("rules.street-engine"), Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
 		Evenness: "10", Wet: Asked, Leakdown: Asked, LeakWatch: 10, LeakAct: 15,
 	},
 	// Every test every time, and tight limits: the engine is opened before it breaks.
 	{
-		ID: "race", Name: "Race engine", Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
+		ID: "race", Name: say.Text("rules.race-engine"), Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
 		Evenness: "5", Wet: Asked, Leakdown: Always, LeakWatch: 5, LeakAct: 8,
 	},
 	// Strong cranking, a maker's fixed spread, and no oil without care.
@@ -80,17 +79,17 @@ var Protocols = []Protocol{
 	},
 	// Cold, on a stand, before money: all three tests, with an old engine's limits.
 	{
-		ID: "stand", Name: "Candidate on a stand", Cranking: plateau, Pulls: Three, PlugsOut: "all", Temp: "cold",
+		ID: "stand", Name: say.Text("rules.candidate-on-a-stand"), Cranking: plateau, Pulls: Three, PlugsOut: "all", Temp: "cold",
 		Evenness: "15", Wet: Always, Leakdown: Always, LeakWatch: 15, LeakAct: 20,
 	},
 	// In a hurry, against the last run.
 	{
-		ID: "between-runs", Name: "Between runs", Cranking: sixBeats, Pulls: One, PlugsOut: "all", Temp: "hot",
+		ID: "between-runs", Name: say.Text("rules.between-runs"), Cranking: sixBeats, Pulls: One, PlugsOut: "all", Temp: "hot",
 		Evenness: "10", Wet: Never, Leakdown: Always, LeakWatch: 5, LeakAct: 8,
 	},
 	// So that gas passing a burnt gasket is not lost through the neighbour's open hole.
 	{
-		ID: "one-plug", Name: "One plug out at a time", Cranking: eightBeats, Pulls: UntilTwoAgree, PlugsOut: "one", Temp: "hot",
+		ID: "one-plug", Name: say.Text("rules.one-plug-out-at-a"), Cranking: eightBeats, Pulls: UntilTwoAgree, PlugsOut: "one", Temp: "hot",
 		Evenness: "10", Wet: Asked, Leakdown: Asked, LeakWatch: 10, LeakAct: 15,
 	},
 }

@@ -1,6 +1,9 @@
 package rules
 
-import "braxel/internal/core/log"
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/say"
+)
 
 // RingPack is a way in which pistons are ringed, and what it lets by when it is sound and hot.
 type RingPack struct {
@@ -12,10 +15,10 @@ type RingPack struct {
 
 // RingPacks are the ways of ringing. Source: trade.
 var RingPacks = []RingPack{
-	{"conventional", "conventional", SoundLeak, "Fresh race engines show 2 to 5 %."},
-	{"gapless", "gapless", 1.5, "A gapless second ring leaves hardly a way past."},
-	{"gas-ported", "gas ported", 1.5, "Gas behind the ring presses it to the wall, and leak-down air does, too."},
-	{"wide-gap", "wide gaps", 6, "Gaps for long heat: an endurance engine shows 5 to 7 % all its life, and is perfect."},
+	{"conventional", "conventional", SoundLeak, say.Text("rules.fresh-race-engines-show-2")},
+	{"gapless", "gapless", 1.5, say.Text("rules.a-gapless-second-ring-leaves")},
+	{"gas-ported", "gas ported", 1.5, say.Text("rules.gas-behind-the-ring-presses")},
+	{"wide-gap", "wide gaps", 6, say.Text("rules.gaps-for-long-heat-an")},
 }
 
 // What a measured ring gap tells.

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -21,13 +22,13 @@ func street(e log.Engine) bool  { return !e.Raced() }
 
 // Schools are the rules of evenness in use, the default first. Source: the trade's schools.
 var Schools = []School{
-	{ID: "10", Words: "lowest within 10 % of the highest", Pct: 10},
-	{ID: "5", Words: "lowest within 5 % of the highest, fresh race engine", Pct: 5, For: raced},
-	{ID: "15", Words: "lowest within 15 % of the highest", Pct: 15},
-	{ID: "25", Words: "lowest within 25 % of the highest, old service limit", Pct: 25, For: street},
-	{ID: "7psi", Words: "no more than 7 psi apart, new engine", Fixed: psi(7), For: ignited},
-	{ID: "10psi", Words: "no more than 10 psi apart", Fixed: psi(10), For: ignited},
-	{ID: "50psi", Words: "no more than 50 psi apart, diesel", Fixed: psi(50), For: diesel},
+	{ID: "10", Words: say.Text("rules.lowest-within-10-of-the"), Pct: 10},
+	{ID: "5", Words: say.Text("rules.lowest-within-5-of-the"), Pct: 5, For: raced},
+	{ID: "15", Words: say.Text("rules.lowest-within-15-of-the"), Pct: 15},
+	{ID: "25", Words: say.Text("rules.lowest-within-25-of-the"), Pct: 25, For: street},
+	{ID: "7psi", Words: say.Text("rules.no-more-than-7-psi"), Fixed: psi(7), For: ignited},
+	{ID: "10psi", Words: say.Text("rules.no-more-than-10-psi"), Fixed: psi(10), For: ignited},
+	{ID: "50psi", Words: say.Text("rules.no-more-than-50-psi"), Fixed: psi(50), For: diesel},
 }
 
 // LeakSchool is one rule of how much a cylinder may leak, in percent of the supply.
@@ -39,8 +40,8 @@ type LeakSchool struct {
 
 // LeakSchools are the rules of leak-down in use. Source: the trade's schools.
 var LeakSchools = []LeakSchool{
-	{"leak-10", "leak to 10 % fine, street", 10, street},
-	{"leak-15", "leak to 15 % watched, street", 15, street},
-	{"leak-5", "leak to 5 %, fresh race engine", 5, raced},
-	{"leak-8", "leak to 8 %, race engine", 8, raced},
+	{"leak-10", say.Text("rules.leak-to-10-fine-street"), 10, street},
+	{"leak-15", say.Text("rules.leak-to-15-watched-street"), 15, street},
+	{"leak-5", say.Text("rules.leak-to-5-fresh-race"), 5, raced},
+	{"leak-8", say.Text("rules.leak-to-8-race-engine"), 8, raced},
 }

@@ -1,13 +1,13 @@
 package rules
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Setting is one rule that a workshop may make its own: what builders differ about.
@@ -38,11 +38,15 @@ func (o Own) Check() log.Faults {
 	s, ok := SettingOf(o.ID)
 	switch {
 	case !ok:
-		f = append(f, log.Fault{At: "/id", What: fmt.Sprintf("there is no rule “%.80s” that can be changed", o.ID)})
+		f = append(f, log.Fault{At: "/id", What: say.Text("rules.there-is-no-rule-that", "id", o.ID)})
 	case !(o.Value >= s.Minimum && o.Value <= s.Maximum):
-		f = append(f, log.Fault{At: "/value", What: fmt.Sprintf("must be between %g and %g %s", s.Minimum, s.Maximum, s.Unit)})
+		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-be-between-and",
+			"minimum", s.Minimum,
+			"maximum", s.Maximum,
+			"unit", s.Unit,
+		)})
 	case s.Unit == "months" && o.Value != float64(int(o.Value)):
-		f = append(f, log.Fault{At: "/value", What: "must be whole months"})
+		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-be-whole-months")})
 	}
 	return f
 }
@@ -59,19 +63,20 @@ type field[T any] struct {
 // engine is left at ease. Source of the ranges: the trade's schools, and half as much again.
 var limitFields = []field[Limit]{
 	{
-		"leak_watch", "a leak is watched from", "points more", 1, 5, "The trade watches from 3 points over the own baseline, and less is within a reading's doubt.",
+		"leak_watch", say.Text("rules.a-leak-is-watched-from-2"), say.Text("rules.points-more"), 1, 5,
+		say.Text("rules.the-trade-watches-from-3"),
 		"trade", func(l *Limit) *float64 { return &l.LeakWatch },
 	},
 	{
-		"leak_act", "a leak is acted upon from", "points more", 3, 20, "5 points over the own baseline before a race, 10 on the street.",
+		"leak_act", say.Text("rules.a-leak-is-acted-upon"), say.Text("rules.points-more"), 3, 20, say.Text("rules.5-points-over-the-own"),
 		"trade", func(l *Limit) *float64 { return &l.LeakAct },
 	},
 	{
-		"loss_watch", "lost compression is watched from", "%", 2, 8, "Less is within what two visits differ by.",
+		"loss_watch", say.Text("rules.lost-compression-is-watched-from"), "%", 2, 8, say.Text("rules.less-is-within-what-two"),
 		"trade", func(l *Limit) *float64 { return &l.LossWatch },
 	},
 	{
-		"loss_act", "lost compression is acted upon from", "%", 4, 20, "8 % before a race, 10 % on the street.",
+		"loss_act", say.Text("rules.lost-compression-is-acted-upon"), "%", 4, 20, say.Text("rules.8-before-a-race-10"),
 		"trade", func(l *Limit) *float64 { return &l.LossAct },
 	},
 }
@@ -80,10 +85,22 @@ var limitFields = []field[Limit]{
 type interval struct{ hours, km, events, months float64 }
 
 var intervalFields = []field[interval]{
-	{"hours", "tested again after", "h", 0, 100_000, "0: not by hours.", "trade", func(i *interval) *float64 { return &i.hours }},
-	{"km", "tested again after", "km", 0, 10_000_000, "0: not by the road.", "trade", func(i *interval) *float64 { return &i.km }},
-	{"events", "tested again after", "runs or events", 0, 100_000, "0: not by runs.", "trade", func(i *interval) *float64 { return &i.events }},
-	{"months", "and however little it runs after", "months", 1, 120, "An engine that stands is tested, too.", "trade", func(i *interval) *float64 { return &i.months }},
+	{
+		"hours", say.Text("rules.tested-again-after"), "h", 0, 100_000, say.Text("rules.0-not-by-hours"), "trade",
+		func(i *interval) *float64 { return &i.hours },
+	},
+	{
+		"km", say.Text("rules.tested-again-after"), "km", 0, 10_000_000, say.Text("rules.0-not-by-the-road"), "trade",
+		func(i *interval) *float64 { return &i.km },
+	},
+	{
+		"events", say.Text("rules.tested-again-after"), say.Text("rules.runs-or-events"), 0, 100_000, say.Text("rules.0-not-by-runs"), "trade",
+		func(i *interval) *float64 { return &i.events },
+	},
+	{
+		"months", say.Text("rules.and-however-little-it-runs"), "months", 1, 120, say.Text("rules.an-engine-that-stands-is"), "trade",
+		func(i *interval) *float64 { return &i.months },
+	},
 }
 
 func asFigures(i Interval) interval { return interval{i.Hours, i.Km, i.Events, float64(i.Months)} }
@@ -103,7 +120,9 @@ func Settings() []Setting {
 	}
 	for _, c := range Causes().Causes {
 		if c.Class != Nothing {
-			all = append(all, Setting{"causes." + c.Cause, "causes", c.Words, "how common it is", "of 1", 0.001, 0.5, c.Prior, c.Note, "trade"})
+			all = append(all, Setting{
+				"causes." + c.Cause, "causes", c.Words, say.Text("rules.how-common-it-is"), "of 1", 0.001, 0.5, c.Prior, c.Note, "trade",
+			})
 		}
 	}
 	return all

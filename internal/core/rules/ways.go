@@ -1,5 +1,7 @@
 package rules
 
+import "braxel/internal/core/say"
+
 // Way is one thing in which two tests may be unlike, and what that does to all readings of an engine: as it usually is, until the
 // engine's own tests have told.
 type Way struct {
@@ -21,22 +23,22 @@ const ColdReads = -0.07
 var Ways = []Way{
 	{
 		ID: "plugs", SD: 0.04, Finding: "way-changed", Source: "practice",
-		Why: "Gas lost through a burnt gasket goes to the neighbour; a battery that turns one piston more turns slower.",
+		Why: say.Text("rules.gas-lost-through-a-burnt"),
 	},
 	{
 		ID: "temp", Finding: "way-changed", Source: "trade",
 		Level: map[string]float64{"warm": -0.03, "cold": ColdReads}, SD: 0.04,
 		Leak: map[string]float64{"warm": 0.1, "cold": ColdLeaks}, LeakSD: 0.12,
-		Why: "Cold rings and bores do not fit, and thick oil slows the starter.",
+		Why: say.Text("rules.cold-rings-and-bores-do"),
 	},
 	{
 		ID: "throttle", Level: map[string]float64{"closed": -0.22}, SD: 0.08, Finding: "way-changed", Source: "trade",
-		Why: "Closed, the cylinder is not filled: it can cost a fifth of the reading.",
+		Why: say.Text("rules.closed-the-cylinder-is-not"),
 	},
-	{ID: "gauge", SD: 0.06, Finding: "gauge-changed", Source: "trade", Why: "Cheap gauges differ by 10 % and more."},
+	{ID: "gauge", SD: 0.06, Finding: "gauge-changed", Source: "trade", Why: say.Text("rules.cheap-gauges-differ-by-10")},
 	{
 		ID: "position", LeakSD: 0.3, Finding: "way-changed", Source: "practice",
-		Why: "At the bottom the bore is worn least; swept through TDC the lowest counts.",
+		Why: say.Text("rules.at-the-bottom-the-bore"),
 	},
 }
 

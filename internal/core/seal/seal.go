@@ -6,8 +6,6 @@ import (
 	"crypto/sha256"
 	_ "embed"
 	"encoding/hex"
-	"errors"
-	"fmt"
 	"math/big"
 	"slices"
 	"strings"
@@ -16,6 +14,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Seal is the SHA-256 of the canonical JSON (RFC 8785) of tests, as their log writes them.
@@ -57,7 +56,7 @@ func exactly(text []byte) (jsontext.Value, error) {
 			break
 		}
 		if t.Kind() == '0' && !holds(t.String()) {
-			t = jsontext.String("number " + t.String())
+			t = jsontext.String(say.Text("seal.number", "t", t.String()))
 		}
 		if err := e.WriteToken(t); err != nil {
 			return nil, err
@@ -122,7 +121,7 @@ func Covered(l log.Log, from, to string) ([]log.Session, bool) {
 }
 
 // ErrCode is what Verify answers for what is no code of a paper.
-var ErrCode = errors.New("this is no code of a paper: type its eight words, or its fingerprint, or what the QR code says")
+var ErrCode = say.Error("seal.this-is-no-code-of")
 
 // Finding is what came of holding a paper against a log.
 type Finding struct {
@@ -155,8 +154,7 @@ func Verify(code string, logs []log.Log) (Finding, error) {
 			}
 		}
 	}
-	return Finding{Words: "No test here, and no history, says what this paper says: something was changed since it was printed, " +
-		"or it is of another engine."}, nil
+	return Finding{Words: say.Text("seal.no-test-here-and-no")}, nil
 }
 
 // matcher reads words or hexadecimal digits.
@@ -189,7 +187,10 @@ func byCode(text string, logs []log.Log) (Finding, error) {
 		}
 		tests, there := Covered(l, parts[2], parts[3])
 		if !there {
-			return Finding{Engine: l.Engine.Name, Words: fmt.Sprintf("%s is here, and its test %s is not.", l.Engine.Name, parts[3])}, nil
+			return Finding{Engine: l.Engine.Name, Words: say.Text("seal.is-here-and-its-test",
+				"name", l.Engine.Name,
+				"parts", parts[3],
+			)}, nil
 		}
 		s, err := Of(tests)
 		if err != nil {
@@ -198,16 +199,19 @@ func byCode(text string, logs []log.Log) (Finding, error) {
 		if s.Hex() == parts[4] {
 			return same(l, tests), nil
 		}
-		return Finding{Engine: l.Engine.Name, Tests: days(tests), Words: fmt.Sprintf(
-			"%s: the log no longer says what the paper says of %s. Something was changed, struck or added since it was printed.",
-			l.Engine.Name, span(tests))}, nil
+		return Finding{Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.the-log-no-longer-says",
+			"name", l.Engine.Name,
+			"span", span(tests),
+		)}, nil
 	}
-	return Finding{Words: fmt.Sprintf("The paper is of the engine %s, which is not here.", parts[1])}, nil
+	return Finding{Words: say.Text("seal.the-paper-is-of-the", "parts", parts[1])}, nil
 }
 
 func same(l log.Log, tests []log.Session) Finding {
-	return Finding{Same: true, Engine: l.Engine.Name, Tests: days(tests), Words: fmt.Sprintf(
-		"%s: the log says, digit for digit, what the paper says of %s.", l.Engine.Name, span(tests))}
+	return Finding{Same: true, Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.the-log-says-digit-for",
+		"name", l.Engine.Name,
+		"span", span(tests),
+	)}
 }
 
 func days(tests []log.Session) []string {
@@ -220,7 +224,11 @@ func days(tests []log.Session) []string {
 
 func span(tests []log.Session) string {
 	if len(tests) == 1 {
-		return "the test of " + tests[0].Date
+		return say.Text("seal.the-test-of", "date", tests[0].Date)
 	}
-	return fmt.Sprintf("its %d tests from %s to %s", len(tests), tests[0].Date, tests[len(tests)-1].Date)
+	return say.Text("seal.its-tests-from-to",
+		"n", len(tests),
+		"date", tests[0].Date,
+		"date2", tests[len(tests)-1].Date,
+	)
 }

@@ -3,6 +3,7 @@ package sheet
 import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // Crank says how the starter is run for a pull, and how it is spared.
@@ -48,7 +49,7 @@ func pedal(e log.Engine, s log.Session) string {
 	case e.Fuel == "diesel" || s.Conditions.Throttle == "none" || s.Conditions.Throttle == "closed":
 		return ""
 	case e.Duty == "motorcycle" || e.Duty == "kart" || s.Place == "stand" || s.Place == "dyno":
-		return "throttle wide open"
+		return say.Text("sheet.throttle-wide-open")
 	}
-	return "pedal to the floor"
+	return say.Text("sheet.pedal-to-the-floor")
 }

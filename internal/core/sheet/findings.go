@@ -1,13 +1,13 @@
 package sheet
 
 import (
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -31,24 +31,20 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= rules.BatterySag {
 		all = append(
 			all,
-			fmt.Sprintf(
-				"The battery fell from %.1f to %.1f V: the later cylinders read low for it. Charge it, and pull the first again.",
-				volts[0],
-				volts[n-1],
-			),
+			say.Text("sheet.the-battery-fell-from-to", "volts", volts[0], "volts2", volts[n-1]),
 		)
 	} else if n > 0 && slices.Min(volts) < rules.BatteryLow {
-		all = append(all, fmt.Sprintf("The battery stood at %.1f V: slow cranking reads low.", slices.Min(volts)))
+		all = append(all, say.Text("sheet.the-battery-stood-at-v", "min", slices.Min(volts)))
 	}
 	if s.Conditions.Throttle == "closed" && e.Fuel != "diesel" {
-		all = append(all, "The throttle is noted as closed: that can cost a fifth of the reading.")
+		all = append(all, say.Text("sheet.the-throttle-is-noted-as"))
 	}
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
 			if p.Struck == "" && p.Doubt != "" {
 				all = append(
 					all,
-					fmt.Sprintf("%s read %s, which counts for nothing until it is confirmed or pulled again.", row.Place, p.Reading),
+					say.Text("sheet.read-which-counts-for-nothing", "place", row.Place, "reading", p.Reading),
 				)
 			}
 		}
@@ -60,7 +56,10 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	}
 	for _, o := range s.Observations {
 		if o.Trace != nil && o.Struck == "" && o.Trace.SpeedFellPct >= rules.CrankSlowed {
-			all = append(all, fmt.Sprintf("In the recording %s the cranking slowed by %.0f %%: charge the battery, and read the last ones again.", o.Trace.File, o.Trace.SpeedFellPct))
+			all = append(all, say.Text("sheet.in-the-recording-the-cranking",
+				"file", o.Trace.File,
+				"speedFellPct", o.Trace.SpeedFellPct,
+			))
 		}
 	}
 	return append(all, deafTo(leak)...)
@@ -77,7 +76,7 @@ func deafTo(leak []LeakCell) []string {
 		}
 	}
 	if len(deaf) > 0 {
-		return []string{fmt.Sprintf("Nobody listened at %s: a percentage without its place says half of it.", log.Join(deaf, ", "))}
+		return []string{say.Text("sheet.nobody-listened-at-a-percentage", "deaf", log.Join(deaf, ", "))}
 	}
 	return nil
 }
@@ -88,7 +87,9 @@ func hoseWords(e log.Engine, s log.Session, t log.Tester) []string {
 	if pct < rules.HoseTells {
 		return nil
 	}
-	return []string{fmt.Sprintf(
-		"The %s cm³ in the hose of %s take %.0f %% of the reading on a chamber of this size. That is put back where two gauges are held against each other.",
-		units.Figure(t.DeadVolumeCC), t.Name, pct)}
+	return []string{say.Text("sheet.the-cm-in-the-hose",
+		"figure", units.Figure(t.DeadVolumeCC),
+		"name", t.Name,
+		"pct", pct,
+	)}
 }

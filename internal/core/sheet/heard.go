@@ -1,31 +1,36 @@
 package sheet
 
 import (
-	"fmt"
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // places in the words of the trade.
 var places = map[string]string{
-	log.Crankcase: "oil filler", log.Intake: "intake", log.Exhaust: "exhaust", log.Coolant: "coolant", log.Neighbour: "neighbour", log.PlugHole: "its own plug hole",
+	log.Crankcase: say.Text("sheet.oil-filler"),
+	log.Intake:    say.Text("sheet.intake"),
+	log.Exhaust:   say.Text("sheet.exhaust"),
+	log.Coolant:   say.Text("sheet.coolant"),
+	log.Neighbour: say.Text("sheet.neighbour"),
+	log.PlugHole:  say.Text("sheet.its-own-plug-hole"),
 }
 
 // Heard says where air was heard: "exhaust, clear; oil filler, faint". A nil list is one that nobody listened for.
 func Heard(paths []log.Path) string {
 	if paths == nil {
-		return "nobody listened"
+		return say.Text("sheet.nobody-listened")
 	}
 	if len(paths) == 0 {
-		return "listened, nothing"
+		return say.Text("sheet.listened-nothing")
 	}
-	loud := []string{"", ", faint", ", clear", ", strong"}
+	loud := []string{"", say.Text("sheet.faint"), say.Text("sheet.clear"), say.Text("sheet.strong")}
 	words := make([]string, len(paths))
 	for i, p := range paths {
 		words[i] = places[p.Where]
 		if p.Where == log.Neighbour && p.Cylinder > 0 {
-			words[i] = fmt.Sprintf("plug hole of %d", p.Cylinder)
+			words[i] = say.Text("sheet.plug-hole-of", "cylinder", p.Cylinder)
 		}
 		if p.Level > 0 && p.Level < len(loud) {
 			words[i] += loud[p.Level]

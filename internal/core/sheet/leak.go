@@ -2,7 +2,6 @@ package sheet
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -11,6 +10,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
 )
@@ -80,7 +80,7 @@ func leakCells(l log.Log, s log.Session, p rules.Protocol, base, last []log.Sess
 			Last:     prior[c],
 		}
 		if cell.Say == "" {
-			cell.Say = fmt.Sprintf("Bring %s to %s.", l.Engine.Called(c), wheel.AtTop(l.Engine))
+			cell.Say = say.Text("sheet.bring-to", "called", l.Engine.Called(c), "atTop", wheel.AtTop(l.Engine))
 		}
 		for _, row := range s.Leakdown {
 			if row.Cylinder == c {
@@ -112,12 +112,12 @@ func (c *LeakCell) settle(p rules.Protocol, through string) {
 	own := slices.ContainsFunc(last.Paths, func(p log.Path) bool { return p.Where == log.PlugHole })
 	switch {
 	case own:
-		c.Again = "air at its own plug hole is the tester's seal: fix it and repeat"
+		c.Again = say.Text("sheet.air-at-its-own-plug")
 	case kept > 1:
 	case c.Baseline != nil && leak >= *c.Baseline+rules.WorthRepeat:
-		c.Again = fmt.Sprintf("%.1f points above its baseline: %s, and repeat once", leak-*c.Baseline, through)
+		c.Again = say.Text("sheet.points-above-its-baseline-and", "leak", leak-*c.Baseline, "through", through)
 	case c.Baseline == nil && leak >= p.LeakWatch:
-		c.Again = "high: " + through + ", and repeat once"
+		c.Again = say.Text("sheet.high-and-repeat-once", "through", through)
 	}
 }
 
@@ -151,22 +151,25 @@ func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
 	}
 	if at >= 0 && (cells[at].Again != "" || cells[at].LeakPct == nil) {
-		again := cmp.Or(cells[at].Again, "the attempt was struck")
-		return Prompt{Cylinder: cells[at].Cylinder, Say: fmt.Sprintf("%d again: %s", cells[at].Cylinder, again), Again: true}
+		again := cmp.Or(cells[at].Again, say.Text("sheet.the-attempt-was-struck"))
+		return Prompt{Cylinder: cells[at].Cylinder, Say: say.Text("sheet.again",
+			"cylinder", cells[at].Cylinder,
+			"again", again,
+		), Again: true}
 	}
 	for i := range cells {
 		c := cells[(at+1+i)%len(cells)]
 		if c.LeakPct == nil {
-			say, turn := c.Say, c.Turn
+			words, turn := c.Say, c.Turn
 			// After a gap in the order the turn from the step before does not hold.
 			if i > 0 && at >= 0 {
 				turn = 0
-				say = fmt.Sprintf("Turn on to %d: %s.", c.Cylinder, wheel.AtTop(e))
+				words = say.Text("sheet.turn-on-to", "cylinder", c.Cylinder, "atTop", wheel.AtTop(e))
 			}
-			return Prompt{Cylinder: c.Cylinder, Say: say, Turn: turn}
+			return Prompt{Cylinder: c.Cylinder, Say: words, Turn: turn}
 		}
 	}
-	return Prompt{Say: "Every cylinder has its leak-down."}
+	return Prompt{Say: say.Text("sheet.every-cylinder-has-its-leak")}
 }
 
 // leakUnit returns the unit in which leak-down was last typed.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // Other are the readings of a test that stand with another tester than the one that its head names.
@@ -44,5 +45,5 @@ func others(l log.Log, s log.Session) []Other {
 
 func called(l log.Log, tester string) string {
 	t, _ := l.Tester(tester)
-	return cmp.Or(t.Name, tester, "no gauge noted")
+	return cmp.Or(t.Name, tester, say.Text("sheet.no-gauge-noted"))
 }

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -97,18 +98,18 @@ func (c RotorCell) say(e log.Engine, levels []float64) string {
 	}
 	least := ""
 	if e.Limits != nil && e.Limits.Minimum != nil {
-		least = fmt.Sprintf("the least by %s, %s", e.Limits.By(), e.Limits.Minimum)
+		least = say.Text("sheet.the-least-by", "by", e.Limits.By(), "minimum", e.Limits.Minimum)
 	}
 	apart, off := rotor.Apart(levels)
 	switch {
 	case rotor.Silent(levels):
-		return "next to nothing on any face: is the gauge home, and the other plug in? If so, stop here"
+		return say.Text("sheet.next-to-nothing-on-any")
 	case off:
-		return fmt.Sprintf("face %d stands %.0f %% below the highest of its rotor: an apex seal, or that corner", low.Face, apart)
+		return say.Text("sheet.face-stands-below-the-highest", "face", low.Face, "apart", apart)
 	case below == 3:
-		return "even, and below " + least + ": worn all round"
+		return say.Text("sheet.even-and-below-worn-all", "least", least)
 	case below > 0:
-		return fmt.Sprintf("%d of its faces below %s", below, least)
+		return say.Text("sheet.of-its-faces-below", "below", below, "least", least)
 	}
 	return "even"
 }
@@ -119,7 +120,7 @@ func nextRotor(all []RotorCell) Prompt {
 		if c.Settled {
 			continue
 		}
-		return Prompt{Cylinder: c.Rotor, Say: fmt.Sprintf("next: rotor %d, %s", c.Rotor, c.Place)}
+		return Prompt{Cylinder: c.Rotor, Say: say.Text("sheet.next-rotor", "rotor", c.Rotor, "place", c.Place)}
 	}
-	return Prompt{Say: "All rotors read."}
+	return Prompt{Say: say.Text("sheet.all-rotors-read")}
 }

@@ -3,8 +3,6 @@
 package sheet
 
 import (
-	"errors"
-	"fmt"
 	"math"
 	"regexp"
 	"slices"
@@ -16,6 +14,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -89,24 +88,24 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule rules.PullRule) Prom
 		}
 		words := c.Place
 		if at >= 0 && len(l.Banks) > 1 && layout.SameBank(l, lastCranked, c.Cylinder) {
-			words = "same " + bankNumber.ReplaceAllString(words, "bank")
+			words = say.Text("sheet.same", "replaceAllString", bankNumber.ReplaceAllString(words, "bank"))
 		}
 		if kept(c) > 0 {
 			return Prompt{Cylinder: c.Cylinder, Say: again(c, rule), Again: true}
 		}
-		return Prompt{Cylinder: c.Cylinder, Say: fmt.Sprintf("next: %s, %s", c.called(), words)}
+		return Prompt{Cylinder: c.Cylinder, Say: say.Text("sheet.next", "called", c.called(), "words", words)}
 	}
-	return Prompt{Say: "All cylinders read."}
+	return Prompt{Say: say.Text("sheet.all-cylinders-read")}
 }
 
 func again(c Cell, rule rules.PullRule) string {
 	switch {
 	case rule == rules.Three:
-		return fmt.Sprintf("%s again: pull %d of 3", c.called(), kept(c)+1)
+		return say.Text("sheet.again-pull-of-3", "called", c.called(), "kept", kept(c)+1)
 	case kept(c) == 1:
-		return fmt.Sprintf("%s again: two must agree", c.called())
+		return say.Text("sheet.again-two-must-agree", "called", c.called())
 	}
-	return fmt.Sprintf("%s again: the last two do not agree", c.called())
+	return say.Text("sheet.again-the-last-two-do", "called", c.called())
 }
 
 // called names the cylinder as its owner does.
@@ -142,22 +141,22 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 		for i := len(c.Pulls) - 1; i >= 0; i-- {
 			if c.Pulls[i].Counts() {
 				if far(p, float64(c.Pulls[i].Pressure()), rules.FarFromLast) {
-					return fmt.Sprintf("As read? The last pull of %d was %s.", cylinder, c.Pulls[i].Reading)
+					return say.Text("sheet.as-read-the-last-pull", "cylinder", cylinder, "reading", c.Pulls[i].Reading)
 				}
 				return "" // already confirmed once for this cylinder
 			}
 		}
 		if r.Value == 0 {
-			return fmt.Sprintf("As read? The needle of %d did not move: is the gauge screwed home, and its valve clean?", cylinder)
+			return say.Text("sheet.as-read-the-needle-of", "cylinder", cylinder)
 		}
 		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), rules.FarFromBaseline) {
-			return fmt.Sprintf("As read? %d made %s when it was right.", cylinder, before)
+			return say.Text("sheet.as-read-made-when-it", "cylinder", cylinder, "before", before)
 		}
 	}
 	if len(others) >= 2 {
 		slices.Sort(others)
 		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, rules.FarFromOthers) {
-			return fmt.Sprintf("As read? The others are near %s.", reading.Show(units.Pressure(middle), r.Unit))
+			return say.Text("sheet.as-read-the-others-are", "show", reading.Show(units.Pressure(middle), r.Unit))
 		}
 	}
 	return ""
@@ -168,7 +167,7 @@ func far(a, b, share float64) bool { return math.Abs(a-b) > share*max(b, 1) }
 func find(l log.Log, session string) (int, error) {
 	at := l.At(session)
 	if at < 0 {
-		return 0, fmt.Errorf("test %q of %s: %w", session, l.Engine.Name, ErrUnknown)
+		return 0, say.Error("sheet.test-of", "session", session, "name", l.Engine.Name, "ErrUnknown", ErrUnknown)
 	}
 	return at, nil
 }
@@ -185,4 +184,4 @@ func shownBy(l log.Log, tester string) units.Unit {
 }
 
 // ErrUnknown is what Of and Doubts answer for a test that the log has not.
-var ErrUnknown = errors.New("no such test")
+var ErrUnknown = say.Error("sheet.no-such-test")

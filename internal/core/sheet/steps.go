@@ -3,6 +3,7 @@ package sheet
 import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // SheetStep is one step of the run sheet, as it is named on an engine of a kind.
@@ -16,7 +17,7 @@ type SheetStep struct {
 // by himself.
 var steps = []SheetStep{
 	{"prepare", "Prepare", false}, {"dry", "Dry", true}, {"wet", "Wet", true}, {"leak-down", "Leak-down", true},
-	{"look", "Look", false}, {"findings", "Findings", false}, {"put-back", "Put back", false},
+	{"look", "Look", false}, {"findings", "Findings", false}, {"put-back", say.Text("sheet.put-back"), false},
 }
 
 // StepsOf returns the steps of an engine's test. A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do

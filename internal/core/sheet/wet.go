@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"fmt"
 	"slices"
 	"strconv"
 
@@ -12,6 +11,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -127,15 +127,15 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke b
 	wet := reading.WetOf(*c.GainPct, room, others)
 	switch {
 	case wet.Seals:
-		c.Says = fmt.Sprintf("%.0f points beyond what oil does by itself: rings or bore", wet.Gain-wet.Room)
+		c.Says = say.Text("sheet.points-beyond-what-oil-does", "gain", wet.Gain-wet.Room)
 	case !isLow(dry, highest):
-		c.Says = "a measure of what oil does on a sound cylinder"
+		c.Says = say.Text("sheet.a-measure-of-what-oil")
 	case c.Reading.Pressure()-dry.Reading.Pressure() > noRise:
-		c.Says = "no more than oil does by itself: valves, gasket or head rather than rings"
+		c.Says = say.Text("sheet.no-more-than-oil-does")
 	case twoStroke:
-		c.Says = "no rise: gasket, head or a port, not rings"
+		c.Says = say.Text("sheet.no-rise-gasket-head-or")
 	default:
-		c.Says = "no rise: valves, gasket or head, not rings"
+		c.Says = say.Text("sheet.no-rise-valves-gasket-or")
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/say"
 )
 
 // rising reports whether every visit has a meter, and none runs backwards.
@@ -40,7 +41,7 @@ func (d *drawing) marks() {
 		}
 		now := judge.GaugeOf(d.log, s)
 		if gauge != "" && now != "" && now != gauge {
-			d.out.Marks = append(d.out.Marks, Mark{Kind: "gauge", Words: "other gauge", Before: i})
+			d.out.Marks = append(d.out.Marks, Mark{Kind: "gauge", Words: say.Text("strips.other-gauge"), Before: i})
 		}
 		if now != "" {
 			gauge = now
@@ -63,7 +64,7 @@ func (d *drawing) built(id string) string {
 			return b.What
 		}
 	}
-	return "new build"
+	return say.Text("strips.new-build")
 }
 
 // spans gathers visits by season, which is a year, and by build, where there are several.

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -151,7 +152,7 @@ func (r *reader) carry(m Means, text string) string {
 
 func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) bool {
 	if isFormula(text) && c.Means != Reading && c.Means != Skip && c.Means != Note {
-		r.refuse(l, i, text, "a formula: it is never worked out here")
+		r.refuse(l, i, text, say.Text("table.a-formula-it-is-never"))
 		return c.Means != Date && c.Means != Cylinder && c.Means != Supply && c.Means != Held
 	}
 	switch c.Means {
@@ -173,14 +174,14 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 			name = tidyHeader(text)
 		}
 		if name == "" {
-			r.refuse(l, -1, text, "“%.40s” is no cylinder", text)
+			r.refuse(l, -1, text, say.Text("table.is-no-cylinder", "text", text))
 			return false
 		}
 		a.cylinder = name
 	case Kind:
 		kind, ok := kindOf(text)
 		if !ok {
-			r.refuse(l, -1, text, "“%.40s” is not dry, wet or leak", text)
+			r.refuse(l, -1, text, say.Text("table.is-not-dry-wet-or", "text", text))
 			return false
 		}
 		a.kind = kind
@@ -276,7 +277,7 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 			a.kind = Leak
 		}
 	default:
-		r.refuse(l, -1, text, "“%.40s” is no unit of a gauge here: %s", text, units.Listed())
+		r.refuse(l, -1, text, say.Text("table.is-no-unit-of-a", "text", text, "listed", units.Listed()))
 		return false
 	}
 	return true
@@ -285,12 +286,12 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 func (r *reader) meterCell(l line, i int, c Column, text string, a *attributes) {
 	m := pieceOf.FindStringSubmatch(fold(text))
 	if m == nil || strings.HasPrefix(text, "-") || aNumber.MatchString(m[3]) {
-		r.refuse(l, i, text, "“%.40s” is not what a meter reads", text)
+		r.refuse(l, i, text, say.Text("table.is-not-what-a-meter", "text", text))
 		return
 	}
 	v, err := r.figures.value(m[2])
 	if err != nil || v > 1e8 {
-		r.refuse(l, i, text, "“%.40s” is not what a meter reads", text)
+		r.refuse(l, i, text, say.Text("table.is-not-what-a-meter", "text", text))
 		return
 	}
 	a.meter = &v
@@ -301,7 +302,7 @@ func (r *reader) pressureCell(l line, i int, c Column, text string, a *attribute
 	u, t := unitIn(fold(text))
 	v, err := r.figures.value(strings.Trim(t, " ~"))
 	if err != nil || v < 0 {
-		r.refuse(l, -1, text, "%s: “%.40s” is not a figure", c.called(), text)
+		r.refuse(l, -1, text, say.Text("table.is-not-a-figure", "called", c.called(), "text", text))
 		return false
 	}
 	if u == "" {
@@ -351,19 +352,19 @@ func (r *reader) dated(l line, column int, a *attributes) bool {
 			return true
 		}
 		if r.anyReading(l) {
-			r.refuse(l, -1, "", "it does not say when")
+			r.refuse(l, -1, "", say.Text("table.it-does-not-say-when"))
 		} else {
-			r.ignore(l, "no reading")
+			r.ignore(l, say.Text("table.no-reading"))
 		}
 		return false
 	}
 	date, err := r.dates.read(text)
 	if err != nil {
 		if !r.anyReading(l) && !r.has(Supply) {
-			r.ignore(l, "no reading")
+			r.ignore(l, say.Text("table.no-reading"))
 			return false
 		}
-		r.refuse(l, -1, text, "%v", err)
+		r.refuse(l, -1, text, err.Error())
 		return false
 	}
 	a.date = date

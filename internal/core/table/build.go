@@ -11,6 +11,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -34,7 +35,7 @@ func (r *reader) build() {
 			called = firstOf(r.sheet.Name, "Engine")
 			if r.picks.Into == nil {
 				r.out.Asked = append(r.out.Asked, Asked{
-					What: AskEngine, Took: called, Words: "The sheet does not name the engine. What is it called, or which one on record is it?",
+					What: AskEngine, Took: called, Words: say.Text("table.the-sheet-does-not-name"),
 				})
 			}
 		}
@@ -45,7 +46,10 @@ func (r *reader) build() {
 		if faults := wrong(l); len(faults) > 0 {
 			// No sheet of readings comes to this; one that is read amiss may.
 			r.out.Refused = append(r.out.Refused, Refused{
-				Row: mine[0].line.n, Text: called, Why: "read so, the sheet comes to what no log holds: " + faults[0].At + ": " + faults[0].What,
+				Row: mine[0].line.n, Text: called, Why: say.Text("table.read-so-the-sheet-comes",
+					"at", faults[0].At,
+					"what", faults[0].What,
+				),
 			})
 			continue
 		}
@@ -119,7 +123,10 @@ func (r *reader) meterUnit(l *log.Log, t *test) {
 		return
 	}
 	if l.Engine.MeterUnit != t.meterUnit {
-		r.doubt(t.line, -1, units.Figure(*t.meter), "the meter is in %s here and in %s elsewhere: left out", t.meterUnit, l.Engine.MeterUnit)
+		r.doubt(t.line, -1, units.Figure(*t.meter), say.Text("table.the-meter-is-in-here",
+			"meterUnit", t.meterUnit,
+			"meterUnit2", l.Engine.MeterUnit,
+		))
 		t.meter = nil
 	}
 }
@@ -160,8 +167,7 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	}
 	has := cylindersNamed(name)
 	if beyond(tests, has) {
-		r.out.Doubts = append(r.out.Doubts, Doubt{Words: fmt.Sprintf(
-			"%s has %d cylinders by its name, and more by its readings: the readings are taken", name, has)})
+		r.out.Doubts = append(r.out.Doubts, Doubt{Words: say.Text("table.has-cylinders-by-its-name", "name", name, "has", has)})
 		has = 0
 	}
 	most := 0
@@ -178,15 +184,16 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	for v := 1; v <= most; v++ {
 		numbers[strconv.Itoa(v)] = v
 	}
-	why := fmt.Sprintf("the engine has %d cylinders, no %%s", most)
-	if most == 1 {
-		why = "a single has no cylinder %s"
-	}
-	r.drop(tests, numbers, why)
+	r.drop(tests, numbers, func(c string) string {
+		if most == 1 {
+			return say.Text("table.a-single-has-no-cylinder", "cylinder", c)
+		}
+		return say.Text("table.the-engine-has-cylinders-no", "most", most, "cylinder", c)
+	})
 	l.Engine.Layout.Banks = bank(most)
 	if most > 1 && veeForm.MatchString(fold(name)) {
 		r.out.Doubts = append(r.out.Doubts, Doubt{
-			Words: name + ": which cylinders stand beside which, the sheet does not say. Set the banks on the engine's form.",
+			Words: say.Text("table.which-cylinders-stand-beside-which", "name", name),
 		})
 	}
 	return numbers
@@ -260,7 +267,7 @@ func withoutGap(tests []*test, most int) int {
 }
 
 // drop refuses the readings of cylinders that are not there.
-func (r *reader) drop(tests []*test, numbers map[string]int, why string) {
+func (r *reader) drop(tests []*test, numbers map[string]int, why func(cylinder string) string) {
 	said := map[int]bool{}
 	for _, t := range tests {
 		t.taken = slices.DeleteFunc(t.taken, func(k taken) bool {
@@ -272,7 +279,7 @@ func (r *reader) drop(tests []*test, numbers map[string]int, why string) {
 				column = -1
 			}
 			if !r.long || !said[k.line.n] {
-				r.refuse(k.line, column, k.cylinder, why, k.cylinder)
+				r.refuse(k.line, column, k.cylinder, why(k.cylinder))
 			}
 			said[k.line.n] = true
 			return true
@@ -290,7 +297,7 @@ func (r *reader) onRecord(e log.Engine, tests []*test) map[string]int {
 			numbers[tidy(fold(own))] = c
 		}
 	}
-	r.drop(tests, numbers, e.Name+" has no cylinder %s")
+	r.drop(tests, numbers, func(c string) string { return say.Text("table.has-no-cylinder", "name", e.Name, "cylinder", c) })
 	return numbers
 }
 

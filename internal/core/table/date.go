@@ -1,11 +1,12 @@
 package table
 
 import (
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
 	"time"
+
+	"braxel/internal/core/say"
 )
 
 // Order is the order of day and month in dates that are figures alone.
@@ -220,23 +221,23 @@ func (s *dates) read(text string) (string, error) {
 	d, ok := readDate(text)
 	switch {
 	case !ok:
-		return "", fmt.Errorf("“%.40s” is no date", text)
+		return "", say.Error("table.is-no-date", "text", text)
 	case d.none && monthOnly.MatchString(fold(text)):
-		return "", fmt.Errorf("“%.40s” does not say which day", text)
+		return "", say.Error("table.does-not-say-which-day", "text", text)
 	case d.none:
-		return "", fmt.Errorf("“%.40s” is no day of any year", text)
+		return "", say.Error("table.is-no-day-of-any", "text", text)
 	case d.order == ISO || d.order == Named || d.dmy == d.mdy:
 		return d.dmy, nil
 	}
 	switch s.order {
 	case DayFirst:
 		if d.dmy == "" {
-			return "", fmt.Errorf("“%.40s” is no day of any year where the day is written first, as in this file", text)
+			return "", say.Error("table.is-no-day-of-any-2", "text", text)
 		}
 		return d.dmy, nil
 	case MonthFirst:
 		if d.mdy == "" {
-			return "", fmt.Errorf("“%.40s” is no day of any year where the month is written first, as in this file", text)
+			return "", say.Error("table.is-no-day-of-any-3", "text", text)
 		}
 		return d.mdy, nil
 	}

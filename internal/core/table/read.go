@@ -1,12 +1,12 @@
 package table
 
 import (
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -87,7 +87,7 @@ func (r *reader) fromBelow() {
 		}
 	}
 	if ask {
-		r.out.Asked = append(r.out.Asked, Asked{What: AskDate, Must: true, Words: "The sheet does not say when. On which day was it tested?"})
+		r.out.Asked = append(r.out.Asked, Asked{What: AskDate, Must: true, Words: say.Text("table.the-sheet-does-not-say")})
 	}
 }
 
@@ -185,26 +185,26 @@ func (r *reader) ignore(l line, why string) {
 }
 
 // refuse names a row that cannot be taken, or one cell of it. In a turned sheet a line is a column.
-func (r *reader) refuse(l line, column int, text, why string, args ...any) {
+func (r *reader) refuse(l line, column int, text, why string) {
 	if len(r.out.Refused) >= mostTold {
 		return
 	}
-	one := Refused{Row: l.n, Text: text, Why: fmt.Sprintf(why, args...)}
+	one := Refused{Row: l.n, Text: text, Why: why}
 	if column >= 0 {
 		one.Column = r.columns[column].called()
 	}
 	if r.turned {
-		one.Column = "column " + letterOf(l.n-1)
+		one.Column = say.Text("table.column", "letterOf", letterOf(l.n-1))
 		one.Row = r.sheet.Rows[min(r.above+max(column, 0), len(r.sheet.Rows)-1)].N
 	}
 	r.out.Refused = append(r.out.Refused, one)
 }
 
-func (r *reader) doubt(l line, column int, text, words string, args ...any) {
+func (r *reader) doubt(l line, column int, text, words string) {
 	if len(r.out.Doubts) >= mostTold {
 		return
 	}
-	one := Doubt{Row: l.n, Text: text, Words: fmt.Sprintf(words, args...)}
+	one := Doubt{Row: l.n, Text: text, Words: words}
 	if column >= 0 {
 		one.Column = r.columns[column].called()
 	}
@@ -222,10 +222,10 @@ func (r *reader) row(l line) {
 		r.ignore(l, "blank")
 		return
 	case isTotal(l, r.columns):
-		r.ignore(l, "sums up others")
+		r.ignore(l, say.Text("table.sums-up-others"))
 		return
 	case r.isHead(l):
-		r.ignore(l, "headings again")
+		r.ignore(l, say.Text("table.headings-again"))
 		return
 	case n == 1 && r.columns[first].Means != Reading && r.isTitle(l.at(first)):
 		if dateIn(l.at(first)) != "" {
@@ -241,7 +241,7 @@ func (r *reader) row(l line) {
 		return
 	}
 	if r.labelled(l) {
-		r.ignore(l, "said of the tests beside it")
+		r.ignore(l, say.Text("table.said-of-the-tests-beside"))
 		return
 	}
 	at, ok := r.attributes(l)
@@ -337,7 +337,7 @@ func (r *reader) repeats(l line, at attributes, key string) bool {
 	if text == "" {
 		text = l.at(0)
 	}
-	r.refuse(l, -1, text, "row %d again, figure for figure: it is taken once", above)
+	r.refuse(l, -1, text, say.Text("table.row-again-figure-for-figure", "above", above))
 	return true
 }
 

@@ -1,10 +1,10 @@
 package table
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -54,7 +54,7 @@ func (r *reader) settleDates(rows []line) {
 	if r.dates.order == Undecidable {
 		r.out.Asked = append(r.out.Asked, Asked{
 			What: AskDates, Row: r.dates.row, Text: r.dates.text, Must: true, Choices: []string{string(DayFirst), string(MonthFirst)},
-			Words: fmt.Sprintf("Which comes first in this file's dates, the day or the month? “%s” may be one of two days.", r.dates.text),
+			Words: say.Text("table.which-comes-first-in-this", "text", r.dates.text),
 		})
 	}
 }
@@ -128,7 +128,7 @@ func (r *reader) settleUnit(rows []line) {
 	}
 	r.out.Asked = append(r.out.Asked, Asked{
 		What: AskUnit, Took: string(r.unit), Choices: units.Names(),
-		Words: fmt.Sprintf("The sheet names no unit. By their size its figures are %s.", r.unit),
+		Words: say.Text("table.the-sheet-names-no-unit", "unit", r.unit),
 	})
 }
 

@@ -1,13 +1,13 @@
 package table
 
 import (
-	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -576,5 +576,5 @@ func (c Column) called() string {
 	if c.Header != "" {
 		return c.Header
 	}
-	return fmt.Sprintf("column %s", letterOf(c.Index))
+	return say.Text("table.column", "letterOf", letterOf(c.Index))
 }

@@ -1,7 +1,6 @@
 package trace
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -10,6 +9,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"braxel/internal/core/gas"
+	"braxel/internal/core/say"
 )
 
 // readCurrent reads the starter's current of a whole engine: it rises once for each compression, the later cylinders in firing
@@ -18,35 +18,34 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 	a.Form = Humps
 	n := k.Cylinders
 	if n == 0 {
-		a.Why = "How many cylinders the engine has is not known: the rises of current cannot be told apart."
+		a.Why = say.Text("trace.how-many-cylinders-the-engine")
 		return
 	}
 	s.upright()
 	s.smooth = s.bell(0.004)
 	c, ok := s.cranked()
 	if !ok {
-		a.Why = "The starter is not running in this recording: the current does not rise and stay up."
+		a.Why = say.Text("trace.the-starter-is-not-running")
 		return
 	}
 	crank, ok := s.turning(c, r.Marks, k, usualMotor)
 	if !ok {
-		a.Why = "The current does not rise and fall as an engine's compressions make it: " +
-			"the engine is not turning, or the clamp is not on the starter's lead."
+		a.Why = say.Text("trace.the-current-does-not-rise")
 		return
 	}
 	a.RPM = crank.rpm(c)
 	beats := crank.beats(s, c, k, r.Marked)
 	a.Pulses = len(beats)
 	if a.Pulses < 2 {
-		a.Why = "Fewer than two compressions are in this recording."
+		a.Why = say.Text("trace.fewer-than-two-compressions-are")
 		return
 	}
 	a.Readable, a.Beats = true, beats
 	a.SpeedFellPct = fell(a.Beats)
-	a.Why = fmt.Sprintf("%d compressions at %.0f 1/min.", a.Pulses, a.RPM)
+	a.Why = say.Text("trace.compressions-at-1-min", "pulses", a.Pulses, "rpm", a.RPM)
 	first := slices.Index(k.FiringOrder, r.Marked)
 	if len(r.Marks) == 0 || first < 0 {
-		a.Why += " No cylinder is marked, so that they cannot be named."
+		a.Why += say.Text("trace.no-cylinder-is-marked-so")
 		return
 	}
 	if n < 2 {
@@ -54,7 +53,7 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 	}
 	relative, ok := s.shares(c, r.Marks, k)
 	if !ok {
-		a.Why += " There are too few whole turns to compare the cylinders."
+		a.Why += say.Text("trace.there-are-too-few-whole")
 		return
 	}
 	a.RelativePct = map[string]float64{}
@@ -66,7 +65,7 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 			low, lowest = cylinder, pct
 		}
 	}
-	a.Why += fmt.Sprintf(" The lowest is cylinder %d, at %.0f %% of the highest.", low, lowest)
+	a.Why += say.Text("trace.the-lowest-is-cylinder-at", "low", low, "lowest", lowest)
 }
 
 // upright turns a recording over whose clamp was on the wrong way round, and takes off what the clamp shows at no current.

@@ -1,8 +1,9 @@
 package trace
 
 import (
-	"fmt"
 	"math"
+
+	"braxel/internal/core/say"
 )
 
 // readFaces tells a rotor's three faces apart: every third pulse is of one. A pause may have passed any number of them, so what
@@ -60,5 +61,9 @@ func readFaces(a *Answer, usual float64) {
 		}
 		a.FacesKPa = append(a.FacesKPa, median(f))
 	}
-	a.Why += fmt.Sprintf(" Its faces in turn: %.0f, %.0f, %.0f kPa.", a.FacesKPa[0], a.FacesKPa[1], a.FacesKPa[2])
+	a.Why += say.Text("trace.its-faces-in-turn-kpa",
+		"facesKPa", a.FacesKPa[0],
+		"facesKPa2", a.FacesKPa[1],
+		"facesKPa3", a.FacesKPa[2],
+	)
 }

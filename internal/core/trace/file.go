@@ -1,12 +1,13 @@
 package trace
 
 import (
-	"fmt"
 	"math"
 	"regexp"
 	"slices"
 	"strconv"
 	"strings"
+
+	"braxel/internal/core/say"
 )
 
 // Refused says why a file is no recording that can be read, and at which of its lines, where it is one.
@@ -19,7 +20,7 @@ func (r *Refused) Error() string {
 	if r.Line == 0 {
 		return r.Words
 	}
-	return fmt.Sprintf("line %d: %s", r.Line, r.Words)
+	return say.Text("trace.line", "line", r.Line, "words", r.Words)
 }
 
 // Limits of a file: an hour at a thousand samples a second.
@@ -125,7 +126,7 @@ func (s shape) figures(cells []string) bool {
 func findShape(text string) (shape, error) {
 	count := strings.Count(text, "\n") + 1
 	if count > mostLines {
-		return shape{}, &Refused{mostLines, "the file goes on after this line: cut the recording to the cranking"}
+		return shape{}, &Refused{mostLines, say.Text("trace.the-file-goes-on-after")}
 	}
 	best, bestScore := shape{}, 0.0
 	var cells []string
@@ -161,7 +162,7 @@ func findShape(text string) (shape, error) {
 		}
 	}
 	if best.body == 0 {
-		return best, &Refused{0, "there are no rows of figures in the file"}
+		return best, &Refused{0, say.Text("trace.there-are-no-rows-of")}
 	}
 	return best, nil
 }
@@ -220,7 +221,7 @@ var (
 	every     = regexp.MustCompile(`(?i)(?:interval|step|schritt|period|increment|\bdt\b|Δt|intervall|spacing|every|pas)\b\D*?` + number + `\s*(ms|us|µs|μs|s)\b`)
 	reaches   = regexp.MustCompile(`(?i)range\D*?` + number + `\s*(?:to|\.\.+|…|–|-|bis)\s*` + number + `\s*([\pL/²\d]+)`)
 	absAbout  = regexp.MustCompile(`(?i)ref|press|abs`)
-	dial      = regexp.MustCompile(`(?i)\b(needle|dial|zeiger|nadel|aiguille|naald|slow motion)\b`)
+	dial      = regexp.MustCompile("(?i)\\b(needle|dial|zeiger|nadel|aiguille|naald|slow motion)\\b")
 	cylinder  = regexp.MustCompile(`(?i)(?:cyl(?:inder)?|zyl(?:inder)?|#)\.?\s*(\d+)`)
 )
 
@@ -354,15 +355,18 @@ func Parse(text string, k Known) (Recording, error) {
 	}
 	h := readHead(text, s)
 	if s.body == 1 || strings.Join(names(h.columns), "") == "" {
-		return r, &Refused{s.body, "there is no heading above the figures that says what they are and in which unit"}
+		return r, &Refused{s.body, say.Text("trace.there-is-no-heading-above")}
 	}
 	time, mark, value := h.pick(&r)
 	if value < 0 {
-		return r, &Refused{s.body - 1, "none of the columns is a pressure or a current: " + strings.Join(names(h.columns), ", ")}
+		return r, &Refused{
+			s.body - 1,
+			say.Text("trace.none-of-the-columns-is", "names", strings.Join(names(h.columns), ", ")),
+		}
 	}
 	c := h.columns[value]
 	if time < 0 && h.step == 0 {
-		return r, &Refused{s.body - 1, "there is no column of times, and the head does not say how many samples a second there are"}
+		return r, &Refused{s.body - 1, say.Text("trace.there-is-no-column-of")}
 	}
 	sc, err := h.scaleOf(c, r.Measured, s.body-1)
 	if err != nil {
@@ -417,7 +421,7 @@ func Parse(text string, k Known) (Recording, error) {
 		return true
 	})
 	if len(r.Values) < leastRows {
-		return r, &Refused{s.body, fmt.Sprintf("only %d rows hold figures: that is no cranking", len(r.Values))}
+		return r, &Refused{s.body, say.Text("trace.only-rows-hold-figures-that", "n", len(r.Values))}
 	}
 	r.Marks = edges(r.Seconds, marks)
 	if err := r.sort(at); err != nil {
@@ -484,9 +488,9 @@ func (h head) scaleOf(c column, measured Measured, line int) (scale, error) {
 		sc.absolute = sc.absolute || h.absolute
 		return sc, nil
 	case c.unit.volts:
-		return scale{}, &Refused{line, fmt.Sprintf("%q is in volts, and nothing says how much a volt is", c.name)}
+		return scale{}, &Refused{line, say.Text("trace.is-in-volts-and-nothing", "name", c.name)}
 	}
-	return scale{}, &Refused{line, fmt.Sprintf("nothing says in which unit %q is", c.name+c.text)}
+	return scale{}, &Refused{line, say.Text("trace.nothing-says-in-which-unit", "name", c.name+c.text)}
 }
 
 // edges returns the times at which a mark rises above half of its highest.
@@ -519,7 +523,7 @@ func (r *Recording) sort(at []int) error {
 		}
 	}
 	if len(steps) < leastRows/2 {
-		return &Refused{at[0], "the times stand still"}
+		return &Refused{at[0], say.Text("trace.the-times-stand-still")}
 	}
 	if ordered {
 		return nil
@@ -529,7 +533,7 @@ func (r *Recording) sort(at []int) error {
 	latest := r.Seconds[0]
 	for i, t := range r.Seconds {
 		if t < latest-jitter*step {
-			return &Refused{at[i], fmt.Sprintf("the time runs back, from %.4g to %.4g s", latest, t)}
+			return &Refused{at[i], say.Text("trace.the-time-runs-back-from", "latest", latest, "t", t)}
 		}
 		latest = max(latest, t)
 	}

@@ -4,11 +4,11 @@ import (
 	"bytes"
 	"compress/flate"
 	"encoding/binary"
-	"errors"
 	"io"
 	"math"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // mostPoints is as many points as a curve is kept with: a screen has no more columns.
@@ -73,7 +73,7 @@ func deflate(v []float64, scale float64) []byte {
 }
 
 // ErrCurve is what Points answers for a curve that is none.
-var ErrCurve = errors.New("the recording's curve cannot be read")
+var ErrCurve = say.Error("trace.the-recordings-curve-cannot-be")
 
 // Points returns the points of a curve that was kept, one every t.Seconds.
 func Points(t log.Trace) ([]float64, error) {

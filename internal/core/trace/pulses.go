@@ -2,9 +2,10 @@ package trace
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
+
+	"braxel/internal/core/say"
 )
 
 // Speeds between which a starter, or a hand on a kart's, cranks: 1/min.
@@ -20,7 +21,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	found := findPulses(s, smooth, k)
 	if len(found) < 2 {
 		if len(found) == 1 {
-			a.Why = "There is one compression only: somebody moved the crank. Two at least are needed to tell a speed."
+			a.Why = say.Text("trace.there-is-one-compression-only")
 			return
 		}
 		nothing(a, s)
@@ -29,7 +30,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	usual := s.usualGap(found)
 	rpm := 60 * k.Turns() / usual
 	if rpm < slowest || rpm > quickest {
-		a.Why = fmt.Sprintf("What rises in it would be %.0f turns a minute: that is no starter.", rpm)
+		a.Why = say.Text("trace.what-rises-in-it-would", "rpm", rpm)
 		return
 	}
 	degree := usual / (360 * k.Turns())
@@ -52,10 +53,9 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	if !a.Clipped {
 		a.PeakKPa = &best
 	}
-	a.Why = fmt.Sprintf("%d compressions at %.0f 1/min, the highest %.0f kPa.", a.Pulses, a.RPM, best)
+	a.Why = say.Text("trace.compressions-at-1-min-the", "pulses", a.Pulses, "rpm", a.RPM, "best", best)
 	if a.Clipped {
-		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. "+
-			"Their tops are cut off at the end of the range, so that the peak is not known.", a.Pulses, a.RPM)
+		a.Why = say.Text("trace.compressions-at-1-min-their", "pulses", a.Pulses, "rpm", a.RPM)
 	}
 	if k.Engine == "rotary" {
 		readFaces(a, usual)

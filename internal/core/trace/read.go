@@ -1,9 +1,10 @@
 package trace
 
 import (
-	"fmt"
 	"math"
 	"slices"
+
+	"braxel/internal/core/say"
 )
 
 // Read says what a recording holds.
@@ -17,7 +18,7 @@ func Read(r Recording, k Known) Answer {
 		figures = append(figures, b.Value, b.Seconds, b.RPM)
 	}
 	if slices.ContainsFunc(figures, func(v float64) bool { return math.IsNaN(v) || math.IsInf(v, 0) }) {
-		return Answer{File: k.File, Why: "What rises in it makes no speed and no pressure that any engine has."}
+		return Answer{File: k.File, Why: say.Text("trace.what-rises-in-it-makes")}
 	}
 	return a
 }
@@ -32,7 +33,7 @@ func read(r Recording, k Known) Answer {
 		r.HasTop = false
 	}
 	if stuck(r.Values) {
-		a.Why = "Every sample stands at one value, the end of the range: nothing of the cranking was recorded."
+		a.Why = say.Text("trace.every-sample-stands-at-one")
 		return a
 	}
 	rate := pressureRate
@@ -135,5 +136,5 @@ func rises(v []float64, low, high float64) bool {
 // nothing says that no engine was turning.
 func nothing(a *Answer, s signal) {
 	a.Readable = false
-	a.Why = fmt.Sprintf("No engine is turning in this recording: nothing stands out of its noise of %.2g kPa again and again.", s.noise)
+	a.Why = say.Text("trace.no-engine-is-turning-in", "noise", s.noise)
 }

@@ -1,9 +1,10 @@
 package trace
 
 import (
-	"fmt"
 	"math"
 	"slices"
+
+	"braxel/internal/core/say"
 )
 
 // reached is the share of the held reading from which on a gauge is said to stand on its plateau.
@@ -25,7 +26,7 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	steps := s.treads(peak)
 	if len(steps) < 2 {
 		if len(steps) == 1 {
-			a.Why = "There is one compression only: two at least are needed to tell a speed."
+			a.Why = say.Text("trace.there-is-one-compression-only-2")
 			return
 		}
 		nothing(a, s)
@@ -45,13 +46,12 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	a.FirstShare = min(1, a.Beats[0].Value/peak)
 	a.Clipped = flatTop(r, steps)
 	if a.Clipped {
-		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min. "+
-			"The gauge came to the end of its range, so that the held reading is not known.", a.Pulses, a.RPM)
+		a.Why = say.Text("trace.compressions-at-1-min-the-2", "pulses", a.Pulses, "rpm", a.RPM)
 		return
 	}
 	a.PeakKPa = &peak
 	if !settled(steps, peak) {
-		a.Why = fmt.Sprintf("%d compressions at %.0f 1/min up to %.0f kPa, still rising when the cranking stopped.", a.Pulses, a.RPM, peak)
+		a.Why = say.Text("trace.compressions-at-1-min-up", "pulses", a.Pulses, "rpm", a.RPM, "peak", peak)
 		return
 	}
 	beats := 0
@@ -61,8 +61,12 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 		}
 	}
 	a.PlateauBeats = &beats
-	a.Why = fmt.Sprintf("%d beats at %.0f 1/min to a held reading of %.0f kPa, the first of them %.0f %% of it.",
-		beats, a.RPM, peak, 100*a.FirstShare)
+	a.Why = say.Text("trace.beats-at-1-min-to",
+		"beats", beats,
+		"rpm", a.RPM,
+		"peak", peak,
+		"firstShare", 100*a.FirstShare,
+	)
 }
 
 // earlier is by how many degrees of the crank the first step rises fastest before the later ones do: it is lifted by all of the

@@ -2,9 +2,10 @@
 package units
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
+
+	"braxel/internal/core/say"
 
 	"github.com/go-json-experiment/json/jsontext"
 )
@@ -43,7 +44,7 @@ func Names() []string {
 // Listed names them as one says them: "psi, kPa, bar or kgf/cm2".
 func Listed() string {
 	all := Names()
-	return strings.Join(all[:len(all)-1], ", ") + " or " + all[len(all)-1]
+	return say.Text("units.or", "all", strings.Join(all[:len(all)-1], ", "), "all2", all[len(all)-1])
 }
 
 // inKPa returns the kPa in one of a unit, 0 where it is none.
@@ -85,10 +86,10 @@ const Beyond Pressure = 6000
 // Check reports why a reading cannot be one of a cranked cylinder, as a sentence for the person who typed it.
 func Check(r Reading) error {
 	if !r.Unit.Valid() {
-		return fmt.Errorf("unit %q is not %s", r.Unit, Listed())
+		return say.Error("units.unit-is-not", "unit", r.Unit, "listed", Listed())
 	}
 	if !(r.Value >= 0) || r.Pressure() > Beyond {
-		return fmt.Errorf("%s is beyond any gauge (0–%.0f %s)", r, Beyond.In(r.Unit), r.Unit)
+		return say.Error("units.is-beyond-any-gauge-0", "r", r, "in", Beyond.In(r.Unit), "unit", r.Unit)
 	}
 	return nil
 }

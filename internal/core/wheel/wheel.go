@@ -2,14 +2,13 @@
 package wheel
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -34,7 +33,7 @@ type Mark struct {
 }
 
 // ErrNoOrder is what Of answers for an engine without a firing order.
-var ErrNoOrder = errors.New("this engine has no firing order yet; enter it, and the wheel can be drawn")
+var ErrNoOrder = say.Error("wheel.this-engine-has-no-firing")
 
 // Of returns the crank wheel of an engine. An engine of one cylinder needs no firing order.
 func Of(e log.Engine) (Wheel, error) {
@@ -64,9 +63,9 @@ func Of(e log.Engine) (Wheel, error) {
 		w.Marks[at].Cylinders = append(w.Marks[at].Cylinders, s.Cylinder)
 	}
 	slices.SortFunc(w.Marks, func(a, b Mark) int { return int(a.Deg - b.Deg) })
-	w.Check = "TDC comes twice in four strokes: check that both valves are shut, never the rotor alone."
+	w.Check = say.Text("wheel.tdc-comes-twice-in-four")
 	if e.Kind == log.TwoStroke {
-		w.Check = "Each TDC of a two-stroke is one of compression."
+		w.Check = say.Text("wheel.each-tdc-of-a-two")
 	}
 	w.Push = Push(e, gas.ReferenceSupply, units.PSI)
 	return w, nil
@@ -74,43 +73,43 @@ func Of(e log.Engine) (Wheel, error) {
 
 // Say tells where to turn to for a step, and how to know that it is the right one of its two top dead centres.
 func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
-	words := fmt.Sprintf("Bring %s to TDC of its compression stroke.", e.Called(s.Cylinder))
+	words := say.Text("wheel.bring-to-tdc-of-its", "called", e.Called(s.Cylinder))
 	if e.Kind == log.TwoStroke {
-		words = fmt.Sprintf("Bring %s to TDC.", e.Called(s.Cylinder))
+		words = say.Text("wheel.bring-to-tdc", "called", e.Called(s.Cylinder))
 	}
 	if turn {
-		words = fmt.Sprintf("Turn %g° %s to %s.", s.Turn, rotation, e.Called(s.Cylinder))
+		words = say.Text("wheel.turn-to", "turn", s.Turn, "rotation", rotation, "called", e.Called(s.Cylinder))
 	}
 	switch {
 	case e.Kind == log.TwoStroke:
-		return words + " A two-stroke compresses at every turn."
+		return say.Text("wheel.a-two-stroke-compresses-at", "words", words)
 	case len(s.Companions) == 0:
-		return words + " Both its valves are shut."
+		return say.Text("wheel.both-its-valves-are-shut", "words", words)
 	}
-	return words + fmt.Sprintf(" Both its valves are shut; %s on overlap.", are(s.Companions))
+	return words + say.Text("wheel.both-its-valves-are-shut-2", "companions", are(s.Companions))
 }
 
 // AtTop says where a cylinder has to stand for its leak-down, and how that is known.
 func AtTop(e log.Engine) string {
 	if e.Kind == log.TwoStroke {
-		return "TDC, its ports covered"
+		return say.Text("wheel.tdc-its-ports-covered")
 	}
-	return "TDC of its compression stroke, both valves shut"
+	return say.Text("wheel.tdc-of-its-compression-stroke")
 }
 
 // TurnThrough says what clears dirt from where a cylinder seals, before its leak-down is repeated.
 func TurnThrough(e log.Engine) string {
 	if e.Kind == log.TwoStroke {
-		return "turn it through"
+		return say.Text("wheel.turn-it-through")
 	}
-	return "turn it through, snap the valves"
+	return say.Text("wheel.turn-it-through-snap-the")
 }
 
 func are(cylinders []int) string {
 	if len(cylinders) == 1 {
-		return fmt.Sprintf("%d is", cylinders[0])
+		return say.Text("wheel.is", "cylinders", cylinders[0])
 	}
-	return log.Join(cylinders, " and ") + " are"
+	return say.Text("wheel.are", "cylinders", log.Join(cylinders, " and "))
 }
 
 // Push says how hard a supply turns the crank 5° off TDC, or "" where the engine's bore, stroke or rod are not known.
@@ -120,13 +119,12 @@ func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
 		return ""
 	}
 	_, torque, bar := c.Push(supply, rules.PushOffDeg, rules.PushBarMM)
-	return fmt.Sprintf(
-		"%.0f %s and the crank %g° off: %.0f N·m, %.0f N at the end of a %g mm bar.",
-		supply.In(u),
-		u,
-		rules.PushOffDeg,
-		torque,
-		bar,
-		rules.PushBarMM,
+	return say.Text("wheel.and-the-crank-off-n",
+		"in", supply.In(u),
+		"u", u,
+		"pushOffDeg", rules.PushOffDeg,
+		"torque", torque,
+		"bar", bar,
+		"pushBarMM", rules.PushBarMM,
 	)
 }
