@@ -35,7 +35,7 @@ func benchCommand() *cobra.Command {
 	f := &benchFlags{}
 	c := &cobra.Command{
 		Use:     "bench",
-		Short:   say.Text("command.a-simulated-engine-with-a"),
+		Short:   say.Text("command.run-simulated-engine-with-gauge"),
 		Long:    say.Text("command.start-braxel-with-gauge-port"),
 		Example: "  braxel serve --gauge-port 8315\n  braxel bench --tcp localhost:8315 --fault exhaust_valve:3:12",
 		Args:    args(cobra.NoArgs),
@@ -45,24 +45,24 @@ func benchCommand() *cobra.Command {
 			return f.run(ctx, c.OutOrStdout())
 		},
 	}
-	c.Flags().StringVar(&f.tcp, "tcp", "", say.Text("command.where-braxel-hears-gauges-by"))
-	c.Flags().StringVar(&f.passcode, "passcode", "", say.Text("command.the-shops-where-braxel-is"))
-	c.Flags().BoolVar(&f.terminal, "pty", false, say.Text("command.speak-on-a-pseudo-terminal"))
-	c.Flags().StringVar(&f.kind, "kind", log.FourStroke, say.Text("command.four-stroke-two-stroke-a"))
-	c.Flags().IntVar(&f.cylinders, "cylinders", 4, say.Text("command.in-line-1-to-8"))
-	c.Flags().StringSliceVar(&f.faults, "fault", nil, say.Text("command.what-is-wrong-kind-cylinder"))
-	c.Flags().BoolVar(&f.kit, "kit", false, say.Text("command.with-a-leak-down-tester"))
-	c.Flags().BoolVar(&f.alone, "alone", false, say.Text("command.nobody-presses-crank-it-is"))
-	c.Flags().BoolVar(&f.bare, "bare", false, say.Text("command.the-gauge-has-no-check"))
-	c.Flags().BoolVar(&f.cold, "cold", false, say.Text("command.the-engine-is-cold"))
-	c.Flags().BoolVar(&f.in, "plugs-in", false, say.Text("command.the-other-plugs-stay-in"))
-	c.Flags().Uint64Var(&f.seed, "seed", 1, say.Text("command.draws-another-engine-of-the"))
+	c.Flags().StringVar(&f.tcp, "tcp", "", say.Text("command.where-braxel-listens-for-gauges"))
+	c.Flags().StringVar(&f.passcode, "passcode", "", say.Text("command.shops-passcode-if-braxel-runs"))
+	c.Flags().BoolVar(&f.terminal, "pty", false, say.Text("command.speak-pseudo-terminal-instead-print"))
+	c.Flags().StringVar(&f.kind, "kind", log.FourStroke, say.Text("command.four-stroke-two-stroke-karts"))
+	c.Flags().IntVar(&f.cylinders, "cylinders", 4, say.Text("command.line-1-8"))
+	c.Flags().StringSliceVar(&f.faults, "fault", nil, say.Text("command.fault-kind-cylinder-size-such"))
+	c.Flags().BoolVar(&f.kit, "kit", false, say.Text("command.with-leak-down-tester-beside"))
+	c.Flags().BoolVar(&f.alone, "alone", false, say.Text("command.crank-itself-whenever-sheet-waits"))
+	c.Flags().BoolVar(&f.bare, "bare", false, say.Text("command.gauge-has-no-check-valve"))
+	c.Flags().BoolVar(&f.cold, "cold", false, say.Text("command.engine-cold"))
+	c.Flags().BoolVar(&f.in, "plugs-in", false, say.Text("command.other-plugs-stay"))
+	c.Flags().Uint64Var(&f.seed, "seed", 1, say.Text("command.draw-another-engine-kind"))
 	return c
 }
 
 func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 	if f.terminal == (f.tcp != "") {
-		return say.Error("command.where-is-it-to-speak", "errUsage", errUsage)
+		return say.Error("command.where-should-connect-use-tcp", "errUsage", errUsage)
 	}
 	e, err := f.engine()
 	if err != nil {
@@ -77,7 +77,7 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 			return err
 		}
 		defer func() { _, _ = mine.Close(), theirs.Close() }()
-		if _, err := fmt.Fprintln(out, say.Text("command.the-gauge-is-at", "name", theirs.Name())); err != nil {
+		if _, err := fmt.Fprintln(out, say.Text("command.gauge-at", "name", theirs.Name())); err != nil {
 			return err
 		}
 		stand.Run(ctx, mine, nil)
@@ -97,12 +97,12 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 		defer func() { _ = second.Close() }()
 		air = second
 	}
-	if _, err := fmt.Fprintln(out, say.Text("command.the-engine-is-on-the", "tcp", f.tcp)); err != nil {
+	if _, err := fmt.Fprintln(out, say.Text("command.engine-stand-gauge-talks", "tcp", f.tcp)); err != nil {
 		return err
 	}
 	stand.Run(ctx, press, air)
 	if ctx.Err() == nil {
-		return say.Error("command.the-gauge-is-heard-no")
+		return say.Error("command.braxel-has-closed-connection-gauge")
 	}
 	return nil
 }
@@ -110,7 +110,7 @@ func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 // engine is a usual petrol engine of so many cylinders in line, half a litre each.
 func (f *benchFlags) engine() (*bench.Engine, error) {
 	if f.cylinders < 1 || f.cylinders > 8 {
-		return nil, say.Error("command.cylinders-1-to-8-stand")
+		return nil, say.Error("command.cylinders-must-between-1-8")
 	}
 	e := log.Engine{Name: "bench", Kind: f.kind, BoreMM: 86, StrokeMM: 86, Ratio: 9.8}
 	spec := bench.Spec{RingsPct: 3, Seed: f.seed}
@@ -122,7 +122,7 @@ func (f *benchFlags) engine() (*bench.Engine, error) {
 		e.Layout.Rotors, e.Ratio = 2, 9.4
 		spec.FaceCC, spec.RingsPct = 654, 12
 	default:
-		return nil, say.Error("command.kind-is-none-there-are", "kind", f.kind)
+		return nil, say.Error("command.kind-must-four-stroke-two", "kind", f.kind)
 	}
 	for _, p := range layout.Presets() {
 		row := p.Group == "inline" || p.Group == "single"
@@ -137,7 +137,7 @@ func (f *benchFlags) engine() (*bench.Engine, error) {
 			return nil, err
 		}
 		if fault.Cylinder > 0 && !e.Has(e.Place(fault.Cylinder)) {
-			return nil, say.Error("command.fault-the-engine-has-no", "text", text, "cylinder", fault.Cylinder)
+			return nil, say.Error("command.fault-engine-has-no", "text", text, "cylinder", fault.Cylinder)
 		}
 		spec.Faults = append(spec.Faults, fault)
 	}
@@ -148,7 +148,7 @@ func readFault(text string) (bench.Fault, error) {
 	parts := strings.Split(text, ":")
 	f := bench.Fault{Kind: parts[0], Size: 10}
 	if !bench.Known(f.Kind) {
-		return f, say.Error("command.fault-is-none-there-are",
+		return f, say.Error("command.fault-not-one",
 			"kind", f.Kind,
 			"kinds", strings.Join(bench.Kinds(), ", "),
 		)
@@ -161,7 +161,7 @@ func readFault(text string) (bench.Fault, error) {
 		}
 		v, err := strconv.ParseFloat(parts[i+1], 64)
 		if err != nil || v < 0 {
-			return f, say.Error("command.fault-is-kind-cylinder-size", "text", text)
+			return f, say.Error("command.fault-must-kind-cylinder-size", "text", text)
 		}
 		to(v)
 	}

@@ -17,7 +17,7 @@ import (
 func calcCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "calc [NAME]",
-		Short: say.Text("command.do-a-sum-figures-as"),
+		Short: say.Text("command.do-sum-input-as-json"),
 		Args:  args(cobra.MaximumNArgs(1)),
 		RunE: func(c *cobra.Command, names []string) error {
 			if len(names) == 0 {

@@ -59,32 +59,32 @@ func importCommand() *cobra.Command {
 	t := &taking{}
 	c := &cobra.Command{
 		Use:   "import FILE...",
-		Short: say.Text("command.bring-logs-json-jsonl-zip"),
+		Short: say.Text("command.import-logs-json-jsonl-zip"),
 		Args:  args(cobra.MinimumNArgs(1)),
 		RunE:  func(c *cobra.Command, files []string) error { return t.run(c, files) },
 	}
 	dataFlag(c, &t.data)
-	c.Flags().BoolVar(&t.dry, "dry-run", false, say.Text("command.say-what-would-come-in"))
-	c.Flags().BoolVar(&t.asJSON, "json", false, say.Text("command.with-dry-run-say-it"))
-	c.Flags().StringVar(&t.engine, "engine", "", say.Text("command.of-a-sheet-the-engine"))
-	c.Flags().StringVar(&t.dates, "dates", "", say.Text("command.of-a-sheet-dmy-or"))
-	c.Flags().StringVar(&t.date, "date", "", say.Text("command.of-a-sheet-that-says"))
-	c.Flags().StringVar(&t.unit, "unit", "", say.Text("command.of-a-sheet-that-names"))
+	c.Flags().BoolVar(&t.dry, "dry-run", false, say.Text("command.say-what-would-imported-change"))
+	c.Flags().BoolVar(&t.asJSON, "json", false, say.Text("command.with-dry-run-answer-as"))
+	c.Flags().StringVar(&t.engine, "engine", "", say.Text("command.for-sheet-engine-belongs-or"))
+	c.Flags().StringVar(&t.dates, "dates", "", say.Text("command.for-sheet-dmy-or-mdy"))
+	c.Flags().StringVar(&t.date, "date", "", say.Text("command.for-sheet-without-date-when"))
+	c.Flags().StringVar(&t.unit, "unit", "", say.Text("command.for-sheet-without-unit-psi"))
 	return c
 }
 
 func (t *taking) run(c *cobra.Command, files []string) error {
 	if t.asJSON && !t.dry {
-		return say.Error("command.json-goes-with-dry-run", "errUsage", errUsage)
+		return say.Error("command.json-needs-dry-run", "errUsage", errUsage)
 	}
 	if t.dates != "" && t.dates != string(table.DayFirst) && t.dates != string(table.MonthFirst) {
-		return say.Error("command.dates-is-dmy-or-mdy", "errUsage", errUsage)
+		return say.Error("command.dates-must-dmy-or-mdy", "errUsage", errUsage)
 	}
 	if t.unit != "" && !units.Unit(t.unit).Valid() {
-		return say.Error("command.unit-is-psi-bar-kpa", "errUsage", errUsage)
+		return say.Error("command.unit-must-psi-bar-kpa", "errUsage", errUsage)
 	}
 	if _, err := time.Parse(time.DateOnly, t.date); t.date != "" && err != nil {
-		return say.Error("command.date-is-a-day-such", "errUsage", errUsage)
+		return say.Error("command.date-must-day-such-as", "errUsage", errUsage)
 	}
 	// Much is read once and let go: with so little kept, collecting it less often costs some tens of megabytes and saves a fifth.
 	const seldom = 300
@@ -131,11 +131,11 @@ func (t *taking) file(c *cobra.Command, s *store.Store, file string, out *told) 
 		return t.sheet(c, s, file, out)
 	case filepath.Ext(file) == ".db":
 		if t.dry {
-			return say.Error("command.of-a-data-file-there", "file", file)
+			return say.Error("command.data-file-has-no-dry", "file", file)
 		}
 		added, err := s.Merge(c.Context(), file)
 		if err == nil {
-			fmt.Fprintln(c.OutOrStdout(), say.Text("command.entries-that-were-not-here", "file", file, "added", added))
+			fmt.Fprintln(c.OutOrStdout(), say.Text("command.new-entries", "file", file, "n", added))
 		}
 		return err
 	}
@@ -214,7 +214,7 @@ func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture logfil
 	switch {
 	case t.dry && s == nil:
 		if !t.asJSON {
-			fmt.Fprintln(c.OutOrStdout(), say.Text("command.tests-would-come-in",
+			fmt.Fprintln(c.OutOrStdout(), say.Text("command.tests-would-imported",
 				"engineID", book.EngineID(l),
 				"n", len(l.Sessions),
 			))
@@ -241,7 +241,7 @@ func (t *taking) log(c *cobra.Command, s *store.Store, l log.Log, picture logfil
 // say tells what came of a log, or would.
 func report(out, beside io.Writer, done store.Imported, dry bool) error {
 	for _, d := range done.Differs {
-		fmt.Fprintln(beside, say.Text("command.it-is-left-as-it", "engine", done.Engine, "at", d.At, "what", d.What))
+		fmt.Fprintln(beside, say.Text("command.left-as-here", "engine", done.Engine, "at", d.At, "what", d.What))
 		for _, side := range d.Sides {
 			fmt.Fprintln(beside, say.Text("command.here-there",
 				"at", side.At,
@@ -252,10 +252,10 @@ func report(out, beside io.Writer, done store.Imported, dry bool) error {
 	}
 	would := ""
 	if dry {
-		would = say.Text("command.would-come-in")
+		would = say.Text("command.would-imported")
 	}
 	if done.New == 0 {
-		_, err := fmt.Fprintln(out, say.Text("command.all-of-it-is-here", "engine", done.Engine))
+		_, err := fmt.Fprintln(out, say.Text("command.all-here-already", "engine", done.Engine))
 		return err
 	}
 	_, err := fmt.Fprintln(out, say.Text("command.tests", "engine", done.Engine, "n", len(done.Tests), "would", would))
@@ -297,7 +297,7 @@ func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told)
 		if t.dry {
 			return nil
 		}
-		return say.Error("command.nothing-was-taken-in-say", "file", file, "words", must.Words, "what", must.What)
+		return say.Error("command.nothing-was-imported-say-with", "file", file, "words", must.Words, "what", must.What)
 	}
 	var failed []error
 	for _, l := range got.Logs {
@@ -338,7 +338,7 @@ func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
 	for _, l := range got.Logs {
 		tests += len(l.Sessions)
 	}
-	fmt.Fprintln(w, say.Text("command.tests-of-engines-cells-parted",
+	fmt.Fprintln(w, say.Text("command.tests-engines-cells-separated",
 		"file", file,
 		"tests", tests,
 		"n", len(got.Logs),
@@ -354,12 +354,12 @@ func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
 		))
 	}
 	for _, r := range got.Refused {
-		fmt.Fprintln(w, say.Text("command.row-is-refused", "row", r.Row, "column", r.Column, "why", r.Why))
+		fmt.Fprintln(w, say.Text("command.row-refused", "row", r.Row, "column", r.Column, "why", r.Why))
 	}
 	for _, d := range got.Doubts {
 		fmt.Fprintln(w, say.Text("command.row", "row", d.Row, "column", d.Column, "words", d.Words))
 	}
 	for _, a := range got.Asked {
-		fmt.Fprintln(w, say.Text("command.to-be-said", "words", a.Words))
+		fmt.Fprintln(w, say.Text("command.question", "words", a.Words))
 	}
 }

@@ -17,7 +17,7 @@ func backupCommand() *cobra.Command {
 	var data string
 	c := &cobra.Command{
 		Use:   "backup FILE",
-		Short: say.Text("command.write-a-safe-copy-of"),
+		Short: say.Text("command.write-backup-data-photos-also"),
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, to []string) error {
 			return store.Copy(c.Context(), data, to[0])
@@ -32,18 +32,18 @@ func restoreCommand() *cobra.Command {
 	var latest bool
 	c := &cobra.Command{
 		Use:   "restore [FILE]",
-		Short: say.Text("command.put-a-copy-back-what"),
+		Short: say.Text("command.restore-backup-what-was-there"),
 		Args:  args(cobra.MaximumNArgs(1)),
 		RunE: func(c *cobra.Command, from []string) error {
 			switch {
 			case latest && len(from) == 0:
 				best, ok := store.NewestGood(c.Context(), store.PlacesOf(data)...)
 				if !ok {
-					return say.Error("command.there-is-no-good-copy", "placesOf", strings.Join(store.PlacesOf(data), " or "))
+					return say.Error("command.there-no-good-backup", "placesOf", strings.Join(store.PlacesOf(data), " or "))
 				}
 				from = []string{best.File()}
 			case latest || len(from) == 0:
-				return say.Error("command.name-a-copy-or-say", "errUsage", errUsage)
+				return say.Error("command.name-backup-or-say-latest", "errUsage", errUsage)
 			}
 			aside, err := store.Restore(c.Context(), data, from[0])
 			if err != nil {
@@ -61,19 +61,19 @@ func restoreCommand() *cobra.Command {
 		},
 	}
 	dataFlag(c, &data)
-	c.Flags().BoolVar(&latest, "latest", false, say.Text("command.the-newest-good-copy-of"))
+	c.Flags().BoolVar(&latest, "latest", false, say.Text("command.newest-good-one-daily-backups"))
 	return c
 }
 
 func checkCommand() *cobra.Command {
-	c := &cobra.Command{Use: "check", Short: say.Text("command.report-whether-the-data-file"), Args: args(cobra.NoArgs)}
+	c := &cobra.Command{Use: "check", Short: say.Text("command.check-whether-data-file-sound"), Args: args(cobra.NoArgs)}
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) error {
 		faults, err := s.Check(ctx)
 		if err != nil {
 			return err
 		}
 		if len(faults) > 0 {
-			return say.Error("command.not-all-of-it-is", "faults", strings.Join(faults, "\n"))
+			return say.Error("command.not-all-sound", "faults", strings.Join(faults, "\n"))
 		}
 		info, err := os.Stat(filepath.Join(s.Dir, store.File))
 		if err != nil {

@@ -42,9 +42,9 @@ func (r refusal) Error() string {
 	case r.n == 0:
 		return fmt.Sprintf("%s: %v", r.file, r.err)
 	case r.engine == "":
-		return say.Text("command.log-is-refused", "file", r.file, "n", r.n, "err", r.err)
+		return say.Text("command.log-refused", "file", r.file, "n", r.n, "err", r.err)
 	}
-	return say.Text("command.log-is-refused-2", "file", r.file, "n", r.n, "engine", r.engine, "err", r.err)
+	return say.Text("command.log-refused-2", "file", r.file, "n", r.n, "engine", r.engine, "err", r.err)
 }
 
 // readLogs reads every log of a file, "-" for standard input, and gives each to do. One that is refused harms no other: all
@@ -96,7 +96,7 @@ func eachLog(c *cobra.Command, file string, do func(int, jsontext.Value, logfile
 func judgeCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "judge FILE",
-		Short: say.Text("command.print-a-verdict-for-each"),
+		Short: say.Text("command.print-verdict-for-each-log"),
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {
 			out := bufio.NewWriter(c.OutOrStdout())
@@ -116,10 +116,10 @@ func judgeCommand() *cobra.Command {
 func sayStrangers(c *cobra.Command, file string, one oneLog) {
 	const most = 100
 	for _, at := range one.strangers[:min(len(one.strangers), most)] {
-		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-is-not-a-key", "file", file, "n", one.n, "at", at))
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-not-key-format-kept", "file", file, "n", one.n, "at", at))
 	}
 	for _, odd := range one.log.Odd() {
-		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-kept-as-it-is",
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-kept-as",
 			"file", file,
 			"n", one.n,
 			"at", odd.At,
@@ -127,7 +127,7 @@ func sayStrangers(c *cobra.Command, file string, one oneLog) {
 		))
 	}
 	if more := len(one.strangers) - most; more > 0 {
-		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-and-more", "file", file, "n", one.n, "more", more))
+		fmt.Fprintln(c.ErrOrStderr(), say.Text("command.log-more", "file", file, "n", one.n, "more", more))
 	}
 }
 
@@ -150,12 +150,12 @@ func exportCommand() *cobra.Command {
 	var archive string
 	c := &cobra.Command{
 		Use:   "export",
-		Short: say.Text("command.print-engines-logs-as-json"),
+		Short: say.Text("command.export-engines-logs-as-json"),
 		Args:  args(cobra.NoArgs),
 	}
-	c.Flags().StringArrayVar(&engines, "engine", nil, say.Text("command.only-the-engine-of-this"))
+	c.Flags().StringArrayVar(&engines, "engine", nil, say.Text("command.only-engine-with-id-or"))
 	c.Flags().BoolVar(&asCSV, "csv", false, say.Text("command.readings-as-csv"))
-	c.Flags().StringVar(&archive, "zip", "", say.Text("command.write-logs-and-photos-to"))
+	c.Flags().StringVar(&archive, "zip", "", say.Text("command.write-logs-photos-file"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) (err error) {
 		ids := s.Engines()
 		if len(engines) > 0 {
@@ -187,7 +187,7 @@ func exportCommand() *cobra.Command {
 // writeArchive writes logs with their photos to a file that is there whole or not at all.
 func writeArchive(ctx context.Context, s *store.Store, ids []string, to string) error {
 	if _, err := os.Stat(to); err == nil {
-		return say.Error("command.is-there-already", "to", to)
+		return say.Error("command.there-already", "to", to)
 	}
 	part, err := os.OpenFile(to+".part", os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
@@ -213,7 +213,7 @@ func oneOf(ctx context.Context, s *store.Store, called string) (string, error) {
 		}
 	}
 	if len(named) != 1 {
-		return "", say.Error("command.engines-are-called", "n", len(named), "called", called)
+		return "", say.Error("command.engines-called", "n", len(named), "called", called)
 	}
 	return named[0], nil
 }

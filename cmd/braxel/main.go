@@ -40,7 +40,7 @@ func main() {
 func newRoot() *cobra.Command {
 	root := &cobra.Command{
 		Use:           "braxel",
-		Short:         say.Text("command.a-logbook-that-understands-engines"),
+		Short:         say.Text("command.logbook-understands-engines"),
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
@@ -87,7 +87,7 @@ func args(check cobra.PositionalArgs) cobra.PositionalArgs {
 func versionCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "version",
-		Short: say.Text("command.say-which-braxel-this-is"),
+		Short: say.Text("command.print-version"),
 		Args:  args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
 			built := ""

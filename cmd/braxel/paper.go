@@ -24,14 +24,14 @@ func paperCommand() *cobra.Command {
 	}
 	c := &cobra.Command{
 		Use:   say.Text("command.paper", "kinds", strings.Join(kinds, "|")),
-		Short: say.Text("command.print-a-paper-of-an"),
+		Short: say.Text("command.print-paper-engine-as-pdf"),
 		Args:  args(cobra.ExactArgs(1)),
 	}
-	c.Flags().StringVar(&engine, "engine", "", say.Text("command.the-engines-id-or-name"))
-	c.Flags().StringVar(&test, "test", "", say.Text("command.the-test-that-it-is"))
-	c.Flags().StringVar(&size, "size", "", say.Text("command.a4-or-letter-of-a"))
-	c.Flags().StringVarP(&to, "out", "o", "", say.Text("command.the-file-to-write-standard"))
-	c.Flags().StringVar(&shop, "shop", "", say.Text("command.the-workshops-name"))
+	c.Flags().StringVar(&engine, "engine", "", say.Text("command.engines-id-or-name"))
+	c.Flags().StringVar(&test, "test", "", say.Text("command.test-about-id-otherwise-baseline"))
+	c.Flags().StringVar(&size, "size", "", say.Text("command.a4-or-letter-for-tag"))
+	c.Flags().StringVarP(&to, "out", "o", "", say.Text("command.file-write-standard-output-if"))
+	c.Flags().StringVar(&shop, "shop", "", say.Text("command.shops-name"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, kind []string) error {
 		id, err := oneOf(ctx, s, engine)
 		if err != nil {
@@ -51,13 +51,13 @@ func paperCommand() *cobra.Command {
 }
 
 // errDiffers is what verify ends with where a log does not say what a paper says.
-var errDiffers = say.Error("command.the-log-does-not-say")
+var errDiffers = say.Error("command.log-doesnt-match-paper")
 
 func verifyCommand() *cobra.Command {
 	const least = 2
 	return &cobra.Command{
 		Use:   "verify PAPER-CODE FILE",
-		Short: say.Text("command.say-whether-a-log-still"),
+		Short: say.Text("command.check-whether-log-still-matches"),
 		Args:  args(cobra.MinimumNArgs(least)),
 		RunE: func(c *cobra.Command, given []string) error {
 			code, file := strings.Join(given[:len(given)-1], " "), given[len(given)-1]

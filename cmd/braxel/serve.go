@@ -54,18 +54,18 @@ type listen struct {
 }
 
 func (f *listen) flags(c *cobra.Command) {
-	c.Flags().BoolVar(&f.lan, "lan", false, say.Text("command.let-phones-on-the-shops"))
-	c.Flags().BoolVar(&f.fresh, "new-passcode", false, say.Text("command.draw-a-new-passcode-devices"))
-	c.Flags().StringVar(&f.cert, "tls-cert", "", say.Text("command.certificate-pem-with-it-braxel"))
-	c.Flags().StringVar(&f.key, "tls-key", "", say.Text("command.its-key-pem"))
-	c.Flags().StringVar(&f.bind, "bind", "", say.Text("command.address-to-listen-on-127"))
-	c.Flags().IntVar(&f.port, "port", defaultPort, say.Text("command.port-to-listen-on-0"))
-	c.Flags().StringSliceVar(&f.ports, "gauge", nil, say.Text("command.serial-ports-at-which-electronic"))
-	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, say.Text("command.their-speed-bits-a-second"))
-	c.Flags().IntVar(&f.calls, "gauge-port", 0, say.Text("command.a-tcp-port-at-which"))
-	c.Flags().BoolVar(&f.proxy, "proxy", false, say.Text("command.a-proxy-on-this-machine"))
-	c.Flags().BoolVar(&f.still, "no-browser", false, say.Text("command.open-no-browser-also-not"))
-	c.Flags().StringSliceVar(&f.names, "name", nil, say.Text("command.host-names-by-which-it"))
+	c.Flags().BoolVar(&f.lan, "lan", false, say.Text("command.let-phones-shops-network-connect"))
+	c.Flags().BoolVar(&f.fresh, "new-passcode", false, say.Text("command.make-new-passcode-devices-already"))
+	c.Flags().StringVar(&f.cert, "tls-cert", "", say.Text("command.certificate-pem-with-braxel-uses"))
+	c.Flags().StringVar(&f.key, "tls-key", "", say.Text("command.key-pem"))
+	c.Flags().StringVar(&f.bind, "bind", "", say.Text("command.address-listen-default-127-0"))
+	c.Flags().IntVar(&f.port, "port", defaultPort, say.Text("command.port-listen-0-for-any"))
+	c.Flags().StringSliceVar(&f.ports, "gauge", nil, say.Text("command.serial-ports-with-electronic-gauges"))
+	c.Flags().IntVar(&f.speed, "gauge-speed", gauges.Speed, say.Text("command.their-speed-bits-per-second"))
+	c.Flags().IntVar(&f.calls, "gauge-port", 0, say.Text("command.tcp-port-for-gauges-they"))
+	c.Flags().BoolVar(&f.proxy, "proxy", false, say.Text("command.proxy-machine-forwards-requests-ask"))
+	c.Flags().BoolVar(&f.still, "no-browser", false, say.Text("command.dont-open-browser-even-at"))
+	c.Flags().StringSliceVar(&f.names, "name", nil, say.Text("command.host-names-answers-besides-localhost"))
 }
 
 func dataFlag(c *cobra.Command, to *string) {
@@ -76,13 +76,13 @@ func serveCommand() *cobra.Command {
 	f := &listen{copies: true}
 	c := &cobra.Command{
 		Use:   "serve",
-		Short: say.Text("command.start-braxel-on-your-own"),
+		Short: say.Text("command.start-braxel-your-own-data"),
 		Args:  args(cobra.NoArgs),
 		RunE:  func(c *cobra.Command, _ []string) error { return f.run(c.Context()) },
 	}
 	f.flags(c)
 	dataFlag(c, &f.data)
-	c.Flags().StringVar(&f.shop, "shop", "", say.Text("command.the-workshops-name-shown-at"))
+	c.Flags().StringVar(&f.shop, "shop", "", say.Text("command.shops-name-shown-every-page"))
 	return c
 }
 
@@ -90,7 +90,7 @@ func demoCommand() *cobra.Command {
 	f := &listen{shop: demo.Shop, now: demo.Clock()}
 	c := &cobra.Command{
 		Use:   "demo",
-		Short: say.Text("command.start-braxel-on-fresh-demo"),
+		Short: say.Text("command.start-braxel-fresh-demo-data"),
 		Args:  args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
 			dir, err := os.MkdirTemp("", "braxel-demo-")
@@ -133,7 +133,7 @@ func (f *listen) run(ctx context.Context) error {
 			continue
 		}
 		f.failed = ""
-		fmt.Println(say.Text("command.put-back-from-what-was", "back", back, "aside", aside))
+		fmt.Println(say.Text("command.restored-from-what-was-there-2", "back", back, "aside", aside))
 	}
 }
 
@@ -157,7 +157,7 @@ func (f *listen) rescue(ctx context.Context, why error) (back string, err error)
 	r := server.Rescue{Why: why.Error(), Failed: f.failed, Hosts: f.names}
 	if ok {
 		r.Copy, r.Made = best.File(), best.Made.Format("2 January 2006, 15:04")
-		fmt.Fprintln(os.Stderr, say.Text("command.the-newest-good-copy-is", "file", best.File()))
+		fmt.Fprintln(os.Stderr, say.Text("command.newest-good-backup-restore-page", "file", best.File()))
 	}
 	f.bind = "127.0.0.1"
 	socket, scheme, err := f.listen()
@@ -171,7 +171,7 @@ func (f *listen) rescue(ctx context.Context, why error) (back string, err error)
 		default:
 		}
 	}
-	fmt.Println(say.Text("command.braxel-is-at", "scheme", scheme, "addr", socket.Addr()))
+	fmt.Println(say.Text("command.braxel-at", "scheme", scheme, "addr", socket.Addr()))
 	return f.until(ctx, r.New(), socket, stop)
 }
 
@@ -225,7 +225,7 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	stop := make(chan string, 1)
 	practised, err := store.Open(filepath.Join(s.Dir, "practice"))
 	if err != nil { // the shop opens all the same
-		slog.Error(say.Text("command.nobody-can-practise-its-data"), "error", err)
+		slog.Error(say.Text("command.practice-isnt-available-data-cant"), "error", err)
 	} else {
 		defer func() { err = errors.Join(err, practised.Close()) }()
 	}
@@ -250,9 +250,9 @@ func (f *listen) serve(ctx context.Context, s *store.Store) (back string, err er
 	defer done()
 	local := fmt.Sprintf("%s://localhost:%s", scheme, port)
 	if door == nil {
-		fmt.Println(say.Text("command.braxel-is-at", "scheme", scheme, "addr", socket.Addr()))
+		fmt.Println(say.Text("command.braxel-at", "scheme", scheme, "addr", socket.Addr()))
 	} else {
-		fmt.Println(say.Text("command.braxel-is-at-2", "local", local))
+		fmt.Println(say.Text("command.braxel-at-2", "local", local))
 		if err := sayWays(os.Stdout, ways(), door.Passcode()); err != nil {
 			return "", err
 		}
@@ -276,11 +276,11 @@ func (f *listen) hear(ctx context.Context, door *server.Door) (room *gauges.Room
 	socket, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.calls)))
 	if err != nil {
 		closed()
-		return nil, nil, say.Error("command.gauges-cannot-call-there", "err", err)
+		return nil, nil, say.Error("command.cant-listen-for-gauges-there", "err", err)
 	}
 	go func() {
 		if err := room.TCP(ctx, socket, door.Hears); err != nil {
-			slog.Error(say.Text("command.gauges-can-call-no-more"), "error", err)
+			slog.Error(say.Text("command.gauges-can-no-longer-connect"), "error", err)
 		}
 	}()
 	return room, closed, nil
@@ -301,12 +301,12 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 	}
 	if ip := net.ParseIP(f.bind); !f.lan && !f.proxy && (f.bind == "localhost" || ip.IsLoopback()) {
 		if f.fresh {
-			return nil, say.Error("command.nobody-but-this-machine-reaches")
+			return nil, say.Error("command.only-machine-can-reach-braxel")
 		}
 		return nil, nil
 	}
 	if s.Passcode() == nil && !f.lan && !f.proxy {
-		return nil, say.Error("command.others-can-reach-and-no", "bind", f.bind)
+		return nil, say.Error("command.others-can-reach-no-passcode", "bind", f.bind)
 	}
 	door, err := server.NewDoor(s, time.Now, f.fresh)
 	if err == nil && f.proxy {
@@ -319,7 +319,7 @@ func (f *listen) door(ctx context.Context, s *store.Store) (*server.Door, error)
 func (f *listen) listen() (net.Listener, string, error) {
 	bare, err := net.Listen("tcp", net.JoinHostPort(f.bind, fmt.Sprint(f.port)))
 	if err != nil {
-		return nil, "", say.Error("command.cannot-listen-there", "err", err)
+		return nil, "", say.Error("command.cant-listen-there", "err", err)
 	}
 	socket := server.Steady(bare)
 	if f.cert == "" && f.key == "" {
@@ -327,7 +327,7 @@ func (f *listen) listen() (net.Listener, string, error) {
 	}
 	pair, err := tls.LoadX509KeyPair(f.cert, f.key)
 	if err != nil {
-		return nil, "", errors.Join(say.Error("command.a-certificate-and-its-key", "err", err), socket.Close())
+		return nil, "", errors.Join(say.Error("command.both-tls-cert-tls-key", "err", err), socket.Close())
 	}
 	return tls.NewListener(socket, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}), "https", nil
 }
@@ -335,21 +335,21 @@ func (f *listen) listen() (net.Listener, string, error) {
 // sayWays tells how a phone comes in: by its camera, or by typing.
 func sayWays(w io.Writer, ways []string, passcode string) error {
 	if len(ways) == 0 {
-		_, err := fmt.Fprintln(w, say.Text("command.this-machine-is-in-no"))
+		_, err := fmt.Fprintln(w, say.Text("command.machine-isnt-network-phone-could"))
 		return err
 	}
 	code, err := server.QR(ways[0], passcode)
 	if err != nil {
 		return err
 	}
-	said := say.Text("command.the-passcode-is-the-one")
+	said := say.Text("command.passcode-same-as-before-devices")
 	if passcode != "" {
 		said = say.Text("command.passcode",
 			"passcode", passcode[:len(passcode)/2],
 			"passcode2", passcode[len(passcode)/2:],
 		)
 	}
-	_, err = fmt.Fprintln(w, say.Text("command.phones-on-this-network",
+	_, err = fmt.Fprintln(w, say.Text("command.phones-network",
 		"blocks", blocks(code),
 		"ways", strings.Join(ways, "  "),
 		"said", said,
@@ -378,7 +378,7 @@ func openapiCommand() *cobra.Command {
 	var rulebook bool
 	c := &cobra.Command{
 		Use:    "openapi",
-		Short:  say.Text("command.print-the-apis-description-or"),
+		Short:  say.Text("command.print-apis-description-or-what"),
 		Hidden: true,
 		Args:   args(cobra.NoArgs),
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -393,6 +393,6 @@ func openapiCommand() *cobra.Command {
 			return err
 		},
 	}
-	c.Flags().BoolVar(&rulebook, "rulebook", false, say.Text("command.the-built-in-rulebook-instead"))
+	c.Flags().BoolVar(&rulebook, "rulebook", false, say.Text("command.built-rulebook-instead"))
 	return c
 }

@@ -18,7 +18,7 @@ func syncCommand() *cobra.Command {
 		Short: say.Text("command.exchange-with-another-machines-braxel"),
 		Args:  args(cobra.ExactArgs(1)),
 	}
-	c.Flags().StringVar(&passcode, "passcode", "", say.Text("command.the-other-machines-passcode"))
+	c.Flags().StringVar(&passcode, "passcode", "", say.Text("command.other-machines-passcode"))
 	withStore(c, store.Open, func(ctx context.Context, s *store.Store, to []string) error {
 		done, err := inout.Sync(ctx, s, to[0], passcode)
 		fmt.Fprintln(c.OutOrStdout(), say.Text("command.entries-came-went-photos",

@@ -18,7 +18,7 @@ func traceCommand() *cobra.Command {
 	var index string
 	c := &cobra.Command{
 		Use:   "trace FILE...",
-		Short: say.Text("command.read-recordings-of-a-cranking"),
+		Short: say.Text("command.read-recordings-cranking-engine-pressure"),
 		Args:  args(cobra.MinimumNArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {
 			known, err := readIndex(index)
@@ -40,7 +40,7 @@ func traceCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&index, "index", "", say.Text("command.file-that-says-what-is"))
+	c.Flags().StringVar(&index, "index", "", say.Text("command.file-with-what-known-each"))
 	return c
 }
 

@@ -45,7 +45,7 @@ func (p ended) Read(b []byte) (int, error) {
 }
 
 // errUnplugged is what a port says whose other end is gone.
-var errUnplugged = say.Error("gauges.the-port-is-gone")
+var errUnplugged = say.Error("gauges.port-gone")
 
 // mostCalls may be under way at once, with those that have not said what they are.
 const mostCalls = 4 * mostHeard

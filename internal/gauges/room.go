@@ -41,7 +41,7 @@ type Lead struct {
 }
 
 // ErrAsk has a gauge wait until it is let in on the screen.
-var ErrAsk = say.Error("gauges.the-gauge-has-to-be")
+var ErrAsk = say.Error("gauges.let-gauge-screen-first")
 
 // heard is one gauge.
 type heard struct {
@@ -101,7 +101,7 @@ func (r *Room) OnChange(changed func()) {
 }
 
 // What a gauge gets for speaking too fast, and how long one may be silent before that is said.
-var errFlood = say.Error("gauges.the-gauge-sends-more-than", "mostRate", gauge.MostRate)
+var errFlood = say.Error("gauges.gauge-sends-more-than-lines", "mostRate", gauge.MostRate)
 
 const (
 	silentFor = 1500 * time.Millisecond
@@ -113,10 +113,10 @@ const (
 )
 
 // errNotLetIn is what a gauge gets that was sent away.
-var errNotLetIn = say.Error("gauges.the-gauge-was-not-let")
+var errNotLetIn = say.Error("gauges.gauge-was-not-let-screen")
 
 // ErrFull is what a gauge is refused for when there are too many.
-var ErrFull = say.Error("gauges.too-many-gauges-speak-at")
+var ErrFull = say.Error("gauges.too-many-gauges-connected-unplug")
 
 // Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged.
 func (r *Room) Listen(conn io.ReadWriteCloser, from string, lead Lead) error {
@@ -307,7 +307,7 @@ func (r *Room) leave(h *heard, err error) {
 	case was >= 0: // else it came, said nothing, and went
 		r.fault = say.Text("gauges.was-unplugged", "name", h.head.Name)
 		if h.watch.View().Phase.UnderWay() {
-			r.fault = say.Text("gauges.was-unplugged-in-mid-pull", "name", h.head.Name)
+			r.fault = say.Text("gauges.was-unplugged-middle-reading-so", "name", h.head.Name)
 		}
 	}
 	r.mu.Unlock()
@@ -424,8 +424,8 @@ func (r *Room) Now(air bool, seen *Seen) (now Now, seconds, kpa []float64) {
 
 // What a pull cannot be taken for.
 var (
-	ErrNoGauge = say.Error("gauges.no-gauge-speaks-type-what")
-	ErrNoPull  = say.Error("gauges.the-gauge-shows-no-pull")
+	ErrNoGauge = say.Error("gauges.no-gauge-connected-type-what")
+	ErrNoPull  = say.Error("gauges.gauge-has-no-reading-isnt")
 )
 
 // Taking is a pull that is taken: its samples, and what was seen of it.

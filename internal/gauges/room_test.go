@@ -120,7 +120,7 @@ func TestAGaugeThatIsUnpluggedInMidPullLeavesNothing(t *testing.T) {
 	<-ended
 	now, _, _ := r.Now(false, nil)
 	assert.Empty(t, now.Gauges)
-	assert.Equal(t, "fender gauge was unplugged in mid-pull: nothing of that pull is kept. Plug it in and pull again, or type what the dial shows.", now.Fault)
+	assert.Equal(t, "fender gauge was unplugged in the middle of a reading, so nothing was kept. Plug it in and crank again, or type what the dial shows.", now.Fault)
 	_, err := r.Take(false, 0)
 	assert.ErrorIs(t, err, gauges.ErrNoGauge)
 	// Plugged in anew while the needle still stands up there: that is no pull, and the fault is gone.
@@ -135,9 +135,9 @@ func TestAGaugeThatIsUnpluggedInMidPullLeavesNothing(t *testing.T) {
 
 func TestWhatIsNoGaugeIsCutOffAndSaid(t *testing.T) {
 	for name, c := range map[string]struct{ text, want string }{
-		"garbage": {head("g", gauge.Valve) + strings.Repeat("\x00\xff;;\n", 60), "The gauge sends what is no reading: look at its lead and its speed, and plug it in anew."},
+		"garbage": {head("g", gauge.Valve) + strings.Repeat("\x00\xff;;\n", 60), "The gauge sends something that isn't a reading: check its lead and its speed, then plug it in again."},
 		"a flood": {head("g", gauge.Valve) + strings.Repeat("1,5\n", gauge.MostRate+2000), "The gauge sends more than 4000 lines a second: set it to a few hundred."},
-		"no end":  {head("g", gauge.Valve) + strings.Repeat("7", 9000), "The gauge sends a line without end: plug it in anew."},
+		"no end":  {head("g", gauge.Valve) + strings.Repeat("7", 9000), "The gauge sends a line without end: plug it in again."},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := gauges.New()

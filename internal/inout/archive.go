@@ -85,7 +85,7 @@ func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer
 	err = eachLog(ctx, s, engines, out.Add)
 	leftOut, unread := "", new(Unread)
 	if errors.As(err, &unread) {
-		leftOut = say.Text("inout.these-engines-cant-be-read", "unread", unread.Error())
+		leftOut = say.Text("inout.these-engines-cant-read-not", "unread", unread.Error())
 	} else if err != nil {
 		return err
 	}

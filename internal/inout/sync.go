@@ -83,7 +83,7 @@ type peer struct {
 const cookieName = "braxel"
 
 // ErrPasscode is why two machines that were never paired can't exchange: the passcode is typed once.
-var ErrPasscode = say.Error("inout.the-other-machine-doesnt-know")
+var ErrPasscode = say.Error("inout.other-machine-doesnt-know-one")
 
 // Sync exchanges with the machine at address the entries and photos that each lacks of the other's. Broken off, it has done what it
 // has done; begun again, it goes on. Both then hold the same book, whoever began. The passcode is asked for once: from then on the
@@ -140,7 +140,7 @@ func Address(address string) (string, error) {
 	}
 	u, err := url.Parse(address)
 	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.User != nil {
-		return "", say.Error("inout.is-no-address-the-other", "address", address)
+		return "", say.Error("inout.not-address-other-machine-shows", "address", address)
 	}
 	return u.Scheme + "://" + strings.ToLower(u.Host), nil
 }
@@ -194,7 +194,7 @@ func (p *peer) enter(ctx context.Context, passcode string, pair func(token strin
 		}
 	}
 	if p.cookie == "" {
-		return say.Error("inout.the-other-machine-didnt-say")
+		return say.Error("inout.other-machine-didnt-say-what")
 	}
 	return pair(p.cookie)
 }
@@ -226,7 +226,7 @@ func (p *peer) exchangeJSON(ctx context.Context, method, path string, body []byt
 		return err
 	}
 	if kind, _, _ := mime.ParseMediaType(got.Header.Get("Content-Type")); kind != kindJSON {
-		return say.Error("inout.what-answers-at-is-no", "base", p.base)
+		return say.Error("inout.what-answers-at-not-braxel", "base", p.base)
 	}
 	return json.Unmarshal(text, into)
 }
@@ -255,7 +255,7 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 	case int64(len(text)) > most:
 		return nil, nil, say.Error("inout.answers-with-more-than-braxel", "base", p.base)
 	case got.StatusCode >= http.StatusMultipleChoices && got.StatusCode < http.StatusBadRequest:
-		return nil, nil, say.Error("inout.sends-braxel-on-to-another", "base", p.base)
+		return nil, nil, say.Error("inout.redirects-another-address-which-braxel", "base", p.base)
 	case got.StatusCode >= http.StatusBadRequest:
 		var said struct {
 			Detail string `json:"detail"`
@@ -263,7 +263,7 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 		if json.Unmarshal(text, &said) != nil || said.Detail == "" {
 			said.Detail = got.Status
 		}
-		return nil, nil, say.Error("inout.the-other-machine-says", "detail", said.Detail)
+		return nil, nil, say.Error("inout.other-machine-says", "detail", said.Detail)
 	}
 	return got, text, nil
 }
@@ -272,11 +272,11 @@ func (p *peer) ask(ctx context.Context, method, path, kind string, body []byte, 
 func plainly(base string, err error) error {
 	switch {
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
-		return say.Error("inout.took-too-long-to-answer", "base", base, "err", err)
+		return say.Error("inout.took-too-long-answer", "base", base, "err", err)
 	case errors.Is(err, syscall.ECONNREFUSED):
-		return say.Error("inout.nothing-answers-at-is-braxel", "base", base)
+		return say.Error("inout.nothing-answers-at-braxel-running", "base", base)
 	}
-	return say.Error("inout.cant-be-reached-are-both", "base", base, "err", err)
+	return say.Error("inout.cant-reached-both-machines-same", "base", base, "err", err)
 }
 
 // exchange evens out one engine.

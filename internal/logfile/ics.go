@@ -44,7 +44,7 @@ func why(i diary.Item) string {
 		lines = append(lines, say.Text("logfile.due-at", "meter", *i.Meter, "unit", i.Unit))
 	}
 	if i.PutOff != "" {
-		lines = append(lines, say.Text("logfile.put-off", "putOffWhy", i.PutOffWhy))
+		lines = append(lines, say.Text("logfile.postponed", "putOffWhy", i.PutOffWhy))
 	}
 	return strings.Join(lines, "\n")
 }

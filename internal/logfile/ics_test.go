@@ -56,7 +56,7 @@ func TestAnotherLibraryReadsTheCalendar(t *testing.T) {
 	assert.Equal(t, "2033-06-01", start.Format(time.DateOnly), "on the day to which it was put off")
 	description, err = all["heron-1.mend.s3@braxel"].Props.Text(ical.PropDescription)
 	require.NoError(t, err)
-	assert.Contains(t, description, "Put off: parts, late")
+	assert.Contains(t, description, "Postponed: parts, late")
 }
 
 // FuzzCalendar: whatever somebody names his engines, another library reads what is written, and the words are as they were.

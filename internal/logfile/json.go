@@ -85,11 +85,11 @@ const most = 100
 func unreadable(err error) error {
 	var semantic *json.SemanticError
 	if errors.As(err, &semantic) && semantic.Err == nil {
-		what := say.Text("logfile.this-cannot-be-read-here")
+		what := say.Text("logfile.cant-read-here")
 		if semantic.GoType != nil && semantic.GoType.Kind() == reflect.Struct {
-			what = say.Text("logfile.an-object-is-wanted-here")
+			what = say.Text("logfile.must-object")
 		} else if semantic.GoType != nil {
-			what = say.Text("logfile.this-cannot-be-read-as", "kind", semantic.GoType.Kind())
+			what = say.Text("logfile.must", "kind", semantic.GoType.Kind())
 		}
 		return log.Faults{{At: shortened(semantic.JSONPointer), What: what}}
 	}
@@ -97,7 +97,7 @@ func unreadable(err error) error {
 	if errors.As(err, &syntactic) && syntactic.JSONPointer != "" {
 		return log.Faults{{At: shortened(syntactic.JSONPointer), What: syntactic.Err.Error()}}
 	}
-	return say.Error("logfile.this-is-not-json", "err", err)
+	return say.Error("logfile.not-valid-json", "err", err)
 }
 
 // faults turns the schema's findings into pointers and sentences, innermost causes only.

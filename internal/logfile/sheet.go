@@ -35,7 +35,7 @@ const (
 func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	s := table.Sheet{Name: strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))}
 	if len(text) > MostSheet {
-		return s, Saved{}, say.Error("logfile.the-file-is-larger-than", "MostSheet", MostSheet>>20)
+		return s, Saved{}, say.Error("logfile.file-larger-than-mb-more", "MostSheet", MostSheet>>20)
 	}
 	plain, encoding, err := decode(text)
 	saved := Saved{Encoding: encoding}
@@ -45,7 +45,7 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	plain = bytes.ReplaceAll(plain, []byte("\r\n"), []byte("\n"))
 	plain = bytes.ReplaceAll(plain, []byte("\r"), []byte("\n"))
 	if len(bytes.TrimSpace(plain)) == 0 {
-		return s, saved, say.Error("logfile.the-file-is-empty")
+		return s, saved, say.Error("logfile.file-empty")
 	}
 	if m := said.FindSubmatch(plain); m != nil { // some spreadsheets say it in a row of its own, which they do not show
 		plain, saved.Delimiter = plain[len(m[0]):], string(m[1])
@@ -77,7 +77,7 @@ func decode(text []byte) ([]byte, string, error) {
 	switch {
 	case bytes.HasPrefix(text, []byte("\xef\xbb\xbf")):
 		if !utf8.Valid(text) {
-			return nil, "utf-8-bom", say.Error("logfile.the-file-says-that-it")
+			return nil, "utf-8-bom", say.Error("logfile.file-claims-utf-8-but")
 		}
 		return text[3:], "utf-8-bom", nil
 	case bytes.HasPrefix(text, []byte("\xff\xfe")), bytes.HasPrefix(text, []byte("\xfe\xff")):
@@ -91,7 +91,7 @@ func decode(text []byte) ([]byte, string, error) {
 		out, err := unicode.UTF16(order, unicode.IgnoreBOM).NewDecoder().Bytes(text)
 		return out, "utf-16", err
 	case zeros > 0:
-		return nil, "", say.Error("logfile.this-is-no-text-save")
+		return nil, "", say.Error("logfile.not-text-file-save-sheet")
 	case utf8.Valid(text):
 		return text, "utf-8", nil
 	}
@@ -112,7 +112,7 @@ func split(text []byte, delimiter rune) ([]table.Row, error) {
 			return rows, nil
 		}
 		if err != nil {
-			return nil, say.Error("logfile.this-is-no-csv", "err", err)
+			return nil, say.Error("logfile.not-valid-csv", "err", err)
 		}
 		begins, _ := in.FieldPos(0)
 		ends := lines + bytes.Count(text[from:in.InputOffset()], []byte("\n"))
@@ -121,7 +121,7 @@ func split(text []byte, delimiter rune) ([]table.Row, error) {
 		}
 		lines, from = ends, in.InputOffset()
 		if len(cells) > mostColumns {
-			return nil, say.Error("logfile.row-has-columns-more-than",
+			return nil, say.Error("logfile.row-has-columns-at-most",
 				"n", len(rows)+1,
 				"n2", len(cells),
 				"mostColumns", mostColumns,
@@ -129,7 +129,7 @@ func split(text []byte, delimiter rune) ([]table.Row, error) {
 		}
 		rows = append(rows, table.Row{N: len(rows) + 1, Cells: slices.Clone(cells)})
 		if len(rows) > mostRows {
-			return nil, say.Error("logfile.the-sheet-has-more-than", "mostRows", mostRows)
+			return nil, say.Error("logfile.sheet-has-more-than-rows", "mostRows", mostRows)
 		}
 	}
 }

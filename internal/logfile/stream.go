@@ -52,7 +52,7 @@ func Logs(r io.Reader, do func(n int, one jsontext.Value) error) error {
 		}
 	}
 	if n == 0 {
-		return say.Error("logfile.there-is-no-log-in")
+		return say.Error("logfile.there-no-log")
 	}
 	return nil
 }
@@ -66,10 +66,10 @@ type limited struct {
 
 func (l *limited) Read(p []byte) (int, error) {
 	if l.read > MostFile {
-		return 0, say.Error("logfile.the-file-has-more-than", "errLarge", errLarge, "MostFile", MostFile>>20)
+		return 0, say.Error("logfile.file-has-more-than-mb", "errLarge", errLarge, "MostFile", MostFile>>20)
 	}
 	if l.read-l.begins > mostLog {
-		return 0, say.Error("logfile.it-has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
+		return 0, say.Error("logfile.has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
 	}
 	n, err := l.from.Read(p)
 	l.read += int64(n)
@@ -79,7 +79,7 @@ func (l *limited) Read(p []byte) (int, error) {
 // measure refuses a log that is too large, too deep or of too many values to be worked with, before any of it is made.
 func measure(text []byte) error {
 	if len(text) > mostLog {
-		return say.Error("logfile.it-has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
+		return say.Error("logfile.has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
 	}
 	if bytes.Count(text, []byte{','}) < mostValues && bytes.Count(text, []byte{'['})+bytes.Count(text, []byte{'{'}) < mostDeep {
 		return nil
@@ -92,12 +92,12 @@ func measure(text []byte) error {
 			return unreadable(err)
 		}
 		if n > mostValues {
-			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.with-this-it-holds-more",
+			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.with-has-more-than-values",
 				"mostValues", mostValues,
 			)}}
 		}
 		if d.StackDepth() > mostDeep {
-			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.more-than-objects-and-lists",
+			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.objects-lists-nested-more-than",
 				"mostDeep", mostDeep,
 			)}}
 		}

@@ -117,7 +117,7 @@ func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures
 		return ReadArchive(r, size, do)
 	}
 	if size > MostFile {
-		return say.Error("logfile.the-file-has-more-than-2", "MostFile", MostFile>>20)
+		return say.Error("logfile.file-larger-than-mb-more-2", "MostFile", MostFile>>20)
 	}
 	return Logs(io.NewSectionReader(r, 0, size), func(n int, one jsontext.Value) error { return do(n, one, nil) })
 }
@@ -126,10 +126,10 @@ func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures
 func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures Pictures) error) error {
 	z, err := zip.NewReader(r, size)
 	if err != nil {
-		return say.Error("logfile.this-is-no-archive-that", "err", err)
+		return say.Error("logfile.archive-cant-read", "err", err)
 	}
 	if len(z.File) > mostPhotos {
-		return say.Error("logfile.the-archive-holds-more-than", "errLarge", errLarge, "mostPhotos", mostPhotos)
+		return say.Error("logfile.archive-holds-more-than-files", "errLarge", errLarge, "mostPhotos", mostPhotos)
 	}
 	photos := map[string]*zip.File{}
 	var total uint64
@@ -138,7 +138,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		photos[f.Name] = f
 	}
 	if total > mostZip {
-		return say.Error("logfile.the-archive-unpacks-to-more", "errLarge", errLarge, "mostZip", mostZip>>20)
+		return say.Error("logfile.archive-unpacks-more-than-mb", "errLarge", errLarge, "mostZip", mostZip>>20)
 	}
 	picture := func(p Picture) ([]byte, error) {
 		f := photos[p.name()]
@@ -165,7 +165,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		}
 	}
 	if n == 0 {
-		return say.Error("logfile.there-is-no-log-in-2")
+		return say.Error("logfile.there-no-log-archive-logs")
 	}
 	return nil
 }

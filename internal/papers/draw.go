@@ -68,7 +68,7 @@ func (p *page) crankWheel(w wheel.Wheel, x, y, side float64) {
 		p.Line(cx+r*0.82*math.Cos(a), cy+r*0.82*math.Sin(a), cx+r*math.Cos(a), cy+r*math.Sin(a))
 		p.middle(cx+r*1.28*math.Cos(a), cy+r*1.28*math.Sin(a)+1.4, figures, 9, log.Join(m.Cylinders, ", "))
 	}
-	p.middle(cx, cy+r*0.55, words, 7.5, say.Text("papers.runs", "rotation", w.Rotation))
+	p.middle(cx, cy+r*0.55, words, 7.5, say.Text("papers.turns", "rotation", w.Rotation))
 }
 
 // punches draws a state as a machinist marks parts: none to three dots, an empty ring for a retest; then the word.
@@ -95,7 +95,7 @@ func (p *page) punches(x, y float64, s judge.State, size float64) {
 func (p *page) code(text string, x, y, side float64) error {
 	code, err := qr.Encode(text, qr.M)
 	if err != nil {
-		return say.Error("papers.the-code-of-the-paper", "err", err)
+		return say.Error("papers.code-paper", "err", err)
 	}
 	dot := side / float64(code.Size)
 	p.SetFillColor(0, 0, 0)
@@ -125,7 +125,7 @@ func (p *page) fingerprint(s seal.Paper, covers string) error {
 		y += 4.6
 		p.write(margin, y, figures, 8.5, spaced(hex[i:i+32]))
 	}
-	covers += say.Text("papers.whoever-has-the-log-types")
+	covers += say.Text("papers.anyone-who-has-log-can")
 	for _, line := range p.wrap(words, 8.5, width, covers) {
 		y += 4
 		p.write(margin, y, words, 8.5, line)

@@ -63,7 +63,7 @@ func (m *maker) wall() ([]byte, error) {
 		p.write(margin+4.5, p.y, words, p.fit(words, 9, p.w-5, mark+t.Words), mark+t.Words)
 	}
 	p.y += 2
-	p.paragraph(words, 8.5, say.Text("papers.air-raise-it-slowly-never"))
+	p.paragraph(words, 8.5, say.Text("papers.air-raise-slowly-never-above"))
 	p.paragraph(words, 7.5, Caution)
 	return p.bytes()
 }
@@ -85,7 +85,7 @@ func (m *maker) boxes(p *page, w wheel.Wheel, turns bool) {
 	}
 	heads := []string{
 		e.Noun(),
-		say.Text("papers.to-get-there"),
+		say.Text("papers.get-there"),
 		say.Text("papers.dry"),
 		say.Text("papers.again"),
 		say.Text("papers.again"),
@@ -151,10 +151,10 @@ func (m *maker) readings(p *page) {
 	}
 	p.table([]column{
 		{m.Log.Engine.Noun(), 16, false, heavy},
-		{say.Text("papers.dry-pulls", "unit", string(m.unit)), 40, false, figures},
+		{say.Text("papers.dry-readings", "unit", string(m.unit)), 40, false, figures},
 		{say.Text("papers.counts"), 14, true, figures},
-		{say.Text("papers.wet-pulls"), 22, false, figures},
-		{say.Text("papers.leak-down-held-of-supply"), 50, false, figures},
+		{say.Text("papers.wet-readings"), 22, false, figures},
+		{say.Text("papers.leak-down-held-supply"), 50, false, figures},
 		{say.Text("papers.air-heard-at"), 34, false, words},
 	}, rows, 6.2)
 }
@@ -178,7 +178,7 @@ func (m *maker) filled() ([]byte, error) {
 	m.verdict(p)
 	m.readings(p)
 	if rows := m.seen(); len(rows) > 0 {
-		p.heading(say.Text("papers.seen-and-measured"))
+		p.heading(say.Text("papers.seen-measured"))
 		p.table([]column{
 			{say.Text("papers.what"), 24, false, words}, {say.Text("papers.where"), 16, false, words}, {say.Text("papers.finding"), 60, false, words}, {say.Text("papers.note"), 60, false, words},
 		}, rows, 6)
@@ -215,7 +215,7 @@ func (m *maker) certificate() ([]byte, error) {
 	p := m.paper()
 	what := say.Text("papers.baseline-certificate")
 	if !m.test.Baseline && compare.BaselineOf(m.Log, m.Log.BuildOf(m.test)) != m.at {
-		what = say.Text("papers.certificate-of-a-test")
+		what = say.Text("papers.certificate-test")
 	}
 	p.title(what, m.Shop)
 	p.y += 6.5
@@ -246,14 +246,14 @@ func (m *maker) certificate() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, say.Text("papers.of-the-test-of-as", "date", m.test.Date)); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.covers-whole-test-as-log", "date", m.test.Date)); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)
 	p.room(16)
 	p.y += 13
 	p.SetLineWidth(0.2)
-	for i, label := range []string{say.Text("papers.tested-by"), say.Text("papers.date"), say.Text("papers.witness")} {
+	for i, label := range []string{say.Text("papers.tested"), say.Text("papers.date"), say.Text("papers.witness")} {
 		x := margin + float64(i)*p.w/3
 		p.Line(x, p.y, x+p.w/3-6, p.y)
 		p.write(x, p.y+3.4, words, 7.5, label)
@@ -284,7 +284,7 @@ func (m *maker) gauges(p *page) {
 			division = t.Resolution.String()
 		}
 		if sd, _ := m.Spreads[id].Repeatability(); sd > 0 {
-			repeats = say.Text("papers.one-standard-deviation-pulls",
+			repeats = say.Text("papers.one-standard-deviation-readings",
 				"show", reading.Show(units.Pressure(sd), m.unit),
 				"pulls", m.Spreads[id].Pulls,
 			)
@@ -306,7 +306,7 @@ func (m *maker) gauges(p *page) {
 		{say.Text("papers.gauge-2"), 44, false, words},
 		{say.Text("papers.kind"), 24, false, words},
 		{say.Text("papers.division"), 24, false, words},
-		{say.Text("papers.repeats-to"), 70, false, words},
+		{say.Text("papers.repeats"), 70, false, words},
 	}, rows, 6)
 }
 
@@ -320,7 +320,7 @@ func (m *maker) limits(p *page) {
 		if !j.Own {
 			continue
 		}
-		holds := say.Text("papers.not-held")
+		holds := say.Text("papers.outside")
 		if j.Passes {
 			holds = "held"
 		}
@@ -328,13 +328,13 @@ func (m *maker) limits(p *page) {
 	}
 	p.heading("Limits")
 	if len(rows) == 0 {
-		p.paragraph(words, 9.5, say.Text("papers.none-are-noted-for-this"))
+		p.paragraph(words, 9.5, say.Text("papers.no-limits-noted-for-engine"))
 		return
 	}
 	p.table([]column{{say.Text("papers.rule"), 80, false, words}, {say.Text("papers.reads"), 70, false, words}, {"", 18, false, heavy}}, rows, 6)
 	if limits := m.Log.Engine.Limits; limits != nil {
 		p.y += 1
-		p.paragraph(words, 9, say.Text("papers.the-figures-of-come-first", "by", limits.By()))
+		p.paragraph(words, 9, say.Text("papers.figures-come-first", "by", limits.By()))
 	}
 }
 
@@ -354,7 +354,7 @@ func (m *maker) season() ([]byte, error) {
 	p.y += 6.5
 	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
 	p.y += 0.5
-	p.paragraph(words, 10.5, say.Text("papers.tests-from-to",
+	p.paragraph(words, 10.5, say.Text("papers.tests-from",
 		"about", m.about(),
 		"to", to-from+1,
 		"date", first.Date,
@@ -364,14 +364,14 @@ func (m *maker) season() ([]byte, error) {
 	if from < to {
 		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Rules)
 		if err == nil {
-			p.heading(say.Text("papers.the-first-beside-the-last"))
+			p.heading(say.Text("papers.first-last-compared"))
 			p.paragraph(words, 10, r.Sentence)
 			for _, n := range r.Notes {
 				p.paragraph(words, 9, "– "+n)
 			}
 		}
 	}
-	p.heading(say.Text("papers.cylinder-by-cylinder-change-in"))
+	p.heading(say.Text("papers.cylinder-cylinder-change-compression-since"))
 	most, mostLeak := 12.0, 20.0
 	for _, one := range s.Strips {
 		for _, pt := range one.Points {
@@ -390,7 +390,7 @@ func (m *maker) season() ([]byte, error) {
 	for _, one := range s.Strips {
 		p.strip(one, from, to, height, most, mostLeak)
 	}
-	p.paragraph(words, 7.5, say.Text("papers.the-grey-band-is-what"))
+	p.paragraph(words, 7.5, say.Text("papers.inside-grey-band-measuring-error"))
 	p.heading("Tests")
 	m.list(p, from, to)
 	m.happened(p, first.Date, last.Date)
@@ -507,7 +507,7 @@ func (m *maker) history() ([]byte, error) {
 	const onOnePage = 16 // the oldest of more are told in a line
 	if m.at+1 > onOnePage {
 		from = m.at + 1 - onOnePage
-		p.paragraph(words, 9, say.Text("papers.tests-before-are-in-the", "from", from, "date", m.Log.Sessions[from].Date))
+		p.paragraph(words, 9, say.Text("papers.earlier-tests-before-log", "from", from, "date", m.Log.Sessions[from].Date))
 	}
 	m.list(p, from, m.at)
 	m.happened(p, "", "")
@@ -515,7 +515,7 @@ func (m *maker) history() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, say.Text("papers.of-all-tests-on-record", "at", m.at+1)); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.covers-all-tests-log", "at", m.at+1)); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)

@@ -43,7 +43,7 @@ func (k Kind) Title() string {
 		Certificate: say.Text("papers.baseline-certificate"),
 		Season:      say.Text("papers.season-report"),
 		Tag:         say.Text("papers.valve-cover-tag"),
-		History:     say.Text("papers.history-for-a-sale"),
+		History:     say.Text("papers.history-for-sale"),
 	}[k]
 }
 
@@ -68,7 +68,7 @@ type Input struct {
 }
 
 // ErrNoTest is what Make answers where a paper needs a test and there is none.
-var ErrNoTest = say.Error("papers.this-paper-is-of-a")
+var ErrNoTest = say.Error("papers.paper-needs-test-engine-has")
 
 // Make prints a paper as PDF.
 func Make(in Input) ([]byte, error) {
@@ -79,7 +79,7 @@ func Make(in Input) ([]byte, error) {
 		}
 	}
 	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != (in.Kind == Tag) {
-		return nil, say.Error("papers.a-is-not-printed-on", "title", strings.ToLower(in.Kind.Title()), "size", in.Size)
+		return nil, say.Error("papers.doesnt-fit", "title", strings.ToLower(in.Kind.Title()), "size", in.Size)
 	}
 	m := maker{Input: in, unit: sheet.Unit(in.Log)}
 	if in.Kind == Wall {
@@ -100,7 +100,7 @@ func Make(in Input) ([]byte, error) {
 	case History:
 		return m.history()
 	}
-	return nil, say.Error("papers.there-is-no-paper", "kind", in.Kind)
+	return nil, say.Error("papers.there-no-paper", "kind", in.Kind)
 }
 
 // maker makes one paper.
@@ -146,7 +146,7 @@ func (m *maker) paper() *page {
 }
 
 // Caution stands on every paper that somebody may go by.
-var Caution = say.Text("papers.caution")
+var Caution = say.Text("papers.test-says-how-engine-read")
 
 func (m *maker) about() string {
 	all := []string{layout.Describe(m.Log.Engine)}
@@ -182,17 +182,17 @@ func (m *maker) conditions() [][2]string {
 	if c.BatteryV > 0 {
 		battery = units.Figure(c.BatteryV) + " V"
 		if c.BatteryEnd > 0 {
-			battery += say.Text("papers.at-the-end-v", "figure", units.Figure(c.BatteryEnd))
+			battery += say.Text("papers.at-end-v", "figure", units.Figure(c.BatteryEnd))
 		}
 	}
 	air := say.Text("papers.not-noted")
 	if c.AmbientKPa > 0 {
 		air = say.Text("papers.kpa", "figure", units.Figure(c.AmbientKPa))
 	} else if c.AltitudeM != nil {
-		air = say.Text("papers.m-high", "figure", units.Figure(*c.AltitudeM))
+		air = say.Text("papers.m-altitude", "figure", units.Figure(*c.AltitudeM))
 	}
 	return [][2]string{
-		{say.Text("papers.tested-on"), s.Date},
+		{say.Text("papers.tested-2"), s.Date},
 		{say.Text("papers.by"), said(s.Operator)},
 		{say.Text("papers.meter"), m.meter(s.Meter)},
 		{say.Text("papers.occasion"), said(strings.ReplaceAll(s.Stage, "-", " "))},
@@ -202,8 +202,8 @@ func (m *maker) conditions() [][2]string {
 		{say.Text("papers.plugs-out"), said(c.PlugsOut)},
 		{say.Text("papers.battery"), battery},
 		{say.Text("papers.air"), degrees(c.AmbientC)},
-		{say.Text("papers.pressure-or-height"), air},
-		{say.Text("papers.way-of-testing"), m.Rules.TestedBy(m.Log, s).Name},
+		{say.Text("papers.air-pressure-or-altitude"), air},
+		{say.Text("papers.tested-3"), m.Rules.TestedBy(m.Log, s).Name},
 	}
 }
 
@@ -306,20 +306,20 @@ func (m *maker) untested() []string {
 		case len(of) == all:
 			out = append(out, say.Text("papers.not-done", "what", what))
 		case len(of) > 0:
-			out = append(out, say.Text("papers.not-done-on", "what", what, "of", log.Join(of, ", ")))
+			out = append(out, say.Text("papers.not-done-2", "what", what, "of", log.Join(of, ", ")))
 		}
 	}
 	told(dry, say.Text("papers.dry-compression"))
 	told(wet, say.Text("papers.wet-compression"))
 	told(leak, "Leak-down")
 	if len(deaf) > 0 && len(leak) < all {
-		out = append(out, say.Text("papers.where-the-air-goes-was", "deaf", log.Join(deaf, ", ")))
+		out = append(out, say.Text("papers.where-air-goes-was-not", "deaf", log.Join(deaf, ", ")))
 	}
 	if m.test.Conditions.Cold() {
-		out = append(out, say.Text("papers.it-was-tested-cold-hot"))
+		out = append(out, say.Text("papers.tested-cold-reads-differently-hot"))
 	}
 	if !slices.ContainsFunc(m.test.Observations, func(o log.Observation) bool { return o.What == "borescope" && o.Struck == "" }) {
-		out = append(out, say.Text("papers.nobody-looked-inside-with-a"))
+		out = append(out, say.Text("papers.no-borescope-look-inside"))
 	}
 	return out
 }

@@ -20,10 +20,10 @@ const (
 
 // Why a picture isn't kept.
 var (
-	ErrLarge = say.Error("photo.the-photo-has-more-than", "Most", Most>>20)
-	ErrWide  = say.Error("photo.the-photo-has-more-than-2", "mostSide", mostSide)
-	ErrWork  = say.Error("photo.the-photo-is-packed-in")
-	ErrNone  = say.Error("photo.the-photo-is-no-jpeg")
+	ErrLarge = say.Error("photo.photo-larger-than-mb", "Most", Most>>20)
+	ErrWide  = say.Error("photo.photo-more-than-pixels-side", "mostSide", mostSide)
+	ErrWork  = say.Error("photo.photo-has-too-many-scans")
+	ErrNone  = say.Error("photo.not-whole-jpeg-photo")
 )
 
 // one lets a picture be decoded at a time: it takes a core for itself.

@@ -42,7 +42,7 @@ func (b *behind) begin(work func(context.Context) error) {
 	b.busy = true
 	b.ending.Go(func() {
 		if err := work(b.life); err != nil && b.life.Err() == nil {
-			slog.Error(say.Text("server.engines-could-not-be-judged"), "error", err)
+			slog.Error(say.Text("server.engines-could-not-judged-again"), "error", err)
 		}
 		b.mu.Lock()
 		defer b.mu.Unlock()
@@ -123,7 +123,7 @@ func (h *handlers) makeAnew(ctx context.Context, stale []*store.Made) error {
 		}
 	}
 	if err := h.store.KeepMade(ctx, anew); err != nil { // the disk is full, or held: it is shown all the same, and made again
-		slog.Error(say.Text("server.what-the-rack-shows-is"), "error", err)
+		slog.Error(say.Text("server.rack-could-not-saved"), "error", err)
 	}
 	return nil
 }

@@ -73,7 +73,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"As many as can be read beside each other: engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
 	if len(in.Of) == 0 || in.Of[0] == "" {
-		return nil, refuse(log.Faults{{At: "/of", What: say.Text("server.name-what-is-to-be")}})
+		return nil, refuse(log.Faults{{At: "/of", What: say.Text("server.pick-what-compare-engine-or")}})
 	}
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string
@@ -104,7 +104,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 			all = append(all, compare.One{Log: logs[id], Verdict: verdicts[id]})
 		}
 		page.Rank = compare.Rank(all, h.store.Rules())
-		page.Title, page.Sentence = say.Text("server.engines-side-by-side"), compare.Best(page.Rank)
+		page.Title, page.Sentence = say.Text("server.engines-side-side"), compare.Best(page.Rank)
 		return &answer[ComparePage]{page}, nil
 	}
 	l := logs[engines[0]]
@@ -112,7 +112,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	first, last := page.Columns[0], page.Columns[len(page.Columns)-1]
 	page.Title = l.Engine.Name
 	if first.Test == "" || last.Test == "" || first.Test == last.Test {
-		page.Sentence = say.Text("server.choose-a-second-test-of")
+		page.Sentence = say.Text("server.pick-second-test-or-another")
 		return &answer[ComparePage]{page}, nil
 	}
 	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Rules())
@@ -134,11 +134,11 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick, shop rules.Shop) (Compar
 	case p.test != "":
 		at = l.At(p.test)
 		if at < 0 {
-			return c, say.Error("server.has-no-test-it-may", "name", l.Engine.Name, "test", p.test)
+			return c, say.Error("server.has-no-test-may-have", "name", l.Engine.Name, "test", p.test)
 		}
 	case p.build != "":
 		if at = compare.BaselineOf(l, p.build); at < 0 {
-			return c, say.Error("server.has-no-test-of-a", "name", l.Engine.Name, "build", p.build)
+			return c, say.Error("server.has-no-test-build", "name", l.Engine.Name, "build", p.build)
 		}
 	default:
 		last, ok := verdict.Latest()

@@ -72,7 +72,7 @@ func (c *copying) make(now time.Time) string {
 			continue
 		}
 		if _, err := c.store.KeepCopy(context.Background(), place, now, false); err != nil {
-			slog.Error(say.Text("server.the-copy-of-the-day"), "place", place, "error", err)
+			slog.Error(say.Text("server.daily-backup-was-not-made"), "place", place, "error", err)
 			said = err.Error()
 		}
 	}
@@ -119,7 +119,7 @@ func (h *handlers) restoredWords() string {
 	if h.restored == "" {
 		return ""
 	}
-	return say.Text("server.the-copy-was-not-put", "restored", h.restored)
+	return say.Text("server.backup-was-not-restored-everything", "restored", h.restored)
 }
 
 func (h *handlers) makeCopy(ctx context.Context, _ *struct{}) (*struct{}, error) {
@@ -140,7 +140,7 @@ type CopyIn struct {
 // copyOf returns the copy that is named: one of those that are there, and no other file.
 func (h *handlers) copyOf(ctx context.Context, in CopyIn) (store.Kept, error) {
 	if !slices.Contains(store.PlacesOf(h.store.Dir), in.Place) {
-		return store.Kept{}, huma.Error404NotFound(say.Text("server.no-copies-are-made-there"))
+		return store.Kept{}, huma.Error404NotFound(say.Text("server.no-backups-kept-there"))
 	}
 	all, err := store.Copies(ctx, in.Place)
 	if err != nil {
@@ -148,7 +148,7 @@ func (h *handlers) copyOf(ctx context.Context, in CopyIn) (store.Kept, error) {
 	}
 	i := slices.IndexFunc(all, func(k store.Kept) bool { return k.Name == in.Name })
 	if i < 0 {
-		return store.Kept{}, huma.Error404NotFound(say.Text("server.there-is-no-such-copy"))
+		return store.Kept{}, huma.Error404NotFound(say.Text("server.there-no-such-backup"))
 	}
 	return all[i], nil
 }
@@ -168,7 +168,7 @@ func (h *handlers) inside(ctx context.Context, in *CopyIn) (*answer[store.Inside
 // restoreCopy ends this server; whoever started it puts the copy back and starts it again.
 func (h *handlers) restoreCopy(ctx context.Context, in *struct{ Body CopyIn }) (*struct{}, error) {
 	if h.restart == nil || !whoOf(ctx).local {
-		return nil, huma.Error403Forbidden(say.Text("server.a-copy-is-put-back"))
+		return nil, huma.Error403Forbidden(say.Text("server.restore-backup-machine-runs-braxel"))
 	}
 	one, err := h.copyOf(ctx, in.Body)
 	if err != nil {
@@ -187,7 +187,7 @@ func (h *handlers) secondPlace(ctx context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if !whoOf(ctx).local {
-		return nil, huma.Error403Forbidden(say.Text("server.where-copies-are-made-is"))
+		return nil, huma.Error403Forbidden(say.Text("server.choose-where-backups-go-machine"))
 	}
 	if err := h.store.SetSecondPlace(in.Body.Place); err != nil {
 		return nil, refuse(log.Faults{{At: "/place", What: err.Error()}})

@@ -104,11 +104,11 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	}
 }) (*entered, error) {
 	if h.door == nil {
-		return nil, huma.Error404NotFound(say.Text("server.braxel-answers-to-this-machine"))
+		return nil, huma.Error404NotFound(say.Text("server.braxel-only-answers-machine"))
 	}
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
-		return nil, refuse(log.Faults{{At: "/name", What: say.Text("server.what-is-this-device-called")}})
+		return nil, refuse(log.Faults{{At: "/name", What: say.Text("server.give-device-name")}})
 	}
 	token, err := h.door.letIn(whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {
@@ -127,7 +127,7 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 
 func (h *handlers) renew(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	if h.door == nil || !whoOf(ctx).local {
-		return nil, huma.Error403Forbidden(say.Text("server.a-new-passcode-is-drawn"))
+		return nil, huma.Error403Forbidden(say.Text("server.new-passcode-made-machine-runs"))
 	}
 	return nil, h.door.Renew()
 }
@@ -140,7 +140,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if h.door == nil {
-		return nil, huma.Error404NotFound(say.Text("server.no-device-was-let-in"))
+		return nil, huma.Error404NotFound(say.Text("server.no-device-connected"))
 	}
 	there, err := h.door.change(in.Device, func(d *store.Device) {
 		if in.Body.Name != nil && strings.TrimSpace(*in.Body.Name) != "" {
@@ -149,7 +149,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 		d.Shut = d.Shut || in.Body.Shut != nil
 	})
 	if !there {
-		return nil, huma.Error404NotFound(say.Text("server.there-is-no-such-device"))
+		return nil, huma.Error404NotFound(say.Text("server.there-no-such-device"))
 	}
 	if in.Body.Shut != nil && err == nil && h.store.CalendarKey() != "" {
 		// It may have written down the calendar's address, which asks for no cookie.

@@ -102,7 +102,7 @@ func (h *handlers) downloadCalendar(x fiber.Ctx) error {
 func (h *handlers) subscribed(x fiber.Ctx) error {
 	key := h.store.CalendarKey()
 	if key == "" || subtle.ConstantTimeCompare([]byte(x.Params("key")), []byte(key+".ics")) != 1 {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-calendar-at"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-calendar-at-address"))
 	}
 	return h.sendCalendar(x)
 }

@@ -131,14 +131,14 @@ func TestTestsAndEnginesAreComparedByTheirAddress(t *testing.T) {
 	require.NotNil(t, page.Result)
 	assert.Equal(t, compare.Repair, page.Result.Purpose)
 	assert.Equal(t, compare.Better, page.Result.Answer)
-	assert.Regexp(t, `^It helped, for sure\. Cylinder 3 came up by 2[5-9]\.\d %\.$`, page.Sentence)
+	assert.Regexp(t, `^It surely helped\. Cylinder 3 came up 2[5-9]\.\d %\.$`, page.Sentence)
 	require.Len(t, page.Columns, 2)
 	assert.Equal(t, "siskin:s2", page.Columns[0].Pick, "the earlier first")
 	assert.Equal(t, "140", page.Columns[0].Bores[2].Reading)
 
 	page = compared(t, a, "siskin")
 	assert.Nil(t, page.Result)
-	assert.Contains(t, page.Sentence, "Choose a second test")
+	assert.Contains(t, page.Sentence, "Pick a second test")
 
 	serin := `{"entries":[{"id":"serin-1","at":"2031-02-14T08:00:00Z","engine":"serin","kind":"engine","body":` + strings.Replace(four, "Siskin", "Serin", 1) + `}]}`
 	status, _, body := ask(t, a, "POST", "/api/entries", serin)
@@ -146,12 +146,12 @@ func TestTestsAndEnginesAreComparedByTheirAddress(t *testing.T) {
 	page = compared(t, a, "siskin", "serin")
 	require.Len(t, page.Rank, 2)
 	assert.Equal(t, "Siskin", page.Rank[0].Name)
-	assert.Contains(t, page.Sentence, "Siskin alone was tested")
+	assert.Contains(t, page.Sentence, "Only Siskin has been tested")
 
 	for _, none := range []string{"", "?of="} {
 		status, _, body := ask(t, a, "GET", "/api/compare"+none, "")
 		assert.Equal(t, 422, status, body)
-		assert.Contains(t, body, "name what is to be compared")
+		assert.Contains(t, body, "pick what to compare")
 	}
 	page = compared(t, a, "siskin:s2", "siskin:s2", "siskin:s3")
 	assert.Len(t, page.Columns, 2, "the same twice is once")

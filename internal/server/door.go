@@ -100,8 +100,8 @@ func (d *Door) Passcode() string {
 
 // What a try of the passcode comes to, beside being let in.
 var (
-	errWrongPasscode = say.Error("server.that-is-not-the-passcode")
-	errTooManyTries  = say.Error("server.too-many-tries-wait-a")
+	errWrongPasscode = say.Error("server.wrong-passcode-shown-under-devices")
+	errTooManyTries  = say.Error("server.too-many-tries-wait-minute")
 )
 
 // letIn lets a device in that knows the passcode, and returns what its cookie is to hold. One that comes back with the cookie that it
@@ -184,7 +184,7 @@ func (d *Door) Hears(from, passcode string) error {
 	return d.try(from, passcode)
 }
 
-var errNoPasscode = say.Error("server.this-braxel-has-no-passcode")
+var errNoPasscode = say.Error("server.braxel-has-no-passcode-leave")
 
 // network is what an address counts as: of IPv6, where a machine has as many addresses as it likes, its network.
 func network(from string) string {

@@ -144,7 +144,7 @@ func TestAHeldFileShowsTheRackAndKeepsNothing(t *testing.T) {
 	assert.Contains(t, text, "Siskin")
 	status, _, text = ask(t, a, "POST", "/api/entries", `{"entries":[{"id":"held","at":"2031-02-14T09:00:00Z","engine":"siskin","kind":"note","body":{"text":"x"}}]}`)
 	assert.Equal(t, 503, status, text)
-	assert.Contains(t, text, "Another program is holding the data file")
+	assert.Contains(t, text, "Another program is using the data file")
 	require.NoError(t, other.Close())
 	status, _, text = ask(t, a, "POST", "/api/entries", `{"entries":[{"id":"held","at":"2031-02-14T09:00:00Z","engine":"siskin","kind":"note","body":{"text":"x"}}]}`)
 	assert.Equal(t, 200, status, text)
@@ -165,5 +165,5 @@ func TestEachAnswerSaysWhatWasTold(t *testing.T) {
 	assert.Empty(t, header.Get("Braxel-Trouble"))
 	require.NoError(t, os.Rename(dir, dir+"-away"))
 	_, header, _ = ask(t, a, "GET", "/api/engines/siskin", "")
-	assert.Contains(t, header.Get("Braxel-Trouble"), "gone from where it was")
+	assert.Contains(t, header.Get("Braxel-Trouble"), "gone: its disk was unplugged")
 }

@@ -119,7 +119,7 @@ func TestAnEngineSaysWhatToDo(t *testing.T) {
 	kept(t, a, book.Event, `{"date":"2031-02-15","what":"ran hot","meter":12}`)
 	typedOn(t, a, "siskin", "2031-02-15", 190, 191, 189, 190)
 	page = get[server.EnginePage](t, a, "/api/engines/siskin")
-	assert.Contains(t, page.Sentence, "Recorded as this build's baseline", "a new build is held against nothing older")
+	assert.Contains(t, page.Sentence, "Recorded as the baseline of this build", "a new build is held against nothing older")
 	assert.Equal(t, "ran hot", page.Events[0].What)
 }
 
@@ -160,7 +160,7 @@ func TestOneEngineThatCannotBeReadSpoilsItsOwnLine(t *testing.T) {
 	require.NoError(t, err)
 	rack := get[server.Rack](t, a, "/api/rack")
 	require.Len(t, rack.Engines, 2)
-	assert.Contains(t, rack.Engines[0].Sentence, "cannot be read")
+	assert.Contains(t, rack.Engines[0].Sentence, "can't be read")
 	assert.Equal(t, "avocet", rack.Engines[1].Name)
 	faults, err := s.Check(context.Background())
 	require.NoError(t, err)
@@ -172,7 +172,7 @@ func TestTheRecordTellsWhoDidWhatAndWhatWasStruck(t *testing.T) {
 	kept(t, a, book.Pull, `{"test":"s1","cylinder":3,"mode":"dry","value":172,"unit":"psi"}`, "p1")
 	kept(t, a, book.Strike, `{"entry":"p1","why":"throttle shut"}`)
 	lines := get[server.Record](t, a, "/api/engines/siskin/record").Lines
-	assert.Equal(t, "struck, throttle shut: cylinder 3 dry: 172 psi", lines[0].Words)
+	assert.Equal(t, "struck (throttle shut): cylinder 3 dry: 172 psi", lines[0].Words)
 	assert.Equal(t, "throttle shut", lines[1].Struck)
 	assert.Equal(t, "s1", lines[1].Test)
 	assert.Len(t, lines, 4)

@@ -130,7 +130,7 @@ func (h *handlers) engineRoutes(api huma.API) {
 func (h *handlers) download(x fiber.Ctx) error {
 	l, _, err := h.store.Log(x.Context(), unescape(x.Params("engine")))
 	if err != nil {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine-of"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-engine-name"))
 	}
 	text, err := logfile.Write(l)
 	if err != nil {
@@ -173,7 +173,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 
 func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
-		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: say.Text("server.not-tested-yet-the-first"),
+		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Sentence: say.Text("server.not-tested-yet-first-test"),
 		Unit: sheet.Unit(
 			l,
 		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),

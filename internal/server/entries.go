@@ -122,8 +122,8 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 		fault := book.DecodeFault(err)
 		return fiber.NewError(
 			http.StatusBadRequest,
-			say.Text("server.entries-cannot-be-read",
-				"at", cmp.Or(fault.At, say.Text("server.the-whole-of-it")),
+			say.Text("server.entries-cant-read",
+				"at", cmp.Or(fault.At, say.Text("server.all")),
 				"what", fault.What,
 			),
 		)
@@ -131,7 +131,7 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 	if len(in.Entries) > mostEntries {
 		return fiber.NewError(
 			http.StatusUnprocessableEntity,
-			say.Text("server.entries-are-more-than-at", "n", len(in.Entries), "mostEntries", mostEntries),
+			say.Text("server.too-many-entries-at-once", "n", len(in.Entries), "mostEntries", mostEntries),
 		)
 	}
 	out := EntriesOut{Answers: make([]book.Answer, len(in.Entries))}
@@ -182,7 +182,7 @@ func typed(raw jsontext.Value) (book.Entry, log.Faults) {
 		return e, faults
 	}
 	if e.Kind == book.Kept {
-		return e, log.Faults{{At: "/kind", What: say.Text("server.this-comes-with-logs-from")}}
+		return e, log.Faults{{At: "/kind", What: say.Text("server.comes-with-imported-logs-cant")}}
 	}
 	return e, book.Strict(e)
 }
@@ -277,7 +277,7 @@ func refuse(err error) error {
 		for i, f := range faults {
 			details[i] = &huma.ErrorDetail{Location: "body" + strings.ReplaceAll(f.At, "/", "."), Message: f.What}
 		}
-		return huma.Error422UnprocessableEntity(say.Text("server.some-of-this-cannot-be"), details...)
+		return huma.Error422UnprocessableEntity(say.Text("server.some-cant-kept-as"), details...)
 	}
 	return err
 }

@@ -49,7 +49,7 @@ var aside = regexp.MustCompile(`(?i)^/*(practice/+)?(api|calendar)(/|$)`)
 func (f *files) serve(x fiber.Ctx) error {
 	if aside.MatchString(path.Clean("/"+unescape(x.Path()))) || aside.MatchString(x.Path()) {
 		if !whoOf(x.Context()).in {
-			return fiber.NewError(http.StatusUnauthorized, say.Text("server.this-device-isnt-let-in"))
+			return fiber.NewError(http.StatusUnauthorized, say.Text("server.device-isnt-let-yet-type"))
 		}
 		return nothingHere(x)
 	}
@@ -57,7 +57,7 @@ func (f *files) serve(x fiber.Ctx) error {
 	body, ok := f.plain[name]
 	if !ok {
 		if path.Ext(name) != "" {
-			return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-nothing-at-this"))
+			return fiber.NewError(http.StatusNotFound, say.Text("server.there-nothing-at-address"))
 		}
 		name = "index.html"
 		if body, ok = f.plain[name]; !ok {

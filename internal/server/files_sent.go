@@ -19,7 +19,7 @@ import (
 func multipartOf(x fiber.Ctx) (*multipart.Reader, error) {
 	kind, with, err := mime.ParseMediaType(x.Get("Content-Type"))
 	if err != nil || kind != "multipart/form-data" || with["boundary"] == "" {
-		return nil, say.Error("server.no-form")
+		return nil, say.Error("server.not-form")
 	}
 	return multipart.NewReader(bodyOf(x), with["boundary"]), nil
 }
@@ -80,7 +80,7 @@ func keepSent(dir string, from io.Reader, most int64) (string, error) {
 	}
 	if n > most {
 		return "", fiber.NewError(http.StatusRequestEntityTooLarge,
-			say.Text("server.the-file-is-larger-than"))
+			say.Text("server.file-larger-than-can-imported"))
 	}
 	return file, nil
 }

@@ -65,7 +65,7 @@ func (h *handlers) followGauge(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if !h.gauges.Follow(in.Body.ID) {
-		return nil, huma.Error404NotFound(say.Text("server.that-gauge-speaks-no-more"))
+		return nil, huma.Error404NotFound(say.Text("server.gauge-not-connected-any-more"))
 	}
 	return nil, nil
 }
@@ -78,7 +78,7 @@ func (h *handlers) answerGauge(_ context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	if !h.gauges.Answer(in.Body.ID, in.Body.Yes) {
-		return nil, huma.Error404NotFound(say.Text("server.that-gauge-no-longer-asks"))
+		return nil, huma.Error404NotFound(say.Text("server.gauge-not-asking-any-more"))
 	}
 	return nil, nil
 }
@@ -100,7 +100,7 @@ func frameOf(r *gauges.Room, air bool, u units.Unit, seen *gauges.Seen) GaugeNow
 	case now.Phase == "":
 		out.Say = ""
 	case now.Silent:
-		out.Say = say.Text("server.the-gauge-is-silent-look")
+		out.Say = say.Text("server.gauge-silent-check-lead")
 	}
 	in := func(kpa float64) float64 { return math.Round(10*units.Pressure(kpa).In(u)) / 10 }
 	out.Needle, out.Supply = in(now.KPa), in(now.Supply)
@@ -118,7 +118,7 @@ const frame = time.Second / 30
 func (h *handlers) live(x fiber.Ctx) error {
 	u := units.Unit(strings.Clone(x.Query("unit")))
 	if !u.Valid() {
-		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.unit-it-is", "listed", units.Listed()))
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.unit-must", "listed", units.Listed()))
 	}
 	air := x.Query("air") == "true"
 	x.Set("Content-Type", "text/event-stream")
@@ -184,8 +184,8 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 	}
 	place := l.Engine.Place(in.Body.Number)
 	if !l.Engine.Has(place) {
-		return nil, huma.Error422UnprocessableEntity(say.Text("server.number-the-engine-has-no",
-			"noun", strings.ToLower(l.Engine.Noun()),
+		return nil, huma.Error422UnprocessableEntity(say.Text("server.number-engine-has-no-such",
+			"noun", l.Engine.Nouns(1),
 		))
 	}
 	took, err := h.gauges.Take(in.Body.Air, in.Body.Pull)

@@ -139,7 +139,7 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 	bad := func(what string) error { return fiber.NewError(http.StatusUnprocessableEntity, what) }
 	in.fields, err = form(x, func(name string, from io.Reader) error {
 		if in.file != nil {
-			return bad(say.Text("server.file-one-file-at-a"))
+			return bad(say.Text("server.file-one-file-at-time"))
 		}
 		in.name = filepath.Base(name)
 		path, err := keepSent(dir, from, mostImported)
@@ -157,11 +157,11 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 		return in, nil, err
 	}
 	if in.file == nil {
-		return in, nil, bad(say.Text("server.file-pick-a-file"))
+		return in, nil, bad(say.Text("server.file-pick-file"))
 	}
 	for field, to := range map[string]any{"picks": &in.picks, "theirs": &in.theirs} {
 		if text := in.fields[field]; text != "" && json.Unmarshal([]byte(text), to) != nil {
-			return in, nil, bad(say.Text("server.this-cannot-be-read", "field", field))
+			return in, nil, bad(say.Text("server.cant-read", "field", field))
 		}
 	}
 	if faults := log.CheckFields("/picks", in.picks); len(faults) > 0 {
@@ -174,7 +174,7 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 // text reads the whole file: of what is no file of logs.
 func (in handed) text() ([]byte, error) {
 	if in.size > mostSheet {
-		return nil, say.Error("server.the-file-has-mb-at", "size", in.size>>20, "mostSheet", mostSheet>>20)
+		return nil, say.Error("server.file-has-mb-at-most", "size", in.size>>20, "mostSheet", mostSheet>>20)
 	}
 	return io.ReadAll(io.NewSectionReader(in.file, 0, in.size))
 }
@@ -253,7 +253,7 @@ func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*Shee
 	if in.into != "" {
 		l, _, err := h.store.Log(ctx, in.into)
 		if err != nil {
-			return nil, say.Error("server.the-engine-that-it-is", "err", err)
+			return nil, say.Error("server.engine-should-go-not-here", "err", err)
 		}
 		in.picks.Into = &l.Engine
 	}
@@ -314,7 +314,7 @@ func (h *handlers) export(x fiber.Ctx) error {
 		ids = nil
 		for _, one := range named {
 			if !h.store.Has(string(one)) {
-				return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine", "one", string(one)))
+				return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-engine", "one", string(one)))
 			}
 			ids = append(ids, string(one))
 		}
@@ -322,7 +322,7 @@ func (h *handlers) export(x fiber.Ctx) error {
 	as := strings.Clone(x.Query("as", "jsonl"))
 	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
 	if kind == "" {
-		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.as-jsonl-csv-or-zip"))
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.as-must-jsonl-csv-or"))
 	}
 	dir, done, err := h.scratch()
 	if err != nil {
@@ -352,7 +352,7 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 		err = inout.WriteLogs(ctx, h.store, ids, out, inout.Lines)
 	}
 	if unread := new(inout.Unread); errors.As(err, &unread) {
-		slog.Error(say.Text("server.some-engines-cant-be-read"), "error", err)
+		slog.Error(say.Text("server.some-engines-cant-read-not"), "error", err)
 		return nil
 	}
 	return err
@@ -362,12 +362,12 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 func (h *handlers) paperOf(x fiber.Ctx) error {
 	kind := papers.Kind(strings.TrimSuffix(x.Params("paper"), ".pdf"))
 	if !slices.Contains(papers.Kinds, kind) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-such-paper"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-such-paper"))
 	}
 	id := unescape(x.Params("engine"))
 	text, err := inout.Paper(x.Context(), h.store, kind, id, x.Query("test"), x.Query("size"), h.shop)
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-engine-of"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-engine-name"))
 	}
 	if err != nil {
 		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())

@@ -77,11 +77,11 @@ func TestWhatCannotComeInIsSaidAndHarmsNothing(t *testing.T) {
 		"picks that are none":  {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"picks": `[`}, 422, "picks"},
 		"an engine not here":   {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"into": "nobody"}, 200, "not here"},
 		"an empty file":        {"a.csv", "", nil, 200, "empty"},
-		"no text":              {"a.csv", "\x00\x01\x02\x03abc", nil, 200, "no text|UTF"},
+		"no text":              {"a.csv", "\x00\x01\x02\x03abc", nil, 200, "not a text|UTF"},
 		"an archive of none":   {"a.zip", "PK\x03\x04", nil, 200, "archive"},
 		"a log of another":     {"a.json", `{"format":"other"}`, nil, 200, "format"},
 		"a log cut short":      {"a.json", `{"format":"braxel-log"`, nil, 200, "log 1"},
-		"a figure for a state": {"a.json", `7`, nil, 200, "an object is wanted|got number"},
+		"a figure for a state": {"a.json", `7`, nil, 200, "must be an object|got number"},
 	} {
 		code, _, said := hand(t, a, "/api/import/take", c.file, c.text, c.fields)
 		assert.Equal(t, c.code, code, "%s: %s", name, said)
@@ -152,7 +152,7 @@ func TestAnEngineThatCannotBeReadIsNamedAmongTheOthers(t *testing.T) {
 	require.NoError(t, err)
 	code, _, said := ask(t, a, http.MethodGet, "/api/rack", "")
 	require.Equal(t, 200, code, said)
-	assert.Contains(t, said, "record cannot be read")
+	assert.Contains(t, said, "engine can't be read")
 	var rack server.Rack
 	require.NoError(t, json.Unmarshal([]byte(said), &rack))
 	assert.Len(t, rack.Engines, engines)

@@ -25,7 +25,7 @@ func (h *handlers) photoRoutes(app routes) {
 func (h *handlers) putPhoto(x fiber.Ctx) error {
 	id, picture := strings.Clone(x.Params("id")), x.Request().Body()
 	if !book.IsID(id) {
-		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.a-photo-has-the-id"))
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.photo-has-id-entry-letters"))
 	}
 	if err := photo.Check(picture); errors.Is(err, photo.ErrLarge) {
 		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
@@ -43,7 +43,7 @@ func (h *handlers) putPhoto(x fiber.Ctx) error {
 func (h *handlers) getPhoto(x fiber.Ctx) error {
 	picture, err := h.store.PhotoOf(unescape(x.Params("engine")), unescape(x.Params("session")), unescape(x.Params("key")))
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-photo-name"))
 	}
 	if err != nil {
 		return err
@@ -57,11 +57,11 @@ func (h *handlers) getPhoto(x fiber.Ctx) error {
 func (h *handlers) givePicture(x fiber.Ctx) error {
 	id := strings.Clone(x.Params("id"))
 	if !book.IsID(id) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-photo-name"))
 	}
 	picture, err := h.store.Photo(id)
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-no-photo-of"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-photo-name"))
 	}
 	if err != nil {
 		return err

@@ -55,7 +55,7 @@ func (p *pool) read(ctx context.Context) error {
 		if len(m.Spreads) == 0 || json.Unmarshal(m.Spreads, &spreads) != nil {
 			l, _, err := p.store.Log(ctx, m.Engine)
 			if err != nil {
-				slog.Error(say.Text("server.an-engine-cannot-be-read"), "engine", m.Engine, "error", err)
+				slog.Error(say.Text("server.engine-cant-read"), "engine", m.Engine, "error", err)
 				continue // it spoils its own line on the rack, not the shop
 			}
 			spreads = reading.Spreads(l.Standing())

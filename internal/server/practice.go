@@ -200,7 +200,7 @@ func (h *handlers) practiceRoutes(api huma.API) {
 }
 
 // errNoPractice is what the workshop's own part answers.
-var errNoPractice = huma.Error404NotFound(say.Text("server.practice-has-an-address-of"))
+var errNoPractice = huma.Error404NotFound(say.Text("server.practice-has-own-address-practice"))
 
 // enter locks the practising, with its cases read.
 func (h *handlers) enterPractice(ctx context.Context) (*practising, func(), error) {
@@ -315,7 +315,7 @@ func (h *handlers) beginPractice(ctx context.Context, in *beginIn) (*answer[Prac
 	l, ok := p.course.Lesson(in.Body.Lesson)
 	if !ok {
 		if in.Body.Lesson != "" {
-			return nil, huma.Error422UnprocessableEntity(say.Text("server.lesson-there-is-none-of"))
+			return nil, huma.Error422UnprocessableEntity(say.Text("server.lesson-there-none-name"))
 		}
 		if l, err = p.course.Drawn(in.Body.Engine, in.Body.Hide, seed); err != nil {
 			return nil, huma.Error422UnprocessableEntity(err.Error())
@@ -378,7 +378,7 @@ func onCase[T any](ctx context.Context, h *handlers, engine string, do func(*pra
 func (p *practising) theCase(engine string) (practice.Case, error) {
 	k, ok := p.cases[engine]
 	if !ok {
-		return k, huma.Error404NotFound(say.Text("server.nobody-practises-on-that-engine"))
+		return k, huma.Error404NotFound(say.Text("server.engine-not-practice"))
 	}
 	if stand := p.standing(engine); stand != nil {
 		k.State, _ = stand.State()
@@ -495,7 +495,7 @@ func (h *handlers) practiceDecide(ctx context.Context, in *struct {
 func (h *handlers) practiceDebrief(ctx context.Context, in *PracticeIn) (*answer[practice.Debrief], error) {
 	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (practice.Debrief, error) {
 		if k.Decision == nil {
-			return practice.Debrief{}, huma.Error409Conflict(say.Text("server.it-has-not-been-decided"))
+			return practice.Debrief{}, huma.Error409Conflict(say.Text("server.decide-first"))
 		}
 		return h.debriefOf(ctx, p, k)
 	})

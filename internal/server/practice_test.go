@@ -113,11 +113,11 @@ func TestTheTruthIsHiddenUntilItIsDecided(t *testing.T) {
 		assert.Equal(t, 404, status, path)
 	}
 	for body, want := range map[string]string{
-		`{"kind":"gremlin","run":true}`:                                     "kind: say what is wrong with it",
-		`{"kind":"exhaust_valve","run":false}`:                              "cylinders: say in which it is",
+		`{"kind":"gremlin","run":true}`:                                     "kind: say what the fault is",
+		`{"kind":"exhaust_valve","run":false}`:                              "cylinders: say which one it is in",
 		`{"kind":"exhaust_valve","cylinders":[7],"run":false}`:              "cylinders: the engine has no 7",
 		`{"kind":"healthy","cylinders":[1],"run":true}`:                     "cylinders: it is in none of them",
-		`{"kind":"gasket_neighbour","cylinders":[1],"run":false}`:           "cylinders: say between which two it is",
+		`{"kind":"gasket_neighbour","cylinders":[1],"run":false}`:           "cylinders: say which two it is between",
 		`{"kind":"exhaust_valve","cylinders":[3],"run":false,"sure":"yes"}`: "sure",
 	} {
 		status, _, text := ask(t, a, "POST", at+"/decide", body)
@@ -155,7 +155,7 @@ func TestWhatIsDoneIsKeptThroughARestart(t *testing.T) {
 	require.Len(t, k.Acts, 3)
 	assert.InDelta(t, 0.5+2+25, k.Minutes, 1e-9)
 	done = post[server.PracticeDone](t, b, at+"/do", `{"what":"throttle"}`, 200)
-	assert.Equal(t, "The throttle stands wide open.", done.Says)
+	assert.Equal(t, "The throttle is wide open.", done.Says)
 	page := post[server.PracticePage](t, b, "/practice/api/practice", "", 200)
 	require.Len(t, page.Lessons, 12)
 	assert.Equal(t, begun.Engine, page.Lessons[4].Last.Engine)

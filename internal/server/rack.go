@@ -151,7 +151,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 	m.Holds = true
 	spoil := func(why any) {
-		slog.Error(say.Text("server.an-engine-cannot-be-judged"), "engine", m.Engine, "why", why)
+		slog.Error(say.Text("server.engine-cant-judged"), "engine", m.Engine, "why", why)
 		m.Spreads = nil
 		m.Rack, err = json.Marshal(spoiled(m.Engine))
 	}
@@ -184,7 +184,7 @@ func spoiled(id string) RackEngine {
 		ID:       id,
 		Name:     id,
 		State:    judge.Retest,
-		Sentence: say.Text("server.this-engines-record-cannot-be"),
+		Sentence: say.Text("server.engine-cant-read-others-fine"),
 		Bores:    []RackBore{},
 		Diary:    []DiaryItem{},
 	}

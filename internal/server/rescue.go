@@ -37,20 +37,20 @@ func (r Rescue) New() *fiber.App {
 	app.Use(guard(r.Hosts))
 	app.Use(func(x fiber.Ctx) error {
 		if !(&Door{}).isLocal(x) {
-			return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.braxel-cannot-open-its-data"))
+			return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.braxel-cant-open-data-look"))
 		}
 		return x.Next()
 	})
 	app.Post("/rescue", func(x fiber.Ctx) error {
 		if r.Copy == "" {
-			return fiber.NewError(http.StatusConflict, say.Text("server.there-is-no-good-copy"))
+			return fiber.NewError(http.StatusConflict, say.Text("server.there-no-good-backup-restore"))
 		}
 		r.Restore()
 		x.Set("Content-Type", "text/html; charset=utf-8")
 		return x.SendString(`<!doctype html><meta http-equiv="refresh" content="2; url=/"><title>Braxel</title><p>The copy is being put back.</p>`)
 	})
 	app.All("/api/*", func(fiber.Ctx) error {
-		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.braxel-cannot-open-its-data-2"))
+		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.braxel-cant-open-data-open"))
 	})
 	app.Get("/*", func(x fiber.Ctx) error {
 		var page bytes.Buffer

@@ -69,7 +69,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 	r.router.Add([]string{method}, path, func(x fiber.Ctx) error {
 		w := whoOf(x.Context())
 		if !w.in && !t.open {
-			return fiber.NewError(http.StatusUnauthorized, say.Text("server.this-device-isnt-let-in"))
+			return fiber.NewError(http.StatusUnauthorized, say.Text("server.device-isnt-let-yet-type"))
 		}
 		if !w.in {
 			return r.fromOutside(x, h)
@@ -85,7 +85,7 @@ func (r routes) add(method, path string, t terms, h fiber.Handler) {
 		}
 		body, err := io.ReadAll(io.LimitReader(bodyOf(x), int64(t.most)+1))
 		if err != nil {
-			return fiber.NewError(http.StatusBadRequest, say.Text("server.the-request-broke-off"))
+			return fiber.NewError(http.StatusBadRequest, say.Text("server.request-was-cut-off"))
 		}
 		if len(body) > t.most {
 			return tooLong(t.most)
@@ -110,7 +110,7 @@ func tooLong(most int) error {
 	if most < 1<<20 {
 		size = say.Text("server.kb", "most", most>>10)
 	}
-	return fiber.NewError(http.StatusRequestEntityTooLarge, say.Text("server.this-is-too-large-at", "size", size))
+	return fiber.NewError(http.StatusRequestEntityTooLarge, say.Text("server.too-large-at-most-can", "size", size))
 }
 
 // What is read of a request that is refused: whoever still sends when the connection ends never sees why.
@@ -124,7 +124,7 @@ func (r routes) fromOutside(x fiber.Ctx, h fiber.Handler) error {
 	ctx, stop := context.WithTimeout(x.Context(), outsideWait)
 	defer stop()
 	if r.outside.Acquire(ctx, 1) != nil {
-		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.too-many-devices-are-asking"))
+		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.too-many-devices-asking-at"))
 	}
 	defer r.outside.Release(1)
 	_ = x.RequestCtx().Conn().SetReadDeadline(time.Now().Add(outsideWait))
@@ -179,7 +179,7 @@ func (p *patient) Read(b []byte) (int, error) {
 func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map[string]string, err error) {
 	parts, err := multipartOf(x)
 	if err != nil {
-		return nil, fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.file-pick-a-file"))
+		return nil, fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.file-pick-file"))
 	}
 	fields = map[string]string{}
 	for {
@@ -188,7 +188,7 @@ func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map
 			return fields, nil
 		}
 		if err != nil {
-			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.the-file-didnt-arrive-whole"))
+			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.file-didnt-arrive-whole-try"))
 		}
 		if part.FileName() != "" {
 			if err := take(strings.Clone(part.FileName()), part); err != nil {
@@ -198,7 +198,7 @@ func form(x fiber.Ctx, take func(name string, file io.Reader) error) (fields map
 		}
 		text, err := io.ReadAll(io.LimitReader(part, usualBody))
 		if err != nil {
-			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.the-form-didnt-arrive-whole"))
+			return nil, fiber.NewError(http.StatusBadRequest, say.Text("server.form-didnt-arrive-whole-try"))
 		}
 		fields[part.FormName()] = string(text)
 	}

@@ -91,7 +91,7 @@ func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hind
 func inHindsight(l log.Log, now, would rules.Shop) (one hindsight.One, err error) {
 	defer func() {
 		if why := recover(); why != nil {
-			err = say.Error("server.cannot-be-judged", "name", l.Engine.Name, "why", why)
+			err = say.Error("server.cant-judged", "name", l.Engine.Name, "why", why)
 		}
 	}()
 	return hindsight.One{Log: l, Now: judge.Log(l, now), Would: judge.Log(l, would)}, nil

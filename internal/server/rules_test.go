@@ -78,8 +78,8 @@ func TestALimitOfTheWorkshopsIsJudgedBy(t *testing.T) {
 	}
 	would := ask(5)
 	require.Len(t, would.More, 1)
-	assert.Contains(t, would.Sentence, "was never acted upon, and would have been")
-	assert.Contains(t, ask(10).Sentence, "nothing would have been said differently")
+	assert.Contains(t, would.Sentence, "was never acted on, and would have been")
+	assert.Contains(t, ask(10).Sentence, "nothing would have come out differently")
 	assert.Equal(t, before, last(), "asking changes nothing")
 	kept(t, a, book.Rule, `{"id":"limits.street.loss_act","value":5,"why":"they are loaded hard"}`)
 	assert.Equal(t, judge.Act, last())

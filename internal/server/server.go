@@ -97,10 +97,10 @@ func nothingHere(x fiber.Ctx) error {
 		}
 	}
 	if len(allowed) == 0 {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.there-is-nothing-at-this-2"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.there-nothing-at-address-2"))
 	}
 	x.Set("Allow", strings.Join(allowed, ", "))
-	return fiber.NewError(http.StatusMethodNotAllowed, say.Text("server.this-address-does-not-take", "method", x.Method()))
+	return fiber.NewError(http.StatusMethodNotAllowed, say.Text("server.address-doesnt-take", "method", x.Method()))
 }
 
 // goJSON reads and writes JSON strictly: no key twice, no letter case forgiven, no number that none can hold.
@@ -218,19 +218,19 @@ func guard(hosts []string) fiber.Handler {
 		x.Set("Referrer-Policy", "same-origin")
 		if x.Get("Content-Encoding") != "" {
 			// A little that unpacks to a lot would be unpacked before its size is known.
-			return fiber.NewError(http.StatusUnsupportedMediaType, say.Text("server.compressed-requests-are-not-taken"))
+			return fiber.NewError(http.StatusUnsupportedMediaType, say.Text("server.compressed-requests-arent-accepted"))
 		}
 		host := x.Host()
 		if !ours(host, hosts) {
 			return fiber.NewError(
 				http.StatusForbidden,
-				say.Text("server.this-braxel-does-not-answer", "host", host),
+				say.Text("server.braxel-doesnt-answer-name-start", "host", host),
 			)
 		}
 		if origin := x.Get("Origin"); origin != "" {
 			from, err := url.Parse(origin)
 			if err != nil || from.Host != host {
-				return fiber.NewError(http.StatusForbidden, say.Text("server.requests-from-other-sites-are"))
+				return fiber.NewError(http.StatusForbidden, say.Text("server.requests-from-other-sites-refused"))
 			}
 		}
 		return x.Next()
@@ -264,7 +264,7 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 		if said := store.Trouble(errors.Join(errs...)); said != "" {
 			return huma.NewError(http.StatusServiceUnavailable, said)
 		}
-		message, errs = say.Text("server.something-went-wrong-in-braxel"), nil
+		message, errs = say.Text("server.something-went-wrong-braxel-what"), nil
 	}
 	errs = errs[:min(len(errs), mostDetails)]
 	for i, err := range errs {
@@ -282,7 +282,7 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 
 // problem answers, as problem+json, for what huma never sees: unknown paths, oversized bodies, refused hosts.
 func problem(x fiber.Ctx, err error) error {
-	status, message := http.StatusInternalServerError, say.Text("server.something-went-wrong-in-braxel")
+	status, message := http.StatusInternalServerError, say.Text("server.something-went-wrong-braxel-what")
 	var known *fiber.Error
 	if errors.As(err, &known) {
 		status, message = known.Code, known.Message

@@ -49,7 +49,7 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 				var beyond *calc.RangeError
 				if errors.As(err, &beyond) {
 					bounds := Bounds{beyond.Low, beyond.High}
-					return nil, huma.Error422UnprocessableEntity(say.Text("server.a-figure-is-beyond-its"),
+					return nil, huma.Error422UnprocessableEntity(say.Text("server.number-out-range"),
 						&huma.ErrorDetail{Location: "body." + field, Message: what, Value: bounds})
 				}
 				return nil, refuse(log.Faults{{At: "/" + field, What: what}})

@@ -89,7 +89,7 @@ func (h *handlers) sync(ctx context.Context, in *struct {
 	}
 	if !whoOf(ctx).local && h.store.PairedWith(base) == "" {
 		// Else a phone could have this machine call whatever it likes.
-		return nil, huma.Error403Forbidden(say.Text("server.the-first-time-machines-are"))
+		return nil, huma.Error403Forbidden(say.Text("server.first-time-bring-machines-together"))
 	}
 	ctx, stop := context.WithTimeout(ctx, syncFor)
 	defer stop()

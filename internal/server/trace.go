@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"reflect"
 	"strconv"
-	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
@@ -65,7 +64,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	defer done()
 	l, _, err := h.store.Log(x.Context(), in.fields["engine"])
 	if isUnknown(err) {
-		return fiber.NewError(http.StatusNotFound, say.Text("server.engine-there-is-no-engine"))
+		return fiber.NewError(http.StatusNotFound, say.Text("server.engine-there-no-engine-name"))
 	}
 	if err != nil {
 		return err
@@ -76,8 +75,8 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	}
 	number, err := strconv.Atoi(in.fields["number"])
 	if err != nil || !l.Engine.Has(l.Engine.Place(number)) {
-		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.number-the-engine-has-no",
-			"noun", strings.ToLower(l.Engine.Noun()),
+		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.number-engine-has-no-such",
+			"noun", l.Engine.Nouns(1),
 		))
 	}
 	k := knownOf(l.Engine, number, trace.Measured(in.fields["measured"]))

@@ -34,7 +34,7 @@ func TestALeakDownIsTypedAsHeldOrAsPercent(t *testing.T) {
 	assert.Contains(t, body, `"leak_pct":6.09`)
 	text := kept(t, a, book.Leakdown, `{"test":"s1","cylinder":1,"supply":80,"pct":5,"unit":"psi","position":"tdc","paths":[]}`)
 	assert.Contains(t, text, `"held":76`)
-	assert.Contains(t, text, "listened, nothing")
+	assert.Contains(t, text, "nothing heard")
 }
 
 func TestTheListsFitWhereTheEngineIsAndArePutBackInReverse(t *testing.T) {
@@ -91,7 +91,7 @@ func TestAGaugeRepeatsAsWellAsItsPulls(t *testing.T) {
 	assert.Contains(t, body, `"pulls":1`, "a struck pull says nothing of the gauge")
 	status, _, body := ask(t, a, "POST", "/api/gauge-checks", `{"one":[150,151],"other":[155]}`)
 	assert.Equal(t, 422, status)
-	assert.Contains(t, body, "partner")
+	assert.Contains(t, body, "pair on the other gauge")
 }
 
 func TestAWorkshopsOwnProtocolStandsForTheBuiltInOne(t *testing.T) {
@@ -100,7 +100,7 @@ func TestAWorkshopsOwnProtocolStandsForTheBuiltInOne(t *testing.T) {
 	_, _, body := ask(t, a, "GET", "/api/protocols", "")
 	assert.Contains(t, body, "Our street test")
 	assert.NotContains(t, body, `"Street engine"`)
-	assert.Contains(t, kept(t, a, book.Pull, `{"test":"s1","cylinder":1,"mode":"dry","value":150,"unit":"psi"}`), "1 again: pull 2 of 3", "the protocol decides what the sheet asks for")
+	assert.Contains(t, kept(t, a, book.Pull, `{"test":"s1","cylinder":1,"mode":"dry","value":150,"unit":"psi"}`), "1 again: reading 2 of 3", "the protocol decides what the sheet asks for")
 }
 
 func TestSumsAreRefusedByFieldAndTheWheelNeedsAnOrder(t *testing.T) {

@@ -20,10 +20,10 @@ import (
 func Copy(ctx context.Context, dir, to string) error {
 	from := filepath.Join(dir, File)
 	if _, err := os.Stat(from); err != nil {
-		return say.Error("store.there-is-no-data-file", "dir", dir)
+		return say.Error("store.there-no-data-file", "dir", dir)
 	}
 	if _, err := os.Stat(to); err == nil {
-		return say.Error("store.is-there-already", "to", to)
+		return say.Error("store.there-already", "to", to)
 	}
 	part, packed := to+".part", to+".packing"
 	if err := errors.Join(removeAll(part), removeAll(packed)); err != nil {
@@ -79,7 +79,7 @@ func settle(file string) error {
 
 func vacuumInto(ctx context.Context, db *sql.DB, to string) error {
 	if _, err := os.Stat(to); err == nil {
-		return say.Error("store.is-there-already", "to", to)
+		return say.Error("store.there-already", "to", to)
 	}
 	_, err := db.ExecContext(ctx, "VACUUM INTO ?", to)
 	return err

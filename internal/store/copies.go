@@ -76,9 +76,9 @@ func (s *Store) there(place string) error {
 	case err != nil && mark == "":
 		return s.SetSecondPlace(place)
 	case err != nil:
-		return say.Error("store.the-disk-for-copies-isnt", "place", place, "placeMark", placeMark)
+		return say.Error("store.backup-disk-isnt-there-missing", "place", place, "placeMark", placeMark)
 	case !strings.Contains(string(have), mark):
-		return say.Error("store.holds-another-shops-copies-or", "place", place, "placeMark", placeMark)
+		return say.Error("store.has-another-shops-backups-or", "place", place, "placeMark", placeMark)
 	}
 	return nil
 }
@@ -89,23 +89,23 @@ func (s *Store) SetSecondPlace(place string) error {
 		return writeWhole(filepath.Join(s.Dir, secondPlace), nil)
 	}
 	if !filepath.IsAbs(place) {
-		return say.Error("store.is-no-whole-path-begin", "place", place)
+		return say.Error("store.not-full-path-start-at", "place", place)
 	}
 	info, err := os.Stat(place)
 	if err != nil || !info.IsDir() {
-		return say.Error("store.there-is-no-directory", "place", place)
+		return say.Error("store.there-no-directory", "place", place)
 	}
 	try, err := os.CreateTemp(place, "braxel-*.part")
 	if err != nil {
-		return say.Error("store.cannot-be-written-to", "place", place)
+		return say.Error("store.cant-written", "place", place)
 	}
 	if err := errors.Join(try.Close(), os.Remove(try.Name())); err != nil {
 		return err
 	}
 	mark := rand.Text()
-	says := say.Text("store.copies-of-a-braxel-workshop")
+	says := say.Text("store.backups-braxel-shop-kept-here")
 	if err := writeWhole(filepath.Join(place, placeMark), []byte(says+mark+"\n")); err != nil {
-		return say.Error("store.cant-be-written-to", "place", place)
+		return say.Error("store.cant-written-2", "place", place)
 	}
 	return writeWhole(filepath.Join(s.Dir, secondPlace), []byte(place+"\n"+mark+"\n"))
 }
@@ -125,7 +125,7 @@ func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each 
 		return Kept{}, err
 	}
 	if err := os.MkdirAll(filepath.Join(place, "photos"), 0o700); err != nil {
-		return Kept{}, say.Error("store.the-place-of-copies", "err", err)
+		return Kept{}, say.Error("store.place-for-backups", "err", err)
 	}
 	if err := removeParts(place); err != nil {
 		return Kept{}, err
@@ -145,7 +145,7 @@ func (s *Store) KeepCopy(ctx context.Context, place string, now time.Time, each 
 	}
 	i := slices.IndexFunc(all, func(k Kept) bool { return k.Name == name })
 	if i < 0 {
-		return Kept{}, say.Error("store.the-copy-is-not-there", "place", filepath.Join(place, name))
+		return Kept{}, say.Error("store.backup-not-there", "place", filepath.Join(place, name))
 	}
 	one := all[i]
 	return one, thin(all, one)
@@ -167,7 +167,7 @@ func (s *Store) copyTo(ctx context.Context, place, name string) error {
 		return err
 	}
 	if err := sound(ctx, part); err != nil {
-		return say.Error("store.the-copy-is-not-as", "err", err)
+		return say.Error("store.backup-not-sound-was-not", "err", err)
 	}
 	return errors.Join(os.Rename(part, to), syncDir(place))
 }

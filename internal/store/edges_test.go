@@ -165,7 +165,7 @@ func TestNothingIsCalledKeptWhenTheFileIsGone(t *testing.T) {
 			_, err = s.Append(ctx, []book.Entry{entry("late", book.Note, `{"text":"x"}`)}, time.Now())
 			require.ErrorIs(t, err, store.ErrGone)
 			assert.NotEmpty(t, s.Gone())
-			assert.Contains(t, store.Trouble(err), "gone from where it was")
+			assert.Contains(t, store.Trouble(err), "gone: its disk was unplugged")
 			_, _, _, err = s.Union(ctx, []book.Entry{entry("late2", book.Note, `{"text":"x"}`)})
 			require.ErrorIs(t, err, store.ErrGone)
 			require.ErrorIs(t, s.PutPhoto("late3", []byte("x")), store.ErrGone)
@@ -223,7 +223,7 @@ func TestTheSecondPlaceIsKnownByItsMark(t *testing.T) {
 	// The stick is out: the bare mount point is there, and empty.
 	require.NoError(t, os.Remove(mark))
 	_, err = s.KeepCopy(ctx, stick, time.Now().Add(time.Second), true)
-	require.ErrorContains(t, err, "the disk for copies isn't there")
+	require.ErrorContains(t, err, "the backup disk isn't there")
 	// Another stick.
 	require.NoError(t, os.WriteFile(mark, []byte("somebody else's\n"), 0o600))
 	_, err = s.KeepCopy(ctx, stick, time.Now().Add(time.Second), true)

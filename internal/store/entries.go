@@ -42,7 +42,7 @@ func (s *Store) begin(ctx context.Context) error {
 	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx,
 		"SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = each.engine) FROM ("+eachEngine+") each"))
 	if err != nil {
-		return say.Error("store.it-cannot-be-read", "ErrDamaged", ErrDamaged, "err", err)
+		return say.Error("store.cant-read", "ErrDamaged", ErrDamaged, "err", err)
 	}
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
@@ -51,7 +51,7 @@ func (s *Store) begin(ctx context.Context) error {
 	// What of the workshop's own book cannot be read is left out, and check names it: the engines can be used.
 	entries, err := s.entriesOf(ctx, "")
 	if err != nil {
-		slog.Error(say.Text("store.not-all-of-the-workshops"), "error", err)
+		slog.Error(say.Text("store.not-all-shops-own-history"), "error", err)
 	}
 	s.shop = book.Replay("", entries)
 	s.latest = max(s.latest, s.shop.Latest())
@@ -168,7 +168,7 @@ func (s *Store) writing(ctx context.Context, now time.Time, asks bool) (*writing
 // kept takes note of what has been committed.
 func (s *Store) kept(w *writing) {
 	if err := s.mark(w.n, w.id); err != nil {
-		slog.Error(say.Text("store.the-tally-is-not-kept"), "error", err)
+		slog.Error(say.Text("store.tally-was-not-saved"), "error", err)
 	}
 	for engine, n := range w.last {
 		s.revisions[engine] = n
@@ -200,7 +200,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	err := w.find.QueryRowContext(ctx, e.ID).Scan(&elsewhere)
 	switch {
 	case err == nil && elsewhere != e.Engine:
-		return book.Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("store.another-entry-has-this-id")}}), nil
+		return book.Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("store.another-entry-has-id-so")}}), nil
 	case err != nil && !errors.Is(err, sql.ErrNoRows):
 		return book.Answer{}, err
 	}
@@ -449,11 +449,11 @@ func (s *Store) Merge(ctx context.Context, file string) (added int, err error) {
 	defer func() { _ = db.Close() }()
 	theirs, err := collect(scanEntry)(db.QueryContext(ctx, "SELECT "+columns+" FROM entry ORDER BY n"))
 	if err != nil {
-		return 0, say.Error("store.is-of-an-older-braxel", "file", file, "err", err)
+		return 0, say.Error("store.from-older-braxel-open-with", "file", file, "err", err)
 	}
 	added, _, refused, err := s.Union(ctx, theirs)
 	if len(refused) > 0 {
-		err = errors.Join(err, say.Error("store.entries-are-none-and-were", "n", len(refused), "refused", refused[0]))
+		err = errors.Join(err, say.Error("store.entries-not-valid-were-left", "n", len(refused), "refused", refused[0]))
 	}
 	return added, errors.Join(err, bringPhotos(photosBeside(file), filepath.Join(s.Dir, "photos")))
 }

@@ -165,7 +165,7 @@ func later(entries []book.Entry) []book.Entry {
 	now := time.Now()
 	for i := range entries {
 		entries[i].At = now.Add(time.Duration(i) * time.Millisecond).UTC().Format(book.Clock)
-		entries[i].By = say.Text("store.chosen-at-an-import")
+		entries[i].By = say.Text("store.chosen-at-import")
 	}
 	return entries
 }

@@ -96,7 +96,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 		faults = nil
 	}
 	if err != nil {
-		faults = append(faults, say.Text("store.the-files-pages-cannot-all", "err", err))
+		faults = append(faults, say.Text("store.not-all-pages-file-can", "err", err))
 	}
 	for _, id := range s.Engines() {
 		v, err := s.View(ctx, id)
@@ -105,7 +105,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 			continue
 		}
 		for _, u := range v.Unplaced {
-			faults = append(faults, say.Text("store.engine-entry-cannot-be-placed",
+			faults = append(faults, say.Text("store.engine-entry-cant-placed",
 				"id", id,
 				"entry", u.Entry,
 				"kind", u.Kind,
@@ -126,7 +126,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 	}
 	missing, err := s.missingPhotos(ctx)
 	if err != nil {
-		missing = append(missing, say.Text("store.not-every-photo-can-be", "err", err))
+		missing = append(missing, say.Text("store.not-every-photo-can-checked", "err", err))
 	}
 	faults = append(faults, missing...)
 	for i, f := range faults { // of a damaged page, anything may be in it
@@ -144,7 +144,7 @@ func (s *Store) unreadable(ctx context.Context) ([]string, error) {
 		}
 	})
 	if err != nil {
-		faults = append(faults, say.Text("store.not-every-entry-can-be", "err", err))
+		faults = append(faults, say.Text("store.not-every-entry-can-read", "err", err))
 	}
 	return faults, nil
 }

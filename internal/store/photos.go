@@ -14,7 +14,7 @@ import (
 )
 
 // ErrOther is what PutPhoto answers where another picture has that name.
-var ErrOther = say.Error("store.another-picture-has-this-name")
+var ErrOther = say.Error("store.another-photo-has-name-so")
 
 // photo returns where the picture of an entry is.
 func (s *Store) photo(id string) string { return filepath.Join(s.Dir, "photos", id+".jpg") }
@@ -55,7 +55,7 @@ func (s *Store) missingPhotos(ctx context.Context) ([]string, error) {
 	var missing []string
 	for _, id := range ids {
 		if _, err := os.Stat(s.photo(id)); err != nil {
-			missing = append(missing, say.Text("store.the-picture-of-photo-is", "id", id))
+			missing = append(missing, say.Text("store.picture-photo-missing", "id", id))
 		}
 	}
 	return missing, err

@@ -9,7 +9,7 @@ import (
 
 // ErrGone is why nothing can be kept when the data file is no longer where it was: its disk was unplugged, or somebody moved or
 // replaced it.
-var ErrGone = say.Error("store.the-data-file-is-no")
+var ErrGone = say.Error("store.data-file-isnt-where-was")
 
 // present reports ErrGone where the file that this store has open isn't the one that its name leads to. What SQLite would write then
 // goes to a file that nobody finds again.
@@ -43,5 +43,5 @@ func leadsNowhere(name string) error {
 		return nil
 	}
 	to, _ := os.Readlink(name)
-	return say.Error("store.is-a-link-to-which", "name", name, "to", to)
+	return say.Error("store.link-which-isnt-there-plug", "name", name, "to", to)
 }

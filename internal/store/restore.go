@@ -43,13 +43,13 @@ func Restore(ctx context.Context, dir, from string) (aside string, err error) {
 	}
 	source, photos, err := unpack(from, unpacked)
 	if err != nil {
-		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
+		return "", say.Error("store.cant-restored", "from", from, "err", err)
 	}
 	if err := readied(ctx, source, fresh); err != nil {
-		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
+		return "", say.Error("store.cant-restored", "from", from, "err", err)
 	}
 	if err := raiseFloor(ctx, fresh, file); err != nil {
-		return "", say.Error("store.cannot-be-put-back", "from", from, "err", err)
+		return "", say.Error("store.cant-restored", "from", from, "err", err)
 	}
 	if err := bringPhotos(photos, filepath.Join(s.Dir, "photos")); err != nil {
 		return "", err
@@ -155,7 +155,7 @@ func setAside(ctx context.Context, file string) (string, error) {
 			continue
 		}
 		if err := linkOrCopy(file+suffix, to+suffix); err != nil {
-			return "", say.Error("store.keeping-aside-what-is-there", "err", err)
+			return "", say.Error("store.keeping-aside-what-there", "err", err)
 		}
 	}
 	return to, syncDir(filepath.Dir(file))
@@ -191,7 +191,7 @@ func unpack(from, dir string) (file, photos string, err error) {
 	}
 	z, err := zip.NewReader(in, info.Size())
 	if err != nil {
-		return "", "", say.Error("store.the-archive-cannot-be-read", "err", err)
+		return "", "", say.Error("store.archive-cant-read", "err", err)
 	}
 	photos = filepath.Join(dir, "photos")
 	if err := os.MkdirAll(photos, 0o700); err != nil {
@@ -209,12 +209,12 @@ func unpack(from, dir string) (file, photos string, err error) {
 		found = found || to == file
 		n, err := unpackOne(f, to, left)
 		if err != nil {
-			return "", "", say.Error("store.in-the-archive", "name", f.Name, "err", err)
+			return "", "", say.Error("store.archive", "name", f.Name, "err", err)
 		}
 		left -= n
 	}
 	if !found {
-		return "", "", say.Error("store.there-is-no-in-the", "File", File)
+		return "", "", say.Error("store.there-no-archive-so-not", "File", File)
 	}
 	return file, photos, nil
 }
@@ -231,7 +231,7 @@ func unpackOne(f *zip.File, to string, most int64) (n int64, err error) {
 	}
 	n, err = io.Copy(out, io.LimitReader(in, most+1))
 	if n > most {
-		err = say.Error("store.it-unpacks-to-more-than")
+		err = say.Error("store.unpacks-more-than-any-backup")
 	}
 	return n, errors.Join(err, out.Close())
 }

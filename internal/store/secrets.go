@@ -65,7 +65,7 @@ func openSecrets(dir string) (*secrets, error) {
 		err = json.Unmarshal(text, &s.now)
 	}
 	if err != nil {
-		return nil, say.Error("store.cant-be-read-move-it", "file", s.file, "err", err)
+		return nil, say.Error("store.cant-read-move-away-let", "file", s.file, "err", err)
 	}
 	return s, nil
 }
@@ -82,7 +82,7 @@ func (s *secrets) change(change func(*kept)) error {
 		return err
 	}
 	if err := writeWhole(s.file, text); err != nil { // a fresh file is its owner's alone
-		return say.Error("store.who-is-let-in-cant", "err", err)
+		return say.Error("store.connected-devices-cant-saved", "err", err)
 	}
 	s.now = next
 	return nil

@@ -80,7 +80,7 @@ func open(dir string, create bool) (*Store, error) {
 	_, err := os.Stat(file)
 	switch {
 	case errors.Is(err, os.ErrNotExist) && !create:
-		return nil, say.Error("store.there-is-no-data-file", "dir", dir)
+		return nil, say.Error("store.there-no-data-file", "dir", dir)
 	case errors.Is(err, os.ErrNotExist):
 		if err := os.MkdirAll(dir, 0o700); err != nil {
 			return nil, say.Error("store.data-directory", "err", err)
@@ -122,7 +122,7 @@ func (s *Store) lock(file string) error {
 		}
 		if !got {
 			who, _ := os.ReadFile(s.holder)
-			return say.Error("store.is-in-use-by-another", "file", file, "who", strings.TrimSpace(string(who)))
+			return say.Error("store.use-another-braxel-close-one", "file", file, "who", strings.TrimSpace(string(who)))
 		}
 		s.locks = append(s.locks, l)
 	}
@@ -218,10 +218,10 @@ func removeAll(file string) error {
 
 // Why a file cannot be opened.
 var (
-	ErrEmpty   = say.Error("store.the-data-file-is-empty")
-	ErrDamaged = say.Error("store.the-data-file-is-damaged")
-	ErrForeign = say.Error("store.this-is-no-braxel-data")
-	ErrNewer   = say.Error("store.the-data-file-was-written")
+	ErrEmpty   = say.Error("store.data-file-empty")
+	ErrDamaged = say.Error("store.data-file-damaged")
+	ErrForeign = say.Error("store.not-braxel-data-file")
+	ErrNewer   = say.Error("store.data-file-was-written-newer")
 )
 
 // recognise refuses, by name, a file that is no data file which this program opens, before anything is written to it.
@@ -231,7 +231,7 @@ func recognise(ctx context.Context, file string) error {
 		return err
 	}
 	if info.Size() == 0 {
-		return say.Error("store.put-a-copy-back-or", "ErrEmpty", ErrEmpty, "file", file)
+		return say.Error("store.restore-backup-or-move-away", "ErrEmpty", ErrEmpty, "file", file)
 	}
 	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
 	if err != nil {
@@ -240,17 +240,17 @@ func recognise(ctx context.Context, file string) error {
 	defer func() { _ = db.Close() }()
 	names, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'table'"))
 	if err != nil && (strings.Contains(err.Error(), "malformed") || begins(file, "SQLite format 3")) {
-		return say.Error("store.cannot-be-read", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.cant-read-2", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if err != nil {
-		return say.Error("store.cannot-be-read-it-is", "ErrForeign", ErrForeign, "file", file, "err", err)
+		return say.Error("store.cant-read-left-as", "ErrForeign", ErrForeign, "file", file, "err", err)
 	}
 	triggers, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'trigger'"))
 	if err != nil {
-		return say.Error("store.cannot-be-read", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.cant-read-2", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if len(triggers) > 0 {
-		return say.Error("store.holds-a-trigger-which-braxel",
+		return say.Error("store.has-trigger-which-braxel-never",
 			"ErrForeign", ErrForeign,
 			"file", file,
 			"triggers", triggers[0],
@@ -258,14 +258,14 @@ func recognise(ctx context.Context, file string) error {
 	}
 	has := func(name string) bool { return slices.Contains(names, name) }
 	if !has("goose_db_version") || !has("entry") && !(has("session") && has("engine")) {
-		return say.Error("store.is-a-database-of-something", "ErrForeign", ErrForeign, "file", file)
+		return say.Error("store.some-other-database-left-as", "ErrForeign", ErrForeign, "file", file)
 	}
 	var version int64
 	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version WHERE is_applied").Scan(&version); err != nil {
-		return say.Error("store.does-not-say-of-which", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.doesnt-say-which-schema-has", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if version > schema {
-		return say.Error("store.is-of-schema-this-one",
+		return say.Error("store.has-schema-braxel-knows-update",
 			"ErrNewer", ErrNewer,
 			"file", file,
 			"version", version,
@@ -288,7 +288,7 @@ func onlyOurs(ctx context.Context, db *sql.DB) error {
 	}
 	for name, text := range have {
 		if want[name] != text && !strings.HasPrefix(name, "sqlite_") && name != "goose_db_version" {
-			return say.Error("store.it-holds-which-isnt-as", "ErrForeign", ErrForeign, "name", name)
+			return say.Error("store.has-which-isnt-as-braxel", "ErrForeign", ErrForeign, "name", name)
 		}
 	}
 	return nil
@@ -368,14 +368,14 @@ func migrate(ctx context.Context, db *sql.DB, file string, aside bool) error {
 	}
 	if aside && have < schema {
 		if err := takeSecretsOut(ctx, db, filepath.Dir(file)); err != nil {
-			return say.Error("store.taking-the-passcode-and-the", "file", file, "err", err)
+			return say.Error("store.taking-passcode-devices-out", "file", file, "err", err)
 		}
 		if err := keepAside(ctx, db, fmt.Sprintf("%s.schema-%d", file, have)); err != nil {
-			return say.Error("store.copying-the-data-file-aside", "err", err)
+			return say.Error("store.copying-data-file-aside-before", "err", err)
 		}
 	}
 	if _, err := provider.Up(ctx); err != nil {
-		return say.Error("store.bringing-up-to-date", "file", file, "err", err)
+		return say.Error("store.bringing-up-date", "file", file, "err", err)
 	}
 	return nil
 }

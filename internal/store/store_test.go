@@ -239,8 +239,8 @@ func TestAFileThatIsNotOursIsNamedAndLeftAlone(t *testing.T) {
 		"nothing in it": {func(dir string) { require.NoError(t, os.WriteFile(filepath.Join(dir, store.File), nil, 0o600)) }, "is empty"},
 		"words": {func(dir string) {
 			require.NoError(t, os.WriteFile(filepath.Join(dir, store.File), []byte(strings.Repeat("no database ", 900)), 0o600))
-		}, "no Braxel data file"},
-		"somebody's recipes": {foreign, "a database of something else"},
+		}, "not a Braxel data file"},
+		"somebody's recipes": {foreign, "some other database"},
 	} {
 		dir := t.TempDir()
 		c.make(dir)

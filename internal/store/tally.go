@@ -25,7 +25,7 @@ func (s *Store) mark(n int, id string) error {
 	if s.tally == nil {
 		f, err := os.OpenFile(tallyOf(s.Dir), os.O_CREATE|os.O_WRONLY, 0o600)
 		if err != nil {
-			return say.Error("store.the-tally", "err", err)
+			return say.Error("store.tally", "err", err)
 		}
 		s.tally = f
 	}
@@ -81,5 +81,5 @@ func (s *Store) Missing(ctx context.Context) string {
 		_ = os.Remove(missingOf(s.Dir))
 		return ""
 	}
-	return strings.TrimSpace(say.Text("store.entries-are-missing-number-was", "n", n, "id", id, "File", File))
+	return strings.TrimSpace(say.Text("store.entries-missing-number-was-disk", "n", n, "id", id, "File", File))
 }

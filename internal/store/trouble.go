@@ -21,20 +21,20 @@ func Trouble(err error) string {
 	}
 	switch {
 	case errors.Is(err, ErrGone):
-		return say.Text("store.the-data-file-is-gone")
+		return say.Text("store.data-file-gone-disk-was")
 	case code == sqlite3.SQLITE_FULL, errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
-		return say.Text("store.the-disk-is-full-make")
+		return say.Text("store.disk-full-make-room-machine")
 	case code == sqlite3.SQLITE_BUSY, code == sqlite3.SQLITE_LOCKED:
-		return say.Text("store.another-program-is-holding-the")
+		return say.Text("store.another-program-using-data-file")
 	case code == sqlite3.SQLITE_READONLY, code == sqlite3.SQLITE_PERM, code == sqlite3.SQLITE_CANTOPEN,
 		errors.Is(err, syscall.EROFS), errors.Is(err, syscall.EACCES):
-		return say.Text("store.the-data-file-cant-be")
+		return say.Text("store.data-file-cant-written-check")
 	case code == sqlite3.SQLITE_IOERR, errors.Is(err, syscall.EIO):
-		return say.Text("store.the-disk-doesnt-answer-look")
+		return say.Text("store.disk-doesnt-answer-look-at")
 	case code == sqlite3.SQLITE_CORRUPT, code == sqlite3.SQLITE_NOTADB:
-		return say.Text("store.part-of-the-data-file")
+		return say.Text("store.part-data-file-damaged-go")
 	case errors.Is(err, syscall.EMFILE), errors.Is(err, syscall.ENFILE):
-		return say.Text("store.this-machine-has-no-room")
+		return say.Text("store.machine-cant-open-more-files")
 	}
 	return ""
 }

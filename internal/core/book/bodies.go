@@ -42,7 +42,7 @@ func (b PullBody) reading() (float64, log.Faults) {
 			return b.Flicker.Reading(), nil
 		}
 	case b.Value == nil:
-		return 0, log.Faults{{At: "/value", What: say.Text("book.what-did-the-gauge-read")}}
+		return 0, log.Faults{{At: "/value", What: say.Text("book.type-what-gauge-read")}}
 	}
 	return *b.Value, nil
 }

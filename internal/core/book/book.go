@@ -159,7 +159,7 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 	case Strike, Unstrike, AsRead, Move:
 		return b.placeMark(e)
 	default:
-		return log.Faults{{At: "/kind", What: say.Text("book.is-no-kind-of-entry-2", "kind", e.Kind)}}
+		return log.Faults{{At: "/kind", What: say.Text("book.kind-entry-braxel-doesnt-know", "kind", e.Kind)}}
 	}
 	return nil
 }
@@ -171,7 +171,7 @@ func addThing[T any](all things, e *Entry, id func(T) string) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
-		return log.Faults{{At: "/id", What: say.Text("book.which-one-it-needs-its")}}
+		return log.Faults{{At: "/id", What: say.Text("book.which-one-needs-id")}}
 	}
 	all.add(id(body), e)
 	return nil
@@ -418,7 +418,7 @@ func (b *Book) Unplaced() []Unplaced {
 	for _, t := range b.inOrder() {
 		if !t.begun() {
 			for _, it := range t.items {
-				all = append(all, Unplaced{it.entry.ID, it.entry.Kind, say.Text("book.test-the-test-was-never", "id", t.id)})
+				all = append(all, Unplaced{it.entry.ID, it.entry.Kind, say.Text("book.test-test-was-never-started", "id", t.id)})
 			}
 			continue
 		}
@@ -427,12 +427,12 @@ func (b *Book) Unplaced() []Unplaced {
 	for target, marks := range b.marks {
 		if _, there := b.entries[target.key]; (!there || target.test != "") && b.items[target] == nil {
 			for _, m := range marks {
-				all = append(all, Unplaced{m.ID, m.Kind, say.Text("book.entry-there-is-no-entry", "entry", m.body.Entry)})
+				all = append(all, Unplaced{m.ID, m.Kind, say.Text("book.entry-there-no-entry", "entry", m.body.Entry)})
 			}
 		}
 	}
 	if !b.Begun() && b.id != "" {
-		all = append(all, Unplaced{"", Engine, say.Text("book.the-engine-itself-was-never")})
+		all = append(all, Unplaced{"", Engine, say.Text("book.engine-itself-was-never-added")})
 	}
 	slices.SortFunc(all, func(a, b Unplaced) int { return cmp.Or(cmp.Compare(a.Entry, b.Entry), cmp.Compare(a.Why, b.Why)) })
 	return all

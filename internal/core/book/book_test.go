@@ -209,7 +209,7 @@ func TestAnEngineIsNotChangedUnderItsReadingsUnasked(t *testing.T) {
 		a := s.try(entry("c1", book.Engine, body))
 		assert.Equal(t, book.IsRefused, a.Result)
 		assert.True(t, a.Ask)
-		assert.Contains(t, a.Why, "1 readings in 1 tests")
+		assert.Contains(t, a.Why, "1 reading in one test")
 	}
 	sure := entry("c2", book.Engine, three)
 	sure.Sure = true

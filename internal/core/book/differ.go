@@ -116,7 +116,7 @@ func TakeTheirs(l log.Log, b, shop *Book, at []string) []Entry {
 		s = WithKeys(s)
 		const enough = 6
 		if t := b.tests[s.ID]; t != nil && t.begun() {
-			im.add(Strike, im.engine, raw(MarkBody{Entry: t.first().ID, Why: say.Text("book.another-log-says-otherwise-that")}))
+			im.add(Strike, im.engine, raw(MarkBody{Entry: t.first().ID, Why: say.Text("book.another-log-says-something-else")}))
 		}
 		s.ID += "-" + NameOf("theirs", string(raw(s)))[:enough]
 		im.add(Whole, im.engine, raw(s))

@@ -22,28 +22,28 @@ func DecodeFault(err error) log.Fault {
 	var syntactic *jsontext.SyntacticError
 	switch {
 	case errors.Is(err, json.ErrUnknownName) && errors.As(err, &semantic):
-		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.there-is-no-such-field")}
+		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.there-no-such-field")}
 	case errors.As(err, &semantic):
 		want := say.Text("book.something-else")
 		if semantic.GoType != nil {
 			want = cmp.Or(inWords[semantic.GoType.Kind()], want)
 		}
-		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.this-should-be", "want", want)}
+		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.must-not-something-else", "want", want)}
 	case errors.As(err, &syntactic):
 		return log.Fault{
 			At:   legible(syntactic.JSONPointer),
-			What: say.Text("book.this-is-not-json", "err", strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")),
+			What: say.Text("book.not-valid-json", "err", strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")),
 		}
 	}
 	return log.Fault{What: err.Error()}
 }
 
 var inWords = map[reflect.Kind]string{
-	reflect.Float64: say.Text("book.a-figure"),
-	reflect.Int:     say.Text("book.a-whole-number"),
+	reflect.Float64: say.Text("book.number"),
+	reflect.Int:     say.Text("book.whole-number"),
 	reflect.Bool:    say.Text("book.yes-or-no"),
 	reflect.String:  say.Text("book.words"),
-	reflect.Slice:   say.Text("book.a-list"), reflect.Struct: say.Text("book.an-object"),
+	reflect.Slice:   say.Text("book.list"), reflect.Struct: say.Text("book.object"),
 }
 
 // legible returns where a fault is so that it can be shown, whatever was sent.
@@ -138,7 +138,7 @@ func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
 					field,
 					before.entry.ID,
 					e.ID,
-					say.Text("book.was-changed-by-two-without",
+					say.Text("book.was-changed-two-people-who",
 						"name", strings.ReplaceAll(name, "_", " "),
 						"value", before.value,
 						"entry", who(before.entry),
@@ -155,7 +155,7 @@ func clash(clashes []Clash, last map[string]leaf, e *Entry) []Clash {
 
 func who(e *Entry) string {
 	if e.By == "" {
-		return say.Text("book.nobody-named")
+		return say.Text("book.no-name")
 	}
 	return e.By
 }

@@ -93,7 +93,7 @@ func takeAll[T any](im *importer, kind string, all, have []T, at string, key fun
 func (im *importer) take(kind, id string, v, have any, at string) {
 	if have != nil {
 		if !bytes.Equal(raw(v), raw(have)) {
-			im.differ(at, v, have, kind == Build || kind == Whole, say.Text("book.is-here-already-and-says",
+			im.differ(at, v, have, kind == Build || kind == Whole, say.Text("book.here-already-says-something-else",
 				"inLog", inLog[kind],
 				"id", id,
 			))
@@ -106,9 +106,9 @@ func (im *importer) take(kind, id string, v, have any, at string) {
 // inLog is what each kind is called where a log is told of.
 var inLog = map[string]string{
 	Build:  say.Text("book.build"),
-	Event:  say.Text("book.an-event"),
-	Note:   say.Text("book.a-note"),
-	PutOff: say.Text("book.something-put-off"),
+	Event:  say.Text("book.event"),
+	Note:   say.Text("book.note"),
+	PutOff: say.Text("book.something-postponed"),
 	Whole:  say.Text("book.test"),
 }
 
@@ -140,7 +140,7 @@ func (im *importer) takeEngine(l, have log.Log) {
 		return
 	}
 	if !bytes.Equal(raw(e), raw(have.Engine)) {
-		im.differ("/engine", e, have.Engine, true, say.Text("book.the-engine-is-here-already", "engine", im.engine))
+		im.differ("/engine", e, have.Engine, true, say.Text("book.engine-here-already-with-other", "engine", im.engine))
 	}
 }
 
@@ -156,7 +156,7 @@ func (im *importer) takeTesters(l, have log.Log) {
 		switch {
 		case mine != nil || taken && bytes.Equal(raw(t), raw(shop)):
 			if mine != nil && !bytes.Equal(raw(t), raw(mine)) {
-				im.differ(fmt.Sprintf("/testers/%d", i), t, mine, true, say.Text("book.the-tester-is-here-already", "id", t.ID))
+				im.differ(fmt.Sprintf("/testers/%d", i), t, mine, true, say.Text("book.tester-here-already-with-other", "id", t.ID))
 			}
 		case t.Name != "" && used[t.ID] && !taken:
 			im.add(Tester, "", raw(t))

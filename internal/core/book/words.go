@@ -43,7 +43,7 @@ func (b *Book) Words(e Entry) string {
 	case Leakdown:
 		if body, f := read[LeakBody](&e); len(f) == 0 {
 			row := body.Row()
-			return say.Text("book.leak-down-in-held",
+			return say.Text("book.leak-down-held",
 				"called", b.called(body.Place),
 				"supplyReading", row.SupplyReading(),
 				"heldReading", row.HeldReading(),
@@ -70,7 +70,7 @@ func (b *Book) Words(e Entry) string {
 		}
 	case Whole:
 		if s, f := read[log.Session](&e); len(f) == 0 {
-			return say.Text("book.a-whole-test-of-rows",
+			return say.Text("book.whole-test-rows-compression-leak",
 				"date", s.Date,
 				"n", len(s.Compression),
 				"n2", len(s.Leakdown),
@@ -86,7 +86,7 @@ func (b *Book) Words(e Entry) string {
 		}
 	case PutOff:
 		if v, f := read[log.PutOff](&e); len(f) == 0 {
-			return say.Text("book.put-off-until", "item", v.Item, "until", v.Until, "why", v.Why)
+			return say.Text("book.postponed-until", "item", v.Item, "until", v.Until, "why", v.Why)
 		}
 	case Note:
 		if v, f := read[log.Note](&e); len(f) == 0 {
@@ -107,14 +107,14 @@ func (b *Book) wordsOfMark(kind string, body MarkBody) string {
 	case Strike:
 		return say.Text("book.struck", "why", body.Why, "what", what)
 	case Unstrike:
-		return say.Text("book.no-longer-struck", "what", what)
+		return say.Text("book.restored", "what", what)
 	case AsRead:
 		return say.Text("book.confirmed-as-read", "what", what)
 	}
 	if body.Tester != "" {
 		return say.Text("book.read-with", "tester", body.Tester, "what", what)
 	}
-	return say.Text("book.moved-to", "called", b.called(body.Place), "what", what)
+	return say.Text("book.moved", "called", b.called(body.Place), "what", what)
 }
 
 // called names a place as this engine's owner does.

@@ -38,11 +38,11 @@ func sum[In, Out any](name, words string, do func(In) (Out, error)) Sum {
 	s.run = func(text []byte) (any, error) {
 		var given map[string]json.RawMessage
 		if err := json.Unmarshal(text, &given); err != nil {
-			return nil, say.Error("calc.the-figures-must-be-one", "err", err)
+			return nil, say.Error("calc.input-must-one-json-object", "err", err)
 		}
 		for _, key := range required {
 			if value, ok := given[key]; !ok || string(value) == "null" {
-				return nil, say.Error("calc.it-is-missing", "key", key)
+				return nil, say.Error("calc.missing", "key", key)
 			}
 		}
 		var in In
@@ -60,10 +60,10 @@ func sum[In, Out any](name, words string, do func(In) (Out, error)) Sum {
 func typed(err error) error {
 	var wrong *json.UnmarshalTypeError
 	if errors.As(err, &wrong) {
-		return say.Error("calc.a-is-not-what-is", "field", wrong.Field, "value", wrong.Value)
+		return say.Error("calc.must-different-kind-value-not", "field", wrong.Field, "value", wrong.Value)
 	}
 	if key, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
-		return say.Error("calc.there-is-no-such-figure", "key", strings.Trim(key, `"`))
+		return say.Error("calc.sum-has-no-such-input", "key", strings.Trim(key, `"`))
 	}
 	return err
 }
@@ -86,9 +86,9 @@ type RangeError struct {
 func (e *RangeError) Error() string {
 	const nothing = 1e-3 // a least figure so small stands for "more than nothing"
 	if e.Low > 0 && e.Low <= nothing {
-		return say.Text("calc.is-not-more-than-0", "field", e.Field, "value", e.Value, "high", e.High)
+		return say.Text("calc.must-above-0-at-most", "field", e.Field, "value", e.Value, "high", e.High)
 	}
-	return say.Text("calc.is-not-between-and",
+	return say.Text("calc.must-between",
 		"field", e.Field,
 		"value", e.Value,
 		"low", e.Low,

@@ -17,19 +17,19 @@ import (
 )
 
 var sums = []Sum{
-	sum("ambient", say.Text("calc.air-pressure-at-an-altitude"), Ambient),
-	sum("sea-level", say.Text("calc.a-reading-brought-to-sea"), SeaLevel),
-	sum("evenness", say.Text("calc.how-even-a-set-of"), Evenness),
-	sum("leak", say.Text("calc.leak-the-hole-it-is"), Leak),
+	sum("ambient", say.Text("calc.air-pressure-at-altitude"), Ambient),
+	sum("sea-level", say.Text("calc.reading-brought-sea-level"), SeaLevel),
+	sum("evenness", say.Text("calc.how-even-set-readings"), Evenness),
+	sum("leak", say.Text("calc.leak-hole-matches-what-reference"), Leak),
 	sum("two-testers", say.Text("calc.what-another-tester-would-show"), TwoTesters),
-	sum("cranking", say.Text("calc.the-pressure-that-cranking-should"), Cranking),
-	sum("ratio", say.Text("calc.the-compression-ratio-that-makes"), Ratio),
-	sum("oil-gain", say.Text("calc.what-oil-adds-to-a"), OilGain),
+	sum("cranking", say.Text("calc.pressure-cranking-should-make-as"), Cranking),
+	sum("ratio", say.Text("calc.compression-ratio-makes-reading-as"), Ratio),
+	sum("oil-gain", say.Text("calc.what-oil-adds-wet-reading"), OilGain),
 	sum("piston-push", say.Text("calc.how-hard-leak-down-air"), PistonPush),
-	sum("tdc-plan", say.Text("calc.where-to-turn-the-crank"), TDCPlan),
-	sum("stroke", say.Text("calc.stroke-from-two-marks-on"), Stroke),
-	sum("rotor", say.Text("calc.a-rotors-speed-and-its"), Rotor),
-	sum("repeatability", say.Text("calc.how-well-pulls-of-a"), Repeatability),
+	sum("tdc-plan", say.Text("calc.where-turn-crank-for-each"), TDCPlan),
+	sum("stroke", say.Text("calc.stroke-from-two-marks-rod"), Stroke),
+	sum("rotor", say.Text("calc.rotors-speed-three-faces"), Rotor),
+	sum("repeatability", say.Text("calc.how-well-gauge-repeats"), Repeatability),
 }
 
 // Bounds that every sum shares: no cranked engine, tester or height goes beyond them.
@@ -85,7 +85,7 @@ type EvennessIn struct {
 // Evenness is reading.Even.
 func Evenness(in EvennessIn) (reading.Evenness, error) {
 	if len(in.Readings) == 0 {
-		return reading.Evenness{}, say.Error("calc.readings-kpa-there-is-no")
+		return reading.Evenness{}, say.Error("calc.readings-kpa-add-at-least")
 	}
 	for i, v := range in.Readings {
 		if err := between(fmt.Sprintf("readings_kpa.%d", i), v, 0, maxKPa); err != nil {
@@ -390,7 +390,7 @@ func Rotor(in RotorIn) (RotorOut, error) {
 		return RotorOut{}, err
 	}
 	if len(in.FacePulses) != 3 {
-		return RotorOut{}, say.Error("calc.face-pulses-kpa-a-rotor", "n", len(in.FacePulses))
+		return RotorOut{}, say.Error("calc.face-pulses-kpa-rotor-has", "n", len(in.FacePulses))
 	}
 	var pulses [3]units.Pressure
 	for i, p := range in.FacePulses {
@@ -412,7 +412,7 @@ func Rotor(in RotorIn) (RotorOut, error) {
 	}
 	for i, row := range in.Table {
 		if !(row.RPM > 0 && row.Factor > 0) || (i > 0 && row.RPM <= in.Table[i-1].RPM) {
-			return RotorOut{}, say.Error("calc.table-speeds-must-rise-and", "i", i)
+			return RotorOut{}, say.Error("calc.table-speeds-must-rise-factors", "i", i)
 		}
 	}
 	factor, estimated := rotor.Factor(out.RPM, in.Table)
@@ -453,7 +453,7 @@ func Repeatability(in RepeatabilityIn) (RepeatabilityOut, error) {
 }
 
 // ErrUnknown is what Run answers for a name that is no sum.
-var ErrUnknown = say.Error("calc.there-is-no-such-sum")
+var ErrUnknown = say.Error("calc.there-no-such-sum")
 
 // All returns the sums in the order in which they are listed.
 func All() []Sum { return sums }

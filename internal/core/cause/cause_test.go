@@ -46,7 +46,7 @@ func TestEvidenceIsSaidForAndAgainst(t *testing.T) {
 	all := weigh("one-low", "leak-same", "at-exhaust")
 	i := slices.IndexFunc(all, func(w cause.Weighed) bool { return w.Cause == "exhaust_valve" })
 	assert.Contains(t, all[i].For, "air at the exhaust")
-	assert.Contains(t, all[i].Against, "its leak has not risen")
+	assert.Contains(t, all[i].Against, "its leak is not up")
 }
 
 func TestTheNextTestIsTheOneThatTellsMost(t *testing.T) {

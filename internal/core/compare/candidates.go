@@ -138,13 +138,13 @@ func lacks(l log.Log, s log.Session, figures []judge.Figure) []string {
 		}
 	}
 	hot := slices.ContainsFunc(l.Sessions, func(s log.Session) bool { return s.Conditions.EngineTemp == "hot" })
-	need(!hot, say.Text("compare.a-test-hot-cold-an"))
-	need(cranked < cylinders, say.Text("compare.compression-of-of", "cylinders", cylinders-cranked, "cylinders2", cylinders))
-	need(cranked > 0 && agreed < cranked, say.Text("compare.a-second-pull-on", "cranked", cranked-agreed))
-	need(leaked < cylinders, say.Text("compare.a-leak-down-of", "ofAll", ofAll(cylinders-leaked, cylinders)))
-	need(leaked > 0 && listened < leaked, say.Text("compare.where-the-air-escapes-on", "leaked", leaked-listened))
-	need(l.Engine.Limits == nil || l.Engine.Limits.Minimum == nil, say.Text("compare.the-makers-minimum-without-it"))
-	need(s.Conditions.Throttle != "open" && l.Engine.Fuel != "diesel", say.Text("compare.word-that-the-throttle-was"))
+	need(!hot, say.Text("compare.hot-test-cold-engine-reads"))
+	need(cranked < cylinders, say.Text("compare.compression", "cylinders", cylinders-cranked, "cylinders2", cylinders))
+	need(cranked > 0 && agreed < cranked, say.Text("compare.second-reading", "cranked", cranked-agreed))
+	need(leaked < cylinders, say.Text("compare.leak-down", "ofAll", ofAll(cylinders-leaked, cylinders)))
+	need(leaked > 0 && listened < leaked, say.Text("compare.where-air-goes", "leaked", leaked-listened))
+	need(l.Engine.Limits == nil || l.Engine.Limits.Minimum == nil, say.Text("compare.makers-minimum-without-only-evenness"))
+	need(s.Conditions.Throttle != "open" && l.Engine.Fuel != "diesel", say.Text("compare.note-throttle-was-open"))
 	return all
 }
 
@@ -165,20 +165,20 @@ func Best(all []Candidate) string {
 	}
 	switch {
 	case len(judged) == 0:
-		return say.Text("compare.none-of-them-was-tested")
+		return say.Text("compare.none-them-has-been-tested")
 	case len(judged) == 1:
-		return say.Text("compare.alone-was-tested-nothing-can", "name", judged[0].Name)
+		return say.Text("compare.only-has-been-tested-so", "name", judged[0].Name)
 	}
 	best, next := judged[0], judged[1]
-	words := say.Text("compare.stands-best-by-what-is", "name", best.Name)
+	words := say.Text("compare.looks-best-so-far", "name", best.Name)
 	if best.State.Severity() >= judge.Act.Severity() {
-		words = say.Text("compare.none-is-good-as-it", "name", best.Name)
+		words = say.Text("compare.none-good-as-least-bad", "name", best.Name)
 	}
 	if best.State == next.State && next.Faulty-best.Faulty < rules.Nearly {
-		words = say.Text("compare.and-cannot-be-told-apart", "name", best.Name, "name2", next.Name)
+		words = say.Text("compare.cant-told-apart-yet", "name", best.Name, "name2", next.Name)
 	}
 	if len(best.Lacks) > 0 {
-		words += say.Text("compare.to-be-surer-of", "name", best.Name, "lacks", best.Lacks[0])
+		words += say.Text("compare.surer-you-need", "name", best.Name, "lacks", best.Lacks[0])
 	}
 	return words
 }

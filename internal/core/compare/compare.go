@@ -18,7 +18,7 @@ func Tests(l log.Log, verdict judge.Verdict, one, other string, shop rules.Shop)
 	case i < 0 || j < 0:
 		return Result{}, say.Error("compare.has-no-such-test", "name", l.Engine.Name)
 	case i == j:
-		return Result{}, say.Error("compare.a-test-is-not-compared")
+		return Result{}, say.Error("compare.pick-different-test-test-cant")
 	}
 	i, j = min(i, j), max(i, j)
 	p := pair{log: l, from: l.Sessions[i], to: l.Sessions[j], before: verdict.Sessions[i], after: verdict.Sessions[j]}

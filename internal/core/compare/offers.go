@@ -24,7 +24,7 @@ func Offers(l log.Log) []Offer {
 	pick := func(s log.Session) string { return l.Engine.ID + ":" + s.ID }
 	for i := len(measured) - 1; i > 0; i-- {
 		if s := measured[i]; s.Stage == "after-repair" {
-			out = append(out, Offer{say.Text("compare.did-the-repair-help",
+			out = append(out, Offer{say.Text("compare.did-repair-help",
 				"date", s.Date,
 			), []string{pick(measured[i-1]), pick(s)}})
 		}
@@ -43,10 +43,10 @@ func Offers(l log.Log) []Offer {
 		}
 	}
 	if len(builds) > 1 {
-		out = append(out, Offer{say.Text("compare.its-builds-by-their-baselines", "n", len(builds)), builds})
+		out = append(out, Offer{say.Text("compare.builds-their-baselines", "n", len(builds)), builds})
 	}
 	if cold, hot, ok := baselines(l, measured); ok {
-		out = append(out, Offer{say.Text("compare.its-cold-baseline-beside-its"), []string{pick(cold), pick(hot)}})
+		out = append(out, Offer{say.Text("compare.cold-baseline-hot-one"), []string{pick(cold), pick(hot)}})
 	}
 	return out
 }

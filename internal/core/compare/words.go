@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"braxel/internal/core/judge"
-	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
@@ -100,38 +99,38 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 	var words []string
 	switch {
 	case len(hurt) > 0 && len(better) > 0 && len(worse) == 0:
-		words = append(words, say.Text("compare.it-helped-in-part", "changed", p.changed(better)))
+		words = append(words, say.Text("compare.partly-helped", "changed", p.changed(better)))
 	case len(worse) > 0 && len(better) > 0:
-		words = append(words, say.Text("compare.it-helped-in-part-2",
+		words = append(words, say.Text("compare.partly-helped-2",
 			"changed", p.changed(better),
 			"changed2", p.changed(worse),
 		))
 	case len(worse) > 0:
-		words = append(words, say.Text("compare.it-did-not-help-for", "changed", p.changed(worse)))
+		words = append(words, say.Text("compare.surely-didnt-help", "changed", p.changed(worse)))
 	case len(better) == len(asked):
-		words = append(words, say.Text("compare.it-helped-for-sure", "changed", p.changed(better)))
+		words = append(words, say.Text("compare.surely-helped", "changed", p.changed(better)))
 	case len(better) > 0:
 		rest := slices.DeleteFunc(slices.Clone(asked), func(c Cylinder) bool { return c.Move == Better })
-		words = append(words, say.Text("compare.it-helped-in-part-3", "changed", p.changed(better), "untold", p.untold(rest)))
+		words = append(words, say.Text("compare.partly-helped-3", "changed", p.changed(better), "untold", p.untold(rest)))
 	case len(of(asked, Same)) == len(asked):
-		words = append(words, say.Text("compare.it-changed-nothing-that-matters",
+		words = append(words, say.Text("compare.made-no-difference-matters-stayed",
 			"names", p.names(asked),
 			"within", within(asked),
 		))
 	case r.Together != nil && r.Together.Move == Better && len(asked) == len(r.Cylinders):
-		words = append(words, say.Text("compare.all-came-up-together-by",
+		words = append(words, say.Text("compare.all-came-up-together-more",
 			"by", r.Together.By,
-			"value", say.Text("compare.which-cylinder-gained-by-itself"),
+			"value", say.Text("compare.which-cylinder-gained-own-cant"),
 		))
 	default:
-		words = append(words, say.Text("compare.cannot-tell-whether-it-helped", "untold", p.untold(asked)))
+		words = append(words, say.Text("compare.cant-tell-yet-whether-helped", "untold", p.untold(asked)))
 	}
 	if len(hurt) > 0 {
-		words = append(words, say.Text("compare.that-is-new", "changed", p.changed(hurt)))
+		words = append(words, say.Text("compare.new", "changed", p.changed(hurt)))
 		r.Answer = Worse
 	}
 	if bad := p.after.InConcern(); len(bad) > 0 && r.Answer == Better {
-		words = append(words, say.Text("compare.still-to-be-looked-at", "called", p.called(bad)))
+		words = append(words, say.Text("compare.still-needs-look", "called", p.called(bad)))
 	}
 	return strings.Join(words, " ")
 }
@@ -155,17 +154,17 @@ func (p *pair) moved(r *Result) string {
 		words = append(words, say.Text("compare.nothing-was-measured-at-both"))
 	case len(rest) == 0:
 	case len(words) > 0 && len(of(rest, Same)) == len(rest):
-		words = append(words, say.Text("compare.the-others-stood-within", "within", within(rest)))
+		words = append(words, say.Text("compare.rest-stayed-within", "within", within(rest)))
 	case len(words) > 0:
-		words = append(words, say.Text("compare.of-the-others-no-change"))
+		words = append(words, say.Text("compare.no-change-can-told-for"))
 	case len(of(rest, Same)) == len(rest):
-		words = append(words, say.Text("compare.no-changed-by-more-than",
-			"noun", strings.ToLower(p.log.Engine.Noun()),
+		words = append(words, say.Text("compare.no-changed-more-than",
+			"noun", p.log.Engine.Nouns(1),
 			"within", within(rest),
 		))
 	default:
-		words = append(words, say.Text("compare.no-change-of-any-can",
-			"noun", strings.ToLower(p.log.Engine.Noun()),
+		words = append(words, say.Text("compare.no-sure-change-any",
+			"noun", p.log.Engine.Nouns(1),
 			"untold", p.untold(rest),
 		))
 	}
@@ -176,66 +175,66 @@ func (p *pair) moved(r *Result) string {
 func (p *pair) gauges(r *Result) string {
 	t := r.Together
 	if t == nil {
-		return say.Text("compare.one-alone-cannot-tell-two", "noun", strings.ToLower(p.log.Engine.Noun()))
+		return say.Text("compare.with-one-alone-two-gauges", "noun", p.log.Engine.Nouns(1))
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
-	way := "more"
-	if t.By < 0 {
-		way = "less"
-	}
 	if math.Abs(t.By) < z95*t.SE {
-		return say.Text("compare.and-agree-within",
+		return say.Text("compare.agree",
 			"to", sentence(to),
 			"from", from,
 			"low", math.Max(math.Abs(t.Low), math.Abs(t.High)),
 		)
 	}
-	return say.Text("compare.reads-than-give-or-take",
+	id := "compare.reads-more"
+	if t.By < 0 {
+		id = "compare.reads-less"
+	}
+	return say.Text(id,
 		"to", sentence(to),
 		"by", math.Abs(t.By),
-		"way", way,
 		"from", from,
 		"z95", z95*t.SE,
 	)
 }
 
-// changed says of cylinders that moved for sure how far: "Cylinder 3 came back by 9.3 %, and its leak went from 14 % to 4 %."
+// changed says of cylinders that moved for sure how far: "Cylinder 3 came up 9.3 %, and its leak went from 14 to 4 %."
 func (p *pair) changed(all []Cylinder) string {
 	const few = 3
 	if len(all) > few {
-		verb := "gained"
 		if all[0].Move == Worse {
-			verb = "lost"
+			return say.Text("compare.these-lost", "who", p.names(all))
 		}
-		return fmt.Sprintf("%ss %s %s.", p.log.Engine.Noun(), list(all), verb)
+		return say.Text("compare.these-gained", "who", p.names(all))
 	}
 	var words []string
 	for _, c := range all {
-		var parts []string
-		if m := c.Compression; m != nil && (m.Move == c.Move || c.Leak == nil || math.Abs(m.By) > 2*m.SE) {
-			verb := say.Text("compare.came-up-by")
-			if m.By < 0 {
-				verb = "lost"
-			}
-			parts = append(parts, fmt.Sprintf("%s %.1f %%", verb, math.Abs(m.By)))
-		}
-		if m := c.Leak; m != nil && (m.Move == c.Move || len(parts) == 0 || math.Abs(m.By) > 2*m.SE) {
-			parts = append(parts, say.Text("compare.its-leak-went-from-to",
-				"leak", p.a[c.Cylinder].Leak,
-				"leak2", p.b[c.Cylinder].Leak,
-			))
-		}
-		subject := p.log.Engine.Noun() + " " + c.Called + " "
-		if strings.HasPrefix(parts[0], "its") {
-			parts[0], subject = say.Text("compare.of-2",
-				"noun", strings.ToLower(p.log.Engine.Noun()),
-				"called", c.Called,
-				"parts", strings.TrimPrefix(parts[0], `its leak`),
-			), say.Text("compare.the-leak")
-		}
-		words = append(words, subject+strings.Join(parts, say.Text("compare.and"))+".")
+		words = append(words, p.changedOne(c))
 	}
 	return strings.Join(words, " ")
+}
+
+// changedOne says how far one cylinder moved: by compression, by leak, or by both where both are sure.
+func (p *pair) changedOne(c Cylinder) string {
+	sure := func(m *Moved, other bool) bool {
+		return m != nil && (m.Move == c.Move || !other || math.Abs(m.By) > 2*m.SE)
+	}
+	comp := sure(c.Compression, c.Leak != nil)
+	id := "compare.changed-leak"
+	switch leak := sure(c.Leak, comp); {
+	case comp && c.Compression.By < 0 && leak:
+		id = "compare.changed-lost-and-leak"
+	case comp && c.Compression.By < 0:
+		id = "compare.changed-lost"
+	case comp && leak:
+		id = "compare.changed-gained-and-leak"
+	case comp:
+		id = "compare.changed-gained"
+	}
+	by := 0.0
+	if c.Compression != nil {
+		by = math.Abs(c.Compression.By)
+	}
+	return say.Text(id, "who", p.names([]Cylinder{c}), "by", by, "leak", p.a[c.Cylinder].Leak, "now", p.b[c.Cylinder].Leak)
 }
 
 // untold says of cylinders of which no change can be told how large it may be.
@@ -243,17 +242,15 @@ func (p *pair) untold(all []Cylinder) string {
 	if len(all) == 0 {
 		return say.Text("compare.nothing-was-measured-at-both")
 	}
-	return say.Text("compare.may-have-changed-by", "names", p.names(all), "upTo", upTo(all))
+	return say.Text("compare.may-have-changed", "names", p.names(all), "upTo", upTo(all))
 }
 
 func (p *pair) names(all []Cylinder) string {
 	switch {
 	case len(all) > 1 && len(all) == len(p.log.Engine.Cylinders()):
-		return say.Text("compare.each", "noun", strings.ToLower(p.log.Engine.Noun()))
-	case len(all) == 1:
-		return p.log.Engine.Noun() + " " + all[0].Called
+		return say.Text("compare.each", "noun", p.log.Engine.Nouns(1))
 	}
-	return p.log.Engine.Noun() + "s " + list(all)
+	return say.Capital(p.log.Engine.Nouns(len(all))) + " " + list(all)
 }
 
 func list(all []Cylinder) string {
@@ -261,7 +258,7 @@ func list(all []Cylinder) string {
 	for _, c := range all {
 		names = append(names, c.Called)
 	}
-	return log.And(names)
+	return say.And(names)
 }
 
 func (p *pair) called(cylinders []int) string {
@@ -269,20 +266,16 @@ func (p *pair) called(cylinders []int) string {
 	for _, c := range cylinders {
 		names = append(names, p.log.Engine.Called(c))
 	}
-	word := strings.ToLower(p.log.Engine.Noun()) + "s "
-	if len(names) == 1 {
-		word = strings.ToLower(p.log.Engine.Noun()) + " "
-	}
-	return word + log.And(names)
+	return p.log.Engine.Nouns(len(names)) + " " + say.And(names)
 }
 
 // within says between which bounds cylinders stood for sure.
-func within(all []Cylinder) string { return bounds(all, "and") }
+func within(all []Cylinder) string { return bounds(all, say.And) }
 
 // upTo says how far cylinders of which nothing can be told may have gone.
-func upTo(all []Cylinder) string { return say.Text("compare.up-to", "bounds", bounds(all, "or")) }
+func upTo(all []Cylinder) string { return say.Text("compare.up", "bounds", bounds(all, say.Or)) }
 
-func bounds(all []Cylinder, join string) string {
+func bounds(all []Cylinder, join func([]string) string) string {
 	comp, leak := 0.0, 0.0
 	for _, c := range all {
 		if m := c.Compression; m != nil {
@@ -294,12 +287,12 @@ func bounds(all []Cylinder, join string) string {
 	}
 	var words []string
 	if comp > 0 {
-		words = append(words, say.Text("compare.of-compression", "comp", comp))
+		words = append(words, say.Text("compare.compression-2", "comp", comp))
 	}
 	if leak > 0 {
-		words = append(words, say.Text("compare.points-of-leak", "leak", leak))
+		words = append(words, say.Text("compare.points-leak", "leak", leak))
 	}
-	return strings.Join(words, " "+join+" ")
+	return join(words)
 }
 
 // told reports whether what all did is more than the testing usually makes.
@@ -311,15 +304,15 @@ func (p *pair) together(r *Result) string {
 	if t == nil || r.Purpose == Gauges || math.Abs(t.By) < 2*t.SE || math.Abs(t.By) < 1 {
 		return ""
 	}
-	way := "rose"
+	id := "compare.all-rose"
 	if t.By < 0 {
-		way = "fell"
+		id = "compare.all-fell"
 	}
 	cause := say.Text("compare.battery-heat-weather-or-gauge")
 	if t.Move != Untold {
-		cause = say.Text("compare.that-is-more-than-battery")
+		cause = say.Text("compare.more-than-battery-heat-or")
 	}
-	return say.Text("compare.all-together-by", "way", way, "by", math.Abs(t.By), "cause", cause)
+	return say.Text(id, "by", math.Abs(t.By), "cause", cause)
 }
 
 // alike says in what the two were made alike, and in what not.
@@ -335,7 +328,7 @@ func (p *pair) alike() string {
 	for _, u := range p.unlike {
 		switch u.What {
 		case "gauge":
-			apart = append(apart, say.Text("compare.read-on-then-on", "then", u.Then, "now", u.Now))
+			apart = append(apart, say.Text("compare.read-then", "then", u.Then, "now", u.Now))
 		case "temp":
 			apart = append(apart, say.Text("compare.then", "then", u.Then, "now", u.Now))
 		case "throttle":
@@ -351,10 +344,10 @@ func (p *pair) alike() string {
 	}
 	words := sentence(strings.Join(append(same, apart...), ", "))
 	if words == "" {
-		words = say.Text("compare.how-either-was-tested-is")
+		words = say.Text("compare.how-they-were-tested-not")
 	}
 	if len(apart) > 0 {
-		words += say.Text("compare.what-that-usually-does-is")
+		words += say.Text("compare.typical-effect-taken-off-extra")
 	}
 	return words + "."
 }
@@ -375,9 +368,9 @@ func (p *pair) odds(r *Result, asked []Cylinder) string {
 	case least >= rules.Sure:
 		return ""
 	case least < hardly:
-		return say.Text("compare.by-chance-or-by-a")
+		return say.Text("compare.chance-or-testing-slip-makes")
 	}
-	return say.Text("compare.by-chance-or-by-a-2", "thousands", thousands(1/least))
+	return say.Text("compare.chance-or-testing-slip-makes-2", "thousands", thousands(1/least))
 }
 
 // thousands writes a count in round figures, with spaces.
@@ -399,27 +392,27 @@ func (p *pair) advice(asked []Cylinder) string {
 		leaked = leaked || c.Leak != nil
 	}
 	if t := p.coarse(); t != "" {
-		reasons = append(reasons, say.Text("compare.from-one-test-on-a", "t", t))
+		reasons = append(reasons, say.Text("compare.from-one-test-gauge", "t", t))
 	}
 	if single {
-		reasons = append(reasons, say.Text("compare.from-single-pulls"))
+		reasons = append(reasons, say.Text("compare.from-single-readings"))
 	}
 	if p.differ("gauge") {
 		reasons = append(reasons, say.Text("compare.across-two-gauges"))
 	}
 	if p.differ("temp") {
-		reasons = append(reasons, say.Text("compare.from-one-cold-test-and"))
+		reasons = append(reasons, say.Text("compare.from-one-cold-one-hot"))
 	}
-	words := say.Text("compare.it-cannot-be-told-from")
+	words := say.Text("compare.one-test-each-side-cant")
 	if len(reasons) > 0 {
-		words = say.Text("compare.it-cannot-be-told", "reasons", log.And(reasons))
+		words = say.Text("compare.cant-told", "reasons", say.And(reasons))
 	}
-	next := say.Text("compare.test-once-more-the-same")
+	next := say.Text("compare.test-once-more-same-way")
 	switch {
 	case single:
-		next = say.Text("compare.test-once-more-and-pull")
+		next = say.Text("compare.test-once-more-repeating-each")
 	case !leaked:
-		next = say.Text("compare.test-once-more-and-leak")
+		next = say.Text("compare.test-once-more-with-leak")
 	}
 	return words + ": " + next + "."
 }
@@ -466,20 +459,20 @@ func (p *pair) title(r *Result) string {
 	switch r.Purpose {
 	case Repair:
 		if r.Between != "" {
-			return say.Text("compare.before-and-after", "name", name, "between", r.Between)
+			return say.Text("compare.before-after", "name", name, "between", r.Between)
 		}
-		return say.Text("compare.before-and-after-the-repair", "name", name)
+		return say.Text("compare.before-after-repair", "name", name)
 	case Builds:
-		return say.Text("compare.one-build-beside-the-next", "name", name)
+		return say.Text("compare.one-build-next", "name", name)
 	case Gauges:
-		return say.Text("compare.on-two-gauges", "name", name)
+		return say.Text("compare.two-gauges", "name", name)
 	case Season:
 		if year := p.to.Date[:4]; p.to.Stage == "post-season" {
 			return say.Text("compare.what-season-cost-2", "name", name, "year", year)
 		}
-		return say.Text("compare.over-the-winter", "name", name)
+		return say.Text("compare.over-winter", "name", name)
 	}
-	return say.Text("compare.one-test-beside-the-other", "name", name)
+	return say.Text("compare.two-tests-compared", "name", name)
 }
 
 func sentence(s string) string {

@@ -88,13 +88,13 @@ func Of(l log.Log, verdict judge.Verdict) []Item {
 		if s.Open {
 			d.add(Item{
 				Kind: Finish, Test: s.ID, Since: s.Date, By: s.Date,
-				What: say.Text("diary.finish-the-test"), Why: say.Text("diary.it-was-begun-and-not"),
+				What: say.Text("diary.finish-test"), Why: say.Text("diary.started-not-finished"),
 			}, s.ID)
 		}
 	}
 	if !tested {
 		if len(d.items) == 0 {
-			d.add(Item{Kind: First, What: say.Text("diary.test-it"), Why: say.Text("diary.it-was-never-tested-the")}, "")
+			d.add(Item{Kind: First, What: say.Text("diary.test"), Why: say.Text("diary.never-tested-yet-first-test")}, "")
 		}
 		return d.done()
 	}
@@ -133,18 +133,18 @@ func (d *entries) last(last judge.Session) {
 	item := Item{Test: s.ID, Since: s.Date, By: s.Date}
 	switch due, unread := last.Due, unread(d.log.Engine, last); {
 	case len(unread) > 0 && last.State == judge.Steady:
-		item.Kind, item.What = Retest, say.Text("diary.test-the-rest")
-		item.Why = say.Text("diary.of-nothing-was-read-so", "unread", strings.Join(unread, ", "))
+		item.Kind, item.What = Retest, say.Text("diary.test-rest")
+		item.Why = say.Text("diary.not-read-yet-so-nothing", "unread", strings.Join(unread, ", "))
 	case last.State == judge.Retest:
-		item.Kind, item.What, item.Why = Retest, say.Text("diary.test-it-again"), last.Sentence
+		item.Kind, item.What, item.Why = Retest, say.Text("diary.retest"), last.Sentence
 	case last.State.Severity() >= judge.Act.Severity():
-		item.Kind, item.What, item.Why = Mend, say.Text("diary.see-to-it"), last.Sentence
+		item.Kind, item.What, item.Why = Mend, say.Text("diary.repair"), last.Sentence
 	case due == nil && last.Next != nil:
 		item.Kind, item.What, item.Why = Retest, say.Text("diary.look-further"), last.Next.Words
 	case due == nil:
 		return
 	default:
-		item.Kind, item.What, item.Why, item.By, item.Meter = Test, say.Text("diary.test-it"), due.Why, due.ByDate, due.ByMeter
+		item.Kind, item.What, item.Why, item.By, item.Meter = Test, say.Text("diary.test"), due.Why, due.ByDate, due.ByMeter
 	}
 	d.add(item, s.ID)
 }

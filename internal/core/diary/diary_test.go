@@ -55,7 +55,7 @@ func TestTheDutySaysWhenToTestAgain(t *testing.T) {
 	assert.Equal(t, Test, i.Kind)
 	assert.InDelta(t, 12, *i.Meter, 0)
 	assert.Equal(t, "2026-09-01", i.By)
-	assert.Contains(t, i.Why, "a circuit engine is tested again after 10 h, or 6 months")
+	assert.Contains(t, i.Why, "a circuit engine is due every 10 h or 6 months")
 	assert.Equal(t, "Siskin", i.Name)
 	assert.Equal(t, "Pekka", i.Owner)
 }
@@ -97,8 +97,8 @@ func TestStandingByTheDay(t *testing.T) {
 func TestWhatHappenedAsksForATest(t *testing.T) {
 	l := siskin(tested("s1", "2026-03-01", 2, 180, 180, 181, 180))
 	for what, id := range map[string]string{
-		"missed shift on the ridge": "leak it down before the next run", "hot day, lost water": "test it before it is loaded again",
-		"took some water in": "test it before it is started again",
+		"missed shift on the ridge": "do a leak-down before the next run", "hot day, lost water": "test it before you work it hard again",
+		"took some water in": "test it before you start it again",
 	} {
 		l.Events = []log.Event{{Key: "e1", Date: "2026-04-01", What: what}}
 		all := due(l)
@@ -168,6 +168,6 @@ func TestTheRestOfATestIsDue(t *testing.T) {
 	all := due(siskin(tested("s1", "2026-03-01", 2, 180, 180, 181)))
 	require.Equal(t, []Kind{Retest}, kinds(all))
 	assert.Equal(t, "test the rest", all[0].What)
-	assert.Equal(t, "of 4 nothing was read, so nothing is known", all[0].Why)
+	assert.Equal(t, "4 not read yet, so nothing is known of it", all[0].Why)
 	assert.Equal(t, "2026-03-01", all[0].By)
 }

@@ -18,12 +18,12 @@ type Cylinder struct {
 
 // What a cylinder's geometry can be refused for. Each names the field that is wrong.
 var (
-	ErrRatio  = say.Error("gas.compression-ratio-it-must-be")
-	ErrRod    = say.Error("gas.rod-mm-the-rod-must")
-	ErrCloses = say.Error("gas.intake-closes-abdc-deg-the")
-	ErrOil    = say.Error("gas.oil-cc-that-much-oil")
-	ErrGauge  = say.Error("gas.gauge-kpa-there-must-be")
-	ErrDead   = say.Error("gas.dead-volume-cc-the-hose")
+	ErrRatio  = say.Error("gas.compression-ratio-must-above-1")
+	ErrRod    = say.Error("gas.rod-mm-must-longer-than")
+	ErrCloses = say.Error("gas.intake-closes-abdc-deg-must")
+	ErrOil    = say.Error("gas.oil-cc-much-oil-would")
+	ErrGauge  = say.Error("gas.gauge-kpa-must-above-0")
+	ErrDead   = say.Error("gas.dead-volume-cc-hose-would")
 )
 
 // Check reports what the sums refuse in the geometry.

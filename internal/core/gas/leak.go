@@ -9,9 +9,9 @@ import (
 
 // What a leak-down tester's figures can be refused for. Each names the field that is wrong.
 var (
-	ErrNoSupply        = say.Error("gas.supply-there-must-be-a")
-	ErrHeldAboveSupply = say.Error("gas.held-a-cylinder-cannot-hold")
-	ErrNothingHeld     = say.Error("gas.held-nothing-is-held-the")
+	ErrNoSupply        = say.Error("gas.supply-must-above-0")
+	ErrHeldAboveSupply = say.Error("gas.held-must-not-above-supply")
+	ErrNothingHeld     = say.Error("gas.held-nothing-held-so-leak")
 )
 
 // The tester that every leak is brought to, so that tests at other pressures, heights and orifices compare: a 1.0 mm

@@ -59,8 +59,8 @@ func TestWhatIsNoGaugeIsSaidToBeNone(t *testing.T) {
 		"another device": {strings.Repeat("$GPGGA,1,2,3\n", 20001), gauge.ErrFirst.Error()},
 		"garbage":        {head + strings.Repeat("\xff\xfe,,\n", 40), gauge.ErrGarbage.Error()},
 		"no line ends":   {head + strings.Repeat("9", 5000), gauge.ErrLong.Error()},
-		"columns":        {gauge.First + "\ntime,psi\n", `columns: the gauge heads its figures "time,psi"; t_ms,kPa or t_ms,supply_kPa,held_kPa is wanted`},
-		"kind":           {gauge.First + "\n# kind: thermometer\nt_ms,kPa\n", `kind: the gauge calls itself "thermometer"; with the columns t_ms,kPa it is valve or bare`},
+		"columns":        {gauge.First + "\ntime,psi\n", `columns: the gauge says "time,psi"; it must be t_ms,kPa or t_ms,supply_kPa,held_kPa`},
+		"kind":           {gauge.First + "\n# kind: thermometer\nt_ms,kPa\n", `kind: the gauge says "thermometer"; with the columns t_ms,kPa it must be valve or bare`},
 		"endless head":   {gauge.First + "\n" + strings.Repeat("# a: b\n", 100), gauge.ErrGarbage.Error()},
 	} {
 		_, err := (&gauge.Reader{}).Take([]byte(c.text))

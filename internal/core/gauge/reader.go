@@ -54,12 +54,12 @@ const (
 
 // What a gauge is cut off for. Each is a sentence for the screen.
 var (
-	ErrFirst   = say.Error("gauge.what-speaks-there-is-no", "First", First)
-	ErrGarbage = say.Error("gauge.the-gauge-sends-what-is")
-	ErrLong    = say.Error("gauge.the-gauge-sends-a-line")
-	ErrClock   = say.Error("gauge.the-gauges-clock-stands-still")
+	ErrFirst   = say.Error("gauge.not-gauge-first-line-must", "First", First)
+	ErrGarbage = say.Error("gauge.gauge-sends-something-isnt-reading")
+	ErrLong    = say.Error("gauge.gauge-sends-line-without-end")
+	ErrClock   = say.Error("gauge.gauges-clock-isnt-running-every")
 	// ErrGreeting answers what calls over a network and doesn't begin as a gauge does there, such as a web page.
-	ErrGreeting = say.Error("gauge.what-called-is-no-gauge", "First", First)
+	ErrGreeting = say.Error("gauge.caller-not-gauge-over-network", "First", First)
 )
 
 // Reader makes samples of bytes as they come.
@@ -178,7 +178,7 @@ func (r *Reader) heading(line string) error {
 			r.head.Kind = Valve
 		}
 		if r.head.Kind != Valve && r.head.Kind != Bare {
-			return say.Error("gauge.kind-the-gauge-calls-itself", "printable", printable(string(r.head.Kind)))
+			return say.Error("gauge.kind-gauge-says-with-columns", "printable", printable(string(r.head.Kind)))
 		}
 	case "t_ms,supply_kpa,held_kpa":
 		r.head.Kind = LeakDown
@@ -186,7 +186,7 @@ func (r *Reader) heading(line string) error {
 		if strings.HasPrefix(line, "#") || strings.TrimSpace(line) == "" {
 			return nil
 		}
-		return say.Error("gauge.columns-the-gauge-heads-its", "printable", printable(line))
+		return say.Error("gauge.columns-gauge-says-must-t", "printable", printable(line))
 	}
 	if r.head.Name == "" {
 		r.head.Name = "gauge"

@@ -45,7 +45,7 @@ func by(t *testing.T, id string, value float64, logs ...log.Log) hindsight.Resul
 	return hindsight.Of(s, value, all)
 }
 
-// Heron goes by 6, 9, 13 %: at 10 % it is acted upon at the fourth test, at 5 % two tests sooner. Wren stays at 7 %.
+// Heron goes by 6, 9, 13 %: at 10 % it is acted on at the fourth test, at 5 % two tests sooner. Wren stays at 7 %.
 func TestALowerLimitIsSaidSoonerAndOfMore(t *testing.T) {
 	heron, wren, sound := engine("Heron", 0, 7, 7, 14), engine("Wren", 0, 7, 7), engine("Kestrel", 0, 0, 0)
 	r := by(t, "limits.street.loss_act", 5, heron, wren, sound)
@@ -53,10 +53,10 @@ func TestALowerLimitIsSaidSoonerAndOfMore(t *testing.T) {
 	assert.Equal(t, hindsight.Case{Engine: "Heron", Name: "Heron", Date: "2031-02-01", Tests: 2}, r.Sooner[0])
 	require.Len(t, r.More, 1)
 	assert.Equal(t, "Wren", r.More[0].Name)
-	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted upon 2 tests sooner, on 1 February 2031. Wren was never acted upon, and would have been.", r.Sentence)
+	assert.Equal(t, "With 5 %, in 10 tests of 3 engines: Heron would have been acted on 2 tests sooner, on 1 Feb 2031. Wren was never acted on, and would have been.", r.Sentence)
 	back := by(t, "limits.street.loss_act", 20, engine("Heron", 0, 14), sound)
 	require.Len(t, back.Never, 1)
-	assert.Contains(t, back.Sentence, "Heron was acted upon, and would never have been.")
+	assert.Contains(t, back.Sentence, "Heron was acted on, and would never have been.")
 }
 
 // After a repair what is found begins anew: it is said again, and may be said sooner again.
@@ -87,7 +87,7 @@ func TestAnotherChanceNamesAnotherCause(t *testing.T) {
 	assert.Equal(t, 1, r.Opened)
 	assert.Equal(t, 1, r.Right)
 	assert.Equal(t, 0, r.Would)
-	assert.Contains(t, r.Sentence, "Of one opened fault, 0 would be named rightly; 1 are now.")
+	assert.Contains(t, r.Sentence, "Of one opened fault, 0 would be named right; 1 is now.")
 }
 
 func TestWhatHasNothingToDoWithARuleIsNotLookedAt(t *testing.T) {
@@ -95,5 +95,5 @@ func TestWhatHasNothingToDoWithARuleIsNotLookedAt(t *testing.T) {
 	assert.False(t, hindsight.Concerns(s, log.Engine{Duty: "street"}))
 	assert.False(t, hindsight.Concerns(s, log.Engine{}), "an engine that nobody gave a duty is a street engine")
 	assert.True(t, hindsight.Concerns(s, log.Engine{Duty: "circuit"}))
-	assert.Equal(t, "No engine here is of that kind yet.", hindsight.Of(s, 5, nil).Sentence)
+	assert.Equal(t, "No engine of that kind here yet.", hindsight.Of(s, 5, nil).Sentence)
 }

@@ -1,91 +1,86 @@
 package hindsight
 
 import (
-	"fmt"
 	"strings"
-	"time"
 
 	"braxel/internal/core/judge"
-	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 )
 
 // words says in a few sentences what a rule would have changed.
 func (r Result) words(s rules.Setting, value float64) string {
-	with := say.Text("hindsight.with", "value", value, "unit", s.Unit)
-	if value == 1 {
-		with = say.Text("hindsight.with-one", "unit", strings.Replace(s.Unit, "points", "point", 1))
-	}
-	if s.Group == "causes" {
-		with = say.Text("hindsight.with-a-chance-of", "value", value)
-	}
 	if r.Engines == 0 {
-		return say.Text("hindsight.no-engine-here-is-of")
+		return say.Text("hindsight.no-engine")
 	}
-	looked := say.Text("hindsight.of",
-		"counted", counted(r.Tests, "test"),
-		"counted2", counted(r.Engines, "engine"),
-	)
-	if len(r.Sooner)+len(r.Later)+len(r.More)+len(r.Never)+len(r.Other) == 0 {
-		return say.Text("hindsight.nothing-would-have-been-said", "with", with, "looked", looked)
-	}
+	looked := say.Text("hindsight.looked", "tests", tests(r.Tests), "engines", say.Text("hindsight.engines", "n", r.Engines))
 	var all []string
-	add := func(cases []Case, one, several string) {
-		if len(cases) > 0 {
-			all = append(all, subject(cases)+" "+plural(len(cases), one, several)+".")
-		}
-	}
 	switch s.Group {
 	case "limits":
-		said := map[judge.State]string{judge.Watch: "watched", judge.Act: say.Text("hindsight.acted-upon")}[levelOf(s)]
-		for _, c := range r.Sooner {
-			all = append(all, say.Text("hindsight.would-have-been-sooner-on",
-				"name", c.Name,
-				"said", said,
-				"counted", counted(c.Tests, "test"),
-				"date", day(c.Date),
-			))
-		}
-		for _, c := range r.Later {
-			all = append(all, say.Text("hindsight.would-have-been-later-on",
-				"name", c.Name,
-				"said", said,
-				"counted", counted(c.Tests, "test"),
-				"date", day(c.Date),
-			))
-		}
-		add(r.More, say.Text("hindsight.was-never-and-would-have",
-			"said", said,
-		), say.Text("hindsight.were-never-and-would-have", "said", said))
-		add(r.Never, say.Text("hindsight.was-and-would-never-have",
-			"said", said,
-		), say.Text("hindsight.were-and-would-never-have", "said", said))
+		all = r.limitWords(levelOf(s))
 	case "intervals":
-		add(r.Sooner, say.Text("hindsight.would-be-due-sooner"), say.Text("hindsight.would-be-due-sooner"))
-		add(r.Later, say.Text("hindsight.would-be-due-later"), say.Text("hindsight.would-be-due-later"))
+		all = say.Some(some("hindsight.due-sooner", r.Sooner), some("hindsight.due-later", r.Later))
 	default:
-		for i, c := range r.Other {
-			if i == mostNamed {
-				all = append(all, say.Text("hindsight.so-would-more", "n", len(r.Other)-mostNamed))
-				break
-			}
-			all = append(all, say.Text("hindsight.on-would-have-been-called",
-				"name", c.Name,
-				"date", day(c.Date),
-				"words", c.Words,
-			))
-		}
-		if r.Opened > 0 {
-			all = append(all, say.Text("hindsight.of-would-be-named-rightly",
-				"counted", counted(r.Opened, say.Text("hindsight.opened-fault")),
-				"would", r.Would,
-				"right", r.Right,
-			))
-		}
+		all = r.causeWords()
 	}
-	return say.Text("hindsight.in", "with", with, "looked", looked, "all", strings.Join(all, " "))
+	if len(r.Sooner)+len(r.Later)+len(r.More)+len(r.Never)+len(r.Other) == 0 {
+		return say.Text("hindsight.nothing", "with", with(s, value), "looked", looked)
+	}
+	return say.Text("hindsight.in", "with", with(s, value), "looked", looked, "all", strings.Join(all, " "))
 }
+
+// with says what the rule would be.
+func with(s rules.Setting, value float64) string {
+	switch {
+	case s.Group == "causes":
+		return say.Text("hindsight.with-a-chance-of", "value", value)
+	case value == 1:
+		return say.Text("hindsight.with-one", "unit", strings.Replace(s.Unit, "points", "point", 1))
+	}
+	return say.Text("hindsight.with", "value", value, "unit", s.Unit)
+}
+
+// limitWords says which engines would have come to a state sooner, later, for the first time, or never.
+func (r Result) limitWords(level judge.State) []string {
+	id := "hindsight.watched-"
+	if level == judge.Act {
+		id = "hindsight.acted-"
+	}
+	var all []string
+	for _, c := range r.Sooner {
+		all = append(all, say.Text(id+"sooner", "name", c.Name, "tests", tests(c.Tests), "date", say.Day(c.Date)))
+	}
+	for _, c := range r.Later {
+		all = append(all, say.Text(id+"later", "name", c.Name, "tests", tests(c.Tests), "date", say.Day(c.Date)))
+	}
+	return append(all, say.Some(some(id+"for-once", r.More), some(id+"no-more", r.Never))...)
+}
+
+// causeWords says which faults would have been called otherwise, and how many that were opened would be named right.
+func (r Result) causeWords() []string {
+	var all []string
+	for i, c := range r.Other {
+		if i == mostNamed {
+			all = append(all, say.Text("hindsight.so-would-more", "n", len(r.Other)-mostNamed))
+			break
+		}
+		all = append(all, say.Text("hindsight.called-otherwise", "name", c.Name, "date", say.Day(c.Date), "words", c.Words))
+	}
+	if r.Opened > 0 {
+		all = append(all, say.Text("hindsight.named-right", "n", r.Opened, "would", r.Would, "right", r.Right))
+	}
+	return all
+}
+
+// some says a text of the engines of some cases; "" of none.
+func some(id string, cases []Case) string {
+	if len(cases) == 0 {
+		return ""
+	}
+	return say.Text(id, "n", len(cases), "who", subject(cases))
+}
+
+func tests(n int) string { return say.Text("hindsight.tests", "n", n) }
 
 // mostNamed is how many cases are named one by one.
 const mostNamed = 4
@@ -99,28 +94,5 @@ func subject(cases []Case) string {
 	if more := len(cases) - mostNamed; more > 0 {
 		names = append(names, say.Text("hindsight.more", "more", more))
 	}
-	return log.And(names)
-}
-
-func plural(n int, one, several string) string {
-	if n == 1 {
-		return one
-	}
-	return several
-}
-
-func counted(n int, what string) string {
-	if n == 1 {
-		return say.Text("hindsight.one", "what", what)
-	}
-	return fmt.Sprintf("%d %ss", n, what)
-}
-
-// day writes a date as one says it; what is none as it stands.
-func day(date string) string {
-	d, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	return d.Format("2 January 2006")
+	return say.And(names)
 }

@@ -189,7 +189,7 @@ func (r *reporting) line(it rules.Item) {
 		}
 	}
 	if it.Needed && line.Answer == "" {
-		r.needed = append(r.needed, say.Text("inspect.the-dry-compression"))
+		r.needed = append(r.needed, say.Text("inspect.dry-compression"))
 	}
 	r.out.Lines = append(r.out.Lines, line)
 }
@@ -229,9 +229,9 @@ func (r *reporting) judged() {
 	}
 	f := rules.Flag{Weight: weight, Work: work, Note: r.verdict.Decision}
 	if r.verdict.State == judge.Retest && r.session.Conditions.Cold() {
-		f.Ask = say.Text("inspect.may-it-be-run-warm")
+		f.Ask = say.Text("inspect.may-run-warm-tested-again")
 	}
-	r.flag("dry", f, say.Text("inspect.the-test", "sentence", strings.TrimSuffix(r.verdict.Sentence, ".")))
+	r.flag("dry", f, say.Text("inspect.test-says", "headline", r.verdict.Headline))
 }
 
 // claims holds what is claimed against what was found.
@@ -241,10 +241,10 @@ func (r *reporting) claims() {
 	if stroke > 0 && e.StrokeMM > 0 && math.Abs(stroke-e.StrokeMM) > rules.ClaimStroke*e.StrokeMM {
 		f := rules.Flag{
 			Weight: 3,
-			Ask:    say.Text("inspect.which-crank-is-in-it"),
-			Note:   say.Text("inspect.two-per-cent-is-more"),
+			Ask:    say.Text("inspect.which-crank-where-bill"),
+			Note:   say.Text("inspect.two-per-cent-more-than"),
 		}
-		r.flag("stroke", f, say.Text("inspect.its-stroke-measures-mm-where",
+		r.flag("stroke", f, say.Text("inspect.stroke-measures-mm-mm-claimed",
 			"figure", units.Figure(stroke),
 			"figure2", units.Figure(e.StrokeMM),
 		))
@@ -253,21 +253,21 @@ func (r *reporting) claims() {
 		found := layout.Displacement(e.BoreMM, stroke, n)
 		if off := 100 * (found/cc - 1); math.Abs(off) > rules.ClaimCC {
 			f := rules.Flag{
-				Weight: 3, Ask: say.Text("inspect.what-is-it-really-and"),
-				Note: say.Text("inspect.bore-and-stroke-make-the"),
+				Weight: 3, Ask: say.Text("inspect.what-really-what-was-sold"),
+				Note: say.Text("inspect.bore-stroke-make-displacement-rebore"),
 			}
-			r.flag("claimed-cc", f, say.Text("inspect.bore-and-stroke-make-cm", "found", found, "figure", units.Figure(cc)))
+			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", found, "figure", units.Figure(cc)))
 		} else {
-			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-and-stroke-make", "found", found))
+			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", found))
 		}
 	}
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
 	if said := r.answers["claimed-meter"].Value; said != nil && *said < rules.LowMileage && worn {
 		f := rules.Flag{
-			Weight: 1, Ask: say.Text("inspect.what-shows-that-it-has"),
-			Note: say.Text("inspect.sound-engines-are-even-at"),
+			Weight: 1, Ask: say.Text("inspect.what-shows-has-run-no"),
+			Note: say.Text("inspect.good-engines-even-at-mileage"),
 		}
-		r.flag("claimed-meter", f, say.Text("inspect.it-reads-like-more-than", "figure", units.Figure(*said)))
+		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", units.Figure(*said)))
 	}
 }
 
@@ -311,12 +311,12 @@ func (r *reporting) window() string {
 	case middle > rules.RaceFuelRatio:
 		fuel = say.Text("inspect.race-fuel-or-alcohol")
 	case middle > rules.BestFuelRatio:
-		fuel = say.Text("inspect.the-best-pump-fuel")
+		fuel = say.Text("inspect.best-pump-fuel")
 	}
 	if r.session.Conditions.Cold() {
-		said += say.Text("inspect.or-somewhat-more-since-it")
+		said += say.Text("inspect.or-little-more-since-was")
 	}
-	return say.Text("inspect.its-cranking-pressure-goes-with",
+	return say.Text("inspect.cranking-pressure-suggests-ratio-will",
 		"low", low,
 		"top", top,
 		"said", said,
@@ -339,23 +339,23 @@ func (r *reporting) conclude() {
 	}
 	switch {
 	case worst >= 4 || sum >= rules.LeaveFrom:
-		o.Advice, o.Heading = "leave", say.Text("inspect.leave-it", "first", first)
+		o.Advice, o.Heading = "leave", say.Text("inspect.leave", "first", first)
 	case o.Done == 0:
 		o.Advice, o.Heading = "open", say.Text("inspect.nothing-has-been-looked-at")
 	case len(r.needed) > 0 && o.Open > 0:
-		o.Advice, o.Heading = "open", say.Text("inspect.not-said-yet-is-still", "needed", r.needed[0])
+		o.Advice, o.Heading = "open", say.Text("inspect.no-verdict-yet-still-missing", "needed", r.needed[0])
 	case len(r.needed) > 0:
-		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-it-only-as-an", "needed", r.needed[0])
+		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-only-as-unknown-couldnt", "needed", r.needed[0])
 	case sum >= rules.CheaperFrom:
-		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-it-cheaper-because", "first", first)
+		o.Advice, o.Heading = "cheaper", say.Text("inspect.buy-cheaper", "first", first)
 	default:
-		o.Advice, o.Heading = "buy", say.Text("inspect.buy-it-nothing-that-was")
+		o.Advice, o.Heading = "buy", say.Text("inspect.buy-nothing-found-speaks-against")
 	}
 	if o.Advice == "buy" && len(o.Unknown) > 0 {
-		o.Heading = say.Text("inspect.buy-it-with-what-stays")
+		o.Heading = say.Text("inspect.buy-bearing-mind-what-still")
 	}
 	o.Because, o.Fine, o.Work = whole(o.Because), whole(o.Fine), whole(o.Work)
-	o.Ask, o.Unknown = whole(append(o.Ask, say.Text("inspect.why-is-it-for-sale"))), whole(o.Unknown)
+	o.Ask, o.Unknown = whole(append(o.Ask, say.Text("inspect.why-for-sale-may-i"))), whole(o.Unknown)
 }
 
 // whole returns a list that is written as one even when it is empty.
@@ -366,22 +366,22 @@ func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
 	it, ok := rules.Inspected().Named(o.Item)
 	switch {
 	case !ok:
-		return log.Faults{{At: "/item", What: say.Text("inspect.the-list-has-no-line", "item", o.Item)}}
+		return log.Faults{{At: "/item", What: say.Text("inspect.list-has-no-line", "item", o.Item)}}
 	case it.Step != "" && (o.Finding != "" || o.Value != nil):
-		return log.Faults{{At: "/item", What: say.Text("inspect.that-is-read-on-the")}}
+		return log.Faults{{At: "/item", What: say.Text("inspect.enter-run-sheet")}}
 	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a rules.Answer) bool { return a.Answer == o.Finding }):
-		return log.Faults{{At: "/finding", What: say.Text("inspect.is-none-of-its-answers", "finding", o.Finding)}}
+		return log.Faults{{At: "/finding", What: say.Text("inspect.not-one-answers", "finding", o.Finding)}}
 	case o.Value != nil && it.Unit == "":
-		return log.Faults{{At: "/value", What: say.Text("inspect.it-is-answered-by-a")}}
+		return log.Faults{{At: "/value", What: say.Text("inspect.pick-one-answers-not-number")}}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
-		return log.Faults{{At: "/value", What: say.Text("inspect.is-not-between-and-measure",
+		return log.Faults{{At: "/value", What: say.Text("inspect.must-between-not-measure-again",
 			"figure", units.Figure(*o.Value),
 			"unit", it.Unit,
 			"figure2", units.Figure(it.Least),
 			"figure3", units.Figure(it.Most),
 		)}}
 	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > rules.StrokeMost*e.BoreMM || *o.Value < rules.StrokeLeast*e.BoreMM):
-		return log.Faults{{At: "/value", What: say.Text("inspect.a-stroke-of-mm-in",
+		return log.Faults{{At: "/value", What: say.Text("inspect.stroke-mm-bore-mm-not",
 			"figure", units.Figure(*o.Value),
 			"figure2", units.Figure(e.BoreMM),
 		)}}

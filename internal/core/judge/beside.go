@@ -20,22 +20,15 @@ func beside(on *subject, s Session, d change) string {
 	case d.first || len(d.each) == 0 || len(account(on, d)) > 0:
 		return ""
 	case len(moved) > 0 && !uneven && !leaky && len(on.order) == 1:
-		return say.Text("judge.by-the-rule-of-a", "leaks", leaks)
+		return say.Text("judge.beside-single", "leaks", leaks)
 	case len(moved) > 0 && !uneven && !leaky:
-		is := say.Text("judge.is-no-longer-what-it")
-		if len(moved) > 1 {
-			is = say.Text("judge.are-no-longer-what-they")
-		}
-		return say.Text("judge.by-the-trades-two-rules",
-			"spreadPctOfHighest", now.SpreadPctOfHighest,
-			"leaks", leaks,
-			"names", on.names(moved),
-			"is", is,
+		return say.Text("judge.beside-two-rules",
+			"n", len(moved), "spread", now.SpreadPctOfHighest, "leaks", leaks, "who", on.engine.Nouns(len(moved))+" "+on.names(moved),
 		)
 	case len(bad) == 0 && leaky && doubted:
-		return say.Text("judge.a-leak-of-fails-any", "worstLeak", s.worstLeak())
+		return say.Text("judge.beside-doubted", "leak", s.worstLeak())
 	case len(bad) == 0 && leaky && always(s, d, leaks):
-		return say.Text("judge.a-leak-of-is-much", "worstLeak", s.worstLeak())
+		return say.Text("judge.beside-always", "leak", s.worstLeak())
 	}
 	return ""
 }

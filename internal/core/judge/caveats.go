@@ -14,7 +14,7 @@ func caveats(l log.Log, s log.Session, all []unlike) []string {
 	if s.Stage == "pre-install" {
 		lines = append(
 			lines,
-			say.Text("judge.it-has-not-run-since"),
+			say.Text("judge.not-run-since-it-was-built"),
 		)
 	}
 	for _, u := range all {
@@ -22,45 +22,34 @@ func caveats(l log.Log, s log.Session, all []unlike) []string {
 		switch {
 		case u.effect.sd == 0:
 			words += "."
-		case u.effect.tests == 0:
-			words += say.Text("judge.what-that-does-on-this", "allowance", allowance(u.effect.mean))
+		case u.effect.tests > 0:
+			words += say.Text("judge.way-learned", "n", u.effect.tests, "allowance", allowance(u.effect.mean))
+		case isNothing(u.effect.mean):
+			words += say.Text("judge.way-not-known-nothing")
 		default:
-			words += say.Text("judge.here-that-makes-learned-from",
-				"allowance", allowance(u.effect.mean),
-				"count", count(u.effect.tests),
-			)
+			words += say.Text("judge.way-not-known-here", "allowance", allowance(u.effect.mean))
 		}
 		lines = append(lines, words)
 	}
 	return lines
 }
 
-func allowance(mean float64) string {
-	p := percent(mean)
-	if math.Abs(p) < 0.5 {
-		return "nothing"
-	}
-	if p < 0 {
-		return say.Text("judge.less", "p", -p)
-	}
-	return say.Text("judge.more", "p", p)
-}
+// isNothing reports whether a way of testing moves readings by less than is worth a word.
+func isNothing(mean float64) bool { return math.Abs(percent(mean)) < 0.5 }
 
-func count(tests int) string {
-	if tests == 1 {
-		return say.Text("judge.one-test")
+// allowance says by how much a way of testing moves readings.
+func allowance(mean float64) string {
+	switch p := percent(mean); {
+	case isNothing(mean):
+		return say.Text("judge.the-same")
+	case p < 0:
+		return say.Text("judge.less", "p", -p)
+	default:
+		return say.Text("judge.more", "p", p)
 	}
-	return say.Text("judge.tests", "tests", tests)
 }
 
 // unreadWords says of which cylinders a finished test has no figure.
 func unreadWords(on *subject, unread []int) string {
-	return say.Text("judge.not-tested-nothing-is-said", "names", on.names(unread), "pronoun", pronoun(unread))
-}
-
-func pronoun(cylinders []int) string {
-	if len(cylinders) == 1 {
-		return "it"
-	}
-	return "them"
+	return say.Text("judge.not-tested", "n", len(unread), "names", on.names(unread))
 }

@@ -19,21 +19,21 @@ func due(on *subject, known past, out *Session, s log.Session, d change, bad []i
 		return
 	}
 	if s.Stage == "pre-install" && out.State == Steady {
-		out.Due = &Due{ByDate: addMonths(s.Date, rules.AfterFirstRun), Why: say.Text("judge.a-fresh-build-is-tested")}
+		out.Due = &Due{ByDate: addMonths(s.Date, rules.AfterFirstRun), Why: say.Text("judge.due-after-first-run")}
 		return
 	}
 	by, months, who := on.shop.TestedEvery(on.engine)
-	due := Due{Why: say.Text("judge.is-tested-again-after-or",
+	due := Due{Why: say.Text("judge.due-by-meter-or-date",
 		"who", who,
 		"meter", meter(on.engine, by),
 		"months", months,
 	)}
 	if by == 0 {
-		due.Why = say.Text("judge.is-tested-again-after-months", "who", who, "months", months)
+		due.Why = say.Text("judge.due-by-date", "who", who, "months", months)
 	}
 	if out.State == Watch {
 		by, months = by/rules.WatchedSooner, max(1, months/rules.WatchedSooner)
-		due.Why = say.Text("judge.not-enough-tests-yet-to")
+		due.Why = say.Text("judge.due-sooner")
 	}
 	if s.Meter != nil && by > 0 {
 		due.ByMeter = of(*s.Meter + by)
@@ -71,7 +71,7 @@ func project(on *subject, known past, c Cylinder, s log.Session, due *Due) bool 
 	case early <= *s.Meter:
 		// Within the measuring it is there already: that is no interval to wait for.
 		early = *s.Meter
-		due.Why = say.Text("judge.cylinder-may-have-reached-its", "called", on.called(c.Cylinder))
+		due.Why = say.Text("judge.may-be-there", "called", on.called(c.Cylinder))
 	case !math.IsInf(late, 1):
 		due.Late = &late
 		if due.LateDate = dateAt(known.visits, s, late); due.LateDate == never {

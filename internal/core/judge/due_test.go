@@ -45,7 +45,7 @@ func TestMilesAreTakenForMiles(t *testing.T) {
 func TestAFreshBuildIsDueAfterItsFirstRunning(t *testing.T) {
 	s := last(t, inline(4), right.made(preInstall))
 	assert.Equal(t, "2031-02-10", s.Due.ByDate)
-	assert.Contains(t, s.Due.Why, "first running")
+	assert.Contains(t, s.Due.Why, "first run")
 	assert.Contains(t, s.Decision, "Run it in")
 }
 
@@ -71,7 +71,7 @@ func TestAValveThatGoesIsProjectedToItsLimit(t *testing.T) {
 	assert.Less(t, *s.Due.ByMeter, 73.0)
 	assert.Greater(t, *s.Due.ByMeter, 50.0)
 	assert.Greater(t, *s.Due.Late, 73.0)
-	assert.Contains(t, s.Due.Why, "cylinder 3 leaks 10 points more between")
+	assert.Contains(t, s.Due.Why, "the leak of cylinder 3 will be up 10 points between")
 	assert.Less(t, s.Due.ByDate, s.Due.LateDate)
 }
 
@@ -79,7 +79,7 @@ func TestTwoTestsAreNotEnoughToTellThePace(t *testing.T) {
 	s := last(t, inline(4), going(9)...)
 	require.Equal(t, judge.Watch, s.State)
 	assert.Nil(t, s.Due.Late)
-	assert.Contains(t, s.Due.Why, "not enough tests yet")
+	assert.Contains(t, s.Due.Why, "too few tests yet")
 }
 
 func TestAFanOpensFromWhatIsBelievedNow(t *testing.T) {

@@ -11,7 +11,8 @@ type Fact struct {
 	Reads     string  `json:"reads,omitzero" doc:"A figure with its unit"`
 	Figure    string  `json:"figure,omitzero" doc:"The limit, with its unit"`
 	By        string  `json:"by,omitzero" doc:"Whose limit it is"`
-	At        string  `json:"at,omitzero" doc:"Where air was heard"`
+	Where     string  `json:"where,omitzero" doc:"Where air was heard: a place, as of a leak-down"`
+	Into      int     `json:"into,omitzero" doc:"The cylinder at whose plug hole it was heard"`
 	Against   Against `json:"against,omitzero" doc:"What it is held against"`
 }
 

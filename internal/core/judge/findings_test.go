@@ -1,8 +1,10 @@
 package judge_test
 
 import (
+	"regexp"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 
@@ -39,8 +41,8 @@ func TestAFirstLeakDownAfterADryBaselineIsJudged(t *testing.T) {
 	bad := test{psi: []float64{180, 182, 164, 180}, leak: []float64{4, 4, 34, 5}, heard: map[int][]log.Path{3: at(log.Exhaust, 3)}}
 	s := last(t, inline(4), rightDry, bad)
 	assert.GreaterOrEqual(t, s.Of(3).State.Severity(), judge.Act.Severity())
-	assert.Contains(t, s.Sentence, "more than is usual")
-	assert.Contains(t, s.Sentence, "first leak-down")
+	assert.Contains(t, s.Sentence, "leaking 30 points above typical")
+	assert.Contains(t, strings.Join(s.Caveats, " "), "First leak-down")
 }
 
 func TestACylinderThatTheFirstTestLeftOutIsJudged(t *testing.T) {
@@ -88,14 +90,14 @@ func TestColdIsHeldToWhatColdCanExplainAndNoFurther(t *testing.T) {
 	assert.NotEqual(t, judge.Steady, last(t, least, psi(130, 132, 129, 131).made(cold)).State, "not so much less")
 	uneven := last(t, inline(4), psi(160, 138, 152, 161).made(cold))
 	assert.Equal(t, judge.Retest, uneven.State)
-	assert.Contains(t, uneven.Decision, "cannot be told cold")
+	assert.Contains(t, uneven.Decision, "Don't decide anything cold")
 }
 
 func TestEvenAndLowAgainstTheUsualFigureIsNeverWithoutAWord(t *testing.T) {
 	s := last(t, limited(log.Limits{Nominal: inPSI(195), Source: "maker"}), psi(150, 152, 149, 151))
-	assert.Contains(t, s.Sentence, "23 % below the usual 195 psi of the maker")
+	assert.Contains(t, s.Sentence, "23 % below the maker's 195 psi")
 	assert.NotContains(t, s.Decision, "Run it.")
-	assert.NotContains(t, last(t, limited(log.Limits{Nominal: inPSI(185)}), rightDry).Sentence, "below the usual")
+	assert.NotContains(t, last(t, limited(log.Limits{Nominal: inPSI(185)}), rightDry).Sentence, "below the maker's")
 }
 
 func TestEachFaultHasItsOwnCauseAndStepWorstFirst(t *testing.T) {
@@ -127,22 +129,48 @@ func TestOnePullOfNearlyNothingStopsAndIsPulledAgain(t *testing.T) {
 	s := last(t, inline(4), rightDry, test{psi: rightDry.psi, with: pulls(3, 8)})
 	assert.Equal(t, judge.Stop, s.State)
 	assert.Equal(t, "pull-again", s.Next.Test)
-	assert.Contains(t, s.Remark, "Pull it once more")
+	assert.Contains(t, s.Remark, "Take one more")
 }
 
 func TestWhatContradictsItselfIsSaidWhileTheGaugeIsOn(t *testing.T) {
 	sags := test{psi: []float64{180, 176, 172, 168, 163, 158}}
 	assert.Contains(t, last(t, inline(6), six, sags).Remark, "battery")
 	half := test{psi: []float64{145, 144, 146, 181, 180, 179}}
-	assert.Contains(t, last(t, inline(6), six, half).Remark, "throttle open? charger on?")
+	assert.Contains(t, last(t, inline(6), six, half).Remark, "Throttle open? Charger on?")
 	low := test{psi: []float64{145, 147, 143, 145}}
 	assert.Contains(t, last(t, inline(4), rightDry, low).Remark, "All read")
 	hiss := test{psi: right.psi, leak: []float64{3, 4, 22, 4}, heard: map[int][]log.Path{3: at(log.PlugHole, 3)}}
 	assert.Contains(t, last(t, inline(4), right, hiss).Remark, "own seal")
 	dirt := test{psi: right.psi, leak: []float64{3, 4, 22, 4}}
-	assert.Contains(t, last(t, inline(4), right, dirt).Remark, "compression denies it")
+	assert.Contains(t, last(t, inline(4), right, dirt).Remark, "compression doesn't show it")
 	assert.Empty(t, last(t, inline(4), right, right).Remark)
 }
+
+// saysItPlainly: a headline that a row has room for, three sentences at most, each ended, and no id that no text was found for.
+func saysItPlainly(t *testing.T, s judge.Session) {
+	t.Helper()
+	assert.NotEmpty(t, s.Headline)
+	assert.LessOrEqual(t, utf8.RuneCountInString(s.Headline), judge.HeadlineMost, s.Headline)
+	assert.NotRegexp(t, `[.]$`, s.Headline)
+	assert.LessOrEqual(t, len(sentenceEnd.FindAllString(s.Sentence+" ", -1)), 3+len(asked.FindAllString(s.Sentence, -1)), s.Sentence)
+	assert.Regexp(t, `^\p{Lu}.*[.?]$`, s.Sentence)
+	all := append([]string{s.Headline, s.Sentence, s.Decision, s.Remark, s.Beside}, s.Caveats...)
+	for _, c := range s.Cylinders {
+		all = append(all, c.Why...)
+	}
+	for _, f := range s.Faults {
+		all = append(all, f.Sentence)
+	}
+	for _, words := range all {
+		assert.NotContains(t, words, "judge.")
+		assert.NotRegexp(t, `  |\s[,.]|[{}]|%!`, words)
+	}
+}
+
+var (
+	sentenceEnd = regexp.MustCompile(`[.?] `)
+	asked       = regexp.MustCompile(`[?] `) // "throttle or charger?" ends no sentence of its own
+)
 
 func TestNoSentenceSaysWhatItsFiguresDoNot(t *testing.T) {
 	for _, s := range situations {
@@ -150,6 +178,7 @@ func TestNoSentenceSaysWhatItsFiguresDoNot(t *testing.T) {
 			assert.NotContains(t, one.Sentence, "down -", s.name)
 			assert.NotContains(t, one.Sentence, "-0 %", s.name)
 			assert.NotRegexp(t, `\d and \d leaks|\d and \d is `, one.Sentence, s.name)
+			saysItPlainly(t, one)
 			if one.State != judge.Steady {
 				assert.False(t, strings.HasPrefix(one.Decision, "Run it."), "%s: %s", s.name, one.Decision)
 			}

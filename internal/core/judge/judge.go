@@ -38,7 +38,7 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 	unlike := unlikeIn(s, before.made, before.learned)
 	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(on.log, s, unlike)}
 	if len(now) == 0 {
-		out.Sentence = say.Text("judge.no-reading-yet")
+		out.Headline, out.Sentence = say.Text("judge.head-no-reading"), say.Text("judge.no-reading-yet")
 		return out, after
 	}
 	after.known = before.knownAfter(s)
@@ -119,7 +119,7 @@ func lacks(on *subject, s log.Session, now map[int]figure) []string {
 	}
 	if on.oneAlone {
 		if f := now[on.order[0]]; f.se > 0 && f.leakSE == 0 {
-			all = append(all, say.Text("judge.a-single-alone"))
+			all = append(all, say.Text("judge.single-alone"))
 		}
 	}
 	return all

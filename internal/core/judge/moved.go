@@ -6,7 +6,6 @@ import (
 	"braxel/internal/core/belief"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
-	"braxel/internal/core/say"
 )
 
 // figures returns what is told of a cylinder in figures.
@@ -56,39 +55,30 @@ func moved(on *subject, c int, f figure, d change) []Fact {
 	if lost := -percent(e.Change); e.ChangeSE > 0 && e.Change < -sure*e.ChangeSE {
 		facts = append(facts, Fact{What: Down, Cylinders: []int{c}, Value: lost, SE: 100 * e.ChangeSE, Against: d.against(e)})
 	}
-	heard, at := at(f.paths, on.engine.Kind)
+	heard, into := at(f.paths)
 	if e.RiseSE > 0 && e.Rise > sure*e.RiseSE {
 		against := Baseline
 		if e.NoBaseLeak {
 			against = Usual
 		}
-		facts = append(facts, Fact{What: LeakUp, Cylinders: []int{c}, Value: e.Rise, SE: e.RiseSE, At: at, Against: against})
+		facts = append(facts, Fact{What: LeakUp, Cylinders: []int{c}, Value: e.Rise, SE: e.RiseSE, Where: heard, Into: into, Against: against})
 	} else if heard == log.Coolant || heard == log.Neighbour {
-		facts = append(facts, Fact{What: AirHeard, Cylinders: []int{c}, At: at})
+		facts = append(facts, Fact{What: AirHeard, Cylinders: []int{c}, Where: heard, Into: into})
 	}
 	return facts
 }
 
-// at says where the air was heard that tells something, as its place and in words: " at the exhaust".
-func at(paths []log.Path, kind string) (where, words string) {
+// at returns where the air was heard that tells something, and of a neighbour which; "" where nobody listened. A sound cylinder's goes to the
+// crankcase.
+func at(paths []log.Path) (where string, into int) {
 	loud, ok := Loudest(paths)
 	switch {
-	case ok && loud.Where == log.Neighbour && loud.Cylinder > 0:
-		return loud.Where, say.Text("judge.at-the-plug-hole-of", "cylinder", loud.Cylinder)
+	case ok && loud.Where == log.Neighbour:
+		return loud.Where, loud.Cylinder
 	case ok:
-		return loud.Where, say.Text("judge.at-the", "outlets", outlets[loud.Where])
-	case len(paths) > 0 && kind == log.TwoStroke: // it has no oil filler
-		return log.Crankcase, say.Text("judge.into-the-crankcase-only")
+		return loud.Where, 0
 	case len(paths) > 0:
-		return log.Crankcase, say.Text("judge.at-the-oil-filler-only")
+		return log.Crankcase, 0
 	}
-	return "", ""
-}
-
-// outlets are the places where air is heard that tell something, as one says them.
-var outlets = map[string]string{
-	log.Intake:    "intake",
-	log.Exhaust:   "exhaust",
-	log.Coolant:   "coolant",
-	log.Neighbour: say.Text("judge.neighbours-plug-hole"),
+	return "", 0
 }

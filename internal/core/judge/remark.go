@@ -11,7 +11,7 @@ import (
 func remark(on *subject, s Session, now map[int]figure) string {
 	for _, c := range s.Cylinders {
 		if f := now[c.Cylinder]; f.hisses() && f.attempts == 1 {
-			return say.Text("judge.air-at-the-plug-hole", "called", on.called(c.Cylinder))
+			return say.Text("judge.remark-seal", "called", on.called(c.Cylinder))
 		}
 		name := on.called(c.Cylinder)
 		f, doubted := named(c.Facts, PullDoubted)
@@ -21,33 +21,33 @@ func remark(on *subject, s Session, now map[int]figure) string {
 		}
 		if doubted || alone {
 			if f.Value <= 0 {
-				return say.Text("judge.the-pulls-of-do-not", "name", name)
+				return say.Text("judge.remark-apart", "name", name)
 			}
-			return say.Text("judge.reads-low-by-itself-is", "name", name, "value", f.Value)
+			return say.Text("judge.remark-low", "name", name, "value", f.Value)
 		}
 		if f, ok := named(c.Facts, LeakDoubted); ok {
-			return say.Text("judge.leaks-points-more-and-compression",
+			return say.Text("judge.remark-leak-doubted",
 				"name", name,
 				"value", f.Value,
-				"turnThrough", wheel.TurnThrough(on.engine),
+				"turnThrough", say.Capital(wheel.TurnThrough(on.engine)),
 			)
 		}
 		if f, ok := named(c.Facts, LeakOnce); ok {
-			return say.Text("judge.leaks-points-more-by-one",
+			return say.Text("judge.remark-leak-once",
 				"name", name,
 				"value", f.Value,
-				"turnThrough", wheel.TurnThrough(on.engine),
+				"turnThrough", say.Capital(wheel.TurnThrough(on.engine)),
 			)
 		}
 	}
 	if f, ok := named(s.Facts, Sank); ok {
-		return say.Text("judge.readings-sink-in-the-order", "value", f.Value)
+		return say.Text("judge.remark-sinking", "value", f.Value)
 	}
 	if f, ok := named(s.Facts, Stepped); ok {
-		return say.Text("judge.from-on-all-read-otherwise", "names", on.names(f.Cylinders))
+		return say.Text("judge.remark-step", "names", on.names(f.Cylinders))
 	}
 	if f, ok := named(s.Facts, AllMoved); ok && f.Value < -rules.AllLowRemark && s.CommonPct != nil && len(s.Pressures()) > 1 {
-		return say.Text("judge.all-read-lower-than-at", "value", -f.Value)
+		return say.Text("judge.remark-all-low", "value", -f.Value)
 	}
 	return ""
 }

@@ -257,7 +257,7 @@ func TestEachSituationIsSaidAsItWasReadThrough(t *testing.T) {
 	for _, s := range situations {
 		v := judge.Log(s.log(), rules.Shop{})
 		last := v.Sessions[len(v.Sessions)-1]
-		fmt.Fprintf(&all, "%s\n  %s: %s\n", s.name, last.State, last.Sentence)
+		fmt.Fprintf(&all, "%s\n  %s: %s\n  %s\n", s.name, last.State, last.Headline, last.Sentence)
 		for _, line := range append([]string{last.Decision, last.Beside}, last.Caveats...) {
 			if line != "" {
 				fmt.Fprintf(&all, "  %s\n", line)

@@ -25,10 +25,10 @@ func TestTheBuildersLimitsComeFirst(t *testing.T) {
 		bad    []int
 		why    string
 	}{
-		"least compression": {log.Limits{Source: "the builder", Minimum: least}, psi(180, 182, 170, 180), []int{3}, "reads below the least by the builder, 175 psi"},
+		"least compression": {log.Limits{Source: "the builder", Minimum: least}, psi(180, 182, 170, 180), []int{3}, "below the builder's minimum of 175 psi"},
 		"spread in percent": {log.Limits{SpreadMaximumPct: 5}, psi(180, 182, 170, 180), []int{3}, "the maker allows 5 %"},
-		"spread in psi":     {log.Limits{SpreadMaximum: &units.Reading{Value: 7, Unit: units.PSI}}, psi(180, 182, 170, 180), []int{3}, "stands 12 psi below the highest"},
-		"most leak":         {log.Limits{LeakMaximumPct: 6}, test{psi: right.psi, leak: []float64{3, 7, 3, 4}}, []int{2}, "leaks 7 %, where the maker allows 6 %"},
+		"spread in psi":     {log.Limits{SpreadMaximum: &units.Reading{Value: 7, Unit: units.PSI}}, psi(180, 182, 170, 180), []int{3}, "is 12 psi below the highest"},
+		"most leak":         {log.Limits{LeakMaximumPct: 6}, test{psi: right.psi, leak: []float64{3, 7, 3, 4}}, []int{2}, "leaks 7 %, and the maker allows 6 %"},
 		"all within":        {log.Limits{Minimum: least, SpreadMaximumPct: 5, LeakMaximumPct: 6}, right, nil, ""},
 	} {
 		s := last(t, limited(c.limits), c.test)
@@ -84,7 +84,7 @@ func TestACandidateIsHeldAgainstItsOwnCylinders(t *testing.T) {
 
 func TestWhyBraxelDiffersFromTheTradesRulesIsSaid(t *testing.T) {
 	early := test{psi: []float64{180, 182, 170, 180}, leak: []float64{3, 4, 10, 4}, heard: map[int][]log.Path{3: at(log.Exhaust, 1)}}
-	assert.Contains(t, last(t, inline(4), right, early).Beside, "By the trade's two rules all is well")
+	assert.Contains(t, last(t, inline(4), right, early).Beside, "By the usual two rules all is well")
 	leaky := test{psi: right.psi, leak: []float64{16, 15, 17, 16}}
 	assert.Contains(t, last(t, inline(4), leaky, leaky).Beside, "since its baseline")
 	risen := test{psi: right.psi, leak: []float64{3, 4, 16, 4}}
@@ -123,7 +123,7 @@ func TestADoubtedReadingThatNobodyConfirmedIsNeverRunOn(t *testing.T) {
 	}
 	last := judge.Log(l, rules.Shop{}).Sessions[1]
 	assert.Equal(t, judge.Retest, last.State)
-	assert.Contains(t, last.Sentence, "Cylinder 3 read 20 psi, which nobody has confirmed")
+	assert.Contains(t, last.Sentence, "Cylinder 3 read 20 psi. Nobody has confirmed that")
 	assert.NotContains(t, last.Decision, "Run it")
 	l.Sessions[1].Compression[2].Pulls[0].Doubt = ""
 	assert.Equal(t, judge.Stop, judge.Log(l, rules.Shop{}).Sessions[1].State, "confirmed, it is believed")

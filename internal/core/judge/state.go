@@ -50,7 +50,7 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 	add := func(what What, value float64) {
 		out.Facts = append(out.Facts, Fact{What: what, Cylinders: []int{out.Cylinder}, Value: value})
 	}
-	where, _ := at(f.paths, on.engine.Kind)
+	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
 	case fault >= rules.WorthALook && d.first && s.Conditions.Cold() && coldExplains(e, f):
@@ -190,7 +190,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 				c.worsen(serious(on), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
 			case own.SpreadMaximumPct > 0 && lowest && even.SpreadPctOfHighest > own.SpreadMaximumPct/reads:
 				apart := fmt.Sprintf("%.1f %%", even.SpreadPctOfHighest)
-				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: percentWords(own.SpreadMaximumPct), By: by})
+				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: pct(own.SpreadMaximumPct), By: by})
 			case own.SpreadMaximum != nil && lowest && even.Spread*reads > float64(own.SpreadMaximum.Pressure()):
 				apart := reading.Show(units.Pressure(even.Spread), own.SpreadMaximum.Unit)
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
@@ -222,7 +222,7 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 	own := on.own
 	switch confirmed := d.confirmed(c.Cylinder, f); {
 	case own.LeakMaximumPct > 0 && f.shown > own.LeakMaximumPct*leaks:
-		c.worsen(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: percentWords(own.LeakMaximumPct), By: own.By()})
+		c.worsen(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: pct(own.LeakMaximumPct), By: own.By()})
 	case d.first && leaks > 1 && f.shown < rules.ColdWorst && ringsOnly(f) && f.shown >= rules.LeaksMuch*leaks:
 		c.worsen(Retest, Fact{What: LeaksMuch, Value: f.shown})
 		c.worsen(Retest, Fact{What: ColdUneven})

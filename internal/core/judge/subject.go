@@ -3,6 +3,7 @@ package judge
 import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // subject is the engine that is judged, with the rules that it is judged by: what does not change from visit to visit.
@@ -47,5 +48,5 @@ func (on *subject) names(all []int) string {
 	for _, c := range all {
 		each = append(each, on.called(c))
 	}
-	return log.And(each)
+	return say.And(each)
 }

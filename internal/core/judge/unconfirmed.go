@@ -1,8 +1,6 @@
 package judge
 
 import (
-	"strings"
-
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 )
@@ -15,21 +13,21 @@ func unconfirmed(on *subject, s log.Session, out Session) Session {
 		for _, p := range row.Pulls {
 			if p.Struck == "" && p.Doubt != "" {
 				at = append(at, on.called(row.Number()))
-				words = append(words, say.Text("judge.read", "called", on.called(row.Number()), "reading", p.Reading))
+				words = append(words, say.Text("judge.unconfirmed-reading", "called", on.called(row.Number()), "reading", p.Reading))
 			}
 		}
 	}
 	if len(words) == 0 {
 		return out
 	}
-	out.Sentence += say.Text("judge.which-nobody-has-confirmed-it",
-		"noun", on.engine.Noun(),
-		"words", strings.Join(words, ", "),
-	)
-	if out.State.Severity() < Watch.Severity() {
-		out.State = Retest
-		out.Decision = say.Text("judge.do-not-go-by-this", "at", strings.Join(at, ", "))
-		out.Due = nil
+	open := say.Text("judge.unconfirmed", "noun", on.engine.Noun(), "words", say.And(words))
+	if out.State.Severity() >= Watch.Severity() {
+		out.Caveats = append(out.Caveats, open)
+		return out
 	}
+	out.State, out.Due = Retest, nil
+	out.Headline = say.Text("judge.head-confirm", "who", on.engine.Noun()+" "+say.And(at))
+	out.Sentence = open
+	out.Decision = say.Text("judge.unconfirmed-first", "at", say.And(at))
 	return out
 }

@@ -10,7 +10,7 @@ import (
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 13
+const Edition = 14
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -51,7 +51,8 @@ type Session struct {
 	ID        string     `json:"id"`
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
 	Partial   bool       `json:"partial,omitzero" doc:"The test is going on, and not every cylinder has been read"`
-	Sentence  string     `json:"sentence" doc:"What to tell the person at the engine"`
+	Headline  string     `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
+	Sentence  string     `json:"sentence" doc:"What changed, how surely, and most likely why: three sentences at most"`
 	Decision  string     `json:"decision,omitzero" doc:"Run it or not"`
 	Remark    string     `json:"remark,omitzero" doc:"What contradicts itself, to be said while the gauge is still on"`
 	Cylinders []Cylinder `json:"cylinders"`
@@ -212,7 +213,7 @@ func (f *Fault) add(t rules.Test) {
 		Words:     t.Words,
 		Step:      t.Step,
 		Cylinders: f.Cylinders,
-		Why:       say.Text("judge.minutes", "minutes", t.Minutes, "tells", t.Tells),
+		Why:       say.Text("judge.step-minutes", "minutes", t.Minutes, "tells", t.Tells),
 	}
 	if f.Next == nil {
 		f.Next = &one

@@ -21,26 +21,26 @@ var ways = [...]way{
 	{
 		rules.WayNamed("plugs"), func(s log.Session) string { return s.Conditions.PlugsOut },
 		func(_ log.Log, now, then string) string {
-			return say.Text("judge.the-plugs-were-out-in", "plugs", plugs[now], "plugs2", plugs[then])
+			return say.Text("judge.way-plugs", "now", plugs[now], "then", plugs[then])
 		},
 	},
 	{
 		rules.WayNamed("temp"), func(s log.Session) string { return s.Conditions.EngineTemp },
 		func(_ log.Log, now, then string) string {
-			return say.Text("judge.the-engine-was-in-the", "now", now, "then", then)
+			return say.Text("judge.way-temp", "now", now, "then", then)
 		},
 	},
 	{
 		rules.WayNamed("throttle"), func(s log.Session) string { return s.Conditions.Throttle },
 		func(_ log.Log, now, _ string) string {
-			return say.Text("judge.the-throttle-was-and-was", "now", now)
+			return say.Text("judge.way-throttle", "now", now)
 		},
 	},
 	{rules.WayNamed("gauge"), gauge, func(l log.Log, now, then string) string {
-		return say.Text("judge.read-on-the-baseline-on", "nameOf", nameOf(l, now), "nameOf2", nameOf(l, then))
+		return say.Text("judge.way-gauge", "now", nameOf(l, now), "then", nameOf(l, then))
 	}},
 	{rules.WayNamed("position"), position, func(_ log.Log, now, then string) string {
-		return say.Text("judge.leak-down-was-done-in", "positions", positions[now], "positions2", positions[then])
+		return say.Text("judge.way-position", "now", positions[now], "then", positions[then])
 	}},
 }
 
@@ -158,9 +158,9 @@ func position(s log.Session) string {
 
 func nameOf(l log.Log, id string) string {
 	if t, ok := l.Tester(id); ok && t.Name != "" {
-		return say.Text("judge.the", "name", t.Name)
+		return say.Text("judge.gauge-named", "name", t.Name)
 	}
-	return say.Text("judge.gauge", "id", id)
+	return say.Text("judge.gauge-by-id", "id", id)
 }
 
 // Unlike is one way in which two visits were made differently, with what that usually does.

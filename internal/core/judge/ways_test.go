@@ -28,19 +28,19 @@ func (x test) made(how func(*log.Session)) test { x.with = how; return x }
 
 func TestAColdSingleIsNotBlamedForTheCold(t *testing.T) {
 	s := last(t, inline(1), psi(165), psi(153).made(cold))
-	assert.Equal(t, judge.Steady, s.State, "7 % less is what cold makes")
-	assert.Contains(t, s.Caveats[0], "not known yet")
+	assert.Equal(t, judge.Steady, s.State, "7 % lower is what cold makes")
+	assert.Contains(t, s.Caveats[0], "isn't known yet")
 	hot := last(t, inline(1), psi(165), psi(147))
 	assert.NotEqual(t, judge.Steady, hot.State, "11 % hot is the cylinder's own")
 }
 
 func TestWhatColdMakesIsLearnedFromColdTests(t *testing.T) {
-	// This engine reads 14 % less when it is cold: twice what is usual.
+	// This engine reads 14 % lower when it is cold: twice what is usual.
 	cold14 := psi(155, 156, 153, 155).made(cold)
 	s := last(t, inline(4), rightDry, cold14, rightDry, cold14, rightDry, cold14)
 	require.NotEmpty(t, s.Caveats)
 	assert.Contains(t, s.Caveats[0], "learned from 2 tests")
-	assert.Regexp(t, `1[0-4] % less`, s.Caveats[0])
+	assert.Regexp(t, `1[0-4] % lower`, s.Caveats[0])
 	assert.Equal(t, judge.Steady, s.State)
 }
 
@@ -54,8 +54,8 @@ func TestAFallOnOneGaugeIsNotTakenForAFallOnAnother(t *testing.T) {
 	less := psi(163, 165, 161, 163)
 	same := last(t, inline(4), right, less)
 	other := last(t, inline(4), right, less.made(otherGauge))
-	assert.Contains(t, same.Sentence, "All moved together")
-	assert.Contains(t, other.Sentence, "as the other way of testing may well make")
+	assert.Contains(t, same.Sentence, "together, and no cylinder stands out")
+	assert.Contains(t, other.Sentence, "about what the different way of testing costs")
 	assert.Equal(t, "tester", other.Causes[0].Cause)
 	assert.Equal(t, "same-way", other.Next.Test)
 }

@@ -48,7 +48,7 @@ func Place(l log.Layout, c int) string {
 		where := inBank(i, len(bank))
 		switch {
 		case len(l.Banks) == 1 && where == "":
-			return say.Text("layout.the-only-cylinder")
+			return say.Text("layout.only-cylinder")
 		case len(l.Banks) == 1:
 			return where
 		case where == "":
@@ -67,7 +67,7 @@ func Place(l log.Layout, c int) string {
 func around(l log.Layout, i, n int) string {
 	where := "top"
 	if i > 0 {
-		where = say.Text("layout.clockwise-from-the-top", "i", 360*float64(i)/float64(n))
+		where = say.Text("layout.clockwise-from-top", "i", 360*float64(i)/float64(n))
 	}
 	if l.Master != 0 && l.Banks[0][i] == l.Master {
 		where += say.Text("layout.master-rod")
@@ -105,7 +105,7 @@ func Describe(e log.Engine) string {
 	case e.Layout.Rotors > 0:
 		return []string{"single-rotor", "two-rotor", "three-rotor", "four-rotor", "five-rotor", "six-rotor"}[min(n, 6)-1]
 	case e.Layout.Radial:
-		what = say.Text("layout.radial-of", "n", n)
+		what = say.Text("layout.radial", "n", n)
 	case len(e.Layout.Banks) == 2 && e.Layout.AngleDeg == 180 && n < len(counts):
 		what = say.Text("layout.flat", "counts", counts[n])
 	case len(e.Layout.Banks) == 2 && n == 2:

@@ -18,7 +18,7 @@ type Step struct {
 }
 
 // ErrNoOrder is what Plan answers without a firing order.
-var ErrNoOrder = say.Error("layout.firing-order-give-the-firing")
+var ErrNoOrder = say.Error("layout.firing-order-enter-firing-order")
 
 // Plan returns the stops for setting each cylinder to TDC of its compression stroke, in firing order. Intervals are
 // the crank degrees from each cylinder to the next, the last one back to the first; none means even firing over the
@@ -40,7 +40,7 @@ func Plan(order []int, intervals []float64, cycle float64) ([]Step, error) {
 	at := 0.0
 	for i, c := range order {
 		if slices.Contains(order[:i], c) {
-			return nil, say.Error("layout.firing-order-cylinder-is-there", "c", c)
+			return nil, say.Error("layout.firing-order-cylinder-twice", "c", c)
 		}
 		steps[i] = Step{Cylinder: c, Cycle: at, Crank: math.Mod(at, 360)}
 		if i > 0 {

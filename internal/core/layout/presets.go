@@ -86,16 +86,16 @@ func Presets() []Preset {
 		half := b.cylinders / 2
 		if b.alternating != nil {
 			banks := [][]int{run(1, half, 2), run(2, half, 2)}
-			all = append(all, Preset{say.Text("layout.odd-and-even-banks",
+			all = append(all, Preset{say.Text("layout.odd-even-banks",
 				"name", name,
 			), b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.alternating})
-			name += say.Text("layout.bank-by-bank")
+			name += say.Text("layout.bank-bank")
 		}
 		banks := [][]int{run(1, half, 1), run(half+1, half, 1)}
 		all = append(all, Preset{name, b.group, log.Layout{Banks: banks, AngleDeg: b.angle}, b.bankwise})
 	}
 	for _, n := range []int{5, 7, 9} {
-		all = append(all, Preset{say.Text("layout.radial",
+		all = append(all, Preset{say.Text("layout.radial-2",
 			"n", n,
 		), "radial", log.Layout{Banks: [][]int{run(1, n, 1)}, Radial: true}, radials[n]})
 	}

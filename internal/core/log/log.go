@@ -116,7 +116,7 @@ type Limits struct {
 func (l Limits) By() string {
 	switch l.Source {
 	case "":
-		return say.Text("log.the-maker")
+		return say.Text("log.maker")
 	case "maker", "builder":
 		return say.Text("log.the", "source", l.Source)
 	}
@@ -307,9 +307,9 @@ func (f Flicker) Check(at string) Faults {
 	var faults Faults
 	switch {
 	case f.Highest > f.Held:
-		faults.add(at+"/held", say.Text("log.a-pulse-of-stands-above", "highest", f.Highest, "held", f.Held))
+		faults.add(at+"/held", say.Text("log.pulse-above-held-peak-peak", "highest", f.Highest, "held", f.Held))
 	case f.Pulse > f.Highest:
-		faults.add(at+"/pulse", say.Text("log.a-pulse-of-stands-above-2", "pulse", f.Pulse, "highest", f.Highest))
+		faults.add(at+"/pulse", say.Text("log.pulse-above-highest-three", "pulse", f.Pulse, "highest", f.Highest))
 	}
 	return faults
 }
@@ -415,11 +415,14 @@ func (e Engine) Called(cylinder int) string {
 }
 
 // Noun is what the engine's numbers count.
-func (e Engine) Noun() string {
+func (e Engine) Noun() string { return say.Capital(e.Nouns(1)) }
+
+// Nouns is the same as it stands within a sentence, of one or several.
+func (e Engine) Nouns(n int) string {
 	if e.Kind == Rotary {
-		return "Rotor"
+		return say.Text("log.rotors", "n", n)
 	}
-	return "Cylinder"
+	return say.Text("log.cylinders", "n", n)
 }
 
 // Place returns the place of a cylinder's number on this engine; of a rotary's, the rotor.

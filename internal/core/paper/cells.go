@@ -63,7 +63,7 @@ func (r *reader) cell(l line, cylinder int, text string) (cell, error) {
 }
 
 func noReading(text string) error {
-	return say.Error("paper.is-no-reading-type-one", "text", text)
+	return say.Error("paper.not-reading-type-one-such", "text", text)
 }
 
 // leak is one leak-down as it stands in a cell.
@@ -89,7 +89,7 @@ var aPlace = regexp.MustCompile(`[ciewnp][123]?`)
 func leakOf(text string, unit units.Unit) (leak, error) {
 	m := aLeak.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
-		return leak{}, say.Error("paper.is-no-leak-type-a", "text", text)
+		return leak{}, say.Error("paper.not-leak-type-percentage-such", "text", text)
 	}
 	first, _ := figureOf(m[1])
 	one := leak{supply: units.UsualSupply[unit], unit: unit}
@@ -98,7 +98,7 @@ func leakOf(text string, unit units.Unit) (leak, error) {
 		one.supply, _ = figureOf(m[2])
 		one.held = first
 	case first > 100:
-		return leak{}, say.Error("paper.a-leak-of-is-more", "first", first)
+		return leak{}, say.Error("paper.leak-must-between-0-100", "first", first)
 	default:
 		one.held = book.HeldFrom(one.supply, first)
 	}
@@ -139,12 +139,12 @@ func dateOf(text string) (string, error) {
 	}
 	m := slashed.FindStringSubmatch(text)
 	if m == nil {
-		return "", say.Error("paper.is-no-date-type-one", "text", text)
+		return "", say.Error("paper.not-date-type-one-such", "text", text)
 	}
 	one, _ := strconv.Atoi(m[1])
 	two, _ := strconv.Atoi(m[2])
 	if one <= 12 && two <= 12 && one != two {
-		return "", say.Error("paper.may-be-one-of-two", "text", text)
+		return "", say.Error("paper.could-two-different-days-type", "text", text)
 	}
 	form := "2/1/2006"
 	if two > 12 {
@@ -155,7 +155,7 @@ func dateOf(text string) (string, error) {
 	}
 	day, err := time.Parse(form, m[1]+"/"+m[2]+"/"+m[3])
 	if err != nil {
-		return "", say.Error("paper.is-no-day-of-any", "text", text)
+		return "", say.Error("paper.not-day-calendar", "text", text)
 	}
 	return day.Format(time.DateOnly), nil
 }

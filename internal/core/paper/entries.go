@@ -70,7 +70,7 @@ func orNull(text string) any {
 }
 
 // mended is why a reading is struck whose cell was typed anew.
-var mended = say.Text("paper.mended-in-the-grid")
+var mended = say.Text("paper.corrected-grid-old-tests")
 
 // changes returns what a row on record is changed to: cells typed otherwise are struck and read anew, the rest moves to the tester
 // that the row names now.

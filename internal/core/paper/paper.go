@@ -108,7 +108,7 @@ func (r *reader) read(rows []Row) {
 			continue
 		}
 		if slices.ContainsFunc(t.rows, func(o line) bool { return o.what == l.what && o.tester == l.tester }) {
-			r.fault(row, "what", say.Text("paper.this-test-has-a-row", "what", l.what))
+			r.fault(row, "what", say.Text("paper.test-already-has-row", "what", l.what))
 		}
 		t.rows = append(t.rows, l)
 	}
@@ -118,12 +118,12 @@ func (r *reader) read(rows []Row) {
 			r.faults = append(r.faults, Fault{t.key, "date", noDate})
 		}
 		if !slices.ContainsFunc(t.rows, func(l line) bool { return len(l.cells) > 0 }) && t.id == "" {
-			r.faults = append(r.faults, Fault{t.key, "cells", say.Text("paper.no-reading-was-typed")})
+			r.faults = append(r.faults, Fault{t.key, "cells", say.Text("paper.type-at-least-one-reading")})
 		}
 	}
 }
 
-var noDate = say.Text("paper.when-was-it")
+var noDate = say.Text("paper.add-date-such-as-2033")
 
 // testFor returns the test that a row belongs to, a new one where it begins one, nil where it cannot be told.
 func (r *reader) testFor(row Row, l line, head log.Session, dated bool) *test {
@@ -177,13 +177,13 @@ func (r *reader) head(row Row) (s log.Session, dated bool) {
 		if v, ok := figureOf(text); ok {
 			s.Meter = &v
 		} else {
-			r.fault(row, "meter", say.Text("paper.is-not-what-a-meter", "text", text))
+			r.fault(row, "meter", say.Text("paper.not-meter-reading-type-number", "text", text))
 		}
 	}
 	if text := strings.ToLower(strings.TrimSpace(row.Temp)); text != "" {
 		i := slices.IndexFunc(temps, func(t string) bool { return strings.HasPrefix(t, text) })
 		if i < 0 {
-			r.fault(row, "temp", say.Text("paper.is-not-hot-warm-or", "temp", row.Temp))
+			r.fault(row, "temp", say.Text("paper.must-hot-warm-or-cold", "temp", row.Temp))
 		} else {
 			s.Conditions.EngineTemp = temps[i]
 		}
@@ -205,7 +205,7 @@ func (r *reader) line(row Row) line {
 			continue
 		}
 		if i >= len(cylinders) {
-			r.fault(row, "note", say.Text("paper.there-is-no-cylinder-for", "text", text, "n", len(cylinders)))
+			r.fault(row, "note", say.Text("paper.there-no-cylinder-for-engine", "text", text, "n", len(cylinders)))
 			break
 		}
 		c, err := r.cell(l, cylinders[i], text)
@@ -225,7 +225,7 @@ func (r *reader) what(row Row) string {
 			return what
 		}
 	}
-	r.fault(row, "what", say.Text("paper.is-not-dry-wet-or", "what", row.What))
+	r.fault(row, "what", say.Text("paper.must-dry-wet-or-leak", "what", row.What))
 	return Dry
 }
 
@@ -235,7 +235,7 @@ func (r *reader) unit(row Row) units.Unit {
 		return units.PSI
 	}
 	if !text.Valid() {
-		r.fault(row, "unit", say.Text("paper.is-not", "unit", row.Unit, "listed", units.Listed()))
+		r.fault(row, "unit", say.Text("paper.not-unit-pressure-here-use", "unit", row.Unit, "listed", units.Listed()))
 		return units.PSI
 	}
 	return text
@@ -265,9 +265,9 @@ func (r *reader) tester(row Row, what string) string {
 	case 1:
 		return begins[0]
 	case 0:
-		r.fault(row, "gauge", say.Text("paper.there-is-no-tester-enter", "gauge", strings.TrimSpace(row.Gauge)))
+		r.fault(row, "gauge", say.Text("paper.there-no-tester-add-under", "gauge", strings.TrimSpace(row.Gauge)))
 	default:
-		r.fault(row, "gauge", say.Text("paper.testers-begin-with-type-more",
+		r.fault(row, "gauge", say.Text("paper.testers-start-with-type-more",
 			"n", len(begins),
 			"gauge", strings.TrimSpace(row.Gauge),
 		))

@@ -115,11 +115,11 @@ func TestWhatCannotBeReadIsNamedByRowAndColumn(t *testing.T) {
 	for _, f := range out.Faults {
 		said[f.Row+" "+f.Column] = f.What
 	}
-	assert.Contains(t, said["a date"], "one of two days")
+	assert.Contains(t, said["a date"], "two different days")
 	for _, want := range []string{"b date", "b meter", "b temp", "b gauge", "b what", "b unit", "b 1", "b 2", "b 3", "b note", "c gauge", "c 1", "c 2", "c 3", "c 4"} {
 		assert.Contains(t, said, want)
 	}
-	assert.Contains(t, said["b gauge"], "2 testers begin with")
+	assert.Contains(t, said["b gauge"], "2 testers start with")
 	assert.Len(t, out.Entries, 1, "the sound test is kept without the others")
 }
 
@@ -186,7 +186,7 @@ func TestTheSamePaperIsNotTypedInTwice(t *testing.T) {
 	again := read(t, logOf(b, testers), paper.Row{Key: "z", Date: "2031-04-02", Gauge: "box", What: "dry", Cells: row.Cells})
 	assert.Empty(t, again.Entries)
 	require.Len(t, again.Faults, 1)
-	assert.Contains(t, again.Faults[0].What, "on record already")
+	assert.Contains(t, again.Faults[0].What, "is here already")
 	other := read(t, logOf(b, testers), paper.Row{Key: "z", Date: "2031-04-02", Cells: []string{"172", "170/171", "173", "170"}})
 	assert.Len(t, other.Entries, 1, "a second test of one day is another")
 }

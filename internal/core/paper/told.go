@@ -33,7 +33,7 @@ type Result struct {
 }
 
 // ErrRotary is what Of and Read answer for a rotary: its faces do not fit a column a cylinder.
-var ErrRotary = say.Error("paper.a-rotarys-faces-are-entered")
+var ErrRotary = say.Error("paper.enter-rotary-faces-run-sheet")
 
 // Read reads a grid of an engine's tests, those on record and new ones. The log's testers are all that may be named.
 func Read(l log.Log, rows []Row, shop rules.Shop) (Result, error) {
@@ -44,7 +44,7 @@ func Read(l log.Log, rows []Row, shop rules.Shop) (Result, error) {
 	r.read(rows)
 	for _, t := range r.tests {
 		if t.id == "" && slices.ContainsFunc(l.Sessions, t.isOnRecord(l)) {
-			r.faults = append(r.faults, Fault{t.key, "date", say.Text("paper.a-test-of-this-day")})
+			r.faults = append(r.faults, Fault{t.key, "date", say.Text("paper.test-day-with-same-readings")})
 		}
 	}
 	out := Result{Faults: append([]Fault{}, r.faults...), Tests: []Told{}, Entries: []Entry{}}

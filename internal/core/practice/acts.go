@@ -30,27 +30,27 @@ type acted struct {
 
 // The places at which one listens, as one says them.
 var placeWords = map[string]string{
-	log.Crankcase: say.Text("practice.at-the-oil-filler"),
-	log.Intake:    say.Text("practice.at-the-intake"),
-	log.Exhaust:   say.Text("practice.at-the-tailpipe"),
-	log.Coolant:   say.Text("practice.at-the-radiators-neck"),
-	log.Neighbour: say.Text("practice.at-the-neighbours-plug-hole"),
-	log.PlugHole:  say.Text("practice.at-its-own-plug-hole"),
+	log.Crankcase: say.Text("practice.at-oil-filler"),
+	log.Intake:    say.Text("practice.at-intake"),
+	log.Exhaust:   say.Text("practice.at-tailpipe"),
+	log.Coolant:   say.Text("practice.at-radiators-neck"),
+	log.Neighbour: say.Text("practice.at-neighbours-plug-hole"),
+	log.PlugHole:  say.Text("practice.at-own-plug-hole"),
 }
 
 // how loud air is, in words; of a radiator it is bubbles.
 var (
 	hisses = []string{
 		say.Text("practice.nothing"),
-		say.Text("practice.a-faint-hiss"),
-		say.Text("practice.a-clear-hiss"),
-		say.Text("practice.a-strong-blow-of-air"),
+		say.Text("practice.faint-hiss"),
+		say.Text("practice.clear-hiss"),
+		say.Text("practice.strong-blow-air"),
 	}
 	bubbles = []string{
-		say.Text("practice.nothing-stirs"),
-		say.Text("practice.a-bubble-now-and-then"),
-		say.Text("practice.bubbles-one-after-the-other"),
-		say.Text("practice.it-boils-over-with-bubbles"),
+		say.Text("practice.nothing-moves"),
+		say.Text("practice.bubble-now-then"),
+		say.Text("practice.bubbles-one-after-other"),
+		say.Text("practice.boils-over-with-bubbles"),
 	}
 )
 
@@ -58,14 +58,14 @@ var (
 func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (acted, error) {
 	minutes, ok := c.Minutes[a.What]
 	if !ok || slices.Contains([]string{"pull", "leakdown"}, a.What) {
-		return acted{}, say.Error("practice.what-nobody-does-to-an", "what", a.What)
+		return acted{}, say.Error("practice.what-not-something-you-can", "what", a.What)
 	}
 	out := acted{State: s}
 	a.Minutes = minutes
 	at := e.Place(a.Cylinder)
 	one := slices.Contains([]string{"listen", "oil", "snap", "tdc", "borescope", "piston-height", "lash"}, a.What)
 	if one && !e.Spec.Engine.Has(at) {
-		return acted{}, say.Error("practice.cylinder-the-engine-has-no", "cylinder", a.Cylinder)
+		return acted{}, say.Error("practice.cylinder-engine-has-no", "cylinder", a.Cylinder)
 	}
 	if !one {
 		a.Cylinder = 0
@@ -80,69 +80,69 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 		a.Says, a.Level = listen(e, s, air, a)
 	case "oil":
 		out.State = e.PutOil(s, at, 5)
-		a.Says = say.Text("practice.a-teaspoon-of-oil-is", "cylinder", a.Cylinder)
+		a.Says = say.Text("practice.teaspoon-oil", "cylinder", a.Cylinder)
 	case "snap":
 		out.State = e.Snap(s, at)
-		a.Says = say.Text("practice.the-valves-of-were-snapped", "cylinder", a.Cylinder)
+		a.Says = say.Text("practice.valves-were-snapped-with-mallet", "cylinder", a.Cylinder)
 	case "warm":
 		out.State = s.Warm()
-		a.Says = say.Text("practice.it-was-run-until-the")
+		a.Says = say.Text("practice.ran-until-oil-was-hot")
 		if !runs(l) {
-			a.Says = say.Text("practice.it-was-run-until-the-2")
+			a.Says = say.Text("practice.ran-until-oil-was-hot-2")
 		}
 	case "gauge":
 		out.True = true
-		a.Says = say.Text("practice.the-other-gauge-is-on")
+		a.Says = say.Text("practice.other-gauge-was-checked-month")
 	case "throttle":
-		a.Says = say.Text("practice.the-throttle-stands-wide-open")
+		a.Says = say.Text("practice.throttle-wide-open")
 		if s.Shut {
-			a.Says = say.Text("practice.the-throttle-was-shut-it")
+			a.Says = say.Text("practice.throttle-was-shut-wide-open")
 		}
 		out.State.Shut = false
 	case "charger":
-		a.Says = say.Text("practice.the-battery-stood-at-v", "volts", s.Battery.Volts())
+		a.Says = say.Text("practice.battery-was-at-v-charger", "volts", s.Battery.Volts())
 		out.State = s.Charge()
 	case "tdc":
 		out.Found = true
-		a.Says = say.Text("practice.stands-at-its-dead-centre", "cylinder", a.Cylinder)
+		a.Says = say.Text("practice.at-tdc-found-with-rod", "cylinder", a.Cylinder)
 	case "borescope":
 		out.Look = &log.Observation{What: "borescope", Place: at, Finding: "clean"}
-		a.Says = say.Text("practice.is-clean-inside", "cylinder", a.Cylinder)
+		a.Says = say.Text("practice.clean-inside", "cylinder", a.Cylinder)
 		switch {
 		case has(bench.ExhaustValve, bench.IntakeValve):
-			out.Look.Finding, a.Says = "burnt valve", say.Text("practice.a-valve-of-has-a", "cylinder", a.Cylinder)
+			out.Look.Finding, a.Says = "burnt valve", say.Text("practice.valve-has-pale-burnt-edge", "cylinder", a.Cylinder)
 		case has(bench.RingsBore):
-			out.Look.Finding, a.Says = "scored wall", say.Text("practice.the-wall-of-is-scored", "cylinder", a.Cylinder)
+			out.Look.Finding, a.Says = "scored wall", say.Text("practice.wall-scored-from-top-bottom", "cylinder", a.Cylinder)
 		case has(bench.Piston):
-			out.Look.Finding, a.Says = "piston damage", say.Text("practice.the-crown-of-is-broken", "cylinder", a.Cylinder)
+			out.Look.Finding, a.Says = "piston damage", say.Text("practice.crown-broken-at-edge", "cylinder", a.Cylinder)
 		}
 	case "coolant":
 		out.Look = &log.Observation{What: "coolant", Finding: "clean"}
-		a.Says = say.Text("practice.the-coolant-is-clear-and")
+		a.Says = say.Text("practice.coolant-clear-still-while-cranks")
 		if has(bench.GasketWater) {
-			out.Look.Finding, a.Says = "bubbles when cranked", say.Text("practice.while-it-is-cranked-bubbles")
+			out.Look.Finding, a.Says = "bubbles when cranked", say.Text("practice.bubbles-come-up-neck-while")
 		}
 	case "cam-marks":
 		out.Look = &log.Observation{What: "other", Finding: "cam marks in line"}
-		a.Says = say.Text("practice.the-marks-are-in-line")
+		a.Says = say.Text("practice.marks-line-up")
 		if has(bench.CamTiming) {
-			out.Look.Finding, a.Says = "cam marks a tooth out", say.Text("practice.the-marks-are-a-tooth")
+			out.Look.Finding, a.Says = "cam marks a tooth out", say.Text("practice.marks-tooth-out")
 		}
 	case "piston-height":
 		out.Look = &log.Observation{What: "stroke-marks", Place: at, Finding: "as the others"}
 		a.Says = say.Text("practice.comes-up-as-far-as", "cylinder", a.Cylinder)
 		if has(bench.BentRod) {
 			out.Look.Finding = "stops short"
-			a.Says = say.Text("practice.stops-short-of-the-others",
+			a.Says = say.Text("practice.stops-short-others-mm",
 				"cylinder", a.Cylinder,
 				"sizeOf", sizeOf(l, bench.BentRod),
 			)
 		}
 	case "lash":
 		out.Look = &log.Observation{What: "lash", Place: at, Finding: "right"}
-		a.Says = say.Text("practice.the-lash-of-is-right", "cylinder", a.Cylinder)
+		a.Says = say.Text("practice.lash-right-valves-lift-as", "cylinder", a.Cylinder)
 		if has(bench.CamLobe) {
-			out.Look.Finding, a.Says = "lift lost", say.Text("practice.an-intake-valve-of-hardly", "cylinder", a.Cylinder)
+			out.Look.Finding, a.Says = "lift lost", say.Text("practice.intake-valve-hardly-lifts-lobe", "cylinder", a.Cylinder)
 		}
 	}
 	out.Act = a
@@ -153,16 +153,16 @@ func act(c Course, l Lesson, e *bench.Engine, s bench.State, air bool, a Act) (a
 func listen(e *bench.Engine, s bench.State, air bool, a Act) (says string, level int) {
 	words, ok := placeWords[a.Where]
 	if !ok {
-		return say.Text("practice.listen-where"), 0
+		return say.Text("practice.where-do-you-want-listen"), 0
 	}
 	if !air {
-		return say.Text("practice.nothing-there-is-no-air", "words", words), 0
+		return say.Text("practice.nothing-no-air", "words", words), 0
 	}
 	for _, p := range e.Heard(s, e.Place(a.Cylinder)) {
 		if p.Where == a.Where {
 			level = max(level, p.Level)
 			if p.Where == log.Neighbour {
-				words = say.Text("practice.at-the-plug-hole-of", "cylinder", p.Cylinder)
+				words = say.Text("practice.at-plug-hole", "cylinder", p.Cylinder)
 			}
 		}
 	}

@@ -55,7 +55,7 @@ func (c Course) Gauge(k Case) bench.Gauge {
 // anything, is returned beside. Errors name the field that is wrong.
 func (c Course) Do(k Case, a Act, air bool, now time.Time) (Case, Act, *log.Observation, error) {
 	if k.Decision != nil {
-		return k, a, nil, say.Error("practice.what-it-has-been-decided")
+		return k, a, nil, say.Error("practice.what-you-have-already-decided")
 	}
 	out, err := act(c, k.Lesson, c.Bench(k), k.State, air, a)
 	if err != nil {
@@ -80,26 +80,26 @@ func stamp(t time.Time) string { return t.UTC().Format(book.Clock) }
 // Decide decides a case. Errors name the field that is wrong.
 func (c Course) Decide(k *Case, d Decision, now time.Time) error {
 	if k.Decision != nil {
-		return say.Error("practice.kind-it-has-been-decided")
+		return say.Error("practice.kind-you-have-already-decided")
 	}
 	e := c.Engines[k.Lesson.Engine]
 	choices := Choices(e.Kind)
 	i := slices.IndexFunc(choices, func(one Choice) bool { return one.Kind == d.Kind })
 	if i < 0 {
-		return say.Error("practice.kind-say-what-is-wrong")
+		return say.Error("practice.kind-say-what-fault-or")
 	}
 	choice := choices[i]
 	for _, n := range d.Cylinders {
 		if !e.Has(e.Place(n)) {
-			return say.Error("practice.cylinders-the-engine-has-no", "n", n)
+			return say.Error("practice.cylinders-engine-has-no", "n", n)
 		}
 	}
 	if len(d.Cylinders) != choice.Of {
 		return say.Error("practice.cylinders",
 			"value", [...]string{
-				say.Text("practice.it-is-in-none-of"),
-				say.Text("practice.say-in-which-it-is"),
-				say.Text("practice.say-between-which-two-it"),
+				say.Text("practice.none-them"),
+				say.Text("practice.say-which-one"),
+				say.Text("practice.say-which-two-between"),
 			}[choice.Of],
 		)
 	}

@@ -58,24 +58,24 @@ func (c Course) Check() error {
 	for _, l := range c.Lessons {
 		e, ok := c.Engines[l.Engine]
 		if !ok {
-			return say.Error("practice.lesson-there-is-no-engine", "id", l.ID, "engine", l.Engine)
+			return say.Error("practice.lesson-there-no-engine", "id", l.ID, "engine", l.Engine)
 		}
 		for _, f := range l.Faults {
 			if !bench.Known(f.Kind) {
-				return say.Error("practice.lesson-there-is-no-fault", "id", l.ID, "kind", f.Kind)
+				return say.Error("practice.lesson-there-no-fault", "id", l.ID, "kind", f.Kind)
 			}
 			if f.Cylinder > 0 && !e.Has(e.Place(f.Cylinder)) {
-				return say.Error("practice.lesson-there-is-no-cylinder", "id", l.ID, "cylinder", f.Cylinder)
+				return say.Error("practice.lesson-there-no-cylinder", "id", l.ID, "cylinder", f.Cylinder)
 			}
 			if f.Kind == bench.GasketBeside && !slices.Contains(layout.Neighbours(e.Layout, f.Cylinder), f.Neighbour) {
-				return say.Error("practice.lesson-and-are-no-neighbours",
+				return say.Error("practice.lesson-no-neighbours",
 					"id", l.ID,
 					"cylinder", f.Cylinder,
 					"neighbour", f.Neighbour,
 				)
 			}
 			if runs := runsWith(f); !runs && c.Risks[f.Kind] == "" {
-				return say.Error("practice.lesson-nobody-says-what-is", "id", l.ID, "kind", f.Kind)
+				return say.Error("practice.lesson-risk-not-stated", "id", l.ID, "kind", f.Kind)
 			}
 		}
 	}
@@ -116,12 +116,12 @@ func withFigure(e log.Engine) log.Engine {
 func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
 	e, ok := c.Engines[engine]
 	if !ok {
-		return Lesson{}, say.Error("practice.engine-there-is-no-to", "engine", engine)
+		return Lesson{}, say.Error("practice.engine-there-no-practise", "engine", engine)
 	}
 	draw := rand.New(rand.NewPCG(seed, 21))
 	l := Lesson{
 		ID: "drawn", Name: names[draw.IntN(len(names))], Level: 2, Engine: engine, Cold: draw.Float64() < 0.25,
-		Says: say.Text("practice.nobody-knows-anything-of-it"),
+		Says: say.Text("practice.nobody-knows-anything-about"),
 	}
 	if kind == "" {
 		hidden := []string{
@@ -135,7 +135,7 @@ func (c Course) Drawn(engine, kind string, seed uint64) (Lesson, error) {
 		return l, nil
 	}
 	if !bench.Known(kind) || kind == bench.ApexSeal {
-		return Lesson{}, say.Error("practice.fault-there-is-no", "kind", kind)
+		return Lesson{}, say.Error("practice.fault-there-no", "kind", kind)
 	}
 	cylinders := e.Cylinders()
 	f := bench.Fault{Kind: kind, Cylinder: cylinders[draw.IntN(len(cylinders))], Size: 8 + 30*draw.Float64()}
@@ -181,10 +181,10 @@ type Choice struct {
 
 // mistakes in the words of a sheet.
 var mistakes = []Choice{
-	{bench.ThrottleShut, say.Text("practice.nothing-the-throttle-was-shut"), 0},
-	{bench.BatteryFlat, say.Text("practice.nothing-the-battery-was-flat"), 0},
-	{bench.GaugeOff, say.Text("practice.nothing-the-gauge-reads-low"), 0},
-	{bench.OffTDC, say.Text("practice.nothing-its-dead-centre-was"), 1},
+	{bench.ThrottleShut, say.Text("practice.nothing-throttle-was-shut"), 0},
+	{bench.BatteryFlat, say.Text("practice.nothing-battery-was-flat"), 0},
+	{bench.GaugeOff, say.Text("practice.nothing-gauge-reads-low"), 0},
+	{bench.OffTDC, say.Text("practice.nothing-tdc-was-missed"), 1},
 }
 
 // inCylinders is how many cylinders a cause of a scope is in.

@@ -98,7 +98,7 @@ func sameWhere(said []int, f bench.Fault) bool {
 
 func truthWords(l Lesson, kind string) string {
 	if len(l.Faults) == 0 {
-		return say.Text("practice.nothing-was-wrong-with-it")
+		return say.Text("practice.nothing-was-wrong-with")
 	}
 	var all []string
 	for _, f := range l.Faults {
@@ -113,28 +113,28 @@ func faultWords(f bench.Fault, kind string) string {
 	case 1:
 		where = say.Text("practice.cylinder", "at", at[0])
 	case 2:
-		where = say.Text("practice.between-and", "at", at[0], "at2", at[1])
+		where = say.Text("practice.between", "at", at[0], "at2", at[1])
 	}
 	words := wordsOf(kind, f.Kind)
 	size := ""
 	switch f.Kind {
 	case bench.ThrottleShut:
-		return say.Text("practice.nothing-was-wrong-with-it-2")
+		return say.Text("practice.nothing-was-wrong-with-throttle")
 	case bench.BatteryFlat:
-		return say.Text("practice.nothing-was-wrong-with-it-3")
+		return say.Text("practice.nothing-was-wrong-with-battery")
 	case bench.GaugeOff:
-		return say.Text("practice.nothing-was-wrong-with-it-4", "size", 100*f.Size)
+		return say.Text("practice.nothing-was-wrong-with-gauge", "size", 100*f.Size)
 	case bench.OffTDC:
-		return say.Text("practice.off-dead-centre", "cylinder", f.Cylinder, "size", f.Size)
+		return say.Text("practice.nothing-was-wrong-with-was", "cylinder", f.Cylinder, "size", f.Size)
 	case bench.CamTiming:
 		size = say.Text("practice.late", "size", f.Size)
 	case bench.BentRod:
 		size = say.Text("practice.mm-short", "size", f.Size)
 	case bench.CamLobe:
 	case bench.SeatDirt:
-		size = say.Text("practice.points-of-leak-and-gone", "size", f.Size)
+		size = say.Text("practice.points-leak-gone-once-valve", "size", f.Size)
 	default:
-		size = say.Text("practice.points-of-leak", "size", f.Size)
+		size = say.Text("practice.points-leak", "size", f.Size)
 	}
 	if where == "" {
 		words = strings.ToUpper(words[:1]) + words[1:]
@@ -148,15 +148,15 @@ func decidedWords(d Decision, kind string) string {
 	case 1:
 		words = say.Text("practice.cylinder-2", "cylinders", d.Cylinders[0], "words", words)
 	case 2:
-		words = say.Text("practice.between-and-2",
+		words = say.Text("practice.between-2",
 			"cylinders", d.Cylinders[0],
 			"cylinders2", d.Cylinders[1],
 			"words", words,
 		)
 	}
-	run := say.Text("practice.do-not-run-it")
+	run := say.Text("practice.dont-run")
 	if d.Run {
-		run = say.Text("practice.run-it")
+		run = say.Text("practice.run")
 	}
 	return strings.ToUpper(words[:1]) + words[1:] + "; " + run + "."
 }
@@ -271,7 +271,7 @@ func (c Course) reading(e book.Entry, later []book.Entry) (did string, minutes f
 		if b.Supply > 0 && b.Pct == 0 {
 			pct = gas.LeakPct(units.Pressure(b.Supply), units.Pressure(b.Held))
 		}
-		return say.Text("practice.leak-down-of", "cylinder", b.Cylinder, "pct", pct), c.Minutes["leakdown"], true
+		return say.Text("practice.leak-down", "cylinder", b.Cylinder, "pct", pct), c.Minutes["leakdown"], true
 	}
 	return "", 0, false
 }

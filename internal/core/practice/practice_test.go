@@ -53,16 +53,16 @@ func TestWhatIsDoneToAnEngineTellsTheTruthAndNoMore(t *testing.T) {
 		says   string
 		finds  string
 	}{
-		{"burnt", Act{What: "borescope", Cylinder: 3}, "A valve of 3 has a pale, eaten edge.", "burnt valve"},
+		{"burnt", Act{What: "borescope", Cylinder: 3}, "A valve of 3 has a pale, burnt edge.", "burnt valve"},
 		{"burnt", Act{What: "borescope", Cylinder: 2}, "2 is clean inside.", "clean"},
 		{"rings", Act{What: "borescope", Cylinder: 2}, "The wall of 2 is scored from top to bottom.", "scored wall"},
 		{"rod", Act{What: "piston-height", Cylinder: 2}, "2 stops short of the others by 1.5 mm.", "stops short"},
 		{"rod", Act{What: "piston-height", Cylinder: 1}, "1 comes up as far as the others.", "as the others"},
 		{"shut", Act{What: "throttle"}, "The throttle was shut. It is wide open now.", ""},
-		{"plain", Act{What: "throttle"}, "The throttle stands wide open.", ""},
-		{"water", Act{What: "coolant"}, "While it is cranked, bubbles come up in the neck.", "bubbles when cranked"},
-		{"plain", Act{What: "cam-marks"}, "The marks are in line.", "cam marks in line"},
-		{"plain", Act{What: "listen", Cylinder: 1, Where: "exhaust"}, "At the tailpipe: nothing, there is no air on it.", ""},
+		{"plain", Act{What: "throttle"}, "The throttle is wide open.", ""},
+		{"water", Act{What: "coolant"}, "Bubbles come up in the neck while it cranks.", "bubbles when cranked"},
+		{"plain", Act{What: "cam-marks"}, "The marks line up.", "cam marks in line"},
+		{"plain", Act{What: "listen", Cylinder: 1, Where: "exhaust"}, "At the tailpipe: nothing, no air is on.", ""},
 	} {
 		l, _ := c.Lesson(x.lesson)
 		k, a, look, err := c.Do(c.New("x", "s1", l, 1, noon), x.act, false, noon)
@@ -78,8 +78,8 @@ func TestWhatIsDoneToAnEngineTellsTheTruthAndNoMore(t *testing.T) {
 	}
 	l, _ := c.Lesson("plain")
 	for want, a := range map[string]Act{
-		`what: nobody does "pull" to an engine`: {What: "pull"}, "cylinder: the engine has no 9": {What: "oil", Cylinder: 9},
-		`what: nobody does "" to an engine`: {},
+		`what: “pull” is not something you can do to an engine`: {What: "pull"}, "cylinder: the engine has no 9": {What: "oil", Cylinder: 9},
+		`what: “” is not something you can do to an engine`: {},
 	} {
 		_, _, _, err := c.Do(c.New("x", "s1", l, 1, noon), a, false, noon)
 		assert.EqualError(t, err, want)
@@ -179,7 +179,7 @@ func TestADebriefSaysWhatEachTestTold(t *testing.T) {
 	assert.Equal(t, c.Risks["exhaust_valve"], d.Risked)
 	assert.Equal(t, "Cylinder 3: exhaust valve; run it.", d.Decided)
 	require.Len(t, d.Steps, 6, "the throttle, four cylinders, a leak-down")
-	assert.Equal(t, "The throttle stands wide open.", d.Steps[0].Did)
+	assert.Equal(t, "The throttle is wide open.", d.Steps[0].Did)
 	assert.InDelta(t, 0.5+8+3, d.Minutes, 1e-9)
 	last := d.Steps[5]
 	assert.Equal(t, "Leak-down of 3: 26 %.", last.Did)

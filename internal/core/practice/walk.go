@@ -155,9 +155,9 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Leakdown, w.s = append(w.one.Leakdown, row), after
 			w.minutes += w.c.Minutes["leakdown"]
 		}
-		did := say.Text("practice.leak-down-of-and-where", "listed", listed(at))
+		did := say.Text("practice.leak-down-where-heard", "listed", listed(at))
 		if again {
-			did = say.Text("practice.valves-snapped-dead-centre-sought", "listed", listed(at))
+			did = say.Text("practice.valves-snapped-tdc-found-again", "listed", listed(at))
 		}
 		w.note(did, true)
 	case "wet":
@@ -175,7 +175,7 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Compression, w.s = append(w.one.Compression, row), after
 			w.minutes += w.c.Minutes["oil"] + w.c.Minutes["pull"]
 		}
-		w.note(say.Text("practice.wet-with-a-teaspoon-of", "listed", listed(at)), true)
+		w.note(say.Text("practice.wet-with-teaspoon-oil", "listed", listed(at)), true)
 	case "second-gauge":
 		if w.gauge.Scale == 1 {
 			return false
@@ -189,7 +189,7 @@ func (w *walk) next(n judge.Next) bool {
 			w.one.Compression, w.s = append(w.one.Compression, row), after
 			w.minutes += w.c.Minutes["pull"]
 		}
-		w.note(say.Text("practice.all-cylinders-on-a-second"), true)
+		w.note(say.Text("practice.all-cylinders-second-gauge"), true)
 	case "pull-again":
 		for _, c := range at {
 			row, after := w.e.Press(w.s, w.way, w.gauge, c, 2, w.draw)
@@ -201,13 +201,13 @@ func (w *walk) next(n judge.Next) bool {
 			w.s = after
 			w.minutes += 2 * w.c.Minutes["pull"]
 		}
-		w.note(say.Text("practice.the-gauge-screwed-in-anew", "listed", listed(at)), true)
+		w.note(say.Text("practice.gauge-reseated-read-again", "listed", listed(at)), true)
 	case "hot-test", "same-way":
 		if w.s.Warmth > 0.8 {
 			return false
 		}
 		w.act("warm", 0)
-		w.dry(say.Text("practice.all-cylinders-once-more-hot"))
+		w.dry(say.Text("practice.all-cylinders-again-hot"))
 	case "borescope", "piston-height", "lash", "cam-marks":
 		before := len(w.one.Observations)
 		for _, c := range at[:min(len(at), 2)] {
@@ -235,5 +235,5 @@ func listed(cylinders []int) string {
 	for i, c := range cylinders {
 		each[i] = strconv.Itoa(c)
 	}
-	return log.And(each)
+	return say.And(each)
 }

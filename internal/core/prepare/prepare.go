@@ -38,20 +38,20 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "chocks",
-			Words: say.Text("prepare.level-in-neutral-handbrake-on"),
+			Words: say.Text("prepare.level-neutral-handbrake-wheels-chocked"),
 			Safe:  true,
 			Undo:  say.Text("prepare.chocks-away"),
 		},
 		places: []string{"car"},
 	},
 	{
-		Task:   Task{ID: "tied", Words: say.Text("prepare.engine-tied-down-on-its"), Safe: true},
+		Task:   Task{ID: "tied", Words: say.Text("prepare.engine-tied-down-stand-starter"), Safe: true},
 		places: []string{"stand"},
 	},
 	{
 		Task: Task{
 			ID:    "first-oil",
-			Words: say.Text("prepare.level-oil-in-it-and"),
+			Words: say.Text("prepare.level-oil-at-mark-if"),
 		},
 		places: []string{"stand"},
 		kinds:  []string{log.FourStroke, log.TwoStroke},
@@ -59,22 +59,22 @@ var before = []rule{
 	{
 		Task: Task{ID: "loose-starter", Words: say.Text("prepare.starter-bolted-up-leads-as",
 			"batteryFull", rules.BatteryFull,
-		), Undo: say.Text("prepare.starter-and-leads-off")},
+		), Undo: say.Text("prepare.starter-leads-off")},
 		places: []string{"stand"},
 	},
 	{
 		Task: Task{
 			ID:    "released",
-			Words: say.Text("prepare.dyno-brake-off-and-the"),
+			Words: say.Text("prepare.dyno-brake-off-coupling-free"),
 			Safe:  true,
-			Undo:  say.Text("prepare.dyno-coupling-and-fan-as"),
+			Undo:  say.Text("prepare.dyno-coupling-fan-back-as"),
 		},
 		places: []string{"dyno"},
 	},
-	{Task: Task{ID: "warm", Words: say.Text("prepare.run-to-working-temperature-then")}, hot: true},
-	{Task: Task{ID: "hot", Words: say.Text("prepare.exhaust-and-plugs-are-hot"), Safe: true}, hot: true},
-	{Task: Task{ID: "lash", Words: say.Text("prepare.valve-lash-and-cam-timing")}, kinds: []string{log.FourStroke}},
-	{Task: Task{ID: "charger", Words: say.Text("prepare.charger-or-second-battery-on",
+	{Task: Task{ID: "warm", Words: say.Text("prepare.run-working-temperature-then-stopped")}, hot: true},
+	{Task: Task{ID: "hot", Words: say.Text("prepare.exhaust-plugs-hot-wear-gloves"), Safe: true}, hot: true},
+	{Task: Task{ID: "lash", Words: say.Text("prepare.valve-lash-cam-timing-right")}, kinds: []string{log.FourStroke}},
+	{Task: Task{ID: "charger", Words: say.Text("prepare.charger-or-second-battery-v",
 		"batteryFull", rules.BatteryFull,
 	), Undo: say.Text("prepare.charger-off")}},
 	{
@@ -82,7 +82,7 @@ var before = []rule{
 			ID:    "fuel-pump",
 			Words: say.Text("prepare.fuel-off-pump-fuse-or"),
 			Safe:  true,
-			Undo:  say.Text("prepare.injectors-plugged-in-pump-fuse"),
+			Undo:  say.Text("prepare.injectors-plugged-pump-fuse-or"),
 		},
 		fuelling: "injection",
 		notFuels: noSpark,
@@ -90,9 +90,9 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "fuel-line",
-			Words: say.Text("prepare.fuel-off-line-off-the"),
+			Words: say.Text("prepare.fuel-off-line-off-carburettor"),
 			Safe:  true,
-			Undo:  say.Text("prepare.fuel-line-back-on-and"),
+			Undo:  say.Text("prepare.fuel-line-back-tight"),
 		},
 		fuelling: "carburettor",
 		notFuels: noSpark,
@@ -111,20 +111,20 @@ var before = []rule{
 			ID:    "ignition",
 			Words: say.Text("prepare.spark-off-coils-or-distributor"),
 			Safe:  true,
-			Undo:  say.Text("prepare.coils-and-leads-back-each"),
+			Undo:  say.Text("prepare.coils-leads-back-each-own"),
 		},
 		notFuels: noSpark,
 	},
 	{
-		Task:  Task{ID: "glow", Words: say.Text("prepare.glow-plugs-out-kept-in"), Undo: say.Text("prepare.glow-plugs-back-in-order")},
+		Task:  Task{ID: "glow", Words: say.Text("prepare.glow-plugs-out-kept-order"), Undo: say.Text("prepare.glow-plugs-back-order")},
 		fuels: noSpark,
 	},
 	{
 		Task: Task{
 			ID:    "plugs",
-			Words: say.Text("prepare.plugs-out-kept-in-order"),
+			Words: say.Text("prepare.plugs-out-kept-order-wells"),
 			Safe:  true,
-			Undo:  say.Text("prepare.plugs-back-in-order-by"),
+			Undo:  say.Text("prepare.plugs-back-order-hand-first"),
 		},
 		notFuels: noSpark,
 		kinds:    []string{log.FourStroke, log.TwoStroke},
@@ -132,28 +132,28 @@ var before = []rule{
 	{
 		Task: Task{
 			ID:    "one-plug",
-			Words: say.Text("prepare.one-plug-of-each-rotor"),
-			Undo:  say.Text("prepare.plugs-back-leading-and-trailing"),
+			Words: say.Text("prepare.one-plug-out-each-rotor"),
+			Undo:  say.Text("prepare.plugs-back-leading-trailing"),
 		},
 		kinds: []string{log.Rotary},
 	},
 	{
 		Task: Task{
 			ID:    "ducting",
-			Words: say.Text("prepare.ducting-off-the-intake-and"),
-			Undo:  say.Text("prepare.ducting-back-on-no-rag"),
+			Words: say.Text("prepare.ducting-off-intake-nothing-loose"),
+			Undo:  say.Text("prepare.ducting-back-no-rag-left"),
 		},
 		inducted: []string{"turbo", "supercharged"},
 	},
 	{
 		Task: Task{
-			ID: "throttle", Words: say.Text("prepare.throttle-wide-open-and-held"), Undo: say.Text("prepare.throttle-let-go-and-free"),
+			ID: "throttle", Words: say.Text("prepare.throttle-wide-open-held-closed"), Undo: say.Text("prepare.throttle-let-go-free"),
 		},
 		notFuels: noSpark,
 	},
-	{Task: Task{ID: "clear", Words: say.Text("prepare.nothing-in-intake-or-exhaust"), Safe: true}},
-	{Task: Task{ID: "starter", Words: say.Text("prepare.starter-in-short-bursts-with"), Safe: true}},
-	{Task: Task{ID: "gauge", Words: say.Text("prepare.gauge-hand-tight-on-its"), Undo: say.Text("prepare.adapters-counted-none-left-in")}},
+	{Task: Task{ID: "clear", Words: say.Text("prepare.nothing-intake-or-exhaust-hands"), Safe: true}},
+	{Task: Task{ID: "starter", Words: say.Text("prepare.starter-short-bursts-with-time"), Safe: true}},
+	{Task: Task{ID: "gauge", Words: say.Text("prepare.gauge-hand-tight-o-ring"), Undo: say.Text("prepare.adapters-counted-none-left-head")}},
 }
 
 // Before returns the list that fits the engine, where it stands, and the temperature it is to be tested at.
@@ -190,7 +190,7 @@ func After(list []Task, ticks []string, badPlugs []int) []Task {
 		}
 		words := t.Undo
 		if t.ID == "plugs" && len(badPlugs) > 0 {
-			words = say.Text("prepare.new-plugs-in-were-bad", "badPlugs", log.Join(badPlugs, ", "))
+			words = say.Text("prepare.new-plugs-were-bad-change", "badPlugs", log.Join(badPlugs, ", "))
 		}
 		if slices.Contains(ticks, t.ID) {
 			said = append(said, Task{ID: undo + t.ID, Words: words})

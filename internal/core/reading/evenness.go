@@ -77,7 +77,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			spreadBy(
 				rules.School{
 					ID: "own-pct",
-					Words: say.Text("reading.lowest-within-of-the-highest",
+					Words: say.Text("reading.lowest-within-highest",
 						"spreadMaximumPct", limits.SpreadMaximumPct,
 						"source", source,
 					),
@@ -94,7 +94,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			spreadBy(
 				rules.School{
 					ID:    "own-spread",
-					Words: say.Text("reading.no-more-than-apart-by", "spreadMaximum", limits.SpreadMaximum, "source", source),
+					Words: say.Text("reading.no-more-than-apart", "spreadMaximum", limits.SpreadMaximum, "source", source),
 					Fixed: limits.SpreadMaximum.Pressure(),
 				},
 				e,
@@ -108,7 +108,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 			all,
 			Judgement{
 				School: "own-minimum",
-				Words:  say.Text("reading.none-below-by", "minimum", limits.Minimum, "source", source),
+				Words:  say.Text("reading.none-below", "minimum", limits.Minimum, "source", source),
 				Passes: e.Lowest >= float64(at),
 				Says:   say.Text("reading.lowest", "show", show(e.Lowest, u)),
 			},
@@ -137,19 +137,19 @@ func LeaksBySchools(engine log.Engine, leaks []float64, way rules.Protocol) []Ju
 	}
 	if way.LeakWatch > 0 {
 		j := Judgement{
-			School: "protocol-leak", Words: say.Text("reading.leak-to-as-this-engine", "leakWatch", way.LeakWatch),
+			School: "protocol-leak", Words: say.Text("reading.leak-as-engine-tested", "leakWatch", way.LeakWatch),
 			Passes: within(worst, way.LeakWatch), Says: says, Own: true,
 		}
 		if way.LeakAct > 0 {
-			j.Words = say.Text("reading.leak-to-acted-upon-above", "leakWatch", way.LeakWatch, "leakAct", way.LeakAct)
+			j.Words = say.Text("reading.leak-act-above-as-engine", "leakWatch", way.LeakWatch, "leakAct", way.LeakAct)
 			if !within(worst, way.LeakAct) {
-				j.Says += say.Text("reading.to-act-upon")
+				j.Says += say.Text("reading.act")
 			}
 		}
 		all = append(all, j)
 	}
 	if limits := engine.Limits; limits != nil && limits.LeakMaximumPct > 0 {
-		words := say.Text("reading.leak-to-by", "leakMaximumPct", limits.LeakMaximumPct, "by", limits.By())
+		words := say.Text("reading.leak", "leakMaximumPct", limits.LeakMaximumPct, "by", limits.By())
 		all = append(all, Judgement{School: "own-leak", Words: words, Passes: within(worst, limits.LeakMaximumPct), Says: says, Own: true})
 	}
 	return all
@@ -160,7 +160,7 @@ func within(v, most float64) bool { return v <= most+1e-9 }
 
 func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 	if s.Pct > 0 {
-		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: say.Text("reading.below-it",
+		return Judgement{School: s.ID, Words: s.Words, Passes: e.SpreadPctOfHighest <= s.Pct, Says: say.Text("reading.below",
 			"spreadPctOfHighest", e.SpreadPctOfHighest,
 		)}
 	}

@@ -21,16 +21,16 @@ type GaugeCheck struct {
 // their sums. At least two pairs are needed.
 func CheckGauges(one, other []float64) (GaugeCheck, error) {
 	if len(one) != len(other) {
-		return GaugeCheck{}, say.Error("reading.each-reading-needs-its-partner")
+		return GaugeCheck{}, say.Error("reading.each-reading-needs-pair-other")
 	}
 	if len(one) < 2 {
-		return GaugeCheck{}, say.Error("reading.at-least-two-pairs-are")
+		return GaugeCheck{}, say.Error("reading.at-least-two-pairs-needed")
 	}
 	apart := make([]float64, len(one))
 	sumOne, sumOther := 0.0, 0.0
 	for i := range one {
 		if !(one[i] > 0 && other[i] > 0) {
-			return GaugeCheck{}, say.Error("reading.readings-must-be-above-0")
+			return GaugeCheck{}, say.Error("reading.readings-must-above-0")
 		}
 		apart[i] = other[i] - one[i]
 		sumOne += one[i]

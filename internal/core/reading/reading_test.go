@@ -185,7 +185,7 @@ func TestAGaugeThatReadsHighIsToldFromScatter(t *testing.T) {
 	c, _ = reading.CheckGauges([]float64{150, 152, 148, 150}, []float64{152, 149, 150, 149})
 	assert.False(t, c.Real)
 	_, err = reading.CheckGauges([]float64{150}, []float64{150, 151})
-	assert.ErrorContains(t, err, "partner")
+	assert.ErrorContains(t, err, "pair on the other gauge")
 }
 
 // By hand: differences 4, 6, 5 and 5 have the mean 5 and the standard deviation √(2/3); half of that is the mean's.
@@ -248,9 +248,9 @@ func TestAProtocolsTwoLimitsOfALeakAreSaid(t *testing.T) {
 		}
 		return reading.Judgement{}
 	}
-	assert.Equal(t, "leak to 12 %, acted upon above 18 %, as this engine is tested", says(11).Words)
+	assert.Equal(t, "leak to 12 %, act above 18 %, as this engine is tested", says(11).Words)
 	assert.True(t, says(12).Passes)
 	assert.False(t, says(13).Passes)
 	assert.Equal(t, "worst 18.0 %", says(18).Says)
-	assert.Equal(t, "worst 19.0 %: to act upon", says(19).Says)
+	assert.Equal(t, "worst 19.0 %: act", says(19).Says)
 }

@@ -69,13 +69,13 @@ func Rises(s log.Session) []Rise {
 func (r Rise) Words() string {
 	switch {
 	case r.Slow():
-		return say.Text("reading.took-beats-to-its-plateau",
+		return say.Text("reading.took-compressions-stop-rising-others",
 			"cylinder", r.Cylinder,
 			"beats", r.Beats,
 			"usual", r.Usual,
 		)
 	case r.Sudden():
-		return say.Text("reading.was-up-in-the-others",
+		return say.Text("reading.was-up-others-took-compressions",
 			"cylinder", r.Cylinder,
 			"beats", r.Beats,
 			"usual", r.Usual,

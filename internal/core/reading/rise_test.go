@@ -31,8 +31,8 @@ func words(s log.Session) (all []string) {
 func TestARiseThatStandsOutIsSaid(t *testing.T) {
 	assert.Empty(t, words(beaten(4, 5, 4, 4)))
 	assert.Empty(t, words(beaten(4, 5, 5, 6)), "a beat or two is a matter of who counts")
-	assert.Equal(t, []string{"3 took 8 beats to its plateau, the others 4: slow to rise. It may leak; a leak-down tells."}, words(beaten(4, 5, 8, 4)))
-	assert.Equal(t, []string{"2 was up in 1, the others took 5 beats: does it share with a neighbour? Listen at the next hole."}, words(beaten(5, 1, 6, 5)))
+	assert.Equal(t, []string{"3 took 8 compressions to stop rising, the others 4. A slow riser may leak; a leak-down tells."}, words(beaten(4, 5, 8, 4)))
+	assert.Equal(t, []string{"2 was up in 1, the others took 5 compressions. Is it shared with a neighbour? Listen at the next hole."}, words(beaten(5, 1, 6, 5)))
 	assert.Empty(t, words(beaten(4, 9)), "two have nothing to be held against")
 	counted := beaten(4, 5, 8, 4)
 	counted.Conditions.Cranking.Rule = "count"

@@ -20,7 +20,7 @@ func CheckPulses(pulses int, seconds float64, at string) log.Faults {
 		return nil
 	}
 	if rpm := RPM(pulses, seconds); rpm < rules.RotorSlowest || rpm > rules.RotorQuickest {
-		return log.Faults{{At: at, What: say.Text("rotor.pulses-in-s-would-be",
+		return log.Faults{{At: at, What: say.Text("rotor.pulses-s-would-rpm-one",
 			"pulses", pulses,
 			"seconds", seconds,
 			"rpm", rpm,

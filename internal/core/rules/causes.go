@@ -113,7 +113,7 @@ var Causes = sync.OnceValue(func() CauseTable { return shipped.Table[CauseTable]
 func (t CauseTable) Check() error {
 	for name, f := range t.Findings {
 		if !chance(f.Otherwise) {
-			return say.Error("rules.finding-is-no-chance", "name", name, "otherwise", f.Otherwise)
+			return say.Error("rules.finding-not-chance-between-0", "name", name, "otherwise", f.Otherwise)
 		}
 	}
 	for _, c := range t.Causes {
@@ -123,13 +123,13 @@ func (t CauseTable) Check() error {
 	}
 	for _, s := range t.Sights {
 		if _, ok := t.Findings[s.Is]; !ok {
-			return say.Error("rules.sight-there-is-no-finding", "what", s.What, "finding", s.Finding, "is", s.Is)
+			return say.Error("rules.sight-there-no-finding", "what", s.What, "finding", s.Finding, "is", s.Is)
 		}
 	}
 	for _, x := range t.Tests {
 		for name := range x.Settles {
 			if _, ok := t.Findings[name]; !ok {
-				return say.Error("rules.test-there-is-no-finding", "test", x.Test, "name", name)
+				return say.Error("rules.test-there-no-finding", "test", x.Test, "name", name)
 			}
 		}
 	}
@@ -143,18 +143,18 @@ func (t CauseTable) checkCause(c Cause) error {
 	}
 	switch {
 	case !chance(c.Prior):
-		return say.Error("rules.prior-is-no-chance", "prior", c.Prior)
+		return say.Error("rules.prior-not-chance-between-0", "prior", c.Prior)
 	case !slices.Contains(classes, c.Class):
-		return say.Error("rules.class-is-not-one-of", "class", c.Class, "scope", c.Scope)
+		return say.Error("rules.class-not-one-scope", "class", c.Class, "scope", c.Scope)
 	}
 	for name, p := range c.Given {
 		if _, ok := t.Findings[name]; !ok || !chance(p) {
-			return say.Error("rules.with-is-no-finding-with", "name", name, "p", p)
+			return say.Error("rules.with-no-finding-with-chance", "name", name, "p", p)
 		}
 	}
 	for _, other := range t.Causes {
 		if other.Cause != c.Cause && other.Class == c.Class && other.Scope == c.Scope && maps.Equal(other.Given, c.Given) {
-			return say.Error("rules.nothing-tells-it-from-name", "cause", other.Cause)
+			return say.Error("rules.nothing-tells-from-name-finding", "cause", other.Cause)
 		}
 	}
 	return nil
@@ -216,7 +216,7 @@ func (t CauseTable) For(kind string) CauseTable {
 	for i, c := range t.Causes {
 		if c.Rotary != "" {
 			t.Causes[i].Words, t.Causes[i].Phrase = c.Rotary, say.Text("rules.its", "rotary", c.Rotary)
-			t.Causes[i].Mend = cmp.Or(c.RotorFix, say.Text("rules.it-is-opened-and-its"))
+			t.Causes[i].Mend = cmp.Or(c.RotorFix, say.Text("rules.open-measure-seals"))
 		}
 	}
 	return t

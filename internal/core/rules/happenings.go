@@ -21,36 +21,36 @@ type Happening struct {
 // Happenings are the kinds of event. Source: practice.
 var Happenings = []Happening{
 	{
-		"ran-hot", say.Text("rules.it-ran-hot-or-lost"),
+		"ran-hot", say.Text("rules.ran-hot-or-lost-water"),
 		regexp.MustCompile("(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam"), 0,
-		say.Text("rules.test-it-before-it-is"), say.Text("rules.heat-warps-heads-and-burns"),
+		say.Text("rules.test-before-you-work-hard"), say.Text("rules.heat-warps-heads-burns-gaskets"),
 	},
 	{
-		"over-revved", say.Text("rules.it-was-over-revved"),
+		"over-revved", say.Text("rules.was-over-revved"),
 		regexp.MustCompile("(?i)over.?rev|missed shift|missed gear|valve float|bounced"), 0,
-		say.Text("rules.leak-it-down-before-the"), say.Text("rules.valves-may-have-met-pistons"),
+		say.Text("rules.do-leak-down-before-next"), say.Text("rules.valves-may-have-met-pistons"),
 	},
 	{
-		"took-water", say.Text("rules.it-took-water-in"),
+		"took-water", say.Text("rules.took-water"),
 		regexp.MustCompile("(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned"), 0,
-		say.Text("rules.test-it-before-it-is-2"), say.Text("rules.water-does-not-give-way"),
+		say.Text("rules.test-before-you-start-again"), say.Text("rules.water-doesnt-give-may-have"),
 	},
 	{
-		"lost-oil", say.Text("rules.it-ran-without-oil"),
+		"lost-oil", say.Text("rules.ran-without-oil"),
 		regexp.MustCompile("(?i)lost oil|oil pressure|ran dry|out of oil"), 0,
-		say.Text("rules.test-it-before-it-is"), say.Text("rules.bores-and-bearings-ran-without"),
+		say.Text("rules.test-before-you-work-hard"), say.Text("rules.bores-bearings-ran-without-oil"),
 	},
 	{
-		"hit", say.Text("rules.it-was-hit-or-dropped"),
+		"hit", say.Text("rules.was-hit-or-dropped"),
 		regexp.MustCompile(`(?i)crash|rolled|dropped|accident`), 0,
-		say.Text("rules.test-it-before-it-is-2"), say.Text("rules.what-it-took-cannot-be"),
+		say.Text("rules.test-before-you-start-again"), say.Text("rules.what-did-cant-seen-from"),
 	},
 	{
-		"first-run", say.Text("rules.its-first-run"),
+		"first-run", say.Text("rules.first-run"),
 		regexp.MustCompile("(?i)first run|first start|first running|run in\\b"), 7,
-		say.Text("rules.test-it-hot"), say.Text("rules.rings-and-seats-have-bedded"),
+		say.Text("rules.test-hot"), say.Text("rules.rings-seats-have-bedded-now"),
 	},
-	{Kind: "other", Words: say.Text("rules.nothing-no-test-is-due"), Told: regexp.MustCompile(`$^`)},
+	{Kind: "other", Words: say.Text("rules.nothing-no-test-due-for"), Told: regexp.MustCompile(`$^`)},
 }
 
 // HappeningOf returns what an event is: by the kind that it was given, else by its words; false where it asks for nothing.

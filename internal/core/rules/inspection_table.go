@@ -71,11 +71,11 @@ func (t Inspection) Check() error {
 		}
 		seen[it.Item] = true
 		if len(it.Answers) == 0 && it.Unit == "" && it.Step == "" {
-			return say.Error("rules.nothing-answers-it", "item", it.Item)
+			return say.Error("rules.nothing-answers", "item", it.Item)
 		}
 		for _, f := range it.flags() {
 			if f.Weight < 0 || f.Weight > 4 || f.Weight > 0 && (f.Says == "" || f.Note == "") {
-				return say.Error("rules.a-flag-of-weight-that",
+				return say.Error("rules.flag-weight-says-note",
 					"item", it.Item,
 					"weight", f.Weight,
 					"says", f.Says,

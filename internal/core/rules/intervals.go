@@ -18,15 +18,15 @@ type Duty struct {
 
 // Duties are all of them, the one of an engine that nobody gave one first.
 var Duties = []Duty{
-	{"street", say.Text("rules.a-street-engine")},
-	{"motorcycle", say.Text("rules.a-motorcycle")},
-	{"work", say.Text("rules.a-working-engine")},
-	{"marine", say.Text("rules.a-boats-engine")},
-	{"track-day", say.Text("rules.an-engine-for-track-days")},
-	{"circuit", say.Text("rules.a-circuit-engine")},
-	{"rally", say.Text("rules.a-rally-engine")},
-	{"drag", say.Text("rules.a-drag-engine")},
-	{"pulling", say.Text("rules.a-pulling-engine")}, {"kart", say.Text("rules.a-karts-engine")},
+	{"street", say.Text("rules.street-engine")},
+	{"motorcycle", say.Text("rules.motorcycle")},
+	{"work", say.Text("rules.working-engine")},
+	{"marine", say.Text("rules.boats-engine")},
+	{"track-day", say.Text("rules.track-day-engine")},
+	{"circuit", say.Text("rules.circuit-engine")},
+	{"rally", say.Text("rules.rally-engine")},
+	{"drag", say.Text("rules.drag-engine")},
+	{"pulling", say.Text("rules.pulling-engine")}, {"kart", say.Text("rules.karts-engine")},
 }
 
 // DutyOf returns the duty of an engine.

@@ -59,7 +59,7 @@ func TestWhoseIntervalCounts(t *testing.T) {
 	every, months, who := ours.TestedEvery(e)
 	assert.InDelta(t, 7, every, 0)
 	assert.Equal(t, 3, months, "it says nothing of months")
-	assert.Equal(t, "by its plan it", who)
+	assert.Equal(t, "by its own rule it", who)
 	every, _, _ = ours.TestedEvery(log.Engine{Duty: "kart", MeterUnit: "h"})
 	assert.InDelta(t, 4, every, 0, "of another duty")
 }

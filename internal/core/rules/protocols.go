@@ -47,7 +47,7 @@ type Protocol struct {
 func (p Protocol) Check() log.Faults {
 	f := log.CheckFields("", p)
 	if p.LeakAct > 0 && p.LeakWatch > p.LeakAct {
-		what := say.Text("rules.a-leak-is-watched-from", "leakWatch", p.LeakWatch, "leakAct", p.LeakAct)
+		what := say.Text("rules.watch-leak-from-act-from", "leakWatch", p.LeakWatch, "leakAct", p.LeakAct)
 		f = append(f, log.Fault{At: "/leak_watch_pct", What: what})
 	}
 	return f
@@ -64,7 +64,7 @@ var (
 var Protocols = []Protocol{
 	// The everyday test: leak-down where compression asks for it.
 	{
-		ID: "street", Name: say.Text("rules.street-engine"), Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
+		ID: "street", Name: say.Text("rules.street-engine-2"), Cranking: plateau, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
 		Evenness: "10", Wet: Asked, Leakdown: Asked, LeakWatch: 10, LeakAct: 15,
 	},
 	// Every test every time, and tight limits: the engine is opened before it breaks.
@@ -79,7 +79,7 @@ var Protocols = []Protocol{
 	},
 	// Cold, on a stand, before money: all three tests, with an old engine's limits.
 	{
-		ID: "stand", Name: say.Text("rules.candidate-on-a-stand"), Cranking: plateau, Pulls: Three, PlugsOut: "all", Temp: "cold",
+		ID: "stand", Name: say.Text("rules.used-engine-stand"), Cranking: plateau, Pulls: Three, PlugsOut: "all", Temp: "cold",
 		Evenness: "15", Wet: Always, Leakdown: Always, LeakWatch: 15, LeakAct: 20,
 	},
 	// In a hurry, against the last run.
@@ -89,7 +89,7 @@ var Protocols = []Protocol{
 	},
 	// So that gas passing a burnt gasket is not lost through the neighbour's open hole.
 	{
-		ID: "one-plug", Name: say.Text("rules.one-plug-out-at-a"), Cranking: eightBeats, Pulls: UntilTwoAgree, PlugsOut: "one", Temp: "hot",
+		ID: "one-plug", Name: say.Text("rules.one-plug-out-at-time"), Cranking: eightBeats, Pulls: UntilTwoAgree, PlugsOut: "one", Temp: "hot",
 		Evenness: "10", Wet: Asked, Leakdown: Asked, LeakWatch: 10, LeakAct: 15,
 	},
 }

@@ -25,7 +25,7 @@ func TestAWorkshopsOwnStandsInTheBuiltInOnesPlace(t *testing.T) {
 	for _, p := range own.AllProtocols() {
 		names = append(names, p.Name)
 	}
-	assert.Equal(t, []string{"Street engine", "Our race test", "Diesel", "Candidate on a stand", "Between runs", "One plug out at a time", "Quick look"}, names)
+	assert.Equal(t, []string{"Street engine", "Our race test", "Diesel", "Used engine on a stand", "Between runs", "One plug out at a time", "Quick look"}, names)
 }
 
 func TestTheBuiltInOnesKeepToTheTradesCautions(t *testing.T) {
@@ -52,5 +52,5 @@ func TestALeakIsWatchedBeforeItIsActedUpon(t *testing.T) {
 	faults := p.Check()
 	assert.Len(t, faults, 1)
 	assert.Equal(t, "/leak_watch_pct", faults[0].At)
-	assert.Contains(t, faults[0].What, "the first must be the lower")
+	assert.Contains(t, faults[0].What, "the first must be lower")
 }

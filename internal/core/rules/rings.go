@@ -16,9 +16,9 @@ type RingPack struct {
 // RingPacks are the ways of ringing. Source: trade.
 var RingPacks = []RingPack{
 	{"conventional", "conventional", SoundLeak, say.Text("rules.fresh-race-engines-show-2")},
-	{"gapless", "gapless", 1.5, say.Text("rules.a-gapless-second-ring-leaves")},
-	{"gas-ported", "gas ported", 1.5, say.Text("rules.gas-behind-the-ring-presses")},
-	{"wide-gap", "wide gaps", 6, say.Text("rules.gaps-for-long-heat-an")},
+	{"gapless", "gapless", 1.5, say.Text("rules.gapless-second-ring-lets-hardly")},
+	{"gas-ported", "gas ported", 1.5, say.Text("rules.gas-behind-ring-presses-wall")},
+	{"wide-gap", "wide gaps", 6, say.Text("rules.gaps-for-long-heat-endurance")},
 }
 
 // What a measured ring gap tells.

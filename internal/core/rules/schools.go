@@ -22,10 +22,10 @@ func street(e log.Engine) bool  { return !e.Raced() }
 
 // Schools are the rules of evenness in use, the default first. Source: the trade's schools.
 var Schools = []School{
-	{ID: "10", Words: say.Text("rules.lowest-within-10-of-the"), Pct: 10},
-	{ID: "5", Words: say.Text("rules.lowest-within-5-of-the"), Pct: 5, For: raced},
-	{ID: "15", Words: say.Text("rules.lowest-within-15-of-the"), Pct: 15},
-	{ID: "25", Words: say.Text("rules.lowest-within-25-of-the"), Pct: 25, For: street},
+	{ID: "10", Words: say.Text("rules.lowest-within-10-highest"), Pct: 10},
+	{ID: "5", Words: say.Text("rules.lowest-within-5-highest-fresh"), Pct: 5, For: raced},
+	{ID: "15", Words: say.Text("rules.lowest-within-15-highest"), Pct: 15},
+	{ID: "25", Words: say.Text("rules.lowest-within-25-highest-old"), Pct: 25, For: street},
 	{ID: "7psi", Words: say.Text("rules.no-more-than-7-psi"), Fixed: psi(7), For: ignited},
 	{ID: "10psi", Words: say.Text("rules.no-more-than-10-psi"), Fixed: psi(10), For: ignited},
 	{ID: "50psi", Words: say.Text("rules.no-more-than-50-psi"), Fixed: psi(50), For: diesel},
@@ -40,8 +40,8 @@ type LeakSchool struct {
 
 // LeakSchools are the rules of leak-down in use. Source: the trade's schools.
 var LeakSchools = []LeakSchool{
-	{"leak-10", say.Text("rules.leak-to-10-fine-street"), 10, street},
-	{"leak-15", say.Text("rules.leak-to-15-watched-street"), 15, street},
-	{"leak-5", say.Text("rules.leak-to-5-fresh-race"), 5, raced},
-	{"leak-8", say.Text("rules.leak-to-8-race-engine"), 8, raced},
+	{"leak-10", say.Text("rules.leak-10-street"), 10, street},
+	{"leak-15", say.Text("rules.leak-15-street-watched"), 15, street},
+	{"leak-5", say.Text("rules.leak-5-fresh-race-engine"), 5, raced},
+	{"leak-8", say.Text("rules.leak-8-race-engine"), 8, raced},
 }

@@ -38,15 +38,15 @@ func (o Own) Check() log.Faults {
 	s, ok := SettingOf(o.ID)
 	switch {
 	case !ok:
-		f = append(f, log.Fault{At: "/id", What: say.Text("rules.there-is-no-rule-that", "id", o.ID)})
+		f = append(f, log.Fault{At: "/id", What: say.Text("rules.there-no-rule-can-changed", "id", o.ID)})
 	case !(o.Value >= s.Minimum && o.Value <= s.Maximum):
-		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-be-between-and",
+		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-between",
 			"minimum", s.Minimum,
 			"maximum", s.Maximum,
 			"unit", s.Unit,
 		)})
 	case s.Unit == "months" && o.Value != float64(int(o.Value)):
-		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-be-whole-months")})
+		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-whole-number-months")})
 	}
 	return f
 }
@@ -63,20 +63,20 @@ type field[T any] struct {
 // engine is left at ease. Source of the ranges: the trade's schools, and half as much again.
 var limitFields = []field[Limit]{
 	{
-		"leak_watch", say.Text("rules.a-leak-is-watched-from-2"), say.Text("rules.points-more"), 1, 5,
-		say.Text("rules.the-trade-watches-from-3"),
+		"leak_watch", say.Text("rules.watch-leak-from"), say.Text("rules.points-up"), 1, 5,
+		say.Text("rules.trade-watches-from-3-points"),
 		"trade", func(l *Limit) *float64 { return &l.LeakWatch },
 	},
 	{
-		"leak_act", say.Text("rules.a-leak-is-acted-upon"), say.Text("rules.points-more"), 3, 20, say.Text("rules.5-points-over-the-own"),
+		"leak_act", say.Text("rules.act-leak-from"), say.Text("rules.points-up"), 3, 20, say.Text("rules.5-points-over-own-baseline"),
 		"trade", func(l *Limit) *float64 { return &l.LeakAct },
 	},
 	{
-		"loss_watch", say.Text("rules.lost-compression-is-watched-from"), "%", 2, 8, say.Text("rules.less-is-within-what-two"),
+		"loss_watch", say.Text("rules.watch-lost-compression-from"), "%", 2, 8, say.Text("rules.less-normal-between-two-visits"),
 		"trade", func(l *Limit) *float64 { return &l.LossWatch },
 	},
 	{
-		"loss_act", say.Text("rules.lost-compression-is-acted-upon"), "%", 4, 20, say.Text("rules.8-before-a-race-10"),
+		"loss_act", say.Text("rules.act-lost-compression-from"), "%", 4, 20, say.Text("rules.8-for-racing-10-street"),
 		"trade", func(l *Limit) *float64 { return &l.LossAct },
 	},
 }
@@ -86,19 +86,19 @@ type interval struct{ hours, km, events, months float64 }
 
 var intervalFields = []field[interval]{
 	{
-		"hours", say.Text("rules.tested-again-after"), "h", 0, 100_000, say.Text("rules.0-not-by-hours"), "trade",
+		"hours", say.Text("rules.retest-after"), "h", 0, 100_000, say.Text("rules.0-not-hours"), "trade",
 		func(i *interval) *float64 { return &i.hours },
 	},
 	{
-		"km", say.Text("rules.tested-again-after"), "km", 0, 10_000_000, say.Text("rules.0-not-by-the-road"), "trade",
+		"km", say.Text("rules.retest-after"), "km", 0, 10_000_000, say.Text("rules.0-not-road"), "trade",
 		func(i *interval) *float64 { return &i.km },
 	},
 	{
-		"events", say.Text("rules.tested-again-after"), say.Text("rules.runs-or-events"), 0, 100_000, say.Text("rules.0-not-by-runs"), "trade",
+		"events", say.Text("rules.retest-after"), say.Text("rules.runs-or-events"), 0, 100_000, say.Text("rules.0-not-runs"), "trade",
 		func(i *interval) *float64 { return &i.events },
 	},
 	{
-		"months", say.Text("rules.and-however-little-it-runs"), "months", 1, 120, say.Text("rules.an-engine-that-stands-is"), "trade",
+		"months", say.Text("rules.any-case-after"), "months", 1, 120, say.Text("rules.engine-stands-tested-too"), "trade",
 		func(i *interval) *float64 { return &i.months },
 	},
 }
@@ -121,7 +121,7 @@ func Settings() []Setting {
 	for _, c := range Causes().Causes {
 		if c.Class != Nothing {
 			all = append(all, Setting{
-				"causes." + c.Cause, "causes", c.Words, say.Text("rules.how-common-it-is"), "of 1", 0.001, 0.5, c.Prior, c.Note, "trade",
+				"causes." + c.Cause, "causes", c.Words, say.Text("rules.how-common"), "of 1", 0.001, 0.5, c.Prior, c.Note, "trade",
 			})
 		}
 	}

@@ -51,7 +51,7 @@ func TestWhatIsWatchedDoesNotStandAboveWhatIsActedUpon(t *testing.T) {
 	shop := builtIn.With(rules.Own{ID: "limits.circuit.leak_act", Value: 3})
 	faults := shop.CheckOwn(rules.Own{ID: "limits.circuit.leak_watch", Value: 4})
 	assert.Equal(t, "/value", faults[0].At)
-	assert.Contains(t, faults[0].What, "watched from 4 and acted upon from 3")
+	assert.Contains(t, faults[0].What, "watch from 4 and act from 3")
 	assert.Empty(t, shop.CheckOwn(rules.Own{ID: "limits.circuit.leak_watch", Value: 3}))
 	assert.Empty(t, shop.CheckOwn(rules.Own{ID: "limits.street.leak_watch", Value: 4}), "of another duty")
 	assert.NotEmpty(t, rules.Own{ID: "limits.street.leak_act", Value: math.NaN()}.Check())

@@ -38,9 +38,9 @@ func (s Shop) CheckOwn(o Own) log.Faults {
 	for _, d := range Duties {
 		l := s.With(o).limitAsSet(d.ID)
 		if strings.HasPrefix(o.ID, "limits."+d.ID+".") && (l.LeakWatch > l.LeakAct || l.LossWatch > l.LossAct) {
-			what := say.Text("rules.watched-from-and-acted-upon", "leakWatch", l.LeakWatch, "leakAct", l.LeakAct)
+			what := say.Text("rules.watch-from-act-from-first", "leakWatch", l.LeakWatch, "leakAct", l.LeakAct)
 			if l.LossWatch > l.LossAct {
-				what = say.Text("rules.watched-from-and-acted-upon-2", "lossWatch", l.LossWatch, "lossAct", l.LossAct)
+				what = say.Text("rules.watch-from-act-from-first-2", "lossWatch", l.LossWatch, "lossAct", l.LossAct)
 			}
 			return log.Faults{{At: "/value", What: what}}
 		}
@@ -88,7 +88,7 @@ func (s Shop) TestedEvery(e log.Engine) (every float64, months int, who string) 
 	i := s.IntervalOf(e.Duty)
 	every, months, who = i.By(e.MeterUnit), i.Months, DutyOf(e).Called
 	if p := e.Plan; p != nil {
-		every, who = p.Every, say.Text("rules.by-its-plan-it")
+		every, who = p.Every, say.Text("rules.own-rule")
 		months = cmp.Or(p.Months, months)
 	}
 	return every, months, who

@@ -72,11 +72,11 @@ type Cylinder struct {
 
 // What is assumed of a cylinder whose figures nobody gave, by kind. Compression ratio, cm³, rpm with the plugs out; source: trade.
 var (
-	Ordinary   = Cylinder{say.Text("rules.a-petrol-four-stroke"), 10, 500, 220, 1200, 0.25}
-	Diesel     = Cylinder{say.Text("rules.a-diesel"), 17, 900, 200, 2600, 0.3}
-	TwoStroke  = Cylinder{say.Text("rules.a-two-stroke"), 9, 125, 300, 850, 0.4}
-	Motorcycle = Cylinder{say.Text("rules.a-motorcycle-or-kart"), 11, 250, 250, 1200, 0.25}
-	Rotor      = Cylinder{say.Text("rules.a-rotary"), 10, 500, 220, 750, 0.25}
+	Ordinary   = Cylinder{say.Text("rules.petrol-four-stroke"), 10, 500, 220, 1200, 0.25}
+	Diesel     = Cylinder{say.Text("rules.diesel"), 17, 900, 200, 2600, 0.3}
+	TwoStroke  = Cylinder{say.Text("rules.two-stroke"), 9, 125, 300, 850, 0.4}
+	Motorcycle = Cylinder{say.Text("rules.motorcycle-or-kart"), 11, 250, 250, 1200, 0.25}
+	Rotor      = Cylinder{say.Text("rules.rotary"), 10, 500, 220, 750, 0.25}
 )
 
 // Cylinders are these, for the page of rules.

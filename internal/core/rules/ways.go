@@ -23,22 +23,22 @@ const ColdReads = -0.07
 var Ways = []Way{
 	{
 		ID: "plugs", SD: 0.04, Finding: "way-changed", Source: "practice",
-		Why: say.Text("rules.gas-lost-through-a-burnt"),
+		Why: say.Text("rules.gas-lost-through-burnt-gasket"),
 	},
 	{
 		ID: "temp", Finding: "way-changed", Source: "trade",
 		Level: map[string]float64{"warm": -0.03, "cold": ColdReads}, SD: 0.04,
 		Leak: map[string]float64{"warm": 0.1, "cold": ColdLeaks}, LeakSD: 0.12,
-		Why: say.Text("rules.cold-rings-and-bores-do"),
+		Why: say.Text("rules.cold-rings-bores-dont-fit"),
 	},
 	{
 		ID: "throttle", Level: map[string]float64{"closed": -0.22}, SD: 0.08, Finding: "way-changed", Source: "trade",
-		Why: say.Text("rules.closed-the-cylinder-is-not"),
+		Why: say.Text("rules.closed-doesnt-fill-cylinder-can"),
 	},
-	{ID: "gauge", SD: 0.06, Finding: "gauge-changed", Source: "trade", Why: say.Text("rules.cheap-gauges-differ-by-10")},
+	{ID: "gauge", SD: 0.06, Finding: "gauge-changed", Source: "trade", Why: say.Text("rules.cheap-gauges-differ-10-more")},
 	{
 		ID: "position", LeakSD: 0.3, Finding: "way-changed", Source: "practice",
-		Why: say.Text("rules.at-the-bottom-the-bore"),
+		Why: say.Text("rules.at-bottom-bore-least-worn"),
 	},
 }
 

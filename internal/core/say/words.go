@@ -2,6 +2,7 @@ package say
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -30,6 +31,11 @@ func list(names []string, last string) string {
 	}
 	end := len(names) - 1
 	return strings.Join(names[:end], ", ") + " " + last + " " + names[end]
+}
+
+// Some returns the lines that say something.
+func Some(all ...string) []string {
+	return slices.DeleteFunc(all, func(line string) bool { return line == "" })
 }
 
 // Sentences joins what there is to say, leaving out what is empty.

@@ -121,7 +121,7 @@ func Covered(l log.Log, from, to string) ([]log.Session, bool) {
 }
 
 // ErrCode is what Verify answers for what is no code of a paper.
-var ErrCode = say.Error("seal.this-is-no-code-of")
+var ErrCode = say.Error("seal.not-code-paper-type-eight")
 
 // Finding is what came of holding a paper against a log.
 type Finding struct {
@@ -154,7 +154,7 @@ func Verify(code string, logs []log.Log) (Finding, error) {
 			}
 		}
 	}
-	return Finding{Words: say.Text("seal.no-test-here-and-no")}, nil
+	return Finding{Words: say.Text("seal.no-test-or-history-here")}, nil
 }
 
 // matcher reads words or hexadecimal digits.
@@ -187,7 +187,7 @@ func byCode(text string, logs []log.Log) (Finding, error) {
 		}
 		tests, there := Covered(l, parts[2], parts[3])
 		if !there {
-			return Finding{Engine: l.Engine.Name, Words: say.Text("seal.is-here-and-its-test",
+			return Finding{Engine: l.Engine.Name, Words: say.Text("seal.here-but-test-isnt",
 				"name", l.Engine.Name,
 				"parts", parts[3],
 			)}, nil
@@ -199,16 +199,16 @@ func byCode(text string, logs []log.Log) (Finding, error) {
 		if s.Hex() == parts[4] {
 			return same(l, tests), nil
 		}
-		return Finding{Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.the-log-no-longer-says",
+		return Finding{Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.log-no-longer-matches-paper",
 			"name", l.Engine.Name,
 			"span", span(tests),
 		)}, nil
 	}
-	return Finding{Words: say.Text("seal.the-paper-is-of-the", "parts", parts[1])}, nil
+	return Finding{Words: say.Text("seal.paper-belongs-engine-which-isnt", "parts", parts[1])}, nil
 }
 
 func same(l log.Log, tests []log.Session) Finding {
-	return Finding{Same: true, Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.the-log-says-digit-for",
+	return Finding{Same: true, Engine: l.Engine.Name, Tests: days(tests), Words: say.Text("seal.log-matches-paper-digit-for",
 		"name", l.Engine.Name,
 		"span", span(tests),
 	)}
@@ -224,9 +224,9 @@ func days(tests []log.Session) []string {
 
 func span(tests []log.Session) string {
 	if len(tests) == 1 {
-		return say.Text("seal.the-test-of", "date", tests[0].Date)
+		return say.Text("seal.test", "date", tests[0].Date)
 	}
-	return say.Text("seal.its-tests-from-to",
+	return say.Text("seal.tests-from",
 		"n", len(tests),
 		"date", tests[0].Date,
 		"date2", tests[len(tests)-1].Date,

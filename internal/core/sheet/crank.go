@@ -51,5 +51,5 @@ func pedal(e log.Engine, s log.Session) string {
 	case e.Duty == "motorcycle" || e.Duty == "kart" || s.Place == "stand" || s.Place == "dyno":
 		return say.Text("sheet.throttle-wide-open")
 	}
-	return say.Text("sheet.pedal-to-the-floor")
+	return say.Text("sheet.pedal-floor")
 }

@@ -81,7 +81,7 @@ func TestTheFirstPullOfNothingIsDoubted(t *testing.T) {
 		return log.Compression{Place: log.Place{Cylinder: 1}, Mode: log.Dry, Pulls: []log.Pull{{Reading: units.Reading{Value: v, Unit: units.PSI}}}}
 	}
 	l := four(log.FourStroke, "", log.Session{})
-	assert.Contains(t, sheet.Doubts(l, "s1", pull(0), rules.Shop{}), "did not move")
+	assert.Contains(t, sheet.Doubts(l, "s1", pull(0), rules.Shop{}), "didn't move")
 	assert.Empty(t, sheet.Doubts(l, "s1", pull(170), rules.Shop{}))
 }
 
@@ -110,8 +110,8 @@ func TestABatteryThatFellIsSaid(t *testing.T) {
 		return all
 	}
 	assert.Contains(t, said(12.7, 12.1, ""), "fell from 12.7 to 12.1 V")
-	assert.Contains(t, said(12.7, 12.1, ""), "pull the first again")
+	assert.Contains(t, said(12.7, 12.1, ""), "repeat the first one")
 	assert.NotContains(t, said(12.7, 12.5, ""), "battery")
-	assert.Contains(t, said(0, 11.8, ""), "stood at 11.8 V")
+	assert.Contains(t, said(0, 11.8, ""), "was at 11.8 V")
 	assert.NotContains(t, said(12.7, 12.6, "diesel"), "throttle")
 }

@@ -31,20 +31,20 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	if n := len(volts); n > 1 && volts[0]-volts[n-1] >= rules.BatterySag {
 		all = append(
 			all,
-			say.Text("sheet.the-battery-fell-from-to", "volts", volts[0], "volts2", volts[n-1]),
+			say.Text("sheet.battery-fell-from-v-so", "volts", volts[0], "volts2", volts[n-1]),
 		)
 	} else if n > 0 && slices.Min(volts) < rules.BatteryLow {
-		all = append(all, say.Text("sheet.the-battery-stood-at-v", "min", slices.Min(volts)))
+		all = append(all, say.Text("sheet.battery-was-at-v-slow", "min", slices.Min(volts)))
 	}
 	if s.Conditions.Throttle == "closed" && e.Fuel != "diesel" {
-		all = append(all, say.Text("sheet.the-throttle-is-noted-as"))
+		all = append(all, say.Text("sheet.throttle-noted-as-closed-can"))
 	}
 	for _, row := range s.Compression {
 		for _, p := range row.Pulls {
 			if p.Struck == "" && p.Doubt != "" {
 				all = append(
 					all,
-					say.Text("sheet.read-which-counts-for-nothing", "place", row.Place, "reading", p.Reading),
+					say.Text("sheet.read-doesnt-count-until-confirmed", "place", row.Place, "reading", p.Reading),
 				)
 			}
 		}
@@ -56,7 +56,7 @@ func warnings(e log.Engine, s log.Session, leak []LeakCell) []string {
 	}
 	for _, o := range s.Observations {
 		if o.Trace != nil && o.Struck == "" && o.Trace.SpeedFellPct >= rules.CrankSlowed {
-			all = append(all, say.Text("sheet.in-the-recording-the-cranking",
+			all = append(all, say.Text("sheet.recording-cranking-slowed-charge-battery",
 				"file", o.Trace.File,
 				"speedFellPct", o.Trace.SpeedFellPct,
 			))
@@ -76,7 +76,7 @@ func deafTo(leak []LeakCell) []string {
 		}
 	}
 	if len(deaf) > 0 {
-		return []string{say.Text("sheet.nobody-listened-at-a-percentage", "deaf", log.Join(deaf, ", "))}
+		return []string{say.Text("sheet.nobody-listened-at-without-place", "deaf", log.Join(deaf, ", "))}
 	}
 	return nil
 }
@@ -87,7 +87,7 @@ func hoseWords(e log.Engine, s log.Session, t log.Tester) []string {
 	if pct < rules.HoseTells {
 		return nil
 	}
-	return []string{say.Text("sheet.the-cm-in-the-hose",
+	return []string{say.Text("sheet.cm-hose-cost-reading-chamber",
 		"figure", units.Figure(t.DeadVolumeCC),
 		"name", t.Name,
 		"pct", pct,

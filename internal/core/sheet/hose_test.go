@@ -24,7 +24,7 @@ func TestTheHoseOfASmallChamberIsTold(t *testing.T) {
 	s, err := sheet.Of(l, "s1", rules.Shop{})
 	require.NoError(t, err)
 	said := strings.Join(s.Warnings, " ")
-	m := regexp.MustCompile(`12 cm³ in the hose of Long-hose gauge take (\d+) %`).FindStringSubmatch(said)
+	m := regexp.MustCompile(`12 cm³ in the hose of Long-hose gauge cost (\d+) %`).FindStringSubmatch(said)
 	require.NotNil(t, m, said)
 	got, _ := strconv.ParseFloat(m[1], 64)
 

@@ -80,7 +80,7 @@ func leakCells(l log.Log, s log.Session, p rules.Protocol, base, last []log.Sess
 			Last:     prior[c],
 		}
 		if cell.Say == "" {
-			cell.Say = say.Text("sheet.bring-to", "called", l.Engine.Called(c), "atTop", wheel.AtTop(l.Engine))
+			cell.Say = say.Text("sheet.bring", "called", l.Engine.Called(c), "atTop", wheel.AtTop(l.Engine))
 		}
 		for _, row := range s.Leakdown {
 			if row.Cylinder == c {
@@ -112,12 +112,12 @@ func (c *LeakCell) settle(p rules.Protocol, through string) {
 	own := slices.ContainsFunc(last.Paths, func(p log.Path) bool { return p.Where == log.PlugHole })
 	switch {
 	case own:
-		c.Again = say.Text("sheet.air-at-its-own-plug")
+		c.Again = say.Text("sheet.air-at-own-plug-hole")
 	case kept > 1:
 	case c.Baseline != nil && leak >= *c.Baseline+rules.WorthRepeat:
-		c.Again = say.Text("sheet.points-above-its-baseline-and", "leak", leak-*c.Baseline, "through", through)
+		c.Again = say.Text("sheet.up-points-baseline-repeat-once", "leak", leak-*c.Baseline, "through", through)
 	case c.Baseline == nil && leak >= p.LeakWatch:
-		c.Again = say.Text("sheet.high-and-repeat-once", "through", through)
+		c.Again = say.Text("sheet.high-repeat-once", "through", through)
 	}
 }
 
@@ -151,7 +151,7 @@ func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 		at = slices.IndexFunc(cells, func(c LeakCell) bool { return c.Cylinder == s.Leakdown[n-1].Cylinder })
 	}
 	if at >= 0 && (cells[at].Again != "" || cells[at].LeakPct == nil) {
-		again := cmp.Or(cells[at].Again, say.Text("sheet.the-attempt-was-struck"))
+		again := cmp.Or(cells[at].Again, say.Text("sheet.attempt-was-struck"))
 		return Prompt{Cylinder: cells[at].Cylinder, Say: say.Text("sheet.again",
 			"cylinder", cells[at].Cylinder,
 			"again", again,
@@ -164,12 +164,12 @@ func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 			// After a gap in the order the turn from the step before does not hold.
 			if i > 0 && at >= 0 {
 				turn = 0
-				words = say.Text("sheet.turn-on-to", "cylinder", c.Cylinder, "atTop", wheel.AtTop(e))
+				words = say.Text("sheet.turn", "cylinder", c.Cylinder, "atTop", wheel.AtTop(e))
 			}
 			return Prompt{Cylinder: c.Cylinder, Say: words, Turn: turn}
 		}
 	}
-	return Prompt{Say: say.Text("sheet.every-cylinder-has-its-leak")}
+	return Prompt{Say: say.Text("sheet.every-cylinder-has-leak-down")}
 }
 
 // leakUnit returns the unit in which leak-down was last typed.

@@ -98,18 +98,18 @@ func (c RotorCell) say(e log.Engine, levels []float64) string {
 	}
 	least := ""
 	if e.Limits != nil && e.Limits.Minimum != nil {
-		least = say.Text("sheet.the-least-by", "by", e.Limits.By(), "minimum", e.Limits.Minimum)
+		least = say.Text("sheet.s-minimum", "by", e.Limits.By(), "minimum", e.Limits.Minimum)
 	}
 	apart, off := rotor.Apart(levels)
 	switch {
 	case rotor.Silent(levels):
-		return say.Text("sheet.next-to-nothing-on-any")
+		return say.Text("sheet.next-nothing-any-face-gauge")
 	case off:
-		return say.Text("sheet.face-stands-below-the-highest", "face", low.Face, "apart", apart)
+		return say.Text("sheet.face-below-highest-rotor-apex", "face", low.Face, "apart", apart)
 	case below == 3:
-		return say.Text("sheet.even-and-below-worn-all", "least", least)
+		return say.Text("sheet.even-below-worn-all-round", "least", least)
 	case below > 0:
-		return say.Text("sheet.of-its-faces-below", "below", below, "least", least)
+		return say.Text("sheet.faces-below", "below", below, "least", least)
 	}
 	return "even"
 }

@@ -46,10 +46,10 @@ func TestARotorSaysWhatABuilderWouldSeeFirst(t *testing.T) {
 		with       func(*log.Log)
 	}{
 		{"even", "even", [3]float64{110, 108, 111}, nil},
-		{"one off", "face 2 stands 33 % below the highest of its rotor: an apex seal, or that corner", [3]float64{110, 74, 111}, nil},
-		{"nothing", "next to nothing on any face: is the gauge home, and the other plug in? If so, stop here", [3]float64{3, 1, 2}, nil},
-		{"even and low", "even, and below the least by the maker, 85 psi: worn all round", [3]float64{80, 81, 79}, least(85)},
-		{"one just below", "1 of its faces below the least by the maker, 85 psi", [3]float64{90, 84, 91}, least(85)},
+		{"one off", "face 2 is 33 % below the highest of its rotor: an apex seal, or that corner", [3]float64{110, 74, 111}, nil},
+		{"nothing", "next to nothing on any face. Is the gauge seated and the other plug in? If so, stop here", [3]float64{3, 1, 2}, nil},
+		{"even and low", "even, and below the maker's minimum of 85 psi: worn all round", [3]float64{80, 81, 79}, least(85)},
+		{"one just below", "1 of its faces below the maker's minimum of 85 psi", [3]float64{90, 84, 91}, least(85)},
 	} {
 		l := faced(250, [3]float64{112, 111, 110}, c.faces)
 		if c.with != nil {

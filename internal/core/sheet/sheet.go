@@ -101,11 +101,11 @@ func Next(l log.Layout, cells []Cell, lastCranked int, rule rules.PullRule) Prom
 func again(c Cell, rule rules.PullRule) string {
 	switch {
 	case rule == rules.Three:
-		return say.Text("sheet.again-pull-of-3", "called", c.called(), "kept", kept(c)+1)
+		return say.Text("sheet.again-reading-3", "called", c.called(), "kept", kept(c)+1)
 	case kept(c) == 1:
 		return say.Text("sheet.again-two-must-agree", "called", c.called())
 	}
-	return say.Text("sheet.again-the-last-two-do", "called", c.called())
+	return say.Text("sheet.again-last-two-dont-agree", "called", c.called())
 }
 
 // called names the cylinder as its owner does.
@@ -141,22 +141,22 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 		for i := len(c.Pulls) - 1; i >= 0; i-- {
 			if c.Pulls[i].Counts() {
 				if far(p, float64(c.Pulls[i].Pressure()), rules.FarFromLast) {
-					return say.Text("sheet.as-read-the-last-pull", "cylinder", cylinder, "reading", c.Pulls[i].Reading)
+					return say.Text("sheet.as-read-last-reading-was", "cylinder", cylinder, "reading", c.Pulls[i].Reading)
 				}
 				return "" // already confirmed once for this cylinder
 			}
 		}
 		if r.Value == 0 {
-			return say.Text("sheet.as-read-the-needle-of", "cylinder", cylinder)
+			return say.Text("sheet.as-read-needle-didnt-move", "cylinder", cylinder)
 		}
 		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), rules.FarFromBaseline) {
-			return say.Text("sheet.as-read-made-when-it", "cylinder", cylinder, "before", before)
+			return say.Text("sheet.as-read-made-at-baseline", "cylinder", cylinder, "before", before)
 		}
 	}
 	if len(others) >= 2 {
 		slices.Sort(others)
 		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, rules.FarFromOthers) {
-			return say.Text("sheet.as-read-the-others-are", "show", reading.Show(units.Pressure(middle), r.Unit))
+			return say.Text("sheet.as-read-others-near", "show", reading.Show(units.Pressure(middle), r.Unit))
 		}
 	}
 	return ""
@@ -167,7 +167,7 @@ func far(a, b, share float64) bool { return math.Abs(a-b) > share*max(b, 1) }
 func find(l log.Log, session string) (int, error) {
 	at := l.At(session)
 	if at < 0 {
-		return 0, say.Error("sheet.test-of", "session", session, "name", l.Engine.Name, "ErrUnknown", ErrUnknown)
+		return 0, say.Error("sheet.test", "session", session, "name", l.Engine.Name, "ErrUnknown", ErrUnknown)
 	}
 	return at, nil
 }

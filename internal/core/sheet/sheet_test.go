@@ -54,7 +54,7 @@ func TestTheSheetLeadsFromCylinderToCylinder(t *testing.T) {
 	take(t, &l, 1, 150)
 	assert.Equal(t, "1 again: two must agree", says(t, l))
 	take(t, &l, 1, 165)
-	assert.Equal(t, "1 again: the last two do not agree", says(t, l))
+	assert.Equal(t, "1 again: the last two don't agree", says(t, l))
 	take(t, &l, 1, 164)
 	assert.Equal(t, "next: 2, same bank, second from front", says(t, l))
 	for _, c := range []int{2, 2, 3, 3} {
@@ -78,13 +78,13 @@ func TestGoingBackToACylinderKeepsItsTurn(t *testing.T) {
 		take(t, &l, c, 160)
 	}
 	take(t, &l, 1, 140)
-	assert.Equal(t, "1 again: the last two do not agree", says(t, l), "what was typed last leads, wherever its row stands")
+	assert.Equal(t, "1 again: the last two don't agree", says(t, l), "what was typed last leads, wherever its row stands")
 }
 
 func TestAnUnlikelyReadingIsDoubted(t *testing.T) {
 	l := v6()
 	assert.Empty(t, take(t, &l, 1, 160))
-	assert.Contains(t, take(t, &l, 1, 16), "The last pull of 1 was 160 psi")
+	assert.Contains(t, take(t, &l, 1, 16), "The last reading on 1 was 160 psi")
 	l = v6()
 	take(t, &l, 2, 158)
 	take(t, &l, 3, 158)

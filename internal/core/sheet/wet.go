@@ -127,11 +127,11 @@ func (c *WetCell) judgeWet(all []WetCell, dry Cell, highest float64, twoStroke b
 	wet := reading.WetOf(*c.GainPct, room, others)
 	switch {
 	case wet.Seals:
-		c.Says = say.Text("sheet.points-beyond-what-oil-does", "gain", wet.Gain-wet.Room)
+		c.Says = say.Text("sheet.points-beyond-what-oil-alone", "gain", wet.Gain-wet.Room)
 	case !isLow(dry, highest):
-		c.Says = say.Text("sheet.a-measure-of-what-oil")
+		c.Says = say.Text("sheet.measure-what-oil-does-good")
 	case c.Reading.Pressure()-dry.Reading.Pressure() > noRise:
-		c.Says = say.Text("sheet.no-more-than-oil-does")
+		c.Says = say.Text("sheet.no-more-than-oil-alone")
 	case twoStroke:
 		c.Says = say.Text("sheet.no-rise-gasket-head-or")
 	default:

@@ -23,8 +23,8 @@ func TestALeakOf82And77Is6Point1Percent(t *testing.T) {
 	require.NotNil(t, a.ReferencePct)
 	assert.InDelta(t, 5.9, *a.ReferencePct, 0.15, "at 100 psi the same hole shows a little less")
 	assert.True(t, a.Assumed, "nobody gave the orifice")
-	assert.Equal(t, "nobody listened", a.Heard)
-	assert.Equal(t, "listened, nothing", sheet.Reckon(l, l.Sessions[0], leak(1, 82, 77, "a", []log.Path{})).Heard)
+	assert.Equal(t, "not listened", a.Heard)
+	assert.Equal(t, "nothing heard", sheet.Reckon(l, l.Sessions[0], leak(1, 82, 77, "a", []log.Path{})).Heard)
 }
 
 func TestLeakDownGoesInFiringOrderAndAsksForARepeat(t *testing.T) {
@@ -71,7 +71,7 @@ func TestOilIsToldFromRings(t *testing.T) {
 		l.Sessions[0].Compression = append(l.Sessions[0].Compression, wet(3, c.three), wet(2, 179))
 		s, _ = sheet.Of(l, "s1", rules.Shop{})
 		assert.Contains(t, s.Wet[2].Says, c.says, name)
-		assert.Contains(t, s.Wet[1].Says, "sound cylinder", name)
+		assert.Contains(t, s.Wet[1].Says, "good cylinder", name)
 	}
 }
 
@@ -81,7 +81,7 @@ func TestAnUnlikeTestIsNotComparedWithoutSayingSo(t *testing.T) {
 		says   string
 	}{
 		"plugs": {func(s *log.Session) { s.Conditions.PlugsOut = "one" }, "one at a time"},
-		"cold":  {func(s *log.Session) { s.Conditions.EngineTemp = "cold" }, "The engine was cold, in the baseline hot"},
+		"cold":  {func(s *log.Session) { s.Conditions.EngineTemp = "cold" }, "The engine was cold; for the baseline hot"},
 		"gauge": {func(s *log.Session) { s.Compression[0].Tester = "other" }, "Read on gauge other"},
 	} {
 		l := v6()

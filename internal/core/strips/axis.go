@@ -41,7 +41,7 @@ func (d *drawing) marks() {
 		}
 		now := judge.GaugeOf(d.log, s)
 		if gauge != "" && now != "" && now != gauge {
-			d.out.Marks = append(d.out.Marks, Mark{Kind: "gauge", Words: say.Text("strips.other-gauge"), Before: i})
+			d.out.Marks = append(d.out.Marks, Mark{Kind: "gauge", Words: say.Text("strips.different-gauge"), Before: i})
 		}
 		if now != "" {
 			gauge = now

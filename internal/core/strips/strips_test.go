@@ -140,7 +140,7 @@ func TestMarksAndSpans(t *testing.T) {
 	for _, m := range s.Marks {
 		words = append(words, m.Kind+" "+m.Words)
 	}
-	assert.Equal(t, []string{"event missed shift", "build bored", "season 2027", "gauge other gauge"}, words)
+	assert.Equal(t, []string{"event missed shift", "build bored", "season 2027", "gauge different gauge"}, words)
 	assert.Equal(t, 3, s.Marks[1].Before)
 	var spans []string
 	for _, one := range s.Spans {

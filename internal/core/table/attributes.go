@@ -152,7 +152,7 @@ func (r *reader) carry(m Means, text string) string {
 
 func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) bool {
 	if isFormula(text) && c.Means != Reading && c.Means != Skip && c.Means != Note {
-		r.refuse(l, i, text, say.Text("table.a-formula-it-is-never"))
+		r.refuse(l, i, text, say.Text("table.formula-save-sheet-with-values"))
 		return c.Means != Date && c.Means != Cylinder && c.Means != Supply && c.Means != Held
 	}
 	switch c.Means {
@@ -174,14 +174,14 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 			name = tidyHeader(text)
 		}
 		if name == "" {
-			r.refuse(l, -1, text, say.Text("table.is-no-cylinder", "text", text))
+			r.refuse(l, -1, text, say.Text("table.not-cylinder", "text", text))
 			return false
 		}
 		a.cylinder = name
 	case Kind:
 		kind, ok := kindOf(text)
 		if !ok {
-			r.refuse(l, -1, text, say.Text("table.is-not-dry-wet-or", "text", text))
+			r.refuse(l, -1, text, say.Text("table.must-dry-wet-or-leak", "text", text))
 			return false
 		}
 		a.kind = kind
@@ -277,7 +277,7 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 			a.kind = Leak
 		}
 	default:
-		r.refuse(l, -1, text, say.Text("table.is-no-unit-of-a", "text", text, "listed", units.Listed()))
+		r.refuse(l, -1, text, say.Text("table.not-unit-pressure-here-use", "text", text, "listed", units.Listed()))
 		return false
 	}
 	return true
@@ -286,12 +286,12 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 func (r *reader) meterCell(l line, i int, c Column, text string, a *attributes) {
 	m := pieceOf.FindStringSubmatch(fold(text))
 	if m == nil || strings.HasPrefix(text, "-") || aNumber.MatchString(m[3]) {
-		r.refuse(l, i, text, say.Text("table.is-not-what-a-meter", "text", text))
+		r.refuse(l, i, text, say.Text("table.not-meter-reading", "text", text))
 		return
 	}
 	v, err := r.figures.value(m[2])
 	if err != nil || v > 1e8 {
-		r.refuse(l, i, text, say.Text("table.is-not-what-a-meter", "text", text))
+		r.refuse(l, i, text, say.Text("table.not-meter-reading", "text", text))
 		return
 	}
 	a.meter = &v
@@ -302,7 +302,7 @@ func (r *reader) pressureCell(l line, i int, c Column, text string, a *attribute
 	u, t := unitIn(fold(text))
 	v, err := r.figures.value(strings.Trim(t, " ~"))
 	if err != nil || v < 0 {
-		r.refuse(l, -1, text, say.Text("table.is-not-a-figure", "called", c.called(), "text", text))
+		r.refuse(l, -1, text, say.Text("table.not-number", "called", c.called(), "text", text))
 		return false
 	}
 	if u == "" {
@@ -352,7 +352,7 @@ func (r *reader) dated(l line, column int, a *attributes) bool {
 			return true
 		}
 		if r.anyReading(l) {
-			r.refuse(l, -1, "", say.Text("table.it-does-not-say-when"))
+			r.refuse(l, -1, "", say.Text("table.no-date"))
 		} else {
 			r.ignore(l, say.Text("table.no-reading"))
 		}

@@ -35,7 +35,7 @@ func (r *reader) build() {
 			called = firstOf(r.sheet.Name, "Engine")
 			if r.picks.Into == nil {
 				r.out.Asked = append(r.out.Asked, Asked{
-					What: AskEngine, Took: called, Words: say.Text("table.the-sheet-does-not-name"),
+					What: AskEngine, Took: called, Words: say.Text("table.sheet-doesnt-name-engine-what"),
 				})
 			}
 		}
@@ -46,7 +46,7 @@ func (r *reader) build() {
 		if faults := wrong(l); len(faults) > 0 {
 			// No sheet of readings comes to this; one that is read amiss may.
 			r.out.Refused = append(r.out.Refused, Refused{
-				Row: mine[0].line.n, Text: called, Why: say.Text("table.read-so-the-sheet-comes",
+				Row: mine[0].line.n, Text: called, Why: say.Text("table.read-like-sheet-doesnt-make",
 					"at", faults[0].At,
 					"what", faults[0].What,
 				),
@@ -123,7 +123,7 @@ func (r *reader) meterUnit(l *log.Log, t *test) {
 		return
 	}
 	if l.Engine.MeterUnit != t.meterUnit {
-		r.doubt(t.line, -1, units.Figure(*t.meter), say.Text("table.the-meter-is-in-here",
+		r.doubt(t.line, -1, units.Figure(*t.meter), say.Text("table.meter-here-elsewhere-so-left",
 			"meterUnit", t.meterUnit,
 			"meterUnit2", l.Engine.MeterUnit,
 		))
@@ -167,7 +167,7 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	}
 	has := cylindersNamed(name)
 	if beyond(tests, has) {
-		r.out.Doubts = append(r.out.Doubts, Doubt{Words: say.Text("table.has-cylinders-by-its-name", "name", name, "has", has)})
+		r.out.Doubts = append(r.out.Doubts, Doubt{Words: say.Text("table.has-cylinders-name-but-more", "name", name, "has", has)})
 		has = 0
 	}
 	most := 0
@@ -186,14 +186,14 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 	}
 	r.drop(tests, numbers, func(c string) string {
 		if most == 1 {
-			return say.Text("table.a-single-has-no-cylinder", "cylinder", c)
+			return say.Text("table.single-has-no-cylinder", "cylinder", c)
 		}
-		return say.Text("table.the-engine-has-cylinders-no", "most", most, "cylinder", c)
+		return say.Text("table.engine-has-cylinders-so-no", "most", most, "cylinder", c)
 	})
 	l.Engine.Layout.Banks = bank(most)
 	if most > 1 && veeForm.MatchString(fold(name)) {
 		r.out.Doubts = append(r.out.Doubts, Doubt{
-			Words: say.Text("table.which-cylinders-stand-beside-which", "name", name),
+			Words: say.Text("table.sheet-doesnt-say-which-cylinders", "name", name),
 		})
 	}
 	return numbers

@@ -59,7 +59,7 @@ func (f figures) value(text string) (float64, error) {
 	}
 	v, err := strconv.ParseFloat(t, 64)
 	if err != nil {
-		return 0, say.Error("table.is-not-a-figure-2", "text", text)
+		return 0, say.Error("table.not-number-2", "text", text)
 	}
 	return v, nil
 }
@@ -136,11 +136,11 @@ var rangeDash = regexp.MustCompile(`(\d)\s*-\s*(\d)`)
 func (f figures) readCell(text, kind string, percent bool) (cellRead, error) {
 	var c cellRead
 	if isFormula(text) {
-		return c, say.Error("table.a-formula-not-a-reading")
+		return c, say.Error("table.formula-not-reading-save-sheet")
 	}
 	const longest = 200
 	if len(text) > longest {
-		return c, say.Error("table.is-more-than-anybody-writes", "text", text)
+		return c, say.Error("table.too-long-for-one-cell", "text", text)
 	}
 	if kind != Leak && strings.Trim(text, "0123456789") == "" && text != "" {
 		v, err := f.value(text) // as nearly all are
@@ -158,10 +158,10 @@ func (f figures) readCell(text, kind string, percent bool) (cellRead, error) {
 		t = about.ReplaceAllString(t, " ")
 	}
 	if strings.HasPrefix(t, "-") && len(t) > 1 && t[1] >= '0' && t[1] <= '9' {
-		return c, say.Error("table.is-less-than-nothing", "text", text)
+		return c, say.Error("table.below-zero", "text", text)
 	}
 	if otherUnit.MatchString(t) && kind != Leak {
-		return c, say.Error("table.is-in-a-unit-that", "text", text, "listed", units.Listed())
+		return c, say.Error("table.has-unit-not-known-here", "text", text, "listed", units.Listed())
 	}
 	leak := kind == Leak || strings.Contains(t, "%")
 	if !leak {
@@ -196,11 +196,11 @@ func (f figures) readCell(text, kind string, percent bool) (cellRead, error) {
 		c.pulls = append(c.pulls, *p)
 	}
 	if len(c.pulls) == 0 {
-		return c, say.Error("table.is-not-a-figure-2", "text", text)
+		return c, say.Error("table.not-number-2", "text", text)
 	}
 	const mostInCell = 12
 	if len(c.pulls) > mostInCell {
-		return c, say.Error("table.is-more-than-anybody-writes-2", "text", text)
+		return c, say.Error("table.too-long-for-one-cell-2", "text", text)
 	}
 	// What the last pull says of its kind holds for those before it, up to one that says otherwise: 150/152 dry.
 	for i := len(c.pulls) - 2; i >= 0; i-- {
@@ -235,7 +235,7 @@ func (f figures) readPull(piece string) (*pulled, string, error) {
 		return nil, piece, nil
 	}
 	if letterFor.MatchString(t) || aNumber.MatchString(m[3]) {
-		return nil, "", say.Error("table.is-not-a-figure-3", "piece", piece)
+		return nil, "", say.Error("table.not-number-3", "piece", piece)
 	}
 	v, err := f.value(m[2])
 	if err != nil {
@@ -276,7 +276,7 @@ func (f figures) readLeaks(c cellRead, t, text string, percent bool) (cellRead, 
 			continue
 		}
 		if letterFor.MatchString(strings.TrimSpace(piece)) && len(placesIn(m[3])) == 0 {
-			return c, say.Error("table.is-not-a-figure-2", "text", text)
+			return c, say.Error("table.not-number-2", "text", text)
 		}
 		v, err := f.value(m[2])
 		if err != nil {
@@ -288,7 +288,7 @@ func (f figures) readLeaks(c cellRead, t, text string, percent bool) (cellRead, 
 	c.words = strings.TrimSpace(strings.Join(words, " "))
 	paths, heard := pathsIn(c.words)
 	if len(values) == 0 {
-		return c, say.Error("table.is-not-a-figure-2", "text", text)
+		return c, say.Error("table.not-number-2", "text", text)
 	}
 	// 92 of 100: what was held and what was supplied. Two percents of one cylinder are rarely that large.
 	const leastSupply = 40
@@ -299,7 +299,7 @@ func (f figures) readLeaks(c cellRead, t, text string, percent bool) (cellRead, 
 	}
 	for _, v := range values {
 		if v > 100 {
-			return c, say.Error("table.a-leak-of-is-more", "v", v)
+			return c, say.Error("table.leak-must-between-0-100", "v", v)
 		}
 		c.leaks = append(c.leaks, leaked{pct: &v, paths: paths, heard: heard})
 	}

@@ -221,23 +221,23 @@ func (s *dates) read(text string) (string, error) {
 	d, ok := readDate(text)
 	switch {
 	case !ok:
-		return "", say.Error("table.is-no-date", "text", text)
+		return "", say.Error("table.not-date", "text", text)
 	case d.none && monthOnly.MatchString(fold(text)):
-		return "", say.Error("table.does-not-say-which-day", "text", text)
+		return "", say.Error("table.doesnt-say-which-day", "text", text)
 	case d.none:
-		return "", say.Error("table.is-no-day-of-any", "text", text)
+		return "", say.Error("table.not-day-calendar", "text", text)
 	case d.order == ISO || d.order == Named || d.dmy == d.mdy:
 		return d.dmy, nil
 	}
 	switch s.order {
 	case DayFirst:
 		if d.dmy == "" {
-			return "", say.Error("table.is-no-day-of-any-2", "text", text)
+			return "", say.Error("table.not-day-calendar-with-day", "text", text)
 		}
 		return d.dmy, nil
 	case MonthFirst:
 		if d.mdy == "" {
-			return "", say.Error("table.is-no-day-of-any-3", "text", text)
+			return "", say.Error("table.not-day-calendar-with-month", "text", text)
 		}
 		return d.mdy, nil
 	}

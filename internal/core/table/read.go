@@ -87,7 +87,7 @@ func (r *reader) fromBelow() {
 		}
 	}
 	if ask {
-		r.out.Asked = append(r.out.Asked, Asked{What: AskDate, Must: true, Words: say.Text("table.the-sheet-does-not-say")})
+		r.out.Asked = append(r.out.Asked, Asked{What: AskDate, Must: true, Words: say.Text("table.sheet-doesnt-say-when-what")})
 	}
 }
 
@@ -222,10 +222,10 @@ func (r *reader) row(l line) {
 		r.ignore(l, "blank")
 		return
 	case isTotal(l, r.columns):
-		r.ignore(l, say.Text("table.sums-up-others"))
+		r.ignore(l, say.Text("table.total-other-rows"))
 		return
 	case r.isHead(l):
-		r.ignore(l, say.Text("table.headings-again"))
+		r.ignore(l, say.Text("table.headings-repeated"))
 		return
 	case n == 1 && r.columns[first].Means != Reading && r.isTitle(l.at(first)):
 		if dateIn(l.at(first)) != "" {
@@ -241,7 +241,7 @@ func (r *reader) row(l line) {
 		return
 	}
 	if r.labelled(l) {
-		r.ignore(l, say.Text("table.said-of-the-tests-beside"))
+		r.ignore(l, say.Text("table.note-tests-beside"))
 		return
 	}
 	at, ok := r.attributes(l)
@@ -337,7 +337,7 @@ func (r *reader) repeats(l line, at attributes, key string) bool {
 	if text == "" {
 		text = l.at(0)
 	}
-	r.refuse(l, -1, text, say.Text("table.row-again-figure-for-figure", "above", above))
+	r.refuse(l, -1, text, say.Text("table.same-as-row-taken-once", "above", above))
 	return true
 }
 

@@ -54,7 +54,7 @@ func (r *reader) settleDates(rows []line) {
 	if r.dates.order == Undecidable {
 		r.out.Asked = append(r.out.Asked, Asked{
 			What: AskDates, Row: r.dates.row, Text: r.dates.text, Must: true, Choices: []string{string(DayFirst), string(MonthFirst)},
-			Words: say.Text("table.which-comes-first-in-this", "text", r.dates.text),
+			Words: say.Text("table.files-dates-which-comes-first", "text", r.dates.text),
 		})
 	}
 }
@@ -128,7 +128,7 @@ func (r *reader) settleUnit(rows []line) {
 	}
 	r.out.Asked = append(r.out.Asked, Asked{
 		What: AskUnit, Took: string(r.unit), Choices: units.Names(),
-		Words: say.Text("table.the-sheet-names-no-unit", "unit", r.unit),
+		Words: say.Text("table.sheet-has-no-unit-their", "unit", r.unit),
 	})
 }
 

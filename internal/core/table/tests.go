@@ -69,7 +69,7 @@ func (r *reader) readings(l line, a attributes) {
 					}
 					own.supply, own.leakUnit = &supply, units.Unit(firstOf(string(c.Unit), string(a.leakUnit), string(units.PSI)))
 				}
-				r.doubt(l, i, text, say.Text("table.taken-for-what-was-held", "figure", units.Figure(*own.supply)))
+				r.doubt(l, i, text, say.Text("table.taken-as-held", "figure", units.Figure(*own.supply)))
 				if one, ok := r.suppliedHeld(l, own); ok {
 					one.column = i
 					all = append(all, one)
@@ -152,7 +152,7 @@ func (r *reader) noReading(l line, a attributes, refused bool) {
 	}
 	if text := firstOf(join(a.stage, a.note), a.note); a.date != "" && a.ownDate && text != "" {
 		r.tests = append(r.tests, &test{attributes: a, line: l})
-		r.ignore(l, say.Text("table.no-reading-kept-as-a"))
+		r.ignore(l, say.Text("table.no-reading-kept-as-note"))
 		return
 	}
 	r.ignore(l, say.Text("table.no-reading"))
@@ -169,7 +169,7 @@ func (r *reader) reading(l line, a attributes, i int, text, kind string, percent
 		}
 	}
 	if cylinder == "" {
-		return nil, say.Text("table.it-does-not-say-which")
+		return nil, say.Text("table.no-cylinder-given")
 	}
 	read, err := r.figures.readCell(text, kind, percent)
 	if err != nil {
@@ -190,13 +190,13 @@ func (r *reader) reading(l line, a attributes, i int, text, kind string, percent
 		all = append(all, taken{line: l, column: i, cylinder: cylinder, kind: of, attempt: attempt, pull: p})
 	}
 	if read.about {
-		r.doubt(l, i, text, say.Text("table.written-as-about-so-much"))
+		r.doubt(l, i, text, say.Text("table.written-as-approximate-taken-as"))
 	}
 	for _, k := range read.leaks {
 		if k.pct == nil {
 			k.unit = units.Unit(firstOf(string(k.unit), string(c.Unit), string(r.unit)))
 			if k.supply <= 0 || k.held > k.supply {
-				return nil, say.Text("table.more-is-held-than-was")
+				return nil, say.Text("table.held-above-supply")
 			}
 		} else if a.supply != nil {
 			k.supply, k.unit = *a.supply, a.leakUnit
@@ -233,13 +233,13 @@ func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
 		k.supply = v
 	default:
 		k.supply = units.UsualSupply[unit]
-		r.doubt(l, -1, "", say.Text("table.the-sheet-does-not-say-2", "value", units.Reading{Value: k.supply, Unit: unit}))
+		r.doubt(l, -1, "", say.Text("table.no-supply-pressure-given-taken", "value", units.Reading{Value: k.supply, Unit: unit}))
 	}
 	if a.place != "" && !a.heard {
 		k.note = a.place
 	}
 	if k.supply <= 0 || k.held > k.supply {
-		r.refuse(l, -1, units.Figure(k.held), say.Text("table.more-is-held-than-was-2",
+		r.refuse(l, -1, units.Figure(k.held), say.Text("table.held-above-supply-2",
 			"figure", units.Figure(k.held),
 			"figure2", units.Figure(k.supply),
 		))
@@ -260,7 +260,7 @@ func (r *reader) compare(l line, i int, text string, k leaked) {
 	}
 	const near = 1 // percent: as far as whole figures are rounded
 	if pct := gas.LeakPct(units.Pressure(k.supply), units.Pressure(k.held)); math.Abs(pct-*read.leaks[0].pct) > near {
-		r.doubt(l, i, text, say.Text("table.supplied-and-held-make-that", "pct", pct))
+		r.doubt(l, i, text, say.Text("table.supply-held-make-which-taken", "pct", pct))
 	}
 }
 
@@ -275,7 +275,7 @@ func (r *reader) testFor(l line, a attributes, all []taken) *test {
 		}
 		if !r.long && !r.has(Attempt) && slices.ContainsFunc(all, func(k taken) bool { return t.holds(k) }) {
 			if a.visit == "" && t.stage == a.stage {
-				r.doubt(l, -1, firstOf(a.dateText, a.date), say.Text("table.another-test-of-the-same"))
+				r.doubt(l, -1, firstOf(a.dateText, a.date), say.Text("table.another-test-same-day-taken"))
 			}
 			break
 		}
@@ -355,13 +355,13 @@ func (r *reader) pressureSlip(k *taken, mid float64) {
 	if u, _ := unitIn(fold(text)); u == "" {
 		for _, u := range []units.Unit{units.PSI, units.Bar, units.KPa} {
 			if q := ratio(u); q > nearLow && q < nearHigh {
-				r.doubt(k.line, k.column, text, say.Text("table.among-the-others-it-can", "u", u))
+				r.doubt(k.line, k.column, text, say.Text("table.going-others-can-only", "u", u))
 				k.pull.unit = u
 				return
 			}
 		}
 	}
-	r.doubt(k.line, k.column, text, say.Text("table.far-from-all-others-a"))
+	r.doubt(k.line, k.column, text, say.Text("table.far-from-all-others-digit"))
 }
 
 // percentSlips reads 0.04 among percents as 4.
@@ -392,12 +392,12 @@ func (r *reader) percentSlips() {
 			return
 		}
 		if pct *= 100; whole > 0 {
-			r.doubt(k.line, k.column, k.line.at(k.column), say.Text("table.among-percents", "pct", pct))
+			r.doubt(k.line, k.column, k.line.at(k.column), say.Text("table.among-percentages", "pct", pct))
 		}
 		pct = math.Round(pct*1e6) / 1e6
 		k.leak.pct = &pct
 	})
 	if whole == 0 {
-		r.out.Doubts = append(r.out.Doubts, Doubt{Words: say.Text("table.the-leaks-are-written-as")})
+		r.out.Doubts = append(r.out.Doubts, Doubt{Words: say.Text("table.leaks-written-as-fractions-0")})
 	}
 }

@@ -186,11 +186,11 @@ func TestAFileThatIsNoRecordingIsRefusedAtItsLine(t *testing.T) {
 		{"words", "a photo\nof a gauge\n", "no rows", 0},
 		{"no heading", rows, "no heading", 1},
 		{"no unit", "Time [s],Pressure\n" + rows, "unit", 1},
-		{"volts of unknown worth", "Time [s],Pressure [V]\n" + rows, "how much a volt is", 1},
-		{"no clock", "n,p (kPa)\n" + rows, "no column of times", 1},
+		{"volts of unknown worth", "Time [s],Pressure [V]\n" + rows, "how much a volt stands for", 1},
+		{"no clock", "n,p (kPa)\n" + rows, "no time column", 1},
 		{"three rows", "Time [s],p [kPa]\n0,1\n0.1,2\n0.2,3\n", "only 3 rows", 2},
-		{"a clock that runs back", "Time [s],p [kPa]\n" + rows + rows, "runs back", 402},
-		{"a clock that stands", "Time [s],p [kPa]\n" + strings.Repeat("1.0,2.0\n", 40), "stand still", 2},
+		{"a clock that runs back", "Time [s],p [kPa]\n" + rows + rows, "runs backwards", 402},
+		{"a clock that stands", "Time [s],p [kPa]\n" + strings.Repeat("1.0,2.0\n", 40), "don't advance", 2},
 	} {
 		_, err := trace.Parse(c.text, trace.Known{})
 		require.Error(t, err, c.name)

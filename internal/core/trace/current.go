@@ -18,34 +18,34 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 	a.Form = Humps
 	n := k.Cylinders
 	if n == 0 {
-		a.Why = say.Text("trace.how-many-cylinders-the-engine")
+		a.Why = say.Text("trace.how-many-cylinders-engine-has")
 		return
 	}
 	s.upright()
 	s.smooth = s.bell(0.004)
 	c, ok := s.cranked()
 	if !ok {
-		a.Why = say.Text("trace.the-starter-is-not-running")
+		a.Why = say.Text("trace.starter-isnt-running-recording-current")
 		return
 	}
 	crank, ok := s.turning(c, r.Marks, k, usualMotor)
 	if !ok {
-		a.Why = say.Text("trace.the-current-does-not-rise")
+		a.Why = say.Text("trace.current-doesnt-rise-fall-with")
 		return
 	}
 	a.RPM = crank.rpm(c)
 	beats := crank.beats(s, c, k, r.Marked)
 	a.Pulses = len(beats)
 	if a.Pulses < 2 {
-		a.Why = say.Text("trace.fewer-than-two-compressions-are")
+		a.Why = say.Text("trace.fewer-than-two-compressions-recording")
 		return
 	}
 	a.Readable, a.Beats = true, beats
 	a.SpeedFellPct = fell(a.Beats)
-	a.Why = say.Text("trace.compressions-at-1-min", "pulses", a.Pulses, "rpm", a.RPM)
+	a.Why = say.Text("trace.compressions-at-rpm", "pulses", a.Pulses, "rpm", a.RPM)
 	first := slices.Index(k.FiringOrder, r.Marked)
 	if len(r.Marks) == 0 || first < 0 {
-		a.Why += say.Text("trace.no-cylinder-is-marked-so")
+		a.Why += say.Text("trace.no-cylinder-marked-so-they")
 		return
 	}
 	if n < 2 {
@@ -53,7 +53,7 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 	}
 	relative, ok := s.shares(c, r.Marks, k)
 	if !ok {
-		a.Why += say.Text("trace.there-are-too-few-whole")
+		a.Why += say.Text("trace.too-few-whole-turns-compare")
 		return
 	}
 	a.RelativePct = map[string]float64{}
@@ -65,7 +65,7 @@ func readCurrent(a *Answer, r Recording, s signal, k Known) {
 			low, lowest = cylinder, pct
 		}
 	}
-	a.Why += say.Text("trace.the-lowest-is-cylinder-at", "low", low, "lowest", lowest)
+	a.Why += say.Text("trace.lowest-cylinder-at-highest", "low", low, "lowest", lowest)
 }
 
 // upright turns a recording over whose clamp was on the wrong way round, and takes off what the clamp shows at no current.

@@ -61,7 +61,7 @@ func readFaces(a *Answer, usual float64) {
 		}
 		a.FacesKPa = append(a.FacesKPa, median(f))
 	}
-	a.Why += say.Text("trace.its-faces-in-turn-kpa",
+	a.Why += say.Text("trace.faces-turn-kpa",
 		"facesKPa", a.FacesKPa[0],
 		"facesKPa2", a.FacesKPa[1],
 		"facesKPa3", a.FacesKPa[2],

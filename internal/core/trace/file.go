@@ -126,7 +126,7 @@ func (s shape) figures(cells []string) bool {
 func findShape(text string) (shape, error) {
 	count := strings.Count(text, "\n") + 1
 	if count > mostLines {
-		return shape{}, &Refused{mostLines, say.Text("trace.the-file-goes-on-after")}
+		return shape{}, &Refused{mostLines, say.Text("trace.file-goes-after-line-cut")}
 	}
 	best, bestScore := shape{}, 0.0
 	var cells []string
@@ -162,7 +162,7 @@ func findShape(text string) (shape, error) {
 		}
 	}
 	if best.body == 0 {
-		return best, &Refused{0, say.Text("trace.there-are-no-rows-of")}
+		return best, &Refused{0, say.Text("trace.there-no-rows-numbers-file")}
 	}
 	return best, nil
 }
@@ -355,18 +355,18 @@ func Parse(text string, k Known) (Recording, error) {
 	}
 	h := readHead(text, s)
 	if s.body == 1 || strings.Join(names(h.columns), "") == "" {
-		return r, &Refused{s.body, say.Text("trace.there-is-no-heading-above")}
+		return r, &Refused{s.body, say.Text("trace.no-heading-says-what-columns")}
 	}
 	time, mark, value := h.pick(&r)
 	if value < 0 {
 		return r, &Refused{
 			s.body - 1,
-			say.Text("trace.none-of-the-columns-is", "names", strings.Join(names(h.columns), ", ")),
+			say.Text("trace.none-columns-pressure-or-current", "names", strings.Join(names(h.columns), ", ")),
 		}
 	}
 	c := h.columns[value]
 	if time < 0 && h.step == 0 {
-		return r, &Refused{s.body - 1, say.Text("trace.there-is-no-column-of")}
+		return r, &Refused{s.body - 1, say.Text("trace.there-no-time-column-head")}
 	}
 	sc, err := h.scaleOf(c, r.Measured, s.body-1)
 	if err != nil {
@@ -421,7 +421,7 @@ func Parse(text string, k Known) (Recording, error) {
 		return true
 	})
 	if len(r.Values) < leastRows {
-		return r, &Refused{s.body, say.Text("trace.only-rows-hold-figures-that", "n", len(r.Values))}
+		return r, &Refused{s.body, say.Text("trace.only-rows-have-numbers-too", "n", len(r.Values))}
 	}
 	r.Marks = edges(r.Seconds, marks)
 	if err := r.sort(at); err != nil {
@@ -488,9 +488,9 @@ func (h head) scaleOf(c column, measured Measured, line int) (scale, error) {
 		sc.absolute = sc.absolute || h.absolute
 		return sc, nil
 	case c.unit.volts:
-		return scale{}, &Refused{line, say.Text("trace.is-in-volts-and-nothing", "name", c.name)}
+		return scale{}, &Refused{line, say.Text("trace.volts-nothing-says-how-much", "name", c.name)}
 	}
-	return scale{}, &Refused{line, say.Text("trace.nothing-says-in-which-unit", "name", c.name+c.text)}
+	return scale{}, &Refused{line, say.Text("trace.nothing-says-which-unit", "name", c.name+c.text)}
 }
 
 // edges returns the times at which a mark rises above half of its highest.
@@ -523,7 +523,7 @@ func (r *Recording) sort(at []int) error {
 		}
 	}
 	if len(steps) < leastRows/2 {
-		return &Refused{at[0], say.Text("trace.the-times-stand-still")}
+		return &Refused{at[0], say.Text("trace.times-dont-advance")}
 	}
 	if ordered {
 		return nil
@@ -533,7 +533,7 @@ func (r *Recording) sort(at []int) error {
 	latest := r.Seconds[0]
 	for i, t := range r.Seconds {
 		if t < latest-jitter*step {
-			return &Refused{at[i], say.Text("trace.the-time-runs-back-from", "latest", latest, "t", t)}
+			return &Refused{at[i], say.Text("trace.time-runs-backwards-from-s", "latest", latest, "t", t)}
 		}
 		latest = max(latest, t)
 	}

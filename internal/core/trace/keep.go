@@ -73,7 +73,7 @@ func deflate(v []float64, scale float64) []byte {
 }
 
 // ErrCurve is what Points answers for a curve that is none.
-var ErrCurve = say.Error("trace.the-recordings-curve-cannot-be")
+var ErrCurve = say.Error("trace.recordings-curve-cant-read")
 
 // Points returns the points of a curve that was kept, one every t.Seconds.
 func Points(t log.Trace) ([]float64, error) {

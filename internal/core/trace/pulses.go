@@ -21,7 +21,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	found := findPulses(s, smooth, k)
 	if len(found) < 2 {
 		if len(found) == 1 {
-			a.Why = say.Text("trace.there-is-one-compression-only")
+			a.Why = say.Text("trace.there-only-one-compression-somebody")
 			return
 		}
 		nothing(a, s)
@@ -30,7 +30,7 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	usual := s.usualGap(found)
 	rpm := 60 * k.Turns() / usual
 	if rpm < slowest || rpm > quickest {
-		a.Why = say.Text("trace.what-rises-in-it-would", "rpm", rpm)
+		a.Why = say.Text("trace.rises-would-mean-rpm-no", "rpm", rpm)
 		return
 	}
 	degree := usual / (360 * k.Turns())
@@ -53,9 +53,9 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	if !a.Clipped {
 		a.PeakKPa = &best
 	}
-	a.Why = say.Text("trace.compressions-at-1-min-the", "pulses", a.Pulses, "rpm", a.RPM, "best", best)
+	a.Why = say.Text("trace.compressions-at-rpm-highest-kpa", "pulses", a.Pulses, "rpm", a.RPM, "best", best)
 	if a.Clipped {
-		a.Why = say.Text("trace.compressions-at-1-min-their", "pulses", a.Pulses, "rpm", a.RPM)
+		a.Why = say.Text("trace.compressions-at-rpm-their-tops", "pulses", a.Pulses, "rpm", a.RPM)
 	}
 	if k.Engine == "rotary" {
 		readFaces(a, usual)

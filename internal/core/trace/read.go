@@ -18,7 +18,7 @@ func Read(r Recording, k Known) Answer {
 		figures = append(figures, b.Value, b.Seconds, b.RPM)
 	}
 	if slices.ContainsFunc(figures, func(v float64) bool { return math.IsNaN(v) || math.IsInf(v, 0) }) {
-		return Answer{File: k.File, Why: say.Text("trace.what-rises-in-it-makes")}
+		return Answer{File: k.File, Why: say.Text("trace.rises-make-no-speed-or")}
 	}
 	return a
 }
@@ -33,7 +33,7 @@ func read(r Recording, k Known) Answer {
 		r.HasTop = false
 	}
 	if stuck(r.Values) {
-		a.Why = say.Text("trace.every-sample-stands-at-one")
+		a.Why = say.Text("trace.every-sample-has-same-value")
 		return a
 	}
 	rate := pressureRate
@@ -136,5 +136,5 @@ func rises(v []float64, low, high float64) bool {
 // nothing says that no engine was turning.
 func nothing(a *Answer, s signal) {
 	a.Readable = false
-	a.Why = say.Text("trace.no-engine-is-turning-in", "noise", s.noise)
+	a.Why = say.Text("trace.no-engine-turning-recording-nothing", "noise", s.noise)
 }

@@ -26,7 +26,7 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	steps := s.treads(peak)
 	if len(steps) < 2 {
 		if len(steps) == 1 {
-			a.Why = say.Text("trace.there-is-one-compression-only-2")
+			a.Why = say.Text("trace.there-only-one-compression-takes")
 			return
 		}
 		nothing(a, s)
@@ -46,12 +46,12 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	a.FirstShare = min(1, a.Beats[0].Value/peak)
 	a.Clipped = flatTop(r, steps)
 	if a.Clipped {
-		a.Why = say.Text("trace.compressions-at-1-min-the-2", "pulses", a.Pulses, "rpm", a.RPM)
+		a.Why = say.Text("trace.compressions-at-rpm-gauge-hit", "pulses", a.Pulses, "rpm", a.RPM)
 		return
 	}
 	a.PeakKPa = &peak
 	if !settled(steps, peak) {
-		a.Why = say.Text("trace.compressions-at-1-min-up", "pulses", a.Pulses, "rpm", a.RPM, "peak", peak)
+		a.Why = say.Text("trace.compressions-at-rpm-up-kpa", "pulses", a.Pulses, "rpm", a.RPM, "peak", peak)
 		return
 	}
 	beats := 0
@@ -61,7 +61,7 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 		}
 	}
 	a.PlateauBeats = &beats
-	a.Why = say.Text("trace.beats-at-1-min-to",
+	a.Why = say.Text("trace.compressions-at-rpm-held-reading",
 		"beats", beats,
 		"rpm", a.RPM,
 		"peak", peak,

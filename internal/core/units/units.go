@@ -3,7 +3,6 @@ package units
 
 import (
 	"strconv"
-	"strings"
 
 	"braxel/internal/core/say"
 
@@ -43,8 +42,7 @@ func Names() []string {
 
 // Listed names them as one says them: "psi, kPa, bar or kgf/cm2".
 func Listed() string {
-	all := Names()
-	return say.Text("units.or", "all", strings.Join(all[:len(all)-1], ", "), "all2", all[len(all)-1])
+	return say.Or(Names())
 }
 
 // inKPa returns the kPa in one of a unit, 0 where it is none.
@@ -86,10 +84,10 @@ const Beyond Pressure = 6000
 // Check reports why a reading cannot be one of a cranked cylinder, as a sentence for the person who typed it.
 func Check(r Reading) error {
 	if !r.Unit.Valid() {
-		return say.Error("units.unit-is-not", "unit", r.Unit, "listed", Listed())
+		return say.Error("units.not-unit-pressure-here-use", "unit", r.Unit, "listed", Listed())
 	}
 	if !(r.Value >= 0) || r.Pressure() > Beyond {
-		return say.Error("units.is-beyond-any-gauge-0", "r", r, "in", Beyond.In(r.Unit), "unit", r.Unit)
+		return say.Error("units.must-between-0", "r", r, "in", Beyond.In(r.Unit), "unit", r.Unit)
 	}
 	return nil
 }

@@ -33,7 +33,7 @@ type Mark struct {
 }
 
 // ErrNoOrder is what Of answers for an engine without a firing order.
-var ErrNoOrder = say.Error("wheel.this-engine-has-no-firing")
+var ErrNoOrder = say.Error("wheel.engine-has-no-firing-order")
 
 // Of returns the crank wheel of an engine. An engine of one cylinder needs no firing order.
 func Of(e log.Engine) (Wheel, error) {
@@ -63,9 +63,9 @@ func Of(e log.Engine) (Wheel, error) {
 		w.Marks[at].Cylinders = append(w.Marks[at].Cylinders, s.Cylinder)
 	}
 	slices.SortFunc(w.Marks, func(a, b Mark) int { return int(a.Deg - b.Deg) })
-	w.Check = say.Text("wheel.tdc-comes-twice-in-four")
+	w.Check = say.Text("wheel.tdc-comes-twice-four-strokes")
 	if e.Kind == log.TwoStroke {
-		w.Check = say.Text("wheel.each-tdc-of-a-two")
+		w.Check = say.Text("wheel.every-tdc-two-stroke-compression")
 	}
 	w.Push = Push(e, gas.ReferenceSupply, units.PSI)
 	return w, nil
@@ -73,36 +73,36 @@ func Of(e log.Engine) (Wheel, error) {
 
 // Say tells where to turn to for a step, and how to know that it is the right one of its two top dead centres.
 func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
-	words := say.Text("wheel.bring-to-tdc-of-its", "called", e.Called(s.Cylinder))
+	words := say.Text("wheel.bring-tdc-compression", "called", e.Called(s.Cylinder))
 	if e.Kind == log.TwoStroke {
-		words = say.Text("wheel.bring-to-tdc", "called", e.Called(s.Cylinder))
+		words = say.Text("wheel.bring-tdc", "called", e.Called(s.Cylinder))
 	}
 	if turn {
-		words = say.Text("wheel.turn-to", "turn", s.Turn, "rotation", rotation, "called", e.Called(s.Cylinder))
+		words = say.Text("wheel.turn", "turn", s.Turn, "rotation", rotation, "called", e.Called(s.Cylinder))
 	}
 	switch {
 	case e.Kind == log.TwoStroke:
-		return say.Text("wheel.a-two-stroke-compresses-at", "words", words)
+		return say.Text("wheel.two-stroke-compresses-every-turn", "words", words)
 	case len(s.Companions) == 0:
-		return say.Text("wheel.both-its-valves-are-shut", "words", words)
+		return say.Text("wheel.both-valves-shut", "words", words)
 	}
-	return words + say.Text("wheel.both-its-valves-are-shut-2", "companions", are(s.Companions))
+	return words + say.Text("wheel.both-valves-shut-overlap", "companions", are(s.Companions))
 }
 
 // AtTop says where a cylinder has to stand for its leak-down, and how that is known.
 func AtTop(e log.Engine) string {
 	if e.Kind == log.TwoStroke {
-		return say.Text("wheel.tdc-its-ports-covered")
+		return say.Text("wheel.tdc-ports-covered")
 	}
-	return say.Text("wheel.tdc-of-its-compression-stroke")
+	return say.Text("wheel.tdc-compression-both-valves-shut")
 }
 
 // TurnThrough says what clears dirt from where a cylinder seals, before its leak-down is repeated.
 func TurnThrough(e log.Engine) string {
 	if e.Kind == log.TwoStroke {
-		return say.Text("wheel.turn-it-through")
+		return say.Text("wheel.turn-over")
 	}
-	return say.Text("wheel.turn-it-through-snap-the")
+	return say.Text("wheel.turn-over-snap-valves")
 }
 
 func are(cylinders []int) string {
@@ -119,7 +119,7 @@ func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
 		return ""
 	}
 	_, torque, bar := c.Push(supply, rules.PushOffDeg, rules.PushBarMM)
-	return say.Text("wheel.and-the-crank-off-n",
+	return say.Text("wheel.at-with-crank-off-n",
 		"in", supply.In(u),
 		"u", u,
 		"pushOffDeg", rules.PushOffDeg,

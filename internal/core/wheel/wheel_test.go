@@ -22,7 +22,7 @@ func TestAnEightHasFourMarksOfTwo(t *testing.T) {
 	assert.Equal(t, []int{1, 6}, w.Marks[0].Cylinders)
 	assert.Equal(t, []int{8, 5}, w.Marks[1].Cylinders)
 	assert.Equal(t, "Turn 90° clockwise to 8. Both its valves are shut; 5 is on overlap.", w.Says[1])
-	assert.Contains(t, w.Push, "100 psi and the crank 5° off")
+	assert.Contains(t, w.Push, "100 psi with the crank 5° off")
 }
 
 func TestAnUnevenTwinSaysItsOwnTurns(t *testing.T) {
@@ -37,7 +37,7 @@ func TestAnUnevenTwinSaysItsOwnTurns(t *testing.T) {
 func TestATwoStrokeComesUpEveryTurn(t *testing.T) {
 	w, err := wheel.Of(engine(log.TwoStroke, [][]int{{1}}, nil, nil))
 	require.NoError(t, err, "a single needs no firing order")
-	assert.Contains(t, w.Says[0], "at every turn")
+	assert.Contains(t, w.Says[0], "on every turn")
 }
 
 func TestWithoutAnOrderThereIsNoWheel(t *testing.T) {

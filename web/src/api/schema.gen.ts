@@ -1858,13 +1858,16 @@ export interface components {
         Fact: {
             /** @description What it is held against */
             against?: string;
-            /** @description Where air was heard */
-            at?: string;
             /** @description Whose limit it is */
             by?: string;
             cylinders?: number[];
             /** @description The limit, with its unit */
             figure?: string;
+            /**
+             * Format: int64
+             * @description The cylinder at whose plug hole it was heard
+             */
+            into?: number;
             /** @description A figure with its unit */
             reads?: string;
             /**
@@ -1878,6 +1881,8 @@ export interface components {
              */
             value?: number;
             what: string;
+            /** @description Where air was heard: a place, as of a leak-down */
+            where?: string;
         };
         Fan: {
             /** Format: double */
@@ -2240,13 +2245,15 @@ export interface components {
             facts?: components["schemas"]["Fact"][];
             /** @description What is wrong, worst first, each by itself */
             faults?: components["schemas"]["JudgedFault"][];
+            /** @description The one thing that matters, in 60 letters at most */
+            headline: string;
             id: string;
             next?: components["schemas"]["Next"];
             /** @description The test is going on, and not every cylinder has been read */
             partial?: boolean;
             /** @description What contradicts itself, to be said while the gauge is still on */
             remark?: string;
-            /** @description What to tell the person at the engine */
+            /** @description What changed, how surely, and most likely why: three sentences at most */
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";

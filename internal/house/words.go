@@ -1,0 +1,111 @@
+package house
+
+import (
+	"fmt"
+	"go/ast"
+	"go/token"
+	"path/filepath"
+	"regexp"
+	"strconv"
+)
+
+// Said is one call of the catalogue: its id, the names of the values that go with it, where it stands. Where the id is put together, ID is
+// its beginning.
+type Said struct {
+	ID     string
+	Names  []string
+	Begins bool
+	At     string
+}
+
+// Said returns the calls of the catalogue in a package, and every other literal that reads like one of its ids.
+func (p Package) Said() (calls []Said, literals []string) {
+	for _, f := range p.files {
+		ast.Inspect(f, func(n ast.Node) bool {
+			switch n := n.(type) {
+			case *ast.BasicLit:
+				if text, ok := textOf(n); ok {
+					literals = append(literals, text)
+				}
+			case *ast.CallExpr:
+				if one, ok := p.said(n); ok {
+					calls = append(calls, one)
+				}
+			}
+			return true
+		})
+	}
+	return calls, literals
+}
+
+// said reads a call of say.Text or say.Error.
+func (p Package) said(call *ast.CallExpr) (Said, bool) {
+	fun, ok := call.Fun.(*ast.SelectorExpr)
+	if !ok || len(call.Args) == 0 || (fun.Sel.Name != "Text" && fun.Sel.Name != "Error") {
+		return Said{}, false
+	}
+	if x, ok := fun.X.(*ast.Ident); !ok || x.Name != "say" {
+		return Said{}, false
+	}
+	out := Said{At: p.at(call.Pos())}
+	id := call.Args[0]
+	if sum, ok := id.(*ast.BinaryExpr); ok {
+		id, out.Begins = sum.X, true
+	}
+	lit, ok := id.(*ast.BasicLit)
+	if !ok {
+		return Said{}, false // the id is a variable: its parts stand elsewhere as literals
+	}
+	out.ID, _ = textOf(lit)
+	for i := 1; i < len(call.Args); i += 2 {
+		if name, ok := call.Args[i].(*ast.BasicLit); ok {
+			text, _ := textOf(name)
+			out.Names = append(out.Names, text)
+		}
+	}
+	return out, true
+}
+
+func (p Package) at(pos token.Pos) string {
+	at := p.fset.Position(pos)
+	return fmt.Sprintf("%s:%d", filepath.Base(at.Filename), at.Line)
+}
+
+func textOf(lit *ast.BasicLit) (string, bool) {
+	if lit.Kind != token.STRING {
+		return "", false
+	}
+	text, err := strconv.Unquote(lit.Value)
+	return text, err == nil
+}
+
+// phrase is two words of a sentence beside each other.
+var phrase = regexp.MustCompile(`[A-Za-z’',;]{2,} +[A-Za-z(“]{2,}`)
+
+// Phrase is a literal that reads like something said to somebody.
+type Phrase struct{ File, Text string }
+
+// Phrases returns the literals of a package that read like something said. Tags of fields, imports and patterns are none.
+func (p Package) Phrases() []Phrase {
+	var all []Phrase
+	for _, f := range p.files {
+		ast.Inspect(f, func(n ast.Node) bool {
+			switch n := n.(type) {
+			case *ast.Field:
+				return n.Tag == nil
+			case *ast.ImportSpec:
+				return false
+			case *ast.CallExpr:
+				if fun, ok := n.Fun.(*ast.SelectorExpr); ok && fun.Sel.Name == "MustCompile" {
+					return false
+				}
+			case *ast.BasicLit:
+				if text, ok := textOf(n); ok && phrase.MatchString(text) {
+					all = append(all, Phrase{filepath.Base(p.fset.Position(n.Pos()).Filename), text})
+				}
+			}
+			return true
+		})
+	}
+	return all
+}
