@@ -11,6 +11,10 @@ import TopBar from './components/TopBar.vue'
 import { useKeys } from './composables/useKeys'
 import { useUndo } from './outbox/useUndo'
 import { useEventListener } from '@vueuse/core'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const route = useRoute()
 // A page is made anew for another engine or test, not for another step or sum.
@@ -25,7 +29,7 @@ useEventListener(window, 'keydown', (event) => {
   event.preventDefault()
   void undo()
 })
-useKeys([{ keys: ['?'], does: 'this list', run: () => (help.value = true) }])
+useKeys([{ keys: ['?'], does: says('list'), run: () => (help.value = true) }])
 
 // What the pages have to know of the job while the server is away: asked for at once, so that it is kept here.
 useQuery(rulebookQuery)

@@ -1,6 +1,10 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { base, practice } from './api/base'
 import RackPage from './pages/RackPage.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 export const router = createRouter({
   history: createWebHistory(base),
@@ -18,7 +22,7 @@ export const router = createRouter({
           },
         ]
       : []),
-    { path: '/new-engine', component: () => import('./pages/EngineFormPage.vue'), meta: { title: 'New engine' } },
+    { path: '/new-engine', component: () => import('./pages/EngineFormPage.vue'), meta: { title: says('new-engine') } },
     {
       path: '/engines/:engine/edit',
       component: () => import('./pages/EngineFormPage.vue'),
@@ -35,7 +39,7 @@ export const router = createRouter({
       path: '/engines/:engine/tests/:session/:step(prepare|dry|wet|leak-down|look|findings|put-back)?',
       component: () => import('./pages/SheetPage.vue'),
       props: true,
-      meta: { title: 'Run sheet', bare: true },
+      meta: { title: says('run-sheet'), bare: true },
     },
     {
       path: '/engines/:engine/tests/:session/inspection',
@@ -47,13 +51,13 @@ export const router = createRouter({
       path: '/engines/:engine/tests/:session/before-opening',
       component: () => import('./pages/InspectionPage.vue'),
       props: (route) => ({ ...route.params, after: true }),
-      meta: { title: 'Before opening' },
+      meta: { title: says('before-opening') },
     },
     {
       path: '/engines/:engine/wheel',
       component: () => import('./pages/WheelPage.vue'),
       props: true,
-      meta: { title: 'Crank wheel' },
+      meta: { title: says('crank-wheel') },
     },
     {
       path: '/engines/:engine/record',
@@ -70,7 +74,7 @@ export const router = createRouter({
       meta: { title: 'Papers' },
     },
     { path: '/shop', component: () => import('./pages/ShopPage.vue'), meta: { title: 'Shop' } },
-    { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: 'Bring in' } },
+    { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: says('bring') } },
     { path: '/copies', component: () => import('./pages/CopiesPage.vue'), meta: { title: 'Copies' } },
     { path: '/help/:page?', component: () => import('./pages/HelpPage.vue'), props: true, meta: { title: 'Help' } },
     { path: '/devices', component: () => import('./pages/DevicesPage.vue'), meta: { title: 'Devices' } },
@@ -78,7 +82,7 @@ export const router = createRouter({
       path: '/engines/:engine/old-tests',
       component: () => import('./pages/OldTestsPage.vue'),
       props: true,
-      meta: { title: 'Old tests' },
+      meta: { title: says('old-tests') },
     },
     {
       path: '/seat/:engine?',
@@ -92,7 +96,7 @@ export const router = createRouter({
     { path: '/rules', component: () => import('./pages/RulesPage.vue'), meta: { title: 'Rules' } },
     { path: '/protocols', component: () => import('./pages/ProtocolsPage.vue'), meta: { title: 'Protocols' } },
     { path: '/sums/:sum?', component: () => import('./pages/SumsPage.vue'), meta: { title: 'Sums' } },
-    { path: '/:rest(.*)', component: () => import('./pages/NowherePage.vue'), meta: { title: 'Nothing here' } },
+    { path: '/:rest(.*)', component: () => import('./pages/NowherePage.vue'), meta: { title: says('nothing-here') } },
   ],
   scrollBehavior: () => ({ top: 0 }),
 })

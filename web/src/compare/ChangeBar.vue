@@ -2,6 +2,10 @@
 import type { ScaleLinear } from 'd3-scale'
 import type { Schemas } from '@/api/client'
 import { signed } from '@/composables/useFormat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/compare.json'
+
+const says = sayer(texts)
 
 /** A change with its doubt: the dot is what was found, the line holds the truth nineteen times in twenty. */
 defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>; unit: string }>()
@@ -26,9 +30,9 @@ defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>
     </svg>
     <span class="figures" :class="moved.move === 'better' || moved.move === 'worse' ? 'font-semibold' : 'text-soft'">
       {{ signed(moved.by) }} {{ unit
-      }}<span class="block text-[0.85rem] font-normal text-soft sm:sr-only"
-        >from {{ signed(moved.low) }} to {{ signed(moved.high) }}</span
-      >
+      }}<span class="block text-[0.85rem] font-normal text-soft sm:sr-only">{{
+        says('from', { low: signed(moved.low), high: signed(moved.high) })
+      }}</span>
     </span>
   </span>
 </template>

@@ -2,6 +2,10 @@
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import StateMark from '@/components/StateMark.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/compare.json'
+
+const says = sayer(texts)
 
 /** Engines as candidates, the best by what is known first, each with what it lacks to be judged. */
 defineProps<{ rank: Schemas['CompareCandidate'][] }>()
@@ -23,22 +27,23 @@ defineProps<{ rank: Schemas['CompareCandidate'][] }>()
       </p>
       <p>
         {{ c.sentence }}
-        <span v-if="c.inspected" class="block" data-inspected>Inspected: {{ c.inspected }}</span>
+        <span v-if="c.inspected" class="block" data-inspected>{{ says('inspected', { inspected: c.inspected }) }}</span>
         <span class="block text-soft">
           <template v-if="c.spread_pct !== undefined"
-            >lowest <span class="figures">{{ c.spread_pct.toFixed(1) }} %</span> below the highest</template
+            >{{ says('lowest') }} <span class="figures">{{ c.spread_pct.toFixed(1) }} %</span>
+            {{ says('below-highest') }}</template
           ><template v-if="c.leak_pct !== undefined">
-            · worst leak <span class="figures">{{ c.leak_pct.toFixed(0) }} %</span></template
+            {{ says('worst-leak') }} <span class="figures">{{ c.leak_pct.toFixed(0) }} %</span></template
           >
         </span>
       </p>
       <div v-if="c.lacks.length">
-        <p class="text-soft">It lacks</p>
+        <p class="text-soft">{{ says('lacks') }}</p>
         <ul class="list-disc pl-5">
           <li v-for="l in c.lacks" :key="l">{{ l }}</li>
         </ul>
       </div>
-      <p v-else class="text-soft">It lacks nothing.</p>
+      <p v-else class="text-soft">{{ says('lacks-nothing') }}</p>
     </li>
   </ol>
 </template>

@@ -3,6 +3,10 @@ import { DialogTitle } from '@headlessui/vue'
 import { useTemplateRef } from 'vue'
 import { question } from '@/outbox/asking'
 import PanelDialog from './PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const mend = useTemplateRef('mend')
 </script>
@@ -10,10 +14,10 @@ const mend = useTemplateRef('mend')
 <template>
   <PanelDialog :open="!!question" :initial-focus="mend" data-asked @close="question?.answer(false)">
     <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ question?.why }}</DialogTitle>
-    <p class="mt-1 text-soft">It is not kept yet.</p>
+    <p class="mt-1 text-soft">{{ says('not-kept-yet') }}</p>
     <div class="mt-4 flex gap-3">
-      <button ref="mend" class="button-main grow" @click="question?.answer(false)">No, mend it</button>
-      <button class="button-plain grow" data-so @click="question?.answer(true)">It is so: keep it</button>
+      <button ref="mend" class="button-main grow" @click="question?.answer(false)">{{ says('no-mend') }}</button>
+      <button class="button-plain grow" data-so @click="question?.answer(true)">{{ says('so-keep') }}</button>
     </div>
   </PanelDialog>
 </template>

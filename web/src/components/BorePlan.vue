@@ -3,6 +3,10 @@ import { computed } from 'vue'
 import type { Schemas, State } from '@/api/client'
 import { arc, labels, plan } from './plan'
 import { filled, punches } from './state'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** One bore as it is shown: figures are ready-made text. */
 export interface ShownBore {
@@ -39,10 +43,10 @@ function words(cylinder: number): string {
   return [
     `${props.layout.rotors ? 'Rotor' : 'Cylinder'} ${cylinder}`,
     b?.place,
-    b?.faces?.length && `faces ${b.faces.join(', ')}`,
-    b?.reading && `reads ${b.reading}`,
-    b?.change && `changed ${b.change}`,
-    b?.leak !== undefined && `leaks ${b.leak.toFixed(0)} percent`,
+    b?.faces?.length && says('faces', { b: b.faces.join(', ') }),
+    b?.reading && says('reads', { reading: b.reading }),
+    b?.change && says('changed', { change: b.change }),
+    b?.leak !== undefined && says('leaks-percent', { b: b.leak.toFixed(0) }),
     b?.state,
   ]
     .filter(Boolean)
@@ -59,8 +63,8 @@ function words(cylinder: number): string {
       still
         ? bores.map((b) => words(b.cylinder)).join('; ')
         : mini || drawing.hub
-          ? 'Bore plan'
-          : 'Bore plan, front at the left'
+          ? says('bore-plan')
+          : says('bore-plan-front-at-left')
     "
   >
     <path v-for="(block, i) in drawing.blocks" :key="i" :d="block" class="fill-none stroke-rule" stroke-width="1.2" />
@@ -83,7 +87,7 @@ function words(cylinder: number): string {
         stroke-dasharray="2 6"
         stroke-width="1.5"
       />
-      <text v-if="drawing.front" x="2" :y="drawing.front" class="fill-soft text-[13px]">front</text>
+      <text v-if="drawing.front" x="2" :y="drawing.front" class="fill-soft text-[13px]">{{ says('front') }}</text>
     </template>
     <g v-for="g in drawing.gaskets" :key="g.x">
       <rect :x="g.x - 4.5" :y="g.y - 33" width="9" height="66" class="fill-act" />

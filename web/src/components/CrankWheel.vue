@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ wheel: Schemas['Wheel']; step: number; small?: boolean }>()
 
@@ -12,7 +16,12 @@ const ticks = Array.from({ length: 72 }, (_, i) => i * 5)
 </script>
 
 <template>
-  <svg viewBox="-190 -190 380 380" class="w-full" role="img" :aria-label="`Pulley with ${at.cylinder} at the pointer`">
+  <svg
+    viewBox="-190 -190 380 380"
+    class="w-full"
+    role="img"
+    :aria-label="says('pulley-with-at-pointer', { cylinder: at.cylinder })"
+  >
     <path d="M0 -124l-13 -20h26z" class="fill-verdigris" />
     <g :style="{ transform: `rotate(${way * at.crank_deg}deg)` }" class="transition-transform duration-300">
       <circle r="120" class="fill-sheet stroke-ink" stroke-width="2" />
@@ -58,7 +67,7 @@ const ticks = Array.from({ length: 72 }, (_, i) => i * 5)
       {{ at.turn_deg ? `${at.turn_deg}°` : at.cylinder }}
     </text>
     <text y="40" text-anchor="middle" class="fill-soft text-[16px]">
-      {{ at.turn_deg ? wheel.rotation : 'begin here' }}
+      {{ at.turn_deg ? wheel.rotation : says('begin-here') }}
     </text>
   </svg>
 </template>

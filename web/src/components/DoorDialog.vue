@@ -8,6 +8,10 @@ import LabelledField from '@/components/LabelledField.vue'
 import { fromAddress, later, locked } from '@/outbox/door'
 import { device, flush, outbox, spread } from '@/outbox/useOutbox'
 import PanelDialog from './PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const client = useQueryClient()
 const passcode = ref(fromAddress())
@@ -21,7 +25,7 @@ async function enter() {
   busy.value = true
   const { error, response } = await api
     .POST('/api/door', { body: { passcode: passcode.value, name: name.value.trim() } })
-    .catch(() => ({ error: { detail: 'Braxel cannot be reached: try again.' } as Problem, response: undefined }))
+    .catch(() => ({ error: { detail: says('braxel-cannot-reached-try-again') } as Problem, response: undefined }))
   busy.value = false
   problem.value = error as Problem | undefined
   if (!response?.ok) return field.value?.focus()
@@ -36,16 +40,20 @@ async function enter() {
 
 <template>
   <PanelDialog :open="locked && !later" data-door @close="later = true">
-    <DialogTitle class="text-2xl font-semibold">Let this device in</DialogTitle>
+    <DialogTitle class="text-2xl font-semibold">{{ says('let-device') }}</DialogTitle>
     <p class="mt-1 text-soft">
-      Braxel runs on another machine of this shop. Its passcode is shown there, under Devices.
+      {{ says('braxel-runs-another-machine-shop') }}
     </p>
     <p v-if="outbox.stored.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
-      {{ outbox.stored.value.length }} {{ outbox.stored.value.length === 1 ? 'entry waits' : 'entries wait' }} on this
-      device. Nothing of it is lost: it is sent once you are in.
+      {{
+        says('device-nothing-lost-sent-once', {
+          n: outbox.stored.value.length,
+          wait: outbox.stored.value.length === 1 ? says('entry-waits') : says('entries-wait'),
+        })
+      }}
     </p>
     <form class="mt-4 grid gap-3" novalidate @submit.prevent="enter">
-      <LabelledField label="Passcode" :fault="problem && !problem.errors ? problem.detail : undefined">
+      <LabelledField :label="says('passcode')" :fault="problem && !problem.errors ? problem.detail : undefined">
         <input
           ref="field"
           v-model="passcode"
@@ -55,11 +63,11 @@ async function enter() {
           maxlength="12"
         />
       </LabelledField>
-      <LabelledField label="What this device is called" :fault="faultOf(problem, 'name')">
+      <LabelledField :label="says('what-device-called')" :fault="faultOf(problem, 'name')">
         <input v-model="name" class="field" :maxlength="longest.EnterRequest.name" />
       </LabelledField>
-      <button class="button-main min-h-14 text-xl" :disabled="busy">Let it in</button>
-      <button type="button" class="button-plain" @click="later = true">Later: what I enter waits here</button>
+      <button class="button-main min-h-14 text-xl" :disabled="busy">{{ says('let') }}</button>
+      <button type="button" class="button-plain" @click="later = true">{{ says('later-what-i-enter-waits') }}</button>
     </form>
   </PanelDialog>
 </template>

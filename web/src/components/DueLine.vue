@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 defineProps<{ due: Schemas['Due']; unit?: string; short?: boolean }>()
 </script>
@@ -8,10 +12,10 @@ defineProps<{ due: Schemas['Due']; unit?: string; short?: boolean }>()
 <template>
   <span data-due
     ><span :class="{ 'font-semibold': !short }"
-      >{{ short ? 'due' : 'Test it again by' }}
+      >{{ short ? 'due' : says('test-again') }}
       <template v-if="due.by_meter !== undefined"
         ><span class="figures">{{ due.by_meter.toFixed(0) }}</span> {{ unit }}</template
-      ><template v-if="due.by_meter !== undefined && due.by_date"> or </template
+      ><template v-if="due.by_meter !== undefined && due.by_date"> {{ says('or') }} </template
       ><template v-if="due.by_date">{{ longDate(due.by_date) }}</template></span
     ><template v-if="!short">: {{ due.why }}.</template></span
   >

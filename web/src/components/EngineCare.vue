@@ -6,6 +6,10 @@ import type { Schemas } from '@/api/client'
 import { tell, type Typed } from '@/outbox/useOutbox'
 import { base } from '@/api/base'
 import PanelDialog from './PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** Where an engine is, putting it away, and taking it off for good once a copy of it was offered. */
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
@@ -37,37 +41,38 @@ function takeOff() {
 <template>
   <div class="mt-2 flex flex-wrap items-center gap-x-6 gap-y-2 print:hidden" data-care>
     <label class="flex items-center gap-2">
-      <span class="text-soft">It stands</span>
+      <span class="text-soft">{{ says('stands') }}</span>
       <select class="field w-auto" :value="page.engine.place ?? ''" @change="stands">
-        <option value="">nobody said where</option>
-        <option value="car">in the car or boat</option>
-        <option value="stand">on a stand</option>
-        <option value="sold">elsewhere: it was sold</option>
+        <option value="">{{ says('nobody-said-where') }}</option>
+        <option value="car">{{ says('car-or-boat') }}</option>
+        <option value="stand">{{ says('stand') }}</option>
+        <option value="sold">{{ says('elsewhere-was-sold') }}</option>
       </select>
     </label>
-    <a :href="history" download class="link flex min-h-11 items-center">Save its whole history</a>
+    <a :href="history" download class="link flex min-h-11 items-center">{{ says('save-whole-history') }}</a>
     <button class="link min-h-11" @click="putAway">
-      {{ page.engine.archived ? 'Put it back on the rack' : 'Put this engine away' }}
+      {{ page.engine.archived ? says('put-back-rack') : says('put-engine-away') }}
     </button>
-    <button v-if="!page.struck" class="link min-h-11" @click="ask">Delete it</button>
+    <button v-if="!page.struck" class="link min-h-11" @click="ask">{{ says('delete') }}</button>
   </div>
   <PanelDialog :open="asking" @close="asking = false">
-    <DialogTitle class="text-xl font-semibold">Delete {{ page.engine.name }}?</DialogTitle>
+    <DialogTitle class="text-xl font-semibold">{{ says('delete-2', { name: page.engine.name }) }}</DialogTitle>
     <p class="mt-2">
-      It goes off the rack with its {{ page.tests.length }} {{ page.tests.length === 1 ? 'test' : 'tests' }}. Save a
-      copy first: it can be read in again, here or elsewhere.
+      {{ says('goes-off-rack-with-save', { n: page.tests.length, tests: page.tests.length === 1 ? 'test' : 'tests' }) }}
     </p>
-    <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">Save its whole history</a>
+    <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">{{
+      says('save-whole-history')
+    }}</a>
     <label class="mt-4 block">
-      <span class="text-[0.95rem] text-soft">Why it goes</span>
+      <span class="text-[0.95rem] text-soft">{{ says('why-goes') }}</span>
       <input v-model="strike" class="field" :maxlength="longest.MarkBody.why" autocomplete="off" />
     </label>
     <div class="mt-3 flex gap-3">
-      <button class="button-plain grow" @click="asking = false">Keep it</button>
+      <button class="button-plain grow" @click="asking = false">{{ says('keep') }}</button>
       <button class="button-plain grow" data-delete @click="takeOff">
-        {{ saved ? 'Delete it' : 'Delete it without a copy' }}
+        {{ saved ? says('delete') : says('delete-without-copy') }}
       </button>
     </div>
-    <p class="mt-2 text-[0.95rem] text-soft">Its entries stay in the record: it can be counted again there.</p>
+    <p class="mt-2 text-[0.95rem] text-soft">{{ says('entries-stay-record-can-counted') }}</p>
   </PanelDialog>
 </template>

@@ -2,6 +2,10 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** Gauges that call from this machine without the passcode: somebody who sees one lets it in, once. */
 defineProps<{ asking: Schemas['Caller'][] }>()
@@ -12,7 +16,7 @@ async function answer(id: number, yes: boolean) {
   try {
     await ask(api.POST('/api/gauge/answer', { body: { id, yes } }))
   } catch (error) {
-    fault.value = error instanceof Refused ? error.message : 'Braxel can’t be reached: try again.'
+    fault.value = error instanceof Refused ? error.message : says('braxel-cant-reached-try-again')
   }
   await client.invalidateQueries({ queryKey: ['gauge'] })
 }
@@ -20,10 +24,10 @@ async function answer(id: number, yes: boolean) {
 
 <template>
   <div v-for="g in asking" :key="g.id" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-asking>
-    A gauge wants to speak: <b>{{ g.name }}</b> at {{ g.from }}. Let it in only if it is yours.
+    {{ says('gauge-wants-speak') }} <b>{{ g.name }}</b> {{ says('at-let-only-if-yours', { from: g.from }) }}
     <span class="flex flex-wrap gap-3 py-1">
-      <button class="button-main" @click="answer(g.id, true)">Let it in</button>
-      <button class="button-plain" @click="answer(g.id, false)">Send it away</button>
+      <button class="button-main" @click="answer(g.id, true)">{{ says('let') }}</button>
+      <button class="button-plain" @click="answer(g.id, false)">{{ says('send-away') }}</button>
     </span>
   </div>
   <p v-if="fault" role="alert" class="font-semibold">{{ fault }}</p>

@@ -11,6 +11,10 @@ import { problemOf } from '@/composables/useSheet'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import FigureField from './FigureField.vue'
 import LabelledField from './LabelledField.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** What is noted already, to be put right: what it says, and the entry behind it; of a build its id. */
 export interface Happened {
@@ -34,7 +38,7 @@ const form = reactive({
   what: props.was?.what ?? '',
 })
 const draft = useDraft(
-  `happened ${props.engine} ${props.was?.entry ?? ''}`,
+  says('happened', { engine: props.engine, entry: props.was?.entry ?? '' }),
   () => ({ ...form }),
   (typed) => Object.assign(form, typed),
 )
@@ -63,26 +67,26 @@ const { handIn: keep } = useHandIn(async (id, done) => {
   }
   // A build is changed field by field; what happened is written anew, and the line that was wrong is struck.
   if (was && was.kind !== 'build') {
-    void tell({ kind: 'strike', engine: props.engine, body: { entry: was.entry, why: 'put right' } })
+    void tell({ kind: 'strike', engine: props.engine, body: { entry: was.entry, why: says('put-right') } })
   }
   Object.assign(form, { what: '', meter: undefined, asks: '' })
   problem.value = undefined
   draft.done()
   done()
-  emit('kept', outcome.is === 'waiting' ? 'It waits to be sent.' : '')
+  emit('kept', outcome.is === 'waiting' ? says('waits-sent') : '')
 })
 </script>
 
 <template>
   <form class="flex max-w-5xl flex-wrap items-end gap-3 py-3" novalidate @submit.prevent="keep">
-    <LabelledField v-if="!was" label="What it was" class="w-36">
+    <LabelledField v-if="!was" :label="says('what-was')" class="w-36">
       <select v-model="form.kind" class="field">
-        <option value="event">an event</option>
-        <option value="build">a new build</option>
-        <option value="note">a line of notes</option>
+        <option value="event">{{ says('event') }}</option>
+        <option value="build">{{ says('new-build') }}</option>
+        <option value="note">{{ says('line-notes') }}</option>
       </select>
     </LabelledField>
-    <LabelledField label="Date" class="w-40" :fault="faultOf(problem, 'date')"
+    <LabelledField :label="says('date')" class="w-40" :fault="faultOf(problem, 'date')"
       ><input v-model="form.date" type="date" class="field figures"
     /></LabelledField>
     <FigureField
@@ -93,7 +97,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
       :fault="faultOf(problem, 'meter')"
     />
     <LabelledField
-      label="In your words"
+      :label="says('your-words')"
       class="min-w-60 grow"
       :fault="faultOf(problem, 'what') ?? faultOf(problem, 'text')"
       ><input
@@ -104,16 +108,15 @@ const { handIn: keep } = useHandIn(async (id, done) => {
         "
         required
     /></LabelledField>
-    <button class="button-main">Keep it</button>
-    <LabelledField v-if="form.kind === 'event'" label="It asks for a test because" class="basis-full sm:max-w-md">
+    <button class="button-main">{{ says('keep') }}</button>
+    <LabelledField v-if="form.kind === 'event'" :label="says('asks-for-test-because')" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
-        <option value="">nothing beyond its words</option>
+        <option value="">{{ says('nothing-beyond-words') }}</option>
         <option v-for="h in rulebook.data.value?.happenings" :key="h.kind" :value="h.kind">{{ h.words }}</option>
       </select>
     </LabelledField>
     <p v-if="form.kind === 'build' && !was" class="basis-full text-soft">
-      A new build begins a new baseline: the next test is held against nothing older. What came before stays, and can be
-      laid behind it.
+      {{ says('new-build-begins-new-baseline') }}
     </p>
     <p v-if="problem && !problem.errors" role="alert" class="basis-full font-semibold">{{ problem.detail }}</p>
   </form>

@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { chance } from '@/composables/useFormat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** How a verdict came about, for who wants it: the accounts of the visit, each cylinder's belief, what would change it. */
 const props = defineProps<{ verdict: Schemas['JudgedSession'] }>()
@@ -13,9 +17,9 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
 
 <template>
   <details v-if="beliefs.length" class="mt-4" data-how>
-    <summary class="link inline-flex min-h-11 cursor-pointer items-center">How this came about</summary>
+    <summary class="link inline-flex min-h-11 cursor-pointer items-center">{{ says('how-came-about') }}</summary>
     <template v-if="verdict.accounts?.length">
-      <h3 class="mt-2 text-[0.95rem] font-semibold">What moved the readings of this visit</h3>
+      <h3 class="mt-2 text-[0.95rem] font-semibold">{{ says('what-moved-readings-visit') }}</h3>
       <ul>
         <li v-for="a in verdict.accounts" :key="a.kind" class="flex gap-3">
           <span class="figures w-14 text-right">{{ chance(a.weight) }} %</span>
@@ -25,16 +29,16 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
         </li>
       </ul>
     </template>
-    <h3 class="mt-3 text-[0.95rem] font-semibold">What is believed of each cylinder, in percent</h3>
-    <div class="overflow-x-auto" tabindex="0" role="region" aria-label="What is believed of each cylinder">
+    <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('what-believed-each-cylinder-percent') }}</h3>
+    <div class="overflow-x-auto" tabindex="0" role="region" :aria-label="says('what-believed-each-cylinder')">
       <table class="w-full max-w-xl text-left">
         <thead class="text-[0.9rem] text-soft">
           <tr class="border-b border-rule">
-            <th class="py-1 font-normal">cylinder</th>
-            <th class="font-normal">sound</th>
-            <th class="font-normal">leaks</th>
-            <th class="font-normal">low, no leak</th>
-            <th class="font-normal">only the reading</th>
+            <th class="py-1 font-normal">{{ says('cylinder') }}</th>
+            <th class="font-normal">{{ says('sound') }}</th>
+            <th class="font-normal">{{ says('leaks') }}</th>
+            <th class="font-normal">{{ says('low-no-leak') }}</th>
+            <th class="font-normal">{{ says('only-reading') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -49,7 +53,7 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
       </table>
     </div>
     <template v-if="next.length">
-      <h3 class="mt-3 text-[0.95rem] font-semibold">What would change it, cheapest first</h3>
+      <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('what-would-change-cheapest-first') }}</h3>
       <ol class="list-decimal pl-6">
         <li v-for="n in next" :key="n.test">{{ n.words }}. {{ n.why }}.</li>
       </ol>

@@ -3,6 +3,10 @@ import { DialogTitle } from '@headlessui/vue'
 import { keysHere } from '@/composables/useKeys'
 import KeyCap from './KeyCap.vue'
 import PanelDialog from './PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 defineProps<{ open: boolean }>()
 defineEmits<{ close: [] }>()
@@ -10,7 +14,7 @@ defineEmits<{ close: [] }>()
 
 <template>
   <PanelDialog :open="open" @close="$emit('close')">
-    <DialogTitle class="mb-3 text-lg font-semibold">Keys on this page</DialogTitle>
+    <DialogTitle class="mb-3 text-lg font-semibold">{{ says('keys-page') }}</DialogTitle>
     <dl class="divide-y divide-rule">
       <div
         v-for="key in [
@@ -27,8 +31,10 @@ defineEmits<{ close: [] }>()
       </div>
     </dl>
     <p class="mt-3 text-soft">
-      Enter and Space press the button that has the focus. In a field of words every key is the field’s.
+      {{ says('enter-space-press-button-has') }}
     </p>
-    <button class="button-main mt-5 w-full" @click="$emit('close')">Close <KeyCap>Esc</KeyCap></button>
+    <button class="button-main mt-5 w-full" @click="$emit('close')">
+      {{ says('close') }} <KeyCap>{{ says('esc') }}</KeyCap>
+    </button>
   </PanelDialog>
 </template>

@@ -7,6 +7,10 @@ import { heldUp } from '@/outbox/disk'
 import { later, locked } from '@/outbox/door'
 import { outbox, storesNothing } from '@/outbox/useOutbox'
 import { useUndo } from '@/outbox/useUndo'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const { undone, fault, redo, dismiss } = useUndo()
 const { stored: waiting, refused, unreachable } = outbox
@@ -22,7 +26,7 @@ const clock = computed(() => {
   ]
   const unit = units.find((u) => minutes >= 2 * u.minutes)!
   const by = `${Math.round(minutes / unit.minutes)} ${unit.words}`
-  return off.value > 0 ? `${by} slow` : `${by} fast`
+  return off.value > 0 ? says('slow', { by }) : says('fast', { by })
 })
 </script>
 
@@ -30,23 +34,22 @@ const clock = computed(() => {
   <div class="mx-auto max-w-[1920px] px-4 sm:px-6 print:hidden">
     <p v-if="trouble" class="mt-2 border-l-4 border-stop pl-3 font-semibold" role="alert" data-trouble>{{ trouble }}</p>
     <p v-if="storesNothing" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-stores-nothing>
-      This browser can’t store anything: its storage is full or switched off. What you enter goes straight to Braxel. If
-      Braxel can’t be reached, it stays in its field; keep this page open.
+      {{ says('browser-cant-store-anything-storage') }}
     </p>
     <p v-if="heldUp" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-held-up>
-      Another tab has an older Braxel open. Close it, and this one goes on.
+      {{ says('another-tab-has-older-braxel') }}
     </p>
     <p v-if="off && !saidOff" class="mt-2 border-l-4 border-watch pl-3" role="status" data-clock>
-      This device’s clock is {{ clock }}. Entries get Braxel’s time, and the device’s is kept beside it.
-      <button class="link min-h-11" @click="saidOff = true">Close</button>
+      {{ says('devices-clock-entries-get-braxels', { clock }) }}
+      <button class="link min-h-11" @click="saidOff = true">{{ says('close') }}</button>
     </p>
     <p v-if="newer" class="mt-2 border-l-4 border-verdigris pl-3" role="status" data-newer>
-      A newer Braxel is ready.
-      <button class="link min-h-11" @click="newer()">Load it</button>
+      {{ says('newer-braxel-ready') }}
+      <button class="link min-h-11" @click="newer()">{{ says('load') }}</button>
     </p>
     <p v-if="locked && later" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-locked>
-      This device is not let in: what you enter waits on it.
-      <button class="link min-h-11" @click="later = false">Type the passcode</button>
+      {{ says('device-not-let-what-you') }}
+      <button class="link min-h-11" @click="later = false">{{ says('type-passcode') }}</button>
     </p>
     <p
       v-else-if="unreachable && $route.path !== '/outbox'"
@@ -54,8 +57,10 @@ const clock = computed(() => {
       role="alert"
       data-waiting
     >
-      Braxel cannot be reached. What you enter is kept in this browser and sent when it is back.
-      <RouterLink v-if="waiting.length" to="/outbox" class="link">{{ waiting.length }} waiting</RouterLink>
+      {{ says('braxel-cannot-reached-what-you') }}
+      <RouterLink v-if="waiting.length" to="/outbox" class="link">{{
+        says('waiting', { n: waiting.length })
+      }}</RouterLink>
     </p>
     <p
       v-if="refused.length && $route.path !== '/outbox'"
@@ -63,17 +68,21 @@ const clock = computed(() => {
       role="alert"
       data-refused
     >
-      {{ refused.length === 1 ? 'One entry was' : `${refused.length} entries were` }} not kept:
-      {{ refused[0]!.refused!.why }}.
-      <RouterLink to="/outbox" class="link">Mend or drop it</RouterLink>
+      {{
+        says('not-kept', {
+          were: refused.length === 1 ? says('one-entry-was') : says('entries-were', { n: refused.length }),
+          why: refused[0]!.refused!.why,
+        })
+      }}
+      <RouterLink to="/outbox" class="link">{{ says('mend-or-drop') }}</RouterLink>
     </p>
     <p v-if="undone || fault" class="mt-2 border-l-4 border-verdigris pl-3" role="status" data-undone>
       <template v-if="undone">
-        Undone: {{ undone.words }}.
-        <button v-if="undone.strikes.length" class="link min-h-11" @click="redo">Take that back</button>
+        {{ says('undone', { words: undone.words }) }}
+        <button v-if="undone.strikes.length" class="link min-h-11" @click="redo">{{ says('take-back') }}</button>
       </template>
       <template v-else>{{ fault }}</template>
-      <button class="link ml-3 min-h-11" @click="dismiss">Close</button>
+      <button class="link ml-3 min-h-11" @click="dismiss">{{ says('close') }}</button>
     </p>
   </div>
 </template>

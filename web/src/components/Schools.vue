@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import SchoolRow from './SchoolRow.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** What each school says: the one that this engine is tested by, and its own limits, stand out; the others fold away. */
 const props = defineProps<{ judgements: Schemas['Judgement'][]; beside?: string }>()
@@ -12,7 +16,7 @@ const others = computed(() => props.judgements.filter((j) => !j.own))
 <template>
   <section>
     <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">
-      {{ own.length ? 'By the rules that it is tested by' : 'By each school' }}
+      {{ own.length ? says('rules-tested') : says('each-school') }}
     </h2>
     <p v-if="beside" class="mt-2 border-l-4 border-verdigris pl-3" data-beside>{{ beside }}</p>
     <dl v-if="own.length" data-own>
@@ -20,9 +24,14 @@ const others = computed(() => props.judgements.filter((j) => !j.own))
     </dl>
     <details v-if="own.length && others.length">
       <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">
-        {{ others.length }} other {{ others.length === 1 ? 'school' : 'schools' }},
-        {{ others.filter((j) => !j.passes).length || 'none' }} of which
-        {{ others.filter((j) => !j.passes).length === 1 ? 'fails' : 'fail' }} it
+        {{
+          says('other-which', {
+            n: others.length,
+            schools: others.length === 1 ? 'school' : 'schools',
+            none: others.filter((j) => !j.passes).length || 'none',
+            fail: others.filter((j) => !j.passes).length === 1 ? 'fails' : 'fail',
+          })
+        }}
       </summary>
       <dl>
         <SchoolRow v-for="j in others" :key="j.school" :judgement="j" />

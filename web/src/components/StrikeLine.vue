@@ -2,6 +2,10 @@
 import { ref } from 'vue'
 import { tell } from '@/outbox/useOutbox'
 import StrikeDialog from '@/sheet/StrikeDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** Strikes what happened from where it stands, and counts it again. */
 const props = defineProps<{ engine: string; entry: string; words: string; struck?: string }>()
@@ -14,7 +18,7 @@ function mark(kind: 'strike' | 'unstrike', why?: string) {
 
 <template>
   <button v-if="entry" class="link min-h-11 justify-self-end print:hidden" @click="asking = true">
-    {{ struck ? 'count it again' : 'strike' }}<span class="sr-only"> {{ words }}</span>
+    {{ struck ? says('count-again') : 'strike' }}<span class="sr-only"> {{ words }}</span>
   </button>
   <StrikeDialog
     :what="asking ? words : undefined"

@@ -9,6 +9,10 @@ import StripRow from './StripRow.vue'
 import StripsReadOut from './StripsReadOut.vue'
 import StripsTable from './StripsTable.vue'
 import { axisOf, behindOf, heightOf, risesIn, setRules, visitWords, wordsOf, type Point } from './strips'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ page: Schemas['EnginePage']; current?: number }>()
 const emit = defineEmits<{ pick: [cylinder: number] }>()
@@ -160,7 +164,7 @@ function open() {
 }
 /** The read-out as a screen reader says it. */
 const said = computed(() => {
-  if (read.value === undefined) return 'Arrow keys read out one test after the other'
+  if (read.value === undefined) return says('arrow-keys-read-out-one')
   const cells = drawn.value.flatMap((s) => {
     const p = s.points.find((p) => p.visit === read.value)
     return p ? [`${s.cylinder ? s.called : 'all'}: ${wordsOf(p)}`] : []
@@ -170,39 +174,44 @@ const said = computed(() => {
 </script>
 
 <template>
-  <section ref="box" aria-label="Compression and leak, test by test" class="min-w-0" data-strips>
+  <section ref="box" :aria-label="says('compression-leak-test-test')" class="min-w-0" data-strips>
     <header class="flex flex-wrap items-center gap-x-4 gap-y-1 text-[0.9rem]">
-      <h2 class="font-semibold">Every test, {{ rotary ? 'rotor by rotor' : 'cylinder by cylinder' }}</h2>
+      <h2 class="font-semibold">
+        {{ says('every-test', { cylinder: rotary ? says('rotor-rotor') : says('cylinder-cylinder') }) }}
+      </h2>
       <p class="flex flex-wrap items-center gap-x-1 print:hidden sm:ml-auto">
         <template v-if="canMeter && unit">
-          <button class="choice min-h-11 px-2" :aria-pressed="!byDate" @click="byDate = false">by {{ unit }}</button>
-          <button class="choice min-h-11 px-2" :aria-pressed="byDate" @click="byDate = true">by date</button>
+          <button class="choice min-h-11 px-2" :aria-pressed="!byDate" @click="byDate = false">
+            {{ says('by', { unit }) }}
+          </button>
+          <button class="choice min-h-11 px-2" :aria-pressed="byDate" @click="byDate = true">
+            {{ says('date-2') }}
+          </button>
         </template>
         <label v-if="strips.spans.length" class="flex items-center">
-          <span class="sr-only">Show</span>
+          <span class="sr-only">{{ says('show') }}</span>
           <select v-model="span" class="field min-h-11 w-auto max-w-48">
-            <option value="all">all of it</option>
-            <optgroup v-if="seasons.length" label="Season">
-              <option v-for="s in seasons" :key="s.i" :value="s.i">season {{ s.name }}</option>
+            <option value="all">{{ says('all') }}</option>
+            <optgroup v-if="seasons.length" :label="says('season')">
+              <option v-for="s in seasons" :key="s.i" :value="s.i">{{ says('season-2', { name: s.name }) }}</option>
             </optgroup>
-            <optgroup v-if="builds.length" label="Build">
+            <optgroup v-if="builds.length" :label="says('build')">
               <option v-for="b in builds" :key="b.i" :value="b.i">{{ b.name }}</option>
             </optgroup>
           </select>
         </label>
         <label v-if="olds.length" class="flex items-center">
-          <span class="sr-only">Lay behind it</span>
+          <span class="sr-only">{{ says('lay-behind') }}</span>
           <select v-model="behind" class="field min-h-11 w-auto max-w-48">
-            <option value="">no build behind it</option>
-            <option v-for="b in olds" :key="b.id" :value="b.id">behind it: {{ b.name }}</option>
+            <option value="">{{ says('no-build-behind') }}</option>
+            <option v-for="b in olds" :key="b.id" :value="b.id">{{ says('behind', { name: b.name }) }}</option>
           </select>
         </label>
       </p>
       <p class="basis-full text-soft">
-        compression in its band of doubt · <template v-if="rotary">ticks: its faces · </template>stems: leak, 20 % a
-        third of a strip · letters: where heard · hollow: cold · faint: struck or doubted<template v-if="ahead">
-          · fan: where it is going</template
-        >
+        {{ says('compression-band-doubt') }} <template v-if="rotary">{{ says('ticks-faces') }} </template>{{
+          says('stems-leak-20-third-strip')
+        }}<template v-if="ahead"> {{ says('fan-where-going') }}</template>
       </p>
     </header>
     <div
@@ -210,7 +219,7 @@ const said = computed(() => {
       class="relative mt-1 outline-offset-0"
       role="slider"
       tabindex="0"
-      aria-label="Tests"
+      :aria-label="says('tests')"
       aria-valuemin="1"
       :aria-valuemax="axis.shown.length"
       :aria-valuenow="shownAt < 0 ? axis.shown.length : shownAt + 1"

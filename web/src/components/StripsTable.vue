@@ -2,6 +2,10 @@
 import { ref } from 'vue'
 import { longDate, signed } from '@/composables/useFormat'
 import { placeOfAir, type Point, type Visit } from './strips'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** The figures of the strips as a table: for who cannot see the drawing, and to be copied. */
 defineProps<{
@@ -18,7 +22,7 @@ function cell(points: Point[], visit: number): string[] {
   return [
     p.reading ?? '',
     p.baseline ? 'baseline' : p.change_pct === undefined ? '' : `${signed(p.change_pct)} %`,
-    p.leak_pct === undefined ? '' : `${p.leak_pct.toFixed(1)} % leak`,
+    p.leak_pct === undefined ? '' : says('leak', { p: p.leak_pct.toFixed(1) }),
     placeOfAir(p) ?? '',
     p.faint ? (p.state === 'retest' ? 'retest' : 'struck') : '',
   ].filter(Boolean)
@@ -27,12 +31,12 @@ function cell(points: Point[], visit: number): string[] {
 
 <template>
   <details class="print:hidden" @toggle="open = ($event.target as HTMLDetailsElement).open">
-    <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">The same in figures</summary>
-    <div v-if="open" class="relative overflow-x-auto" tabindex="0" role="group" aria-label="The same in figures">
+    <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">{{ says('same-figures') }}</summary>
+    <div v-if="open" class="relative overflow-x-auto" tabindex="0" role="group" :aria-label="says('same-figures')">
       <table class="text-[0.9rem]">
         <thead>
           <tr class="border-b border-rule text-left align-bottom">
-            <th class="py-1 pr-4">test</th>
+            <th class="py-1 pr-4">{{ says('test') }}</th>
             <th class="pr-4">{{ unit }}</th>
             <th v-for="s in strips" :key="s.cylinder" class="pr-4">{{ s.cylinder ? s.called : 'all' }}</th>
           </tr>

@@ -8,6 +8,10 @@ import { photoAddress } from '@/sheet/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
 const router = useRouter()
@@ -43,7 +47,7 @@ const items = computed(() => {
       kind,
       date,
       meter,
-      words: kind === 'build' ? `New build: ${words || key}` : words,
+      words: kind === 'build' ? says('new-build-2', { key: words || key }) : words,
       struck,
       entry,
       was: { kind, entry, id: key, date, meter, what: words, asks },
@@ -57,7 +61,7 @@ const items = computed(() => {
         kind: 'test',
         date: v.date,
         meter: v.meter,
-        words: `A test, struck: ${v.struck}`,
+        words: says('test-struck', { struck: v.struck }),
         struck: v.struck,
         entry: '',
       })),
@@ -104,29 +108,31 @@ const waits = ref('')
 <template>
   <section>
     <div class="flex flex-wrap items-center gap-x-6 border-b border-rule pb-1">
-      <h2 class="font-semibold">Tests, builds, events, notes</h2>
+      <h2 class="font-semibold">{{ says('tests-builds-events-notes') }}</h2>
       <label v-if="items.length > 4" class="flex items-center print:hidden">
-        <span class="sr-only">Show</span>
+        <span class="sr-only">{{ says('show') }}</span>
         <select v-model="show" class="field min-h-11 w-auto">
-          <option value="">all of it</option>
-          <option v-for="s in stages" :key="s" :value="s">tests {{ s.replace('-', ' ') }}</option>
-          <option value="happened">builds, events, notes</option>
-          <option v-if="photos" value="photos">tests with photos</option>
+          <option value="">{{ says('all') }}</option>
+          <option v-for="s in stages" :key="s" :value="s">
+            {{ says('tests-2', { replace: s.replace('-', ' ') }) }}
+          </option>
+          <option value="happened">{{ says('builds-events-notes') }}</option>
+          <option v-if="photos" value="photos">{{ says('tests-with-photos') }}</option>
         </select>
       </label>
       <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
       <span class="ml-auto flex flex-wrap gap-x-6 print:hidden">
         <button v-if="only" class="link min-h-11" data-baseline @click="mark(only)">
-          {{ only.baseline ? 'It is no baseline' : 'Make it a baseline' }}
+          {{ only.baseline ? says('no-baseline') : says('make-baseline') }}
         </button>
         <button v-if="chosen.length > 1" class="button-main" @click="compare">
-          Compare the {{ chosen.length }} chosen
+          {{ says('compare-chosen', { n: chosen.length }) }}
         </button>
-        <RouterLink :to="`/engines/${engine}/record`" class="link flex min-h-11 items-center"
-          >Record of changes</RouterLink
-        >
+        <RouterLink :to="`/engines/${engine}/record`" class="link flex min-h-11 items-center">{{
+          says('record-changes')
+        }}</RouterLink>
         <button class="link min-h-11" :aria-expanded="adding" @click="adding = !adding">
-          Note a rebuild, an event or a line
+          {{ says('note-rebuild-event-or-line') }}
         </button>
       </span>
     </div>
@@ -151,7 +157,7 @@ const waits = ref('')
         <div v-if="item.test" class="flex items-center gap-x-3 hover:bg-sheet">
           <label class="flex size-11 shrink-0 cursor-pointer items-center justify-center print:hidden">
             <input v-model="chosen" type="checkbox" :value="item.test.id" class="size-5 accent-verdigris" />
-            <span class="sr-only">Compare the test of {{ longDate(item.date) }}</span>
+            <span class="sr-only">{{ says('compare-test', { date: longDate(item.date) }) }}</span>
           </label>
           <RouterLink
             :to="`/engines/${engine}/tests/${encodeURIComponent(item.test.id)}/${item.test.open ? '' : 'findings'}`"
@@ -172,11 +178,11 @@ const waits = ref('')
             v-for="key in item.test.photos.slice(0, 3)"
             :key="key"
             :src="photoAddress(engine, item.test.id, key)"
-            alt="photo of this test"
+            :alt="says('photo-test')"
             class="size-12 shrink-0 object-cover max-md:hidden"
             loading="lazy"
           />
-          <span v-if="item.test.baseline" class="shrink-0 text-[0.95rem] text-soft">baseline</span>
+          <span v-if="item.test.baseline" class="shrink-0 text-[0.95rem] text-soft">{{ says('baseline') }}</span>
         </div>
         <template v-else>
           <p
@@ -193,7 +199,7 @@ const waits = ref('')
                 :aria-expanded="editing === item.entry"
                 @click="editing = editing === item.entry ? '' : item.entry"
               >
-                change<span class="sr-only"> {{ item.words }}</span>
+                {{ says('change') }}<span class="sr-only"> {{ item.words }}</span>
               </button>
               <StrikeLine :engine="engine" :entry="item.entry" :words="item.words" :struck="item.struck" />
             </span>

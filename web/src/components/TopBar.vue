@@ -7,6 +7,10 @@ import { rackQuery } from '@/api/queries'
 import { outbox } from '@/outbox/useOutbox'
 import { useUndo } from '@/outbox/useUndo'
 import KeyCap from './KeyCap.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 defineEmits<{ help: [] }>()
 const { theme, toggle } = useTheme()
@@ -30,8 +34,8 @@ const places = practice
 <template>
   <header class="border-b border-rule print:hidden">
     <div class="mx-auto flex min-h-11 max-w-[1920px] flex-wrap items-center gap-x-6 px-4 sm:px-6">
-      <RouterLink to="/" class="py-2 text-lg font-semibold">Braxel</RouterLink>
-      <nav aria-label="Main" class="flex flex-wrap gap-x-5 max-md:order-last max-md:basis-full">
+      <RouterLink to="/" class="py-2 text-lg font-semibold">{{ says('braxel') }}</RouterLink>
+      <nav :aria-label="says('main')" class="flex flex-wrap gap-x-5 max-md:order-last max-md:basis-full">
         <RouterLink
           v-for="p in places"
           :key="p.to"
@@ -46,27 +50,29 @@ const places = practice
           {{ p.name }}
         </RouterLink>
         <a :href="practice ? '/' : '/practice/'" class="flex min-h-11 items-center text-soft" data-practice-link>{{
-          practice ? 'Back to your rack' : 'Practice'
+          practice ? says('back-your-rack') : 'Practice'
         }}</a>
       </nav>
       <RouterLink v-if="!practice" to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
         rack.data.value?.shop || 'Shop'
       }}</RouterLink>
-      <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox
-        >{{ all.length }} waiting</RouterLink
-      >
+      <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox>{{
+        says('waiting', { n: all.length })
+      }}</RouterLink>
       <button
         class="min-h-11 px-2 text-soft"
         :class="practice ? 'ml-auto' : 'max-md:ml-auto'"
-        title="Ctrl+Z"
+        :title="says('ctrl-z')"
         @click="undo"
       >
-        undo
+        {{ says('undo') }}
       </button>
       <button class="min-h-11 px-2 text-soft" @click="toggle">
-        {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> theme</span>
+        {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> {{ says('theme') }}</span>
       </button>
-      <button class="min-h-11 px-2" aria-label="Show all keys" @click="$emit('help')"><KeyCap>?</KeyCap></button>
+      <button class="min-h-11 px-2" :aria-label="says('show-all-keys')" @click="$emit('help')">
+        <KeyCap>?</KeyCap>
+      </button>
     </div>
   </header>
 </template>

@@ -1,5 +1,9 @@
 import type { Schemas } from '@/api/client'
 import { longDate, signed } from '@/composables/useFormat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 export type Strips = Schemas['Strips']
 export type Visit = Schemas['StripsVisit']
@@ -86,25 +90,25 @@ export function stemOf(leak: number, height: number): number {
 
 const letters: Record<string, string> = { crankcase: 'c', intake: 'i', exhaust: 'e', coolant: 'w', neighbour: 'n' }
 const places: Record<string, string> = {
-  crankcase: 'at the filler',
-  intake: 'at the intake',
-  exhaust: 'at the exhaust',
-  coolant: 'in the coolant',
-  neighbour: 'at its neighbour',
+  crankcase: says('at-filler'),
+  intake: says('at-intake'),
+  exhaust: says('at-exhaust'),
+  coolant: says('coolant'),
+  neighbour: says('at-neighbour'),
 }
 
 /** The place where air was heard, as the letter that is pressed for it on the run sheet. */
 export const letterOf = (p: Point) => (p.heard ? letters[p.heard] : undefined)
 /** The same in words, with the neighbour's number. */
 export const placeOfAir = (p: Point) =>
-  p.heard === 'neighbour' && p.heard_at ? `at the hole of ${p.heard_at}` : p.heard && places[p.heard]
+  p.heard === 'neighbour' && p.heard_at ? says('at-hole', { heard_at: p.heard_at }) : p.heard && places[p.heard]
 
 /** What one test says of one cylinder, in the words that are read out. */
 export function wordsOf(p: Point): string {
   return [
     p.reading,
-    p.baseline ? 'its baseline' : p.change_pct !== undefined && `${signed(p.change_pct)} %`,
-    p.leak_pct !== undefined && `leaks ${p.leak_pct.toFixed(0)} %`,
+    p.baseline ? says('baseline-2') : p.change_pct !== undefined && `${signed(p.change_pct)} %`,
+    p.leak_pct !== undefined && says('leaks-2', { p: p.leak_pct.toFixed(0) }),
     placeOfAir(p),
     p.state !== 'steady' && p.state,
     p.faint && p.state !== 'retest' && 'struck',

@@ -1,4 +1,8 @@
 import { words } from '@/api/constants.gen'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 /** The units of pressure that testers show. */
 /** The units of pressure, those that are typed most first. */
@@ -31,7 +35,7 @@ export const figuresOf = (line: string): number[] =>
     .map((text) => figureOf(text)!)
 
 /** What is said of what is none. */
-export const noFigure = (text: string) => `“${text.trim()}” is not a figure: type one such as 151 or 6,5`
+export const noFigure = (text: string) => says('not-figure-type-one-such', { trim: text.trim() })
 
 /** A figure with one more key of a pad typed: it has one comma or point at most. */
 export function typedOn(text: string, key: string): string {
@@ -52,5 +56,4 @@ export function pasted(text: string): { figure: string; unit?: PressureUnit } | 
 }
 
 /** What is said of what was pasted and is no figure. */
-export const noPaste = (text: string) =>
-  `“${text.trim().slice(0, 40)}” can’t be read as a figure: type one such as 151 or 6,5`
+export const noPaste = (text: string) => says('cant-read-as-figure-type', { text: text.trim().slice(0, 40) })

@@ -1,3 +1,8 @@
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
+
 /** The numbers of a line, however they are parted, and the first word of it that is none; a degree sign belongs to its number. */
 export function listed(text: string): { numbers: number[]; none?: string } {
   const words = text
@@ -24,6 +29,5 @@ export function namesOf(text: string): { names: Record<string, string>; none?: s
   return { names: Object.fromEntries(found), none: parts.find((p) => !pair.test(p)) }
 }
 
-export const noNumber = (word = '') =>
-  `“${word}” is not a number: type numbers with spaces between them, such as 1 3 4 2`
-export const noName = (part: string) => `“${part}” names no cylinder: type its number first, such as 1 front left`
+export const noNumber = (word = '') => says('not-number-type-numbers-with', { word })
+export const noName = (part: string) => says('names-no-cylinder-type-number', { part })

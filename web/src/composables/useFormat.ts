@@ -1,3 +1,8 @@
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
+
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' })
 
 /** A date of the log as one says it: 6 August 2032. */
@@ -16,7 +21,7 @@ const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle
 
 /** A moment as one says it here: 2 Apr 2033, 09:14; "before" for what came in from another log. */
 export function longTime(iso: string): string {
-  return iso.startsWith('1970') ? 'from another log' : moment.format(new Date(iso))
+  return iso.startsWith('1970') ? says('from-another-log') : moment.format(new Date(iso))
 }
 
 /** A chance in percent, as it is said: what is nearly sure or nearly out of the question gets no figure that claims more. */

@@ -7,6 +7,10 @@ import { draftSheet, engineWith, headWith } from '@/outbox/draft'
 import { newer } from '@/outbox/news'
 import { drop, outbox, show, tell, tellAll, type Outcome, type Typed } from '@/outbox/useOutbox'
 import type { Entry } from '@/outbox/disk'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
 
 export type Sheet = Schemas['Sheet']
 export type Mode = 'dry' | 'wet'
@@ -16,7 +20,7 @@ type Head = Of<'test'>['body']
 /** The problem of a refused entry, as forms show it beside their fields. */
 export function problemOf(outcome: Outcome): Problem {
   const { faults, why, field } = outcome.answer!
-  const all = faults ?? [{ at: field ?? '', what: why ?? 'not kept' }]
+  const all = faults ?? [{ at: field ?? '', what: why ?? says('not-kept-2') }]
   return {
     detail: why,
     errors: all.map((f) => ({ location: `body${f.at.replaceAll('/', '.')}`, message: f.what })),
@@ -27,7 +31,7 @@ export function problemOf(outcome: Outcome): Problem {
 const finished = {
   is: 'refused',
   entry: { id: '' } as Entry,
-  answer: { id: '', result: 'refused', why: 'This test is finished: reopen it, and this can be kept.' },
+  answer: { id: '', result: 'refused', why: says('test-finished-reopen-can-kept') },
 } satisfies Outcome
 
 /** A run sheet: what the server has of it, what is still on its way there, and what the person does to it. */

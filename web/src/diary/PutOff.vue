@@ -8,6 +8,10 @@ import PanelDialog from '@/components/PanelDialog.vue'
 import { useHandIn } from '@/composables/useHandIn'
 import { problemOf } from '@/composables/useSheet'
 import { drop, tell } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/diary.json'
+
+const says = sayer(texts)
 
 /** Puts something due off, until a day and for a reason; takes that back. */
 const props = defineProps<{ item: Schemas['DiaryItem']; today: string }>()
@@ -40,26 +44,30 @@ const { handIn: keep } = useHandIn(async (id, done) => {
   done()
 })
 const back = () =>
-  tell({ kind: 'strike', engine: props.item.engine, body: { entry: props.item.put_off_key!, why: 'due after all' } })
+  tell({
+    kind: 'strike',
+    engine: props.item.engine,
+    body: { entry: props.item.put_off_key!, why: says('due-after-all') },
+  })
 </script>
 
 <template>
   <button v-if="item.standing === 'put off'" class="link -my-2 min-h-11" @click="back">
-    due after all<span class="sr-only">: {{ item.name }}</span>
+    {{ says('due-after-all') }}<span class="sr-only">: {{ item.name }}</span>
   </button>
   <button v-else class="link -my-2 min-h-11" @click="ask">
-    put off<span class="sr-only">: {{ item.name }}, {{ item.what }}</span>
+    {{ says('put-off') }}<span class="sr-only">: {{ item.name }}, {{ item.what }}</span>
   </button>
   <PanelDialog :open="asking" @close="asking = false">
     <form class="grid gap-3" novalidate @submit.prevent="keep">
       <DialogTitle class="text-xl font-semibold">{{ item.name }}: {{ item.what }}</DialogTitle>
-      <LabelledField label="Put off until" :fault="faultOf(problem, 'until')">
+      <LabelledField :label="says('put-off-until')" :fault="faultOf(problem, 'until')">
         <input v-model="form.until" type="date" class="field figures" />
       </LabelledField>
-      <LabelledField label="Why" :fault="faultOf(problem, 'why')">
+      <LabelledField :label="says('why')" :fault="faultOf(problem, 'why')">
         <input v-model="form.why" class="field" :maxlength="longest.PutOff.why" autocomplete="off" />
       </LabelledField>
-      <button class="button-main">Put it off</button>
+      <button class="button-main">{{ says('put-off-2') }}</button>
     </form>
   </PanelDialog>
 </template>

@@ -1,21 +1,25 @@
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/diary.json'
+
+const says = sayer(texts)
 
 type Item = Schemas['DiaryItem']
 
 /** When something is due: by the meter, by the day, whichever comes first. */
 export function whenOf(item: Item): string {
-  if (item.standing === 'put off') return `put off until ${longDate(item.put_off!)}`
+  if (item.standing === 'put off') return says('put-off-until-2', { put_off: longDate(item.put_off!) })
   const meter = item.meter === undefined ? '' : `${item.meter.toFixed(0)} ${item.unit ?? ''}`.trim()
   const date = item.by ? longDate(item.by) : ''
-  if (item.reached) return `due since its meter came to ${meter}`
-  if (item.standing === 'overdue') return `due since ${date}`
-  if (item.standing === 'now') return 'due today'
+  if (item.reached) return says('due-since-meter-came', { meter })
+  if (item.standing === 'overdue') return says('due-since', { date })
+  if (item.standing === 'now') return says('due-today')
   return (
     [meter, date]
       .filter(Boolean)
-      .map((w) => `by ${w}`)
-      .join(' or ') || 'when it suits'
+      .map((w) => says('by', { w }))
+      .join(' or ') || says('when-suits')
   )
 }
 

@@ -1,36 +1,42 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/inspection.json'
+
+const says = sayer(texts)
 
 /** The one page that an inspection results in. */
 const props = defineProps<{ page: Schemas['Inspection']; after?: boolean }>()
 const print = () => window.print()
 const lists = computed(() =>
   [
-    { name: 'What it would cost in work', of: props.page.work },
-    { name: 'Ask the seller', of: props.after ? [] : props.page.ask },
-    { name: 'What stays unknown', of: props.page.unknown },
-    { name: 'As it should be', of: props.page.fine },
+    { name: says('what-would-cost-work'), of: props.page.work },
+    { name: says('ask-seller'), of: props.after ? [] : props.page.ask },
+    { name: says('what-stays-unknown'), of: props.page.unknown },
+    { name: says('as-should'), of: props.page.fine },
   ].filter((l) => l.of.length > 0),
 )
 </script>
 
 <template>
-  <section aria-label="The page" class="self-start lg:sticky lg:top-4" data-result>
+  <section :aria-label="says('page')" class="self-start lg:sticky lg:top-4" data-result>
     <p class="hidden text-soft print:block">{{ page.name }} · {{ page.about }} · {{ page.date }}</p>
     <h2
       class="border-t-4 border-ink pt-2 text-2xl leading-tight font-semibold sm:text-3xl"
       aria-live="polite"
       data-heading
     >
-      {{ after && page.advice !== 'open' ? 'Before it is opened' : page.heading }}
+      {{ after && page.advice !== 'open' ? says('before-opened') : page.heading }}
     </h2>
     <ol v-if="page.because.length" class="mt-3" data-because>
       <li v-for="r in page.because" :key="r.item + r.says" class="border-b border-track py-1.5">
         <p class="flex gap-2">
-          <span class="figures w-10 shrink-0 font-semibold tracking-widest" :aria-label="`weighs ${r.weight} of 4`">{{
-            '•'.repeat(r.weight)
-          }}</span>
+          <span
+            class="figures w-10 shrink-0 font-semibold tracking-widest"
+            :aria-label="says('weighs-4', { weight: r.weight })"
+            >{{ '•'.repeat(r.weight) }}</span
+          >
           <span class="first-letter:uppercase">{{ r.says }}.</span>
         </p>
         <p v-if="r.note" class="pl-12 text-[0.9rem] text-soft">{{ r.note }}</p>
@@ -44,9 +50,8 @@ const lists = computed(() =>
       </ul>
     </div>
     <p class="mt-4 text-[0.9rem] text-soft">
-      An aid, no promise: the maker’s manual and a builder’s eye come first; what carries passengers, flies or goes to
-      sea needs a licensed person’s word.
+      {{ says('aid-no-promise-makers-manual') }}
     </p>
-    <button class="button-plain mt-3 min-h-11 print:hidden" @click="print">Print the page</button>
+    <button class="button-plain mt-3 min-h-11 print:hidden" @click="print">{{ says('print-page') }}</button>
   </section>
 </template>

@@ -1,4 +1,8 @@
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/inspection.json'
+
+const says = sayer(texts)
 
 type Line = Schemas['Line']
 
@@ -23,6 +27,6 @@ export function nextOf(lines: Line[], item: string): string {
 
 /** What stands at the end of a line. */
 export function shownAnswer(line: Line): string {
-  if (line.unchecked) return 'could not be checked'
+  if (line.unchecked) return says('could-not-checked')
   return line.answer ?? ''
 }

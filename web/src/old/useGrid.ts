@@ -5,6 +5,10 @@ import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { drop, tellAll, type Typed } from '@/outbox/useOutbox'
 import { emptyRow, isEmpty, type Row } from './grid'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/old-tests.json'
+
+const says = sayer(texts)
 
 /** What was typed and is not on record yet: rows of new tests, and rows on record that were typed over. It stays on this device. */
 interface Draft {
@@ -96,7 +100,7 @@ export function useGrid(engine: string) {
     refused.value = {}
     for (const [i, outcome] of came.entries()) {
       if (outcome.is !== 'refused') continue
-      refused.value[out.entries[i]!.row] ??= outcome.answer?.why ?? 'not kept'
+      refused.value[out.entries[i]!.row] ??= outcome.answer?.why ?? says('not-kept')
       await drop(outcome.entry.id)
     }
     const done = new Set(out.entries.map((e) => e.row).filter((row) => !refused.value[row]))

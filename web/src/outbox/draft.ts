@@ -1,5 +1,9 @@
 import type { Schemas } from '@/api/client'
 import type { Waiting } from './disk'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/outbox.json'
+
+const says = sayer(texts)
 
 type Engine = Schemas['Engine']
 type Session = Schemas['Session']
@@ -83,7 +87,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
       cylinder,
       name: name(cylinder),
       place: '',
-      say: `Bring ${cylinder} to TDC of its compression stroke.`,
+      say: says('bring-tdc-compression-stroke', { cylinder }),
       beside: engine.layout.radial ? [] : besides(banks, cylinder),
       attempts: [],
     })),
@@ -91,7 +95,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
     leak_prompt: next(order[0]),
     warnings: [],
     kept: 0,
-    verdict: { id: session.id, state: 'steady', sentence: '', cylinders: [], causes: [] },
+    verdict: { id: session.id, state: 'steady', headline: '', sentence: '', cylinders: [], causes: [] },
     evenness: [],
   }
 }

@@ -1,6 +1,10 @@
 import { ref } from 'vue'
 import { practice } from '@/api/base'
 import type { Entry } from './disk'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/outbox.json'
+
+const says = sayer(texts)
 
 /** What this device entered last, so that it can be undone from any page. */
 export interface Mine {
@@ -75,37 +79,37 @@ export function forget(id: string) {
 }
 
 const names: Record<Entry['kind'], string> = {
-  engine: 'the engine',
-  build: 'a build',
-  event: 'an event',
-  note: 'a note',
-  test: 'a test’s head',
-  whole: 'a test',
-  pull: 'a pull',
-  leakdown: 'a leak-down',
-  look: 'what was seen',
-  photo: 'a photo',
-  tick: 'a tick',
-  strike: 'a strike',
-  unstrike: 'a strike taken back',
-  move: 'a move',
-  'as-read': 'a confirmation',
-  tester: 'a tester',
-  plan: 'an interval',
-  rule: 'a rule',
-  'put-off': 'a putting off',
-  protocol: 'a protocol',
+  engine: says('engine'),
+  build: says('build'),
+  event: says('event'),
+  note: says('note'),
+  test: says('tests-head'),
+  whole: says('test'),
+  pull: says('pull'),
+  leakdown: says('leak-down'),
+  look: says('what-was-seen'),
+  photo: says('photo'),
+  tick: says('tick'),
+  strike: says('strike'),
+  unstrike: says('strike-taken-back'),
+  move: says('move'),
+  'as-read': says('confirmation'),
+  tester: says('tester'),
+  plan: says('interval'),
+  rule: says('rule'),
+  'put-off': says('putting-off'),
+  protocol: says('protocol'),
 }
 
 /** An entry in a few words, for a list of what waits. */
 export function wordsOf(entry: Entry): string {
   const b = entry.body as Record<string, unknown>
-  const place = b.cylinder ? ` of ${String(b.cylinder)}` : ''
+  const place = b.cylinder ? says('of', { cylinder: String(b.cylinder) }) : ''
   switch (entry.kind) {
     case 'pull':
       return `${String(b.value)} ${String(b.unit)}${place}, ${String(b.mode)}`
     case 'leakdown':
-      return `leak-down${place}: ${String(b.supply)} in, ${b.held === undefined ? `${String(b.pct)} %` : `${String(b.held)} held`}`
+      return `leak-down${place}: ${String(b.supply)} in, ${b.held === undefined ? `${String(b.pct)} %` : says('held', { held: String(b.held) })}`
     case 'look':
       return [`${String(b.what)}${place}`, b.finding, b.value, b.unit, b.note].filter(Boolean).join(', ')
     case 'tick':

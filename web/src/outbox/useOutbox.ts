@@ -7,6 +7,10 @@ import { heardFrom, stamp } from './clock'
 import { heard, locked } from './door'
 import { disk, lease, leaseIn, release, tab, type Answer, type Entry, type Waiting } from './disk'
 import { remember } from './mine'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/outbox.json'
+
+const says = sayer(texts)
 
 export type { Answer, Entry, Waiting } from './disk'
 export type Kind = Entry['kind']
@@ -110,7 +114,7 @@ export async function tellAll(typed: Typed[], picture?: Blob): Promise<Outcome[]
 async function sure(came: Outcome[]): Promise<Outcome[]> {
   const asked = came.filter((o) => o.is === 'refused' && o.answer?.ask)
   if (asked.length === 0) return came
-  const more = asked.length > 1 ? ` (And ${asked.length - 1} more like it.)` : ''
+  const more = asked.length > 1 ? says('more-like', { asked: asked.length - 1 }) : ''
   if (!(await askPerson(`${asked[0]!.answer?.why ?? ''}${more}`))) return came
   for (const { entry } of asked) await again(entry.id, { sure: true })
   return Promise.all(came.map((o) => (asked.includes(o) ? outcome(o.entry) : o)))
@@ -144,8 +148,7 @@ async function write(entries: Entry[], picture?: Blob) {
 }
 
 /** What is said of an entry that is nowhere but in its field. */
-const nowhere =
-  'This browser can’t store anything, and Braxel can’t be reached. What you typed stays in its field: try again'
+const nowhere = says('browser-cant-store-anything-braxel')
 
 /**
  * How long an answer to another tab's sending is waited for: longer than it waits itself. What this tab sends is waited for as long as it is
@@ -238,7 +241,7 @@ async function send(next: Waiting[]): Promise<boolean> {
       }
       const problem = (await response.json().catch(() => ({}))) as Problem
       const id = next[0]!.entry.id
-      await take(next, [{ id, result: 'refused', why: problem.detail ?? 'not kept' }])
+      await take(next, [{ id, result: 'refused', why: problem.detail ?? says('not-kept') }])
       return true
     }
   } catch {
@@ -263,8 +266,8 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
     heard(response.status)
     if ([409, 413, 422].includes(response.status)) {
       const problem = (await response.json().catch(() => ({}))) as Problem
-      refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? 'the picture was not kept' })
-    } else if (!response.ok) throw new Error('not now')
+      refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? says('picture-was-not-kept') })
+    } else if (!response.ok) throw new Error(says('not-now'))
   }
   return refused
 }

@@ -1,6 +1,10 @@
 import { ref } from 'vue'
 import { drop, flush, outbox, tellAll, type Typed } from './useOutbox'
 import { forget, last, type Mine } from './mine'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/outbox.json'
+
+const says = sayer(texts)
 
 /** What was undone last, and the strikes that did it, for taking them back. */
 const undone = ref<{ words: string; engine?: string; strikes: string[] }>()
@@ -12,7 +16,7 @@ async function undo() {
   fault.value = ''
   if (act.length === 0) {
     undone.value = undefined
-    fault.value = 'Nothing left to undo on this device.'
+    fault.value = says('nothing-left-undo-device')
     return
   }
   // What is on its way may be kept already: only what is still here when that is over was never kept anywhere else.
@@ -20,13 +24,13 @@ async function undo() {
   const waits = new Set(outbox.all.value.map((w) => w.entry.id))
   for (const one of act.filter((m) => waits.has(m.id))) await drop(one.id)
   const kept = act.filter((m) => !waits.has(m.id))
-  const words = act.length === 1 ? act[0]!.words : `${act.at(-1)!.words}, and ${act.length - 1} more`
+  const words = act.length === 1 ? act[0]!.words : says('more', { words: act.at(-1)!.words, act: act.length - 1 })
   const came = kept.length ? await tellAll(kept.map(strike)) : []
   for (const { entry } of came) forget(entry.id)
   const refused = came.filter((o) => o.is === 'refused')
   for (const { entry } of refused) await drop(entry.id)
   if (refused.length && refused.length === came.length) {
-    fault.value = `Not undone: ${refused[0]!.answer?.why ?? ''}`
+    fault.value = says('not-undone', { why: refused[0]!.answer?.why ?? '' })
     return
   }
   undone.value = {
@@ -46,7 +50,8 @@ async function redo() {
   if (!u?.strikes.length) return
   const came = await tellAll(
     u.strikes.map(
-      (entry) => ({ kind: 'strike', engine: u.engine, body: { entry, why: 'undone by mistake' } }) as unknown as Typed,
+      (entry) =>
+        ({ kind: 'strike', engine: u.engine, body: { entry, why: says('undone-mistake') } }) as unknown as Typed,
     ),
   )
   for (const { entry } of came) forget(entry.id)

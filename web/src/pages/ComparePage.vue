@@ -12,6 +12,10 @@ import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
 import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/compare.json'
+
+const says = sayer(texts)
 
 type Column = Schemas['CompareColumn']
 const route = useRoute()
@@ -44,7 +48,7 @@ const inRow = (c: Column) =>
     ...(c.layout.banks ?? []).map((b) => (c.layout.radial ? Math.ceil(b.length / 2) : b.length)),
     c.layout.rotors ?? 0,
   )
-const answers = { better: 'yes', worse: 'worse', same: 'no change', untold: 'cannot tell' }
+const answers = { better: 'yes', worse: 'worse', same: says('no-change'), untold: says('cannot-tell') }
 
 // What to add: an engine, and of it one of its tests, a build, or the last.
 const engine = ref('')
@@ -74,14 +78,13 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
       </template>
     </template>
     <template v-else-if="picks.length && page.isError.value">
-      <h1 class="text-3xl font-semibold">Compare</h1>
+      <h1 class="text-3xl font-semibold">{{ says('compare') }}</h1>
       <p role="alert" class="mt-2 text-lg">{{ page.error.value?.message }}.</p>
     </template>
     <template v-else-if="picks.length === 0">
-      <h1 class="text-3xl font-semibold">Compare</h1>
+      <h1 class="text-3xl font-semibold">{{ says('compare') }}</h1>
       <p class="mt-2 max-w-2xl text-lg">
-        Lay tests, builds or engines side by side: did the repair help, what did the season cost, which of them is the
-        best. Choose two below, or tick them on the rack or on an engine’s page.
+        {{ says('lay-tests-builds-or-engines') }}
       </p>
     </template>
 
@@ -103,10 +106,10 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
         <p class="flex flex-wrap items-center gap-x-3 text-soft">
           <StateMark v-if="c.test" :state="c.state" />
           <span>{{
-            [c.stage?.replace('-', ' '), c.temp, c.build].filter(Boolean).join(' · ') || 'not tested yet'
+            [c.stage?.replace('-', ' '), c.temp, c.build].filter(Boolean).join(' · ') || says('not-tested-yet')
           }}</span>
           <button class="link min-h-11 print:hidden" @click="go(picks.filter((p) => p !== c.pick))">
-            take away<span class="sr-only"> {{ c.name }} {{ c.date }}</span>
+            {{ says('take-away') }}<span class="sr-only"> {{ c.name }} {{ c.date }}</span>
           </button>
         </p>
         <div class="overflow-x-auto">
@@ -125,16 +128,24 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
       class="relative mt-6 overflow-x-auto"
       tabindex="0"
       role="group"
-      aria-label="Each cylinder"
+      :aria-label="says('each-cylinder')"
     >
       <table class="w-full sm:min-w-[44rem]">
         <thead>
           <tr class="border-b border-rule text-left text-soft">
-            <th class="py-1 font-normal">cylinder</th>
-            <th class="px-3 font-normal max-sm:hidden">{{ same ? 'before' : 'first' }}, {{ first.unit }} · leak</th>
-            <th class="px-3 font-normal max-sm:hidden">{{ same ? 'after' : 'last' }}, {{ last.unit }} · leak</th>
-            <th class="px-3 font-semibold text-ink">compression, <span class="max-sm:hidden">with its doubt</span></th>
-            <th class="px-3 font-semibold text-ink">leak, <span class="max-sm:hidden">with its doubt</span></th>
+            <th class="py-1 font-normal">{{ says('cylinder') }}</th>
+            <th class="px-3 font-normal max-sm:hidden">
+              {{ says('leak', { first: same ? 'before' : 'first', unit: first.unit }) }}
+            </th>
+            <th class="px-3 font-normal max-sm:hidden">
+              {{ says('leak-2', { last: same ? 'after' : 'last', unit: last.unit }) }}
+            </th>
+            <th class="px-3 font-semibold text-ink">
+              {{ says('compression') }} <span class="max-sm:hidden">{{ says('with-doubt') }}</span>
+            </th>
+            <th class="px-3 font-semibold text-ink">
+              {{ says('leak-3') }} <span class="max-sm:hidden">{{ says('with-doubt') }}</span>
+            </th>
             <th class="px-3 text-right font-normal">{{ result.purpose === 'gauges' ? '' : 'changed' }}</th>
           </tr>
         </thead>
@@ -168,7 +179,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             </td>
           </tr>
           <tr v-if="result.together">
-            <th class="py-2 text-left font-normal text-soft">all together</th>
+            <th class="py-2 text-left font-normal text-soft">{{ says('all-together') }}</th>
             <td colspan="2" class="max-sm:hidden"></td>
             <td class="px-3">
               <ChangeBar :moved="result.together" :scale="scale" unit="%" />
@@ -178,37 +189,38 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
         </tbody>
       </table>
       <p class="mt-1 text-[0.9rem] text-soft">
-        The dot is what was found, the line where the truth is, nineteen times in twenty; filled where the change is for
-        sure. Compression is what a cylinder changed beyond what all did; leaks are as a 1.0 mm orifice shows them.
+        {{ says('dot-what-was-found-line') }}
       </p>
     </div>
     <RankTable v-if="page.data.value?.rank.length && picks.length" class="mt-6" :rank="page.data.value.rank" />
 
-    <section class="mt-10 print:hidden" aria-label="Lay another beside">
-      <h2 class="border-b border-rule pb-1 font-semibold">{{ picks.length ? 'Lay another beside' : 'Choose' }}</h2>
+    <section class="mt-10 print:hidden" :aria-label="says('lay-another-beside')">
+      <h2 class="border-b border-rule pb-1 font-semibold">
+        {{ picks.length ? says('lay-another-beside') : 'Choose' }}
+      </h2>
       <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="add">
         <label class="grow sm:max-w-xs">
-          <span class="block text-[0.95rem] text-soft">Engine</span>
+          <span class="block text-[0.95rem] text-soft">{{ says('engine') }}</span>
           <select v-model="engine" class="field" @change="test = ''">
             <option value=""></option>
             <option v-for="e in rack.data.value?.engines" :key="e.id" :value="e.id">{{ e.name }}</option>
           </select>
         </label>
         <label class="grow sm:max-w-sm">
-          <span class="block text-[0.95rem] text-soft">Which of it</span>
+          <span class="block text-[0.95rem] text-soft">{{ says('which') }}</span>
           <select v-model="test" class="field" :disabled="!chosen.data.value">
-            <option value="">its last test</option>
+            <option value="">{{ says('last-test') }}</option>
             <option v-for="t in [...(chosen.data.value?.tests ?? [])].reverse()" :key="t.id" :value="`:${t.id}`">
               {{ longDate(t.date) }}{{ t.stage ? `, ${t.stage.replace('-', ' ')}` : '' }}
             </option>
             <option v-for="b in chosen.data.value?.builds" :key="b.id" :value="`@${b.id}`">
-              build: {{ b.what || b.id }}
+              {{ says('build', { id: b.what || b.id }) }}
             </option>
           </select>
         </label>
-        <button class="button-main" :disabled="!engine || picks.length >= 8">Lay it beside</button>
+        <button class="button-main" :disabled="!engine || picks.length >= 8">{{ says('lay-beside') }}</button>
       </form>
-      <p v-if="picks.length >= 8" class="mt-1 text-soft">Eight are as many as can be read side by side.</p>
+      <p v-if="picks.length >= 8" class="mt-1 text-soft">{{ says('eight-as-many-as-can') }}</p>
       <ul v-if="offers.length" class="mt-3" data-offers>
         <li v-for="o in offers" :key="o.title">
           <button class="link min-h-11" @click="go(o.of)">{{ o.title }}</button>

@@ -8,6 +8,10 @@ import PanelDialog from '@/components/PanelDialog.vue'
 import { longDate, longTime } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { many } from '@/shop/form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/copies.json'
+
+const says = sayer(texts)
 
 const client = useQueryClient()
 const query = useQuery(copiesQuery)
@@ -26,7 +30,7 @@ async function then<T>(what: string, call: Promise<T>): Promise<T | undefined> {
   try {
     return await call
   } catch (error) {
-    fault.value = error instanceof Error ? error.message : 'not done'
+    fault.value = error instanceof Error ? error.message : says('not-done')
   } finally {
     busy.value = ''
     await client.invalidateQueries({ queryKey: ['copies'] })
@@ -34,7 +38,7 @@ async function then<T>(what: string, call: Promise<T>): Promise<T | undefined> {
 }
 async function make() {
   await then('copy', ask(api.POST('/api/copies')))
-  if (!fault.value) said.value = 'A copy was made, and read back to its last page.'
+  if (!fault.value) said.value = says('copy-was-made-read-back')
 }
 async function look(copy: Schemas['Kept']) {
   const query = { place: copy.place, name: copy.name }
@@ -47,7 +51,7 @@ async function restore() {
   asking.value = false
   await then('restore', ask(api.POST('/api/copies/restore', { body: { place, name } })))
   if (fault.value) return
-  said.value = 'The copy is being put back. This page comes again when it is done.'
+  said.value = says('copy-being-put-back-page')
   const pause = 700
   for (let tries = 0; tries < 60; tries++) {
     await new Promise((resolve) => setTimeout(resolve, pause))
@@ -64,7 +68,7 @@ async function restore() {
 }
 async function check() {
   const found = await then('check', ask(api.POST('/api/check')))
-  if (found) said.value = found.faults.length ? found.faults.join('\n') : 'Every page and every entry can be read.'
+  if (found) said.value = found.faults.length ? found.faults.join('\n') : says('every-page-every-entry-can')
 }
 async function setPlace() {
   await then(
@@ -73,7 +77,8 @@ async function setPlace() {
   )
   if (!fault.value) place.value = undefined
 }
-const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
+const size = (bytes: number) =>
+  bytes < 1e6 ? says('kb', { Math: Math.ceil(bytes / 1000) }) : says('mb', { bytes: (bytes / 1e6).toFixed(1) })
 /** The copy with the latest entry: they come in that order. */
 const newest = computed(() => page.value?.copies.find((c) => !c.fault))
 useKeys([])
@@ -81,32 +86,28 @@ useKeys([])
 
 <template>
   <main v-if="page" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">Copies</h1>
+    <h1 class="text-3xl font-semibold">{{ says('copies') }}</h1>
     <p class="mt-1 max-w-3xl text-[1.35rem] leading-snug font-medium" data-sentence>
-      <template v-if="newest">The newest copy is of {{ longTime(newest.made) }}.</template>
-      <template v-else
-        >There is no copy yet: the first is made soon after Braxel is started, and one each day.</template
-      >
-      {{
-        page.places.length > 1
-          ? 'It is kept in two places.'
-          : 'All copies are on the disk that the data is on: name a second place.'
-      }}
+      <template v-if="newest">{{ says('newest-copy', { made: longTime(newest.made) }) }}</template>
+      <template v-else>{{ says('there-no-copy-yet-first') }}</template>
+      {{ page.places.length > 1 ? says('kept-two-places') : says('all-copies-disk-data-name') }}
     </p>
     <p v-if="page.missing" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
-      {{ page.missing }}. Put the newest copy back, or sync with a machine that has them.
+      {{ says('put-newest-copy-back-or', { missing: page.missing }) }}
     </p>
     <p v-if="page.failed" role="alert" class="mt-2 border-l-4 border-watch pl-3 font-semibold">{{ page.failed }}</p>
     <p v-if="fault" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
     <p v-if="said" role="status" class="mt-2 border-l-4 border-verdigris pl-3 whitespace-pre-line">{{ said }}</p>
     <div class="mt-4 flex flex-wrap gap-3">
-      <button class="button-main" :disabled="!!busy" data-make @click="make">Make a copy now</button>
-      <a class="button-plain" href="/api/copies/download" download>Save one to this device</a>
-      <button class="button-plain" :disabled="!!busy" data-check @click="check">Read the whole file through</button>
+      <button class="button-main" :disabled="!!busy" data-make @click="make">{{ says('make-copy-now') }}</button>
+      <a class="button-plain" href="/api/copies/download" download>{{ says('save-one-device') }}</a>
+      <button class="button-plain" :disabled="!!busy" data-check @click="check">
+        {{ says('read-whole-file-through') }}
+      </button>
     </div>
     <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]">
-      <section aria-label="Copies that are kept">
-        <h2 class="border-b border-rule pb-1 font-semibold">Kept</h2>
+      <section :aria-label="says('copies-kept')">
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('kept') }}</h2>
         <ul>
           <li
             v-for="c in page.copies"
@@ -118,51 +119,61 @@ useKeys([])
               <p class="text-lg font-semibold">{{ longTime(c.made) }}</p>
               <p class="text-[0.95rem] text-soft">
                 <span class="figures">{{ size(c.bytes) }}</span>,
-                {{ c.place === page.places[0] ? 'beside the data' : c.place
+                {{ c.place === page.places[0] ? says('beside-data') : c.place
                 }}<template v-if="!c.fault"
-                  >; {{ many(c.engines, 'engine') }}, up to entry <span class="figures">{{ c.entry }}</span><template
-                    v-if="c.entry"
-                  >
-                    of {{ longTime(c.last) }}</template
+                  >{{ says('up-entry', { engine: many(c.engines, 'engine') }) }}
+                  <span class="figures">{{ c.entry }}</span><template v-if="c.entry">
+                    {{ says('of', { last: longTime(c.last) }) }}</template
                   ></template
                 >
                 <b v-if="c.fault" class="block text-ink">{{ c.fault }}</b>
               </p>
             </div>
             <button class="button-plain" :disabled="!!busy || !!c.fault" @click="look(c)">
-              Look inside<span class="sr-only">: {{ c.name }}</span>
+              {{ says('look-inside') }}<span class="sr-only">: {{ c.name }}</span>
             </button>
           </li>
         </ul>
         <p class="mt-2 text-soft">
-          One a day for a week, one a week for five weeks, one a month for a year; photos once for all of them.
+          {{ says('one-day-for-week-one') }}
         </p>
       </section>
       <div>
-        <section v-if="looked" aria-label="What the copy holds" data-inside>
-          <h2 class="border-b border-rule pb-1 font-semibold">In the copy of {{ longTime(looked.copy.made) }}</h2>
+        <section v-if="looked" :aria-label="says('what-copy-holds')" data-inside>
+          <h2 class="border-b border-rule pb-1 font-semibold">
+            {{ says('copy', { made: longTime(looked.copy.made) }) }}
+          </h2>
           <p class="mt-2 text-lg">
-            {{ many(looked.inside.engines.filter((e) => !e.lost).length, 'engine') }},
-            {{ looked.inside.entries }} entries, {{ many(looked.inside.photos, 'photo') }}.
+            {{
+              says('entries', {
+                engine: many(looked.inside.engines.filter((e) => !e.lost).length, 'engine'),
+                entries: looked.inside.entries,
+                photo: many(looked.inside.photos, 'photo'),
+              })
+            }}
             <b v-if="looked.inside.lost">
-              {{ looked.inside.lost }} {{ looked.inside.lost === 1 ? 'entry' : 'entries' }} typed since would be set
-              aside.
+              {{
+                says('typed-since-would-set-aside', {
+                  lost: looked.inside.lost,
+                  entries: looked.inside.lost === 1 ? 'entry' : 'entries',
+                })
+              }}
             </b>
-            <template v-else>All that is on record now is in it.</template>
+            <template v-else>{{ says('all-record-now') }}</template>
           </p>
           <table class="mt-2 w-full text-left">
             <thead>
               <tr class="text-[0.95rem] text-soft">
-                <th class="font-normal">engine</th>
-                <th class="text-right font-normal">tests in it</th>
-                <th class="text-right font-normal">here now</th>
-                <th class="pl-4 font-normal">the last</th>
+                <th class="font-normal">{{ says('engine') }}</th>
+                <th class="text-right font-normal">{{ says('tests') }}</th>
+                <th class="text-right font-normal">{{ says('here-now') }}</th>
+                <th class="pl-4 font-normal">{{ says('last') }}</th>
               </tr>
             </thead>
             <tbody>
               <tr v-for="e in looked.inside.engines" :key="e.id" class="border-t border-track">
                 <td>
-                  {{ e.name }}<b v-if="e.lost" class="block" data-lost>not in this copy: it would be set aside</b>
+                  {{ e.name }}<b v-if="e.lost" class="block" data-lost>{{ says('not-copy-would-set-aside') }}</b>
                 </td>
                 <td class="figures text-right">{{ e.tests }}</td>
                 <td class="figures text-right" :class="{ 'font-semibold': e.here !== e.tests }">{{ e.here }}</td>
@@ -171,18 +182,18 @@ useKeys([])
             </tbody>
           </table>
           <button v-if="page.restore" class="button-plain mt-4" data-restore @click="asking = true">
-            Put this copy back
+            {{ says('put-copy-back') }}
           </button>
           <p v-else class="mt-4 text-soft">
-            It is put back at the machine that Braxel runs on, here or with
+            {{ says('put-back-at-machine-braxel') }}
             <code class="figures">braxel restore</code>.
           </p>
         </section>
-        <section class="mt-8 first:mt-0" aria-label="A second place">
-          <h2 class="border-b border-rule pb-1 font-semibold">A second place</h2>
-          <p class="mt-2">One disk can fail. Name a directory on another: a stick, a disk of the network.</p>
+        <section class="mt-8 first:mt-0" :aria-label="says('second-place')">
+          <h2 class="border-b border-rule pb-1 font-semibold">{{ says('second-place') }}</h2>
+          <p class="mt-2">{{ says('one-disk-can-fail-name') }}</p>
           <form v-if="page.local" class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="setPlace">
-            <LabelledField label="Directory" class="grow">
+            <LabelledField :label="says('directory')" class="grow">
               <input
                 class="field figures w-full"
                 :value="place ?? page.places[1] ?? ''"
@@ -192,24 +203,24 @@ useKeys([])
                 @input="place = ($event.target as HTMLInputElement).value"
               />
             </LabelledField>
-            <button class="button-plain" :disabled="!!busy">Keep it</button>
+            <button class="button-plain" :disabled="!!busy">{{ says('keep') }}</button>
           </form>
-          <p v-else class="mt-2 text-soft">It is set at the machine that Braxel runs on.</p>
+          <p v-else class="mt-2 text-soft">{{ says('set-at-machine-braxel-runs') }}</p>
           <p class="mt-4 text-[0.95rem] text-soft">
-            The data is in <code class="figures break-all text-ink">{{ page.data }}</code>
+            {{ says('data') }} <code class="figures break-all text-ink">{{ page.data }}</code>
           </p>
         </section>
       </div>
     </div>
     <PanelDialog :open="asking" @close="asking = false">
-      <h2 class="text-xl font-semibold">Put this copy back?</h2>
+      <h2 class="text-xl font-semibold">{{ says('put-copy-back-2') }}</h2>
       <p class="mt-2">
-        What is here now is kept aside as a file, and Braxel starts again with the copy.
-        <b v-if="looked?.inside.lost">{{ looked.inside.lost }} entries typed since are then in that file alone.</b>
+        {{ says('what-here-now-kept-aside') }}
+        <b v-if="looked?.inside.lost">{{ says('entries-typed-since-then-file', { lost: looked.inside.lost }) }}</b>
       </p>
       <div class="mt-4 flex gap-3">
-        <button class="button-main" data-sure @click="restore">Put it back</button>
-        <button class="button-plain" @click="asking = false">Leave it</button>
+        <button class="button-main" data-sure @click="restore">{{ says('put-back') }}</button>
+        <button class="button-plain" @click="asking = false">{{ says('leave') }}</button>
       </div>
     </PanelDialog>
   </main>

@@ -5,15 +5,19 @@ import StateMark from '@/components/StateMark.vue'
 import { lasted } from '@/practice/acts'
 import { caseQuery, debriefQuery } from '@/practice/queries'
 import StepList from '@/practice/StepList.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/debrief.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string }>()
 const at = useQuery(caseQuery(props.engine))
 const debrief = useQuery(debriefQuery(props.engine))
 const d = computed(() => debrief.data.value)
 const right = computed(() => [
-  { words: 'what it is', is: d.value?.kind_right },
+  { words: says('what'), is: d.value?.kind_right },
   { words: 'where', is: d.value?.where_right },
-  { words: 'run it or not', is: d.value?.run_right },
+  { words: says('run-or-not'), is: d.value?.run_right },
 ])
 const last = computed(() => d.value?.steps.findLast((s) => s.judged))
 </script>
@@ -21,13 +25,14 @@ const last = computed(() => d.value?.steps.findLast((s) => s.judged))
 <template>
   <main v-if="d" class="mx-auto max-w-6xl px-4 pb-12 sm:px-6" data-debrief>
     <p class="mt-4 text-soft">
-      <RouterLink to="/" class="link">Practice</RouterLink> · {{ at.data.value?.name }}, debrief
+      <RouterLink to="/" class="link">{{ says('practice') }}</RouterLink>
+      {{ says('debrief', { name: at.data.value?.name }) }}
     </p>
     <h1 class="mt-1 text-3xl leading-tight font-semibold" data-truth>{{ d.truth }}</h1>
     <p class="mt-2 text-xl">
-      You said: <b data-decided>{{ d.decided }}</b>
+      {{ says('you-said') }} <b data-decided>{{ d.decided }}</b>
     </p>
-    <ul class="mt-3 flex flex-wrap gap-x-8 gap-y-1 text-lg" aria-label="How it was judged">
+    <ul class="mt-3 flex flex-wrap gap-x-8 gap-y-1 text-lg" :aria-label="says('how-was-judged')">
       <li v-for="r in right" :key="r.words" class="flex items-center gap-2">
         <span
           class="inline-flex size-6 items-center justify-center border-2"
@@ -39,24 +44,26 @@ const last = computed(() => d.value?.steps.findLast((s) => s.judged))
       </li>
     </ul>
     <p v-if="d.risked" class="mt-4 border-l-4 border-stop pl-3 text-lg" data-risked>
-      {{ d.runs ? 'What it cost: ' : 'What was risked: ' }}{{ d.risked }}
+      {{ d.runs ? says('what-cost') : says('what-was-risked') }}{{ d.risked }}
     </p>
     <p v-if="last" class="mt-4 text-lg">
-      On your readings Braxel would have said: <StateMark v-if="last.state" :state="last.state" /> {{ last.says }}
+      {{ says('your-readings-braxel-would-have') }} <StateMark v-if="last.state" :state="last.state" /> {{ last.says }}
     </p>
     <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-2">
       <StepList
-        :title="`What you did, ${lasted(d.minutes)}`"
+        :title="says('what-you-did', { minutes: lasted(d.minutes) })"
         :steps="d.steps"
-        empty="You decided without a single reading."
+        :empty="says('you-decided-without-single-reading')"
       />
-      <StepList :title="`The short way, ${lasted(d.least_minutes)}`" :steps="d.shortest" empty="" />
+      <StepList :title="says('short-way', { least_minutes: lasted(d.least_minutes) })" :steps="d.shortest" empty="" />
     </div>
     <p class="mt-6">
-      <RouterLink to="/" class="button-main inline-flex min-h-12 items-center px-6">The next engine</RouterLink>
+      <RouterLink to="/" class="button-main inline-flex min-h-12 items-center px-6">{{
+        says('next-engine')
+      }}</RouterLink>
     </p>
   </main>
   <main v-else-if="debrief.isError.value" class="p-6" role="alert">
-    {{ debrief.error.value?.message }}. <RouterLink to="/" class="link">Back to practice</RouterLink>
+    {{ debrief.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-practice') }}</RouterLink>
   </main>
 </template>

@@ -9,6 +9,10 @@ import { whenOf } from '@/diary/words'
 import { startTest } from '@/composables/startTest'
 import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/diary.json'
+
+const says = sayer(texts)
 
 type Item = Schemas['DiaryItem']
 const router = useRouter()
@@ -21,9 +25,9 @@ const items = computed(() => (diary.data.value?.items ?? []).filter((i) => !owne
 const heads: Record<Item['standing'], string> = {
   overdue: 'Overdue',
   now: 'Today',
-  soon: 'Within a month',
+  soon: says('within-month'),
   later: 'Later',
-  'put off': 'Put off',
+  'put off': says('put-off-3'),
 }
 const groups = computed(() =>
   (Object.keys(heads) as Item['standing'][])
@@ -62,24 +66,24 @@ usePageTitle(() => ['Diary'])
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <header class="flex flex-wrap items-baseline gap-x-6 gap-y-2">
-      <h1 class="text-3xl font-semibold">Diary</h1>
+      <h1 class="text-3xl font-semibold">{{ says('diary') }}</h1>
       <p v-if="diary.data.value" class="text-soft">{{ longDate(diary.data.value.today) }}</p>
       <label v-if="owners.length > 1" class="ml-auto flex items-center gap-2 print:hidden">
-        <span class="text-soft">of</span>
+        <span class="text-soft">{{ says('of') }}</span>
         <select v-model="owner" class="field w-auto">
-          <option value="">all owners</option>
+          <option value="">{{ says('all-owners') }}</option>
           <option v-for="o in owners" :key="o">{{ o }}</option>
         </select>
       </label>
     </header>
     <p v-if="diary.isError.value" role="alert" class="py-8">
-      Braxel cannot be reached. It will be asked again in a moment.
+      {{ says('braxel-cannot-reached-will-asked') }}
     </p>
     <p v-if="diary.data.value?.pending" role="status" class="mt-2">
-      {{ diary.data.value.pending }} engines are being judged: what is due on them may change.
+      {{ says('engines-being-judged-what-due', { pending: diary.data.value.pending }) }}
     </p>
     <p v-if="diary.data.value && items.length === 0" class="py-8 text-xl">
-      Nothing is due. What is tested, run hot or over-revved shows here when it asks for a test.
+      {{ says('nothing-due-what-tested-run') }}
     </p>
     <section v-for="g in groups" :key="g.standing" class="mt-6" :data-standing="g.standing">
       <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ heads[g.standing] }}</h2>
@@ -104,7 +108,7 @@ usePageTitle(() => ['Diary'])
           <p :class="i.standing === 'overdue' ? 'font-semibold' : 'text-soft'">{{ whenOf(i) }}</p>
           <p class="flex gap-x-5 print:hidden md:justify-end">
             <button class="link min-h-11" @click="see(i)">
-              {{ i.kind === 'mend' ? 'what was found' : i.kind === 'finish' ? 'go on' : 'test'
+              {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('go') : 'test'
               }}<span class="sr-only">: {{ i.name }}</span>
             </button>
             <PutOff :item="i" :today="diary.data.value!.today" />
@@ -114,10 +118,11 @@ usePageTitle(() => ['Diary'])
     </section>
 
     <section class="mt-10 max-w-3xl print:hidden" data-calendar>
-      <h2 class="border-b border-rule pb-1 text-xl font-semibold">In your calendar</h2>
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ says('your-calendar') }}</h2>
       <p class="mt-2">
-        <a href="/api/diary.ics" class="link inline-flex min-h-11 items-center" download>Download it once, as a file</a
-        >, or subscribe to an address that is asked again and again:
+        <a href="/api/diary.ics" class="link inline-flex min-h-11 items-center" download>{{
+          says('download-once-as-file')
+        }}</a>{{ says('or-subscribe-address-asked-again') }}
       </p>
       <ul v-if="addresses.length">
         <li v-for="a in addresses" :key="a" class="flex flex-wrap items-center gap-x-4">
@@ -127,18 +132,21 @@ usePageTitle(() => ['Diary'])
       </ul>
       <p class="mt-1">
         <button class="button-plain" @click="renew">
-          {{ addresses.length ? 'Renew the address' : 'Make an address' }}
+          {{ addresses.length ? says('renew-address') : says('make-address') }}
         </button>
         <span class="ml-4 text-soft">
-          Whoever has it reads the diary, and nothing else.
-          {{ addresses.length ? 'Renewed, the old one answers nobody.' : '' }}
+          {{
+            says('whoever-has-reads-diary-nothing', {
+              nobody: addresses.length ? says('renewed-old-one-answers-nobody') : '',
+            })
+          }}
         </span>
       </p>
       <p v-if="problem" role="alert" class="font-semibold">{{ problem }}</p>
     </section>
     <p class="mt-8 text-soft print:hidden">
-      How long engines of each duty are left between tests is set under
-      <RouterLink to="/rules" class="link">Rules</RouterLink>.
+      {{ says('how-long-engines-each-duty') }}
+      <RouterLink to="/rules" class="link">{{ says('rules') }}</RouterLink>.
     </p>
   </main>
 </template>

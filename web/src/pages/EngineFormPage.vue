@@ -17,6 +17,10 @@ import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { changed, given, seen, slug } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/engine-form.json'
+
+const says = sayer(texts)
 
 type Engine = Schemas['Engine']
 
@@ -142,7 +146,7 @@ const turns = computed({
   },
 })
 const words = (f: Schemas['Firing']) =>
-  f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : ', even')
+  f.order.join('-') + (f.intervals_deg ? `, ${f.intervals_deg.join('° / ')}°` : says('even'))
 
 watch(
   () => layouts.data.value,
@@ -231,12 +235,12 @@ function ownLimits(): Engine['limits'] {
 }
 
 const figures: { key: keyof Engine; words: string; hint?: string }[] = [
-  { key: 'bore_mm', words: 'Bore, mm' },
-  { key: 'stroke_mm', words: 'Stroke, mm' },
-  { key: 'rod_mm', words: 'Rod, mm' },
-  { key: 'compression_ratio', words: 'Compression ratio' },
-  { key: 'intake_closes_abdc_deg', words: 'Intake closes, ° after BDC' },
-  { key: 'altitude_m', words: 'Altitude, m' },
+  { key: 'bore_mm', words: says('bore-mm') },
+  { key: 'stroke_mm', words: says('stroke-mm') },
+  { key: 'rod_mm', words: says('rod-mm') },
+  { key: 'compression_ratio', words: says('compression-ratio') },
+  { key: 'intake_closes_abdc_deg', words: says('intake-closes-after-bdc') },
+  { key: 'altitude_m', words: says('altitude-m') },
 ]
 const oneOf = constants.Engine
 const choices: {
@@ -246,13 +250,13 @@ const choices: {
 }[] = [
   {
     key: 'duty',
-    words: 'Used for',
+    words: says('used-for'),
     of: oneOf.duty,
   },
-  { key: 'meter_unit', words: 'Its meter counts', of: oneOf.meter_unit },
+  { key: 'meter_unit', words: says('meter-counts'), of: oneOf.meter_unit },
   { key: 'kind', words: 'Kind', of: oneOf.kind.filter((k) => k !== 'rotary') },
   { key: 'fuel', words: 'Fuel', of: oneOf.fuel },
-  { key: 'fuelling', words: 'Fed by', of: oneOf.fuelling },
+  { key: 'fuelling', words: says('fed'), of: oneOf.fuelling },
   { key: 'induction', words: 'Induction', of: oneOf.induction },
   { key: 'rotation', words: 'Runs', of: oneOf.rotation },
   { key: 'ring_pack', words: 'Rings', of: oneOf.ring_pack },
@@ -275,7 +279,7 @@ function noFigures(): Problem['errors'] {
   ]
   const table = rotary.value && factors.value.trim() ? speedTable() : []
   if (table.some((row) => !(row.rpm > 0 && row.factor > 0)))
-    return [{ location: 'body.speed_table', message: 'pairs of a speed and a factor, as in 200 1.12, 250 1' }]
+    return [{ location: 'body.speed_table', message: says('pairs-speed-factor-as-200') }]
   // A list is read where it can be; what can't be is said, and stands as it was typed.
   const lists = rotary.value
     ? []
@@ -290,7 +294,7 @@ function noFigures(): Problem['errors'] {
   return [
     ...lists.filter((l) => l.none).map((l) => ({ location: l.location, message: noNumber(l.none) })),
     ...(unnamed ? [{ location: 'body.layout.names', message: noName(unnamed) }] : []),
-    ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: 'no figure' }] : []),
+    ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: says('no-figure') }] : []),
     ...(Number.isNaN(figureOf(limits.nominal)) && !asItWas
       ? [{ location: 'body.limits.compression_nominal', message: noFigure(limits.nominal) }]
       : []),
@@ -340,28 +344,31 @@ const { handIn: save } = useHandIn(async (name, done) => {
 const rulebook = useQuery(rulebookQuery)
 const usual = computed(() => {
   const every = rulebook.data.value?.intervals.find((i) => i.duty === form.duty)
-  if (!every) return 'by its duty'
+  if (!every) return says('duty')
   const by = every.by[form.meter_unit ?? 'h']
-  return `${by ? `every ${by} ${form.meter_unit} or ` : 'every '}${every.months} months`
+  return says('months', {
+    every: by ? says('every-or', { by, meter_unit: form.meter_unit }) : 'every ',
+    months: every.months,
+  })
 })
-usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : ['New engine']))
+usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : [says('new-engine')]))
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
   { keys: ['Enter'], does: 'in a field: keep the engine' },
-  { keys: ['Escape'], does: 'outside of a field: back; what is typed stays here until it is kept', run: back },
+  { keys: ['Escape'], does: says('outside-field-back-what-typed'), run: back },
 ])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : 'New engine' }}</h1>
+    <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : says('new-engine') }}</h1>
     <p v-if="restored" role="status" class="mt-2" data-restored>
-      What you typed here before is here again.
-      <button class="link min-h-11" @click="draft.afresh">Throw it away</button>
+      {{ says('what-you-typed-here-before') }}
+      <button class="link min-h-11" @click="draft.afresh">{{ says('throw-away') }}</button>
     </p>
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
-        <LabelledField label="Name" :fault="faultOf(problem, 'name')">
+        <LabelledField :label="says('name')" :fault="faultOf(problem, 'name')">
           <input
             v-model="form.name"
             class="field text-xl"
@@ -370,7 +377,7 @@ useKeys([
             autocomplete="off"
           />
         </LabelledField>
-        <LabelledField label="Owner" :fault="faultOf(problem, 'owner')">
+        <LabelledField :label="says('owner')" :fault="faultOf(problem, 'owner')">
           <input v-model="form.owner" class="field" autocomplete="off" />
         </LabelledField>
 
@@ -429,49 +436,45 @@ useKeys([
           <LabelledField
             v-for="(_, i) in banks"
             :key="i"
-            :label="banks.length > 1 ? `Bank ${i + 1}, from the front` : 'Numbers, from the front'"
+            :label="banks.length > 1 ? says('bank-from-front', { i: i + 1 }) : says('numbers-from-front')"
             :fault="faultOf(problem, `layout.banks.${i}`)"
           >
             <input v-model="banks[i]" class="field figures" inputmode="numeric" />
           </LabelledField>
         </div>
-        <LabelledField label="Your own names for cylinders, if you have any" :fault="faultOf(problem, 'layout.names')">
-          <input v-model="called" class="field" placeholder="1 front left, 2 front right" autocomplete="off" />
+        <LabelledField :label="says('your-own-names-for-cylinders')" :fault="faultOf(problem, 'layout.names')">
+          <input v-model="called" class="field" :placeholder="says('1-front-left-2-front')" autocomplete="off" />
         </LabelledField>
-        <LabelledField
-          v-if="rotary"
-          label="The maker’s factors to 250 1/min, by speed, if you have them"
-          :fault="faultOf(problem, 'speed_table')"
-        >
+        <LabelledField v-if="rotary" :label="says('makers-factors-250-1-min')" :fault="faultOf(problem, 'speed_table')">
           <input v-model="factors" class="field figures" placeholder="200 1.12, 250 1, 300 0.93" autocomplete="off" />
         </LabelledField>
         <p v-if="rotary && !factors.trim()" class="text-soft">
-          Without them Braxel uses its own estimate of what a slow or fast starter makes, and says so.
+          {{ says('without-them-braxel-uses-own') }}
         </p>
-        <LabelledField v-if="!rotary" label="Firing order" :fault="faultOf(problem, 'firing_order')">
+        <LabelledField v-if="!rotary" :label="says('firing-order')" :fault="faultOf(problem, 'firing_order')">
           <input v-model="order" class="field figures" inputmode="numeric" />
         </LabelledField>
         <div v-if="!rotary" class="grid gap-3 sm:grid-cols-2">
-          <LabelledField label="Turn from firing to firing, °" :fault="faultOf(problem, 'firing_intervals_deg')">
+          <LabelledField :label="says('turn-from-firing-firing')" :fault="faultOf(problem, 'firing_intervals_deg')">
             <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
           </LabelledField>
           <FigureField
             v-if="group === 'radial'"
             v-model="master"
-            label="Master rod, cylinder"
+            :label="says('master-rod-cylinder')"
             :fault="faultOf(problem, 'layout.master_rod')"
           />
           <FigureField
             v-if="banks.length > 1"
             v-model="angle"
-            label="Between the banks, °"
+            :label="says('between-banks')"
             :fault="faultOf(problem, 'layout.bank_angle_deg')"
           />
         </div>
         <div
           v-if="!rotary && preset && preset.firings.length > 1"
           class="flex flex-wrap gap-2"
-          aria-label="Usual firing orders"
+          :aria-label="says('usual-firing-orders')"
         >
           <button
             v-for="f in preset.firings"
@@ -507,7 +510,7 @@ useKeys([
           </LabelledField>
         </div>
         <fieldset>
-          <legend class="font-semibold">Figures, as far as you have them</legend>
+          <legend class="font-semibold">{{ says('figures-as-far-as-you') }}</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <FigureField
               v-for="f in figures"
@@ -519,14 +522,14 @@ useKeys([
           </div>
         </fieldset>
         <fieldset>
-          <legend class="font-semibold">The builder’s or the maker’s own limits: they come first</legend>
+          <legend class="font-semibold">{{ says('builders-or-makers-own-limits') }}</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
-            <LabelledField label="Usual compression" :fault="faultOf(problem, 'limits.compression_nominal')">
+            <LabelledField :label="says('usual-compression')" :fault="faultOf(problem, 'limits.compression_nominal')">
               <input v-model="limits.nominal" class="field figures" inputmode="decimal" />
             </LabelledField>
             <FigureField
               v-model="limits.minimum"
-              label="Least compression"
+              :label="says('least-compression')"
               :fault="faultOf(problem, 'limits.compression_minimum')"
             />
             <LabelledField label="in">
@@ -534,22 +537,22 @@ useKeys([
                 <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
               </select>
             </LabelledField>
-            <LabelledField label="Whose" :fault="faultOf(problem, 'limits.source')">
-              <input v-model="limits.source" class="field" placeholder="the builder" />
+            <LabelledField :label="says('whose')" :fault="faultOf(problem, 'limits.source')">
+              <input v-model="limits.source" class="field" :placeholder="says('builder')" />
             </LabelledField>
             <FigureField
               v-model="limits.spread"
-              label="Lowest below highest, %"
+              :label="says('lowest-below-highest')"
               :fault="faultOf(problem, 'limits.spread_maximum_pct')"
             />
             <FigureField
               v-model="limits.leak"
-              label="Most leak, %"
+              :label="says('most-leak')"
               :fault="faultOf(problem, 'limits.leak_maximum_pct')"
             />
-            <LabelledField label="Tested by" :fault="faultOf(problem, 'protocol')">
+            <LabelledField :label="says('tested')" :fault="faultOf(problem, 'protocol')">
               <select v-model="form.protocol" class="field">
-                <option value="">what fits its use</option>
+                <option value="">{{ says('what-fits-use') }}</option>
                 <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
               </select>
             </LabelledField>
@@ -557,21 +560,20 @@ useKeys([
         </fieldset>
         <fieldset>
           <legend class="font-semibold">
-            How long it is left between tests<span class="font-normal text-soft">
-              · else {{ usual }}, as others used for the same</span
-            >
+            {{ says('how-long-left-between-tests')
+            }}<span class="font-normal text-soft"> {{ says('else-as-others-used-for', { usual }) }}</span>
           </legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <FigureField
               v-model="plan.every"
-              :label="`Its own: every … ${form.meter_unit ?? ''}`"
+              :label="says('own-every', { meter_unit: form.meter_unit ?? '' })"
               :fault="faultOf(problem, 'plan.every')"
             />
-            <FigureField v-model="plan.months" label="or months" :fault="faultOf(problem, 'plan.months')" />
+            <FigureField v-model="plan.months" :label="says('or-months')" :fault="faultOf(problem, 'plan.months')" />
           </div>
         </fieldset>
-        <p v-if="problem" role="alert" class="font-semibold">Not kept yet: see the marked fields.</p>
-        <button class="button-main min-h-14 text-xl">Keep this engine</button>
+        <p v-if="problem" role="alert" class="font-semibold">{{ says('not-kept-yet-see-marked') }}</p>
+        <button class="button-main min-h-14 text-xl">{{ says('keep-engine') }}</button>
       </div>
     </form>
   </main>

@@ -20,6 +20,10 @@ import { longDate, signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { engineWith } from '@/outbox/draft'
 import { outbox, waitingOf } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/engine.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string }>()
 const router = useRouter()
@@ -60,13 +64,13 @@ function move(by: number) {
 
 usePageTitle(() => [page.value?.engine.name])
 useKeys([
-  { keys: ['t'], does: 'test this engine', run: () => startTest(router, client, props.engine) },
-  { keys: ['e'], does: 'its figures and limits', run: () => router.push(`/engines/${props.engine}/edit`) },
-  { keys: ['w'], does: 'crank wheel', run: () => router.push(`/engines/${props.engine}/wheel`) },
-  { keys: ['ArrowRight'], does: 'next cylinder', run: () => move(1) },
-  { keys: ['ArrowLeft'], does: 'cylinder before', run: () => move(-1) },
-  { keys: ['Tab'], does: 'to the strips: there the arrow keys read out test after test, and Enter opens it' },
-  { keys: ['Escape'], does: 'back to the rack', run: () => router.push('/') },
+  { keys: ['t'], does: says('test-engine'), run: () => startTest(router, client, props.engine) },
+  { keys: ['e'], does: says('figures-limits'), run: () => router.push(`/engines/${props.engine}/edit`) },
+  { keys: ['w'], does: says('crank-wheel'), run: () => router.push(`/engines/${props.engine}/wheel`) },
+  { keys: ['ArrowRight'], does: says('next-cylinder'), run: () => move(1) },
+  { keys: ['ArrowLeft'], does: says('cylinder-before'), run: () => move(-1) },
+  { keys: ['Tab'], does: says('strips-there-arrow-keys-read') },
+  { keys: ['Escape'], does: says('back-rack'), run: () => router.push('/') },
 ])
 </script>
 
@@ -83,17 +87,19 @@ useKeys([
               <template v-if="last.meter !== undefined">
                 · <span class="figures text-ink">{{ last.meter }}</span> {{ page.engine.meter_unit }}</template
               >
-              · tested {{ longDate(last.date)
+              {{ says('tested', { date: longDate(last.date) })
               }}<template v-if="last.conditions?.engine_temp">, {{ last.conditions.engine_temp }}</template>
             </template>
           </span>
         </p>
-        <RouterLink :to="`/engines/${engine}/edit`" class="button-plain">Figures <KeyCap>e</KeyCap></RouterLink>
+        <RouterLink :to="`/engines/${engine}/edit`" class="button-plain"
+          >{{ says('figures') }} <KeyCap>e</KeyCap></RouterLink
+        >
         <RouterLink v-if="page.engine.kind !== 'rotary'" :to="`/engines/${engine}/wheel`" class="button-plain"
-          >Crank wheel <KeyCap>w</KeyCap></RouterLink
+          >{{ says('crank-wheel-2') }} <KeyCap>w</KeyCap></RouterLink
         >
         <button class="button-main max-sm:w-full" @click="startTest(router, client, props.engine)">
-          {{ page.open ? 'Go on with the test' : 'Start a test' }} <KeyCap>t</KeyCap>
+          {{ page.open ? says('go-with-test') : says('start-test') }} <KeyCap>t</KeyCap>
         </button>
       </div>
       <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
@@ -102,13 +108,17 @@ useKeys([
       </p>
       <DiaryLines class="mt-1" :items="page.diary" :today="page.begin.date" />
       <p v-if="page.struck" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
-        This engine was struck: {{ page.struck }}.
-        <RouterLink :to="`/engines/${engine}/record`" class="link">Its record</RouterLink>
+        {{ says('engine-was-struck', { struck: page.struck }) }}
+        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record') }}</RouterLink>
       </p>
       <p v-for="c in page.clashes" :key="c" class="mt-2 border-l-4 border-watch pl-3" data-clash>{{ c }}.</p>
       <p v-if="page.unplaced" class="mt-2 border-l-4 border-watch pl-3" data-unplaced>
-        {{ page.unplaced === 1 ? 'One entry stands' : `${page.unplaced} entries stand` }} nowhere but in the
-        <RouterLink :to="`/engines/${engine}/record`" class="link">record</RouterLink>.
+        {{
+          says('nowhere-but', {
+            stand: page.unplaced === 1 ? says('one-entry-stands') : says('entries-stand', { unplaced: page.unplaced }),
+          })
+        }}
+        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record-2') }}</RouterLink>.
       </p>
     </header>
 
@@ -128,10 +138,10 @@ useKeys([
         </div>
         <p v-if="picked" class="mt-2" aria-live="polite">
           <b>{{ picked.cylinder }}</b><template v-if="picked.name"> ({{ picked.name }})</template>, {{ picked.place }}.
-          {{ picked.why.join('. ') || 'Nothing has moved beyond what the gauge can tell.' }}
+          {{ picked.why.join('. ') || says('nothing-has-moved-beyond-what') }}
         </p>
         <p v-else-if="last" class="mt-2 text-soft">
-          {{ page.unit }} as read; below it the change since the baseline, beyond what all did together.
+          {{ says('as-read-below-change-since', { unit: page.unit }) }}
         </p>
         <CauseList
           v-if="page.causes.length"
@@ -152,11 +162,7 @@ useKeys([
         @pick="pick"
       />
       <p v-else class="max-w-md text-lg text-soft lg:col-start-2 lg:row-start-1">
-        {{
-          read.length
-            ? 'One test so far: the baseline. From the second on, each cylinder is drawn here against it.'
-            : 'Start a test: the first one becomes the baseline that all later ones are held against.'
-        }}
+        {{ read.length ? says('one-test-so-far-baseline') : says('start-test-first-one-becomes') }}
       </p>
       <Schools
         v-if="page.evenness.length && read.length"
@@ -167,7 +173,7 @@ useKeys([
     </div>
 
     <section v-if="page.engine.note" class="mt-8">
-      <h2 class="border-b border-rule pb-1 font-semibold">What is to be known of it</h2>
+      <h2 class="border-b border-rule pb-1 font-semibold">{{ says('what-known') }}</h2>
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
     </section>
 
@@ -176,19 +182,20 @@ useKeys([
         <RouterLink
           :to="`/engines/${engine}/tests/${encodeURIComponent(page.checked.session)}/inspection`"
           class="link inline-flex min-h-11 items-center"
-          >Inspected on {{ longDate(page.checked.date) }}</RouterLink
-        >: {{ page.checked.heading }}
+          >{{ says('inspected', { date: longDate(page.checked.date) }) }}</RouterLink>: {{ page.checked.heading }}
       </p>
       <table v-if="page.found.length" class="mt-2 border-collapse text-left" data-found>
         <caption class="pb-1 text-left font-semibold">
-          Said, and found when it was opened
+          {{
+            says('said-found-when-was-opened')
+          }}
         </caption>
         <thead class="text-[0.9rem] text-soft">
           <tr>
-            <th class="pr-6 font-normal" scope="col">when</th>
-            <th class="pr-6 font-normal" scope="col">Braxel had said</th>
-            <th class="pr-6 font-normal" scope="col">found</th>
-            <th class="font-normal" scope="col">so it was</th>
+            <th class="pr-6 font-normal" scope="col">{{ says('when') }}</th>
+            <th class="pr-6 font-normal" scope="col">{{ says('braxel-had-said') }}</th>
+            <th class="pr-6 font-normal" scope="col">{{ says('found') }}</th>
+            <th class="font-normal" scope="col">{{ says('so-was') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -206,34 +213,38 @@ useKeys([
     <Timeline class="mt-10" :page="page" />
     <p class="mt-4 print:hidden">
       <button class="link mr-6 min-h-11" data-inspect @click="startTest(router, client, props.engine, 'inspection')">
-        Inspect it, as a buyer
+        {{ says('inspect-as-buyer') }}
       </button>
       <button class="link mr-6 min-h-11" @click="startTest(router, client, props.engine, 'before-opening')">
-        After a failure: look before opening
+        {{ says('after-failure-look-before-opening') }}
       </button>
-      <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center"
-        >Old tests from paper</RouterLink
-      >
-      <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center"
-        >The helper’s screen</RouterLink
-      >
-      <RouterLink :to="`/engines/${engine}/papers`" class="link mr-6 inline-flex min-h-11 items-center"
-        >Papers: certificate, wall sheet, tag</RouterLink
-      >
+      <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center">{{
+        says('old-tests-from-paper')
+      }}</RouterLink>
+      <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center">{{
+        says('helpers-screen')
+      }}</RouterLink>
+      <RouterLink :to="`/engines/${engine}/papers`" class="link mr-6 inline-flex min-h-11 items-center">{{
+        says('papers-certificate-wall-sheet-tag')
+      }}</RouterLink>
     </p>
     <EngineCare :page="page" />
   </main>
   <main v-else-if="entered" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6" data-entered>
     <h1 class="text-3xl font-semibold">{{ entered.name }}</h1>
     <p class="mt-2 text-lg">
-      Entered here, with {{ waitingOf(engine).length }}
-      {{ waitingOf(engine).length === 1 ? 'entry' : 'entries' }} waiting to be sent. It can be tested all the same.
+      {{
+        says('entered-here-with-waiting-sent', {
+          n: waitingOf(engine).length,
+          entries: waitingOf(engine).length === 1 ? 'entry' : 'entries',
+        })
+      }}
     </p>
     <button class="button-main mt-4 min-h-14 text-xl" @click="startTest(router, client, props.engine)">
-      Start a test <KeyCap>t</KeyCap>
+      {{ says('start-test') }} <KeyCap>t</KeyCap>
     </button>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
-    {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>
+    {{ query.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-rack-2') }}</RouterLink>
   </main>
 </template>

@@ -15,6 +15,10 @@ import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import { shown, unitOf } from '@/sums/units'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/gauges.json'
+
+const says = sayer(texts)
 
 type Tester = Schemas['Tester']
 
@@ -24,11 +28,11 @@ const speaking = useQuery({
   queryKey: ['gauge', 'all'],
   queryFn: () => ask(api.GET('/api/gauge')),
 })
-const sorts = { valve: 'with a check valve', bare: 'without a valve', 'leak-down': 'leak-down tester' }
+const sorts = { valve: says('with-check-valve'), bare: says('without-valve'), 'leak-down': says('leak-down-tester') }
 const kinds: Record<Tester['kind'], string> = {
-  compression: 'compression gauge',
-  leakdown: 'leak-down tester',
-  rotary: 'rotary gauge',
+  compression: says('compression-gauge'),
+  leakdown: says('leak-down-tester'),
+  rotary: says('rotary-gauge'),
 }
 
 const empty = () => ({
@@ -91,7 +95,7 @@ const { handIn: save } = useHandIn(async (name, done) => {
     problem.value = problemOf(outcome)
     return
   }
-  waits.value = outcome.is === 'waiting' ? 'It waits to be sent.' : ''
+  waits.value = outcome.is === 'waiting' ? says('waits-sent') : ''
   problem.value = undefined
   Object.assign(form, empty())
   done()
@@ -109,7 +113,7 @@ async function compare() {
     check.value = await ask(api.POST('/api/gauge-checks', { body: both }))
     checkFault.value = ''
   } catch (error) {
-    checkFault.value = error instanceof Error ? error.message : 'not compared'
+    checkFault.value = error instanceof Error ? error.message : says('not-compared')
   }
 }
 const rows = computed(() => testers.data.value ?? [])
@@ -119,38 +123,39 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <div class="flex flex-wrap items-baseline gap-x-6">
-      <h1 class="text-3xl font-semibold">Gauges</h1>
-      <p class="text-soft">Evenness on one gauge is worth more than its number: note which one was used.</p>
-      <RouterLink to="/record" class="link ml-auto">Record</RouterLink>
-      <RouterLink to="/protocols" class="link">Protocols</RouterLink>
+      <h1 class="text-3xl font-semibold">{{ says('gauges') }}</h1>
+      <p class="text-soft">{{ says('evenness-one-gauge-worth-more') }}</p>
+      <RouterLink to="/record" class="link ml-auto">{{ says('record') }}</RouterLink>
+      <RouterLink to="/protocols" class="link">{{ says('protocols') }}</RouterLink>
     </div>
-    <section v-if="speaking.data.value" aria-label="Gauges that speak" class="mt-3" data-speaking>
+    <section v-if="speaking.data.value" :aria-label="says('gauges-speak')" class="mt-3" data-speaking>
       <GaugeAsking :asking="speaking.data.value.asking ?? []" />
       <ul v-if="speaking.data.value.gauges.length" class="flex flex-wrap gap-x-8 text-lg">
         <li v-for="g in speaking.data.value.gauges" :key="g.id">
-          <b>{{ g.name }}</b> speaks at {{ g.from }}, {{ sorts[g.kind]
-          }}<template v-if="!g.followed">; another of its sort is heard</template>
+          <b>{{ g.name }}</b> {{ says('speaks-at', { from: g.from, kind: sorts[g.kind] })
+          }}<template v-if="!g.followed">{{ says('another-sort-heard') }}</template>
         </li>
       </ul>
       <p v-else class="text-soft">
         <template v-if="speaking.data.value.fault">{{ speaking.data.value.fault }} </template>
-        No electronic gauge speaks. One on a serial port or the shop’s network writes by itself: start Braxel with
-        --gauge or --gauge-port.
+        {{ says('no-electronic-gauge-speaks-one') }}
       </p>
     </section>
-    <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" aria-label="Gauges">
+    <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" :aria-label="says('gauges')">
       <table class="w-full min-w-[44rem]">
         <thead class="text-left text-[0.9rem] text-soft">
           <tr class="border-b border-rule">
-            <th class="py-1 font-normal">tester</th>
-            <th class="font-normal">division</th>
-            <th class="font-normal">full scale</th>
-            <th class="font-normal">offset, kPa</th>
-            <th class="font-normal">hose, cm³</th>
-            <th class="font-normal">orifice, mm</th>
-            <th class="font-normal">pulls</th>
-            <th class="font-normal">repeats within, {{ unitOf('pressure') }}</th>
-            <th><span class="sr-only">change</span></th>
+            <th class="py-1 font-normal">{{ says('tester') }}</th>
+            <th class="font-normal">{{ says('division') }}</th>
+            <th class="font-normal">{{ says('full-scale') }}</th>
+            <th class="font-normal">{{ says('offset-kpa') }}</th>
+            <th class="font-normal">{{ says('hose-cm') }}</th>
+            <th class="font-normal">{{ says('orifice-mm') }}</th>
+            <th class="font-normal">{{ says('pulls') }}</th>
+            <th class="font-normal">{{ says('repeats-within', { pressure: unitOf('pressure') }) }}</th>
+            <th>
+              <span class="sr-only">{{ says('change') }}</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -168,7 +173,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
             <td class="figures text-lg">{{ t.limit_kpa ? shown(t.limit_kpa, 'pressure') : '–' }}</td>
             <td class="text-right">
               <button class="link min-h-11" @click="edit(t)">
-                change<span class="sr-only"> {{ t.name || t.id }}</span>
+                {{ says('change') }}<span class="sr-only"> {{ t.name || t.id }}</span>
               </button>
             </td>
           </tr>
@@ -176,64 +181,72 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
       </table>
     </div>
     <p v-if="testers.isError.value" role="alert" class="mt-2">
-      Braxel cannot be reached: the testers are listed when it is back. One that you enter now is kept and sent.
+      {{ says('braxel-cannot-reached-testers-listed') }}
     </p>
     <p class="mt-2 text-[0.95rem] text-soft">
-      Two pulls of one cylinder that differ by more than “repeats within” are suspicious: 2.8 times the standard
-      deviation of a pull, from every pull made with that gauge.
+      {{ says('two-pulls-one-cylinder-differ') }}
     </p>
 
     <div class="mt-8 grid gap-10 lg:grid-cols-2">
       <form class="grid grid-cols-2 content-start gap-3" novalidate @submit.prevent="save">
         <h2 class="col-span-2 border-b border-rule pb-1 font-semibold">
-          {{ form.id ? `Change the ${form.name}` : 'Another tester' }}
+          {{ form.id ? says('change-2', { name: form.name }) : says('another-tester') }}
         </h2>
-        <LabelledField label="Name" :fault="faultOf(problem, 'name')"
+        <LabelledField :label="says('name')" :fault="faultOf(problem, 'name')"
           ><input v-model="form.name" class="field" :maxlength="longest.Tester.name"
         /></LabelledField>
-        <LabelledField label="Kind">
+        <LabelledField :label="says('kind')">
           <select v-model="form.kind" class="field">
             <option v-for="(w, k) in kinds" :key="k" :value="k">{{ w }}</option>
           </select>
         </LabelledField>
-        <FigureField v-model="form.division" label="Division of the dial" :fault="faultOf(problem, 'resolution')" />
-        <LabelledField label="Unit">
+        <FigureField v-model="form.division" :label="says('division-dial')" :fault="faultOf(problem, 'resolution')" />
+        <LabelledField :label="says('unit')">
           <select v-model="form.unit" class="field">
             <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
           </select>
         </LabelledField>
-        <FigureField v-model="form.range" label="Full scale" :fault="faultOf(problem, 'range')" />
-        <FigureField v-model="form.offset" label="Reads too high by, kPa" :fault="faultOf(problem, 'offset_kpa')" />
+        <FigureField v-model="form.range" :label="says('full-scale-2')" :fault="faultOf(problem, 'range')" />
+        <FigureField
+          v-model="form.offset"
+          :label="says('reads-too-high-kpa')"
+          :fault="faultOf(problem, 'offset_kpa')"
+        />
         <FigureField
           v-if="form.kind !== 'leakdown'"
           v-model="form.dead"
-          label="Hose ahead of the check valve, cm³"
+          :label="says('hose-ahead-check-valve-cm')"
           :fault="faultOf(problem, 'dead_volume_cc')"
         />
-        <FigureField v-else v-model="form.orifice" label="Orifice, mm" :fault="faultOf(problem, 'orifice_mm')" />
+        <FigureField
+          v-else
+          v-model="form.orifice"
+          :label="says('orifice-mm-2')"
+          :fault="faultOf(problem, 'orifice_mm')"
+        />
         <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>
         <p v-if="waits" role="status" class="col-span-2">{{ waits }}</p>
-        <button class="button-main col-span-2">Keep this tester</button>
+        <button class="button-main col-span-2">{{ says('keep-tester') }}</button>
       </form>
       <form class="grid content-start gap-3" novalidate @submit.prevent="compare">
-        <h2 class="border-b border-rule pb-1 font-semibold">One gauge against another</h2>
-        <p class="text-soft">Both on the same pressures, in one unit, a pair at a time.</p>
-        <LabelledField label="One reads"
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('one-gauge-against-another') }}</h2>
+        <p class="text-soft">{{ says('both-same-pressures-one-unit') }}</p>
+        <LabelledField :label="says('one-reads')"
           ><input v-model="one" class="field figures" placeholder="150 152 148"
         /></LabelledField>
-        <LabelledField label="The other reads" :fault="checkFault || undefined"
+        <LabelledField :label="says('other-reads')" :fault="checkFault || undefined"
           ><input v-model="other" class="field figures" placeholder="156 158 153"
         /></LabelledField>
-        <button class="button-plain">Compare</button>
+        <button class="button-plain">{{ says('compare') }}</button>
         <p v-if="check" class="text-lg" aria-live="polite">
-          The other reads <b class="figures">{{ Math.abs(check.difference).toFixed(1) }}</b> ({{
-            Math.abs(check.ratio_pct).toFixed(1)
-          }}
-          %) {{ check.difference < 0 ? 'lower' : 'higher' }}, give or take {{ (2 * check.se).toFixed(1) }}.
+          {{ says('other-reads') }} <b class="figures">{{ Math.abs(check.difference).toFixed(1) }}</b>
           {{
-            check.real
-              ? 'The difference is real: note it as the offset, or do not mix them.'
-              : 'That is no more than their scatter.'
+            says('give-or-take', {
+              Math: Math.abs(check.ratio_pct).toFixed(1),
+              higher: check.difference < 0 ? 'lower' : 'higher',
+              check: (2 * check.se).toFixed(1),
+              scatter: check.real ? says('difference-real-note-as-offset') : says('no-more-than-their-scatter'),
+            })
           }}
         </p>
       </form>

@@ -9,6 +9,10 @@ import firstEngine from '../../../docs/guide/first-engine.md?raw'
 import practice from '../../../docs/guide/practice.md?raw'
 import firstTest from '../../../docs/guide/first-test.md?raw'
 import readingAVerdict from '../../../docs/guide/reading-a-verdict.md?raw'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/help.json'
+
+const says = sayer(texts)
 
 /** The guide, as it stands in docs/guide. */
 const props = defineProps<{ page?: string }>()
@@ -38,7 +42,7 @@ useKeys([])
 
 <template>
   <main class="mx-auto grid max-w-[1300px] gap-x-12 px-4 py-5 sm:px-6 md:grid-cols-[13rem_minmax(0,46rem)]">
-    <nav aria-label="Guide" class="mb-4 md:pt-2">
+    <nav :aria-label="says('guide')" class="mb-4 md:pt-2">
       <RouterLink
         v-for="(text, name) in pages"
         :key="name"
@@ -48,7 +52,7 @@ useKeys([])
         :aria-current="name === current ? 'page' : undefined"
         >{{ title(text) }}</RouterLink
       >
-      <p class="mt-3 text-soft">On any page, <b>?</b> shows its keys.</p>
+      <p class="mt-3 text-soft">{{ says('any-page') }} <b>?</b> {{ says('shows-keys') }}</p>
     </nav>
     <!-- The guide ships with the program; nobody else writes it. -->
     <!-- eslint-disable-next-line vue/no-v-html -->

@@ -10,6 +10,10 @@ import { handIn, many, outcome, refusedAsSheet, save, type Picks } from '@/shop/
 import LogLine from '@/shop/LogLine.vue'
 import SheetAsks from '@/shop/SheetAsks.vue'
 import SheetGuess from '@/shop/SheetGuess.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/import.json'
+
+const says = sayer(texts)
 
 const client = useQueryClient()
 const rack = useQuery(rackQuery)
@@ -51,8 +55,7 @@ async function hand(how: 'read' | 'take') {
     taken.value = how === 'take' && !came.fault
     if (how === 'take') await client.invalidateQueries()
   } catch (error) {
-    fault.value =
-      error instanceof Refused ? error.message : 'Braxel can’t be reached. The file stays chosen: try again.'
+    fault.value = error instanceof Refused ? error.message : says('braxel-cant-reached-file-stays')
   } finally {
     clearInterval(following)
     progress.value = undefined
@@ -70,7 +73,7 @@ let reading: Promise<void> = Promise.resolve()
 async function take() {
   await reading
   if (busy.value === 'take') return
-  if (must.value) fault.value = 'Answer the question first.'
+  if (must.value) fault.value = says('answer-question-first')
   else if (fresh.value) await hand('take')
 }
 function choose(given: File | undefined) {
@@ -93,10 +96,9 @@ useKeys([])
 
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">Bring in</h1>
+    <h1 class="text-3xl font-semibold">{{ says('bring') }}</h1>
     <p v-if="!page" class="mt-1 max-w-3xl text-lg">
-      A spreadsheet saved as CSV, however it is laid out; or logs from another Braxel, with their photos. First you see
-      what it was taken for. Nothing comes in before you say so, and nothing that is here is replaced.
+      {{ says('spreadsheet-saved-as-csv-however') }}
     </p>
     <label
       class="mt-4 flex min-h-20 max-w-3xl cursor-pointer flex-wrap items-center gap-x-4 border-2 border-dashed border-rule px-5 py-3 text-lg focus-within:outline-2"
@@ -104,15 +106,20 @@ useKeys([])
       @drop.prevent="choose($event.dataTransfer?.files[0])"
     >
       <input type="file" class="sr-only" accept=".csv,.tsv,.txt,.json,.jsonl,.zip" @change="chosen" />
-      <span class="button-plain">Choose a file</span>
+      <span class="button-plain">{{ says('choose-file') }}</span>
       <b v-if="file">{{ file.name }}</b>
-      <span v-else class="text-soft">or drop it here: .csv, .json, .jsonl, .zip</span>
+      <span v-else class="text-soft">{{ says('or-drop-here-csv-json') }}</span>
     </label>
     <div v-if="progress" class="mt-4 max-w-3xl" role="status" data-progress>
       <p class="text-lg">
-        {{ busy === 'take' ? 'Importing' : 'Reading' }} the file: {{ many(progress.logs, 'engine') }} so far<template
-          v-if="left > 1"
-          >, about {{ left < 90 ? `${left} s` : `${Math.round(left / 60)} min` }} left</template
+        {{
+          says('file-so-far', {
+            Reading: busy === 'take' ? 'Importing' : 'Reading',
+            engine: many(progress.logs, 'engine'),
+          })
+        }}<template v-if="left > 1">{{
+          says('about-left', { min: left < 90 ? `${left} s` : says('min', { Math: Math.round(left / 60) }) })
+        }}</template
         >.
       </p>
       <progress class="mt-1 h-3 w-full" :value="progress.done" :max="progress.size || 1"></progress>
@@ -122,7 +129,7 @@ useKeys([])
       {{ page.file }}: {{ page.fault }}
     </p>
 
-    <section v-if="sheet" class="mt-5" aria-label="The sheet">
+    <section v-if="sheet" class="mt-5" :aria-label="says('sheet')">
       <p class="text-[1.35rem] leading-snug font-medium" data-sentence>
         <template v-if="taken">
           <template v-for="w in sheet.would" :key="w.engine">
@@ -130,10 +137,11 @@ useKeys([])
           </template>
         </template>
         <template v-else>
-          {{ many(sheet.tests.length, 'test') }}<template v-if="named"> of {{ named }}</template
-          >, read from {{ many(sheet.all, 'row')
-          }}<template v-if="sheet.refused.length">; {{ sheet.refused.length }} not taken</template
-          ><template v-if="sheet.doubts.length">; {{ sheet.doubts.length }} worth a look</template>.
+          {{ many(sheet.tests.length, 'test') }}<template v-if="named"> {{ says('of', { named }) }}</template
+          >{{ says('read-from', { row: many(sheet.all, 'row') })
+          }}<template v-if="sheet.refused.length">{{ says('not-taken', { n: sheet.refused.length }) }}</template
+          ><template v-if="sheet.doubts.length">{{ says('worth-look', { n: sheet.doubts.length }) }}</template
+          >.
           <template v-for="w in sheet.would" :key="w.engine"
             ><template v-if="!w.new || w.here">{{ w.name }}: {{ outcome(w, false) }}. </template></template
           >
@@ -157,21 +165,27 @@ useKeys([])
             @click="take"
           >
             {{
-              must ? 'First the question' : fresh ? `Take in ${many(sheet.tests.length, 'test')}` : 'Nothing new in it'
+              must
+                ? says('first-question')
+                : fresh
+                  ? says('take', { test: many(sheet.tests.length, 'test') })
+                  : says('nothing-new')
             }}
           </button>
         </div>
-        <h2 class="mt-6 border-b border-rule pb-1 font-semibold">What each column was taken for</h2>
+        <h2 class="mt-6 border-b border-rule pb-1 font-semibold">{{ says('what-each-column-was-taken') }}</h2>
         <p v-if="sheet.guess.turned" class="mt-1">
-          Tests stand in columns here, and were read so.
-          <button class="link min-h-11" @click="picks = { ...picks, turned: false }">They stand in rows</button>
+          {{ says('tests-stand-columns-here-were') }}
+          <button class="link min-h-11" @click="picks = { ...picks, turned: false }">
+            {{ says('they-stand-rows') }}
+          </button>
         </p>
         <SheetGuess v-model="picks" class="mt-1" :sheet="sheet" />
       </template>
       <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div>
           <h2 class="border-b border-rule pb-1 font-semibold">
-            As it {{ taken ? 'stands' : 'would stand' }} on record
+            {{ says('as-record', { stand: taken ? 'stands' : says('would-stand') }) }}
           </h2>
           <ul class="max-h-96 overflow-auto" tabindex="0">
             <li v-for="(t, i) in sheet.tests" :key="i" class="border-b border-track py-1.5" data-test>
@@ -184,15 +198,15 @@ useKeys([])
         <div>
           <template v-if="sheet.refused.length">
             <h2 class="flex items-baseline border-b border-rule pb-1 font-semibold">
-              Not taken, and why
+              {{ says('not-taken-why') }}
               <button class="link ml-auto font-normal" @click="save(refusedAsSheet(sheet.refused), 'not-taken.csv')">
-                Save these to mend
+                {{ says('save-these-mend') }}
               </button>
             </h2>
             <ul>
               <li v-for="(r, i) in sheet.refused" :key="i" class="border-b border-track py-1.5" data-refused>
                 <b
-                  >Row {{ r.row }}<template v-if="r.column">, {{ r.column }}</template></b
+                  >{{ says('row', { row: r.row }) }}<template v-if="r.column">, {{ r.column }}</template></b
                 >
                 <template v-if="r.text"
                   >: <span class="figures">{{ r.text }}</span> –
@@ -202,11 +216,11 @@ useKeys([])
             </ul>
           </template>
           <template v-if="sheet.doubts.length">
-            <h2 class="mt-4 border-b border-rule pb-1 font-semibold">Read so, and worth a look</h2>
+            <h2 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('read-so-worth-look') }}</h2>
             <ul>
               <li v-for="(d, i) in sheet.doubts" :key="i" class="border-b border-track py-1.5" data-doubt>
                 <b v-if="d.row"
-                  >Row {{ d.row }}<template v-if="d.column">, {{ d.column }}</template></b
+                  >{{ says('row', { row: d.row }) }}<template v-if="d.column">, {{ d.column }}</template></b
                 >
                 <template v-if="d.text"
                   >: <span class="figures">{{ d.text }}</span> –</template
@@ -216,13 +230,13 @@ useKeys([])
             </ul>
           </template>
           <p v-if="!sheet.refused.length && !sheet.doubts.length" class="text-soft">
-            Every row was read without a doubt. Titles, blank rows and totals are passed over.
+            {{ says('every-row-was-read-without') }}
           </p>
         </div>
       </div>
     </section>
 
-    <section v-if="logs.length" class="mt-5" aria-label="The logs">
+    <section v-if="logs.length" class="mt-5" :aria-label="says('logs')">
       <button
         v-if="!taken"
         class="button-main"
@@ -231,7 +245,9 @@ useKeys([])
         data-take
         @click="take"
       >
-        {{ fresh ? `Take in ${many(logs.filter((l) => l.would?.new).length, 'log')}` : 'Nothing new in it' }}
+        {{
+          fresh ? says('take-2', { log: many(logs.filter((l) => l.would?.new).length, 'log') }) : says('nothing-new')
+        }}
       </button>
       <ul class="mt-3 border-t border-rule">
         <LogLine

@@ -12,6 +12,10 @@ import { useSheet } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
 import InspectionResult from '@/inspection/InspectionResult.vue'
 import { grouped, nextOf, shownAnswer } from '@/inspection/lines'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/inspection.json'
+
+const says = sayer(texts)
 
 type Line = Schemas['Line']
 
@@ -62,7 +66,7 @@ async function answer(line: Line, body: { finding?: string; value?: number }) {
     ...(body.value === undefined ? {} : { unit: line.unit }),
   })
   if (outcome.is === 'refused') {
-    fault.value = { item: line.item, what: outcome.answer?.why ?? 'not kept' }
+    fault.value = { item: line.item, what: outcome.answer?.why ?? says('not-kept') }
     if (outcome.entry.id) await drop(outcome.entry.id)
     return
   }
@@ -96,13 +100,13 @@ function enter() {
 
 usePageTitle(() => [page.value?.name, 'inspection'])
 useKeys([
-  { keys: ['1…9'], does: 'the answer of that number', run: undefined },
+  { keys: ['1…9'], does: says('answer-number'), run: undefined },
   { keys: [...'123456789'], does: '', run: (e) => pick(Number(e.key)) },
-  { keys: ['-'], does: 'it could not be checked', run: () => current.value && void answer(current.value, {}) },
-  { keys: ['Enter'], does: 'keep a figure; open the step of the run sheet; else the next line', run: enter },
-  { keys: ['ArrowDown'], does: 'next line', run: () => move(1) },
-  { keys: ['ArrowUp'], does: 'line before', run: () => move(-1) },
-  { keys: ['Escape'], does: 'back to the engine', run: () => router.push(`/engines/${props.engine}`) },
+  { keys: ['-'], does: says('could-not-checked-2'), run: () => current.value && void answer(current.value, {}) },
+  { keys: ['Enter'], does: says('keep-figure-open-step-run'), run: enter },
+  { keys: ['ArrowDown'], does: says('next-line'), run: () => move(1) },
+  { keys: ['ArrowUp'], does: says('line-before'), run: () => move(-1) },
+  { keys: ['Escape'], does: says('back-engine'), run: () => router.push(`/engines/${props.engine}`) },
 ])
 </script>
 
@@ -115,27 +119,27 @@ useKeys([
       <h1 class="text-3xl font-semibold">
         <RouterLink :to="`/engines/${engine}`">{{ page.name }}</RouterLink>
         <span class="text-xl font-normal text-soft">
-          · {{ after ? 'before it is opened' : 'inspection' }} · {{ page.about }} · {{ longDate(page.date) }}</span
+          · {{ after ? says('before-opened-2') : 'inspection' }} · {{ page.about }} · {{ longDate(page.date) }}</span
         >
       </h1>
       <p class="text-soft" role="status" data-done>
-        <b class="figures text-ink">{{ page.done }}</b> of {{ page.done + page.open }} looked at.
+        <b class="figures text-ink">{{ page.done }}</b> {{ says('looked-at', { open: page.done + page.open }) }}
         <RouterLink
           v-if="after"
           :to="`/engines/${engine}/tests/${session}/inspection`"
           class="link ml-3 inline-flex min-h-11 items-center"
-          >The buyer’s list</RouterLink
+          >{{ says('buyers-list') }}</RouterLink
         >
         <RouterLink
           v-else
           :to="`/engines/${engine}/tests/${session}/before-opening`"
           class="link ml-3 inline-flex min-h-11 items-center"
-          >After a failure: the list before opening</RouterLink
+          >{{ says('after-failure-list-before-opening') }}</RouterLink
         >
       </p>
     </header>
 
-    <section ref="list" aria-label="What is looked at" class="print:hidden">
+    <section ref="list" :aria-label="says('what-looked-at')" class="print:hidden">
       <div v-for="(s, i) in sections" :key="i" class="mt-4">
         <h2 class="border-b border-rule pb-1 font-semibold">{{ s.name }}</h2>
         <div
@@ -184,12 +188,14 @@ useKeys([
               />
               {{ line.unit }}</label
             >
-            <button v-if="line.unit" class="button-plain min-h-11" @click.stop="figure(line)">Keep it</button>
+            <button v-if="line.unit" class="button-plain min-h-11" @click.stop="figure(line)">
+              {{ says('keep') }}
+            </button>
             <RouterLink v-if="line.step" :to="stepOf(line)" class="button-plain inline-flex min-h-11 items-center"
-              >Go to the run sheet <KeyCap class="ml-1.5 max-sm:hidden">Enter</KeyCap></RouterLink
+              >{{ says('go-run-sheet') }} <KeyCap class="ml-1.5 max-sm:hidden">{{ says('enter') }}</KeyCap></RouterLink
             >
             <button class="link ml-auto min-h-11" data-unchecked @click.stop="answer(line, {})">
-              could not be checked <KeyCap class="max-sm:hidden">-</KeyCap>
+              {{ says('could-not-checked') }} <KeyCap class="max-sm:hidden">-</KeyCap>
             </button>
           </div>
           <p v-if="fault?.item === line.item" class="font-semibold" role="alert" data-fault>{{ fault.what }}</p>
@@ -200,6 +206,6 @@ useKeys([
     <InspectionResult :page="page" :after="after" class="mt-4" />
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
-    {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>
+    {{ query.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-rack') }}</RouterLink>
   </main>
 </template>

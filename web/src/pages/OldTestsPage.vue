@@ -6,6 +6,10 @@ import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { blockOf, columnName, columnOf, heads, isEmpty, pasted, textAt, withText } from '@/old/grid'
 import { useGrid } from '@/old/useGrid'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/old-tests.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string }>()
 const grid = useGrid(props.engine)
@@ -16,7 +20,7 @@ const table = useTemplateRef('table')
 const titles = computed(() => [
   { words: 'date', wide: 'min-w-25' },
   { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-16' },
-  { words: 'hot, cold', wide: 'min-w-14' },
+  { words: says('hot-cold'), wide: 'min-w-14' },
   { words: 'gauge', wide: 'min-w-24' },
   { words: 'what', wide: 'min-w-12' },
   { words: 'unit', wide: 'min-w-14' },
@@ -93,16 +97,16 @@ const sound = computed(() => {
 const word = ref('')
 async function keep() {
   const { kept, waits } = await grid.keep()
-  const tests = kept === 1 ? 'One test' : `${kept} tests`
-  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : `${tests} kept.`
+  const tests = kept === 1 ? says('one-test') : says('tests', { kept })
+  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : says('kept', { tests })
 }
 
-usePageTitle(() => [page.value?.name, 'old tests'])
+usePageTitle(() => [page.value?.name, says('old-tests')])
 useKeys([
-  { keys: ['Tab'], does: 'next cell' },
-  { keys: ['Enter'], does: 'the cell below; with Shift the one above' },
-  { keys: ['↑', '↓', '←', '→'], does: 'from cell to cell' },
-  { keys: ['Ctrl+V'], does: 'paste a block from a spreadsheet' },
+  { keys: ['Tab'], does: says('next-cell') },
+  { keys: ['Enter'], does: says('cell-below-with-shift-one') },
+  { keys: ['↑', '↓', '←', '→'], does: says('from-cell-cell') },
+  { keys: ['Ctrl+V'], does: says('paste-block-from-spreadsheet') },
 ])
 </script>
 
@@ -111,7 +115,7 @@ useKeys([
     <div class="flex flex-wrap items-end gap-x-8 gap-y-2">
       <h1 class="text-3xl font-semibold">
         <RouterLink :to="`/engines/${engine}`">{{ page.name }}</RouterLink><span class="font-normal text-soft">
-          · old tests</span
+          {{ says('old-tests-2') }}</span
         >
       </h1>
       <span v-if="word" role="status" class="ml-auto text-lg font-semibold" data-word>{{ word }}</span>
@@ -122,29 +126,36 @@ useKeys([
         @click="keep"
       >
         {{
-          sound.length === 1 ? 'Keep this test' : sound.length ? `Keep ${sound.length} tests` : 'Nothing to keep yet'
+          sound.length === 1
+            ? says('keep-test')
+            : sound.length
+              ? says('keep-tests', { n: sound.length })
+              : says('nothing-keep-yet')
         }}
       </button>
     </div>
     <p class="mt-1 text-soft">
-      A row a test, a column a cylinder; a further row without a date is the same test, wet or leak. Several pulls in a
-      cell: <span class="figures text-ink">145/147</span>. A leak in percent, with where it was heard:
-      <span class="figures text-ink">7e2</span> (<span class="figures text-ink">c i e w n p</span>, as on the sheet;
-      <span class="figures text-ink">none</span> where somebody listened and heard nothing), or
-      <span class="figures text-ink">93 of 100</span>.
+      {{ says('row-test-column-cylinder-further') }} <span class="figures text-ink">145/147</span
+      >{{ says('leak-percent-with-where-was') }} <span class="figures text-ink">7e2</span> (<span
+        class="figures text-ink"
+        >c i e w n p</span
+      >{{ says('as-sheet') }} <span class="figures text-ink">{{ says('none') }}</span>
+      {{ says('where-somebody-listened-heard-nothing') }} <span class="figures text-ink">{{ says('93-100') }}</span>.
     </p>
     <p v-if="away" role="alert" class="mt-2 border-l-4 border-watch pl-3">
-      Braxel cannot be reached. What you type stays on this device, and is read when it is back.
+      {{ says('braxel-cannot-reached-what-you') }}
     </p>
-    <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">Show {{ hidden }} older rows</button>
+    <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">
+      {{ says('show-older-rows', { hidden }) }}
+    </button>
     <p class="mt-2 line-clamp-2 min-h-13 text-lg leading-snug" aria-live="polite" data-said>
-      <b v-if="said">Row {{ at.row + 1 }}:</b> {{ said }}
+      <b v-if="said">{{ says('row', { at: at.row + 1 }) }}</b> {{ said }}
     </p>
-    <div class="relative mt-1 max-h-[66vh] overflow-auto" role="region" aria-label="Grid of tests" tabindex="0">
+    <div class="relative mt-1 max-h-[66vh] overflow-auto" role="region" :aria-label="says('grid-tests')" tabindex="0">
       <table ref="table" class="w-full border-collapse">
         <thead class="sticky top-0 z-10 bg-paper text-left text-[0.9rem] text-soft">
           <tr>
-            <th scope="col" class="px-1.5 font-normal">as it stands</th>
+            <th scope="col" class="px-1.5 font-normal">{{ says('as-stands') }}</th>
             <th v-for="t in titles" :key="t.words" scope="col" class="px-1.5 font-normal" :class="t.wide">
               {{ t.words }}
             </th>
@@ -156,7 +167,7 @@ useKeys([
             >
               {{ c.cylinder }}<span v-if="c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
             </th>
-            <th scope="col" class="min-w-24 px-1.5 font-normal">note</th>
+            <th scope="col" class="min-w-24 px-1.5 font-normal">{{ says('note') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -171,7 +182,7 @@ useKeys([
                 :class="{ 'figures text-[0.88rem]': c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
                 :value="textAt(r, c - 1)"
                 :data-at="`${i} ${c - 1}`"
-                :aria-label="`${columnName(c - 1, cylinders)}, row ${i + 1}`"
+                :aria-label="says('row-2', { cylinders: columnName(c - 1, cylinders), i: i + 1 })"
                 :aria-invalid="!!faultAt(r.key, c - 1)"
                 :title="faultAt(r.key, c - 1)?.what"
                 autocomplete="off"
@@ -188,17 +199,17 @@ useKeys([
     <ul v-if="result?.faults.length" class="mt-3" aria-live="polite" data-faults>
       <li v-for="f in result.faults" :key="`${f.row} ${f.column}`">
         <button class="link min-h-9" @click="focus(places.get(f.row)! - 1, columnOf(f.column, cylinders))">
-          Row {{ places.get(f.row) }}, {{ f.column }}</button
-        >: {{ f.what }}
+          {{ says('row-3', { row: places.get(f.row), column: f.column }) }}</button>: {{ f.what }}
       </li>
     </ul>
     <p class="mt-3 text-soft">
-      What is typed stays on this device until it is kept. A cell of a test on record that is typed over is struck, and
-      read anew: the <RouterLink :to="`/engines/${engine}/record`" class="link">record</RouterLink> keeps both.
+      {{ says('what-typed-stays-device-until') }}
+      <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record') }}</RouterLink>
+      {{ says('keeps-both') }}
     </p>
   </main>
   <main v-else-if="grid.query.isError.value" class="p-6" role="alert">
     {{ grid.query.error.value?.message }}.
-    <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink>
+    <RouterLink :to="`/engines/${engine}`" class="link">{{ says('back-engine') }}</RouterLink>
   </main>
 </template>

@@ -9,6 +9,10 @@ import type { Waiting } from '@/outbox/disk'
 import { fieldsOf, withFields } from '@/outbox/mend'
 import { wordsOf } from '@/outbox/mine'
 import { again, device, drop, flush, outbox } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/outbox.json'
+
+const says = sayer(texts)
 
 const { all, unreachable } = outbox
 const mending = ref<string>()
@@ -34,8 +38,8 @@ useKeys([])
 <template>
   <main class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6">
     <div class="flex flex-wrap items-end gap-x-6 gap-y-2">
-      <h1 class="mr-auto text-3xl font-semibold">Waiting on this device</h1>
-      <LabelledField label="This device signs as">
+      <h1 class="mr-auto text-3xl font-semibold">{{ says('waiting-device') }}</h1>
+      <LabelledField :label="says('device-signs-as')">
         <input v-model="by" class="field w-56" :maxlength="longest.Entry.by" @change="sign" />
       </LabelledField>
     </div>
@@ -43,15 +47,15 @@ useKeys([])
       {{
         all.length
           ? unreachable
-            ? 'Braxel cannot be reached. All of this is kept here and sent by itself, in order, when it is back.'
-            : 'What is refused stays here until you mend or drop it; it holds up nothing behind it.'
-          : 'Nothing waits: all that was typed here is kept by Braxel.'
+            ? says('braxel-cannot-reached-all-kept')
+            : says('what-refused-stays-here-until')
+          : says('nothing-waits-all-was-typed')
       }}
     </p>
     <ol v-if="all.length" class="mt-4 border-t border-rule">
       <li v-for="w in all" :key="w.entry.id" class="border-b border-rule py-2" data-entry>
         <div class="grid items-center gap-x-5 gap-y-1 sm:grid-cols-[8rem_1fr_auto]">
-          <span :class="w.refused ? 'font-semibold' : 'text-soft'">{{ w.refused ? 'not kept' : 'waiting' }}</span>
+          <span :class="w.refused ? 'font-semibold' : 'text-soft'">{{ w.refused ? says('not-kept') : 'waiting' }}</span>
           <span>
             <span class="text-lg">{{ wordsOf(w.entry) }}</span>
             <span class="block text-[0.9rem] text-soft">
@@ -64,15 +68,17 @@ useKeys([])
             <span v-if="w.refused" class="block font-semibold" data-why>{{ w.refused.why }}</span>
           </span>
           <span class="flex gap-2">
-            <button v-if="w.refused && mending !== w.entry.id" class="button-plain" @click="mend(w)">Mend</button>
+            <button v-if="w.refused && mending !== w.entry.id" class="button-plain" @click="mend(w)">
+              {{ says('mend') }}
+            </button>
             <button
               v-if="w.refused"
               class="button-plain"
               @click="again(w.entry.id, w.refused.ask ? { sure: true } : {})"
             >
-              {{ w.refused.ask ? 'Do it all the same' : 'Try again' }}
+              {{ w.refused.ask ? says('do-all-same') : says('try-again') }}
             </button>
-            <button class="button-plain" @click="drop(w.entry.id)">Drop</button>
+            <button class="button-plain" @click="drop(w.entry.id)">{{ says('drop') }}</button>
           </span>
         </div>
         <form v-if="mending === w.entry.id" class="mt-2 grid gap-3 sm:grid-cols-3" novalidate @submit.prevent="send(w)">
@@ -84,10 +90,10 @@ useKeys([])
           >
             <input v-model="typed[field]" class="field" />
           </LabelledField>
-          <button class="button-main self-end">Send it so</button>
+          <button class="button-main self-end">{{ says('send-so') }}</button>
         </form>
       </li>
     </ol>
-    <button v-if="all.length" class="button-plain mt-4" @click="flush()">Try now</button>
+    <button v-if="all.length" class="button-plain mt-4" @click="flush()">{{ says('try-now') }}</button>
   </main>
 </template>

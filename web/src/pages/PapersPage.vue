@@ -9,6 +9,10 @@ import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { base } from '@/api/base'
 import { usePageTitle } from '@/composables/usePageTitle'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/papers.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string }>()
 const query = useQuery(engineQuery(props.engine))
@@ -18,20 +22,12 @@ const test = ref('')
 const size = useLocalStorage('braxel.paper', 'a4')
 const label = useLocalStorage('braxel.label', '89x36')
 const papers = [
-  [
-    'wall',
-    'Wall sheet',
-    'Blank, for the garage wall: boxes in this engine’s layout and firing order, turns, marks, cautions.',
-  ],
-  ['filled', 'Filled sheet', 'A test as it was written down, every pull of it.'],
-  [
-    'certificate',
-    'Baseline certificate',
-    'How it read when it was right: how and by which gauges it was tested, limits, what was not tested, fingerprint.',
-  ],
-  ['season', 'Season report', 'Each cylinder over the season, and the first test beside the last.'],
-  ['history', 'History for a sale', 'All tests and what happened, on one page, with a fingerprint.'],
-  ['tag', 'Valve cover tag', 'Each cylinder’s baseline, the day and the gauge, on a label.'],
+  ['wall', says('wall-sheet'), says('blank-for-garage-wall-boxes')],
+  ['filled', says('filled-sheet'), says('test-as-was-written-down')],
+  ['certificate', says('baseline-certificate'), says('how-read-when-was-right')],
+  ['season', says('season-report'), says('each-cylinder-over-season-first')],
+  ['history', says('history-for-sale'), says('all-tests-what-happened-one')],
+  ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-day-gauge')],
 ] as const
 const needs = (kind: string) => kind !== 'wall' && !tests.value.length
 function address(kind: string): string {
@@ -47,30 +43,30 @@ useKeys([])
   <main v-if="page" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">
       <RouterLink :to="`/engines/${engine}`">{{ page.engine.name }}</RouterLink><span class="font-normal text-soft">
-        · papers</span
+        {{ says('papers') }}</span
       >
     </h1>
     <div class="mt-4 flex flex-wrap gap-x-6 gap-y-3">
-      <LabelledField label="Of which test">
+      <LabelledField :label="says('which-test')">
         <select v-model="test" class="field min-w-64" data-test>
-          <option value="">the baseline, or the last</option>
+          <option value="">{{ says('baseline-or-last') }}</option>
           <option v-for="t in tests" :key="t.id" :value="t.id">
-            {{ longDate(t.date) }}{{ t.baseline ? ', baseline' : '' }}
+            {{ longDate(t.date) }}{{ t.baseline ? says('baseline') : '' }}
           </option>
         </select>
       </LabelledField>
-      <LabelledField label="Paper">
+      <LabelledField :label="says('paper')">
         <select v-model="size" class="field">
           <option value="a4">A4</option>
-          <option value="letter">Letter</option>
+          <option value="letter">{{ says('letter') }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Label">
+      <LabelledField :label="says('label')">
         <select v-model="label" class="field">
-          <option value="62x29">62 × 29 mm</option>
-          <option value="89x36">89 × 36 mm</option>
-          <option value="102x51">102 × 51 mm</option>
-          <option value="62x100">100 × 62 mm</option>
+          <option value="62x29">{{ says('62-29-mm') }}</option>
+          <option value="89x36">{{ says('89-36-mm') }}</option>
+          <option value="102x51">{{ says('102-51-mm') }}</option>
+          <option value="62x100">{{ says('100-62-mm') }}</option>
         </select>
       </LabelledField>
     </div>
@@ -89,14 +85,14 @@ useKeys([])
           target="_blank"
           rel="noopener"
           :data-paper="kind"
-          >Open<span class="sr-only"> the {{ name }}</span></a
+          >{{ says('open') }}<span class="sr-only"> {{ says('the', { name }) }}</span></a
         >
-        <span v-else class="text-soft">after the first test</span>
+        <span v-else class="text-soft">{{ says('after-first-test') }}</span>
       </li>
     </ul>
     <p class="mt-4 max-w-3xl text-soft">
-      Whoever holds a certificate can ask later whether the log still says the same: its eight words are typed under
-      <RouterLink to="/shop" class="link">Shop</RouterLink>.
+      {{ says('whoever-holds-certificate-can-ask') }}
+      <RouterLink to="/shop" class="link">{{ says('shop') }}</RouterLink>.
     </p>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">{{ query.error.value?.message }}.</main>

@@ -5,6 +5,10 @@ import { useRouter } from 'vue-router'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import { practiceQuery } from '@/practice/queries'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/practice.json'
+
+const says = sayer(texts)
 
 const router = useRouter()
 const client = useQueryClient()
@@ -12,8 +16,8 @@ const page = useQuery(practiceQuery)
 const fault = ref('')
 const engine = ref('four')
 const hide = ref('')
-const levels = ['', 'plain', 'less plain', 'mean']
-const words: Record<string, string> = { four: 'four in line', six: 'V6, odd and even banks' }
+const levels = ['', 'plain', says('less-plain'), 'mean']
+const words: Record<string, string> = { four: says('four-line'), six: says('v6-odd-even-banks') }
 const judged = computed(() => page.data.value?.lessons.filter((l) => l.right).length ?? 0)
 /** The first engine that was not judged right yet is the next thing to do. */
 const next = computed(() => page.data.value?.lessons.find((l) => !l.right)?.id)
@@ -26,7 +30,7 @@ async function begin(body: Begin) {
     void client.invalidateQueries({ queryKey: ['practice'] })
     await router.push(sheetOf(one))
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : 'The server is away: try again when it is back.'
+    fault.value = e instanceof Refused ? e.message : says('server-away-try-again-when')
   }
 }
 const sheetOf = (t: Schemas['PracticeTry']) =>
@@ -35,20 +39,19 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
 
 <template>
   <main class="mx-auto max-w-6xl px-4 pb-12 sm:px-6">
-    <h1 class="mt-4 text-3xl font-semibold">Practice</h1>
+    <h1 class="mt-4 text-3xl font-semibold">{{ says('practice') }}</h1>
     <p class="mt-1 max-w-3xl text-lg">
-      Engines that never were, with something hidden in them, or nothing, or a mistake of the testing. Test one with the
-      run sheet, by gauge and by ear; then decide what it is, where, and whether to run it. Nothing of it gets onto your
-      rack.
+      {{ says('engines-never-were-with-something') }}
     </p>
     <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert">{{ fault }}</p>
     <template v-if="page.data.value">
       <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
-        <section aria-label="Course">
+        <section :aria-label="says('course')">
           <h2 class="flex items-baseline border-b border-ink pb-1 text-xl font-semibold">
-            Twelve engines, from plain to mean
+            {{ says('twelve-engines-from-plain-mean') }}
             <span class="ml-auto text-base font-normal text-soft" data-judged
-              ><b class="figures text-ink">{{ judged }}</b> of {{ page.data.value.lessons.length }} judged right</span
+              ><b class="figures text-ink">{{ judged }}</b>
+              {{ says('judged-right', { n: page.data.value.lessons.length }) }}</span
             >
           </h2>
           <ol>
@@ -69,47 +72,46 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
                 :to="sheetOf(l.last)"
                 class="link flex min-h-11 items-center"
                 :class="{ 'font-semibold': !l.last.decided }"
-                >{{ l.last.decided ? (l.last.right ? 'judged right' : 'misjudged') : 'go on' }}</RouterLink
+                >{{ l.last.decided ? (l.last.right ? says('judged-right-2') : 'misjudged') : says('go') }}</RouterLink
               >
               <button
                 class="min-h-11"
                 :class="l.id === next && (!l.last || l.last.decided) ? 'button-main' : 'button-plain'"
                 @click="begin({ lesson: l.id })"
               >
-                {{ l.last ? 'Again' : 'Test it' }}<span class="sr-only">, {{ l.name }}</span>
+                {{ l.last ? 'Again' : says('test') }}<span class="sr-only">, {{ l.name }}</span>
               </button>
             </li>
           </ol>
         </section>
-        <section aria-label="One of your own">
-          <h2 class="border-b border-ink pb-1 text-xl font-semibold">One that nobody has seen</h2>
+        <section :aria-label="says('one-your-own')">
+          <h2 class="border-b border-ink pb-1 text-xl font-semibold">{{ says('one-nobody-has-seen') }}</h2>
           <form class="mt-3 grid gap-3" @submit.prevent="begin({ engine, hide })">
-            <LabelledField label="Engine">
+            <LabelledField :label="says('engine')">
               <select v-model="engine" class="field w-full">
                 <option v-for="e in page.data.value.engines" :key="e" :value="e">{{ words[e] ?? e }}</option>
               </select>
             </LabelledField>
-            <LabelledField label="Hidden in it">
+            <LabelledField :label="says('hidden')">
               <select v-model="hide" class="field w-full" data-hide>
-                <option value="">let Braxel hide something, or nothing</option>
+                <option value="">{{ says('let-braxel-hide-something-or') }}</option>
                 <option v-for="k in page.data.value.kinds" :key="k.kind" :value="k.kind">{{ k.words }}</option>
               </select>
             </LabelledField>
-            <button class="button-plain min-h-12" data-draw>Put it on the stand</button>
+            <button class="button-plain min-h-12" data-draw>{{ says('put-stand') }}</button>
           </form>
           <ul v-if="page.data.value.drawn.length" class="mt-4">
             <li v-for="t in page.data.value.drawn.slice(0, 8)" :key="t.engine" class="border-b border-rule">
               <RouterLink :to="sheetOf(t)" class="flex min-h-11 items-center justify-between"
                 ><span class="link">{{ t.name }}</span
                 ><span class="text-soft">{{
-                  t.decided ? (t.right ? 'judged right' : 'misjudged') : 'go on'
+                  t.decided ? (t.right ? says('judged-right-2') : 'misjudged') : says('go')
                 }}</span></RouterLink
               >
             </li>
           </ul>
           <p class="mt-6 border-l-4 border-rule pl-3 text-soft">
-            A real engine is colder, dirtier, and less patient than these. The cautions of the run sheet hold there;
-            here nothing can break.
+            {{ says('real-engine-colder-dirtier-less') }}
           </p>
         </section>
       </div>

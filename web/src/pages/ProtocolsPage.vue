@@ -11,6 +11,10 @@ import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/protocols.json'
+
+const says = sayer(texts)
 
 type Protocol = Schemas['Protocol']
 const protocols = useQuery(protocolsQuery)
@@ -44,29 +48,29 @@ const { handIn: save } = useHandIn(async (name, done) => {
   }
   problem.value = undefined
   p.id = id
-  kept.value = outcome.is === 'waiting' ? 'It waits to be sent.' : 'Kept.'
+  kept.value = outcome.is === 'waiting' ? says('waits-sent') : 'Kept.'
   done()
 })
-const copy = () => form.value && Object.assign(form.value, { id: '', name: `${form.value.name}, ours` })
+const copy = () => form.value && Object.assign(form.value, { id: '', name: says('ours', { name: form.value.name }) })
 const schools = {
-  '10': 'within 10 % of the highest',
-  '5': 'within 5 % of the highest',
-  '15': 'within 15 % of the highest',
-  '25': 'within 25 % of the highest',
-  '7psi': '7 psi apart',
-  '10psi': '10 psi apart',
-  '50psi': '50 psi apart',
+  '10': says('within-10-highest'),
+  '5': says('within-5-highest'),
+  '15': says('within-15-highest'),
+  '25': says('within-25-highest'),
+  '7psi': says('7-psi-apart'),
+  '10psi': says('10-psi-apart'),
+  '50psi': says('50-psi-apart'),
 }
-const whens = { never: 'never', asked: 'where the dry readings ask for it', always: 'every time' }
+const whens = { never: 'never', asked: says('where-dry-readings-ask-for'), always: says('every-time') }
 useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1200px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">Protocols</h1>
-    <p class="text-soft">Ways of testing. An engine keeps to one, so that its tests can be held against each other.</p>
+    <h1 class="text-3xl font-semibold">{{ says('protocols') }}</h1>
+    <p class="text-soft">{{ says('ways-testing-engine-keeps-one') }}</p>
     <div class="mt-4 grid gap-8 md:grid-cols-[16rem_1fr]">
-      <nav aria-label="Protocols" class="grid content-start">
+      <nav :aria-label="says('protocols')" class="grid content-start">
         <button
           v-for="p in protocols.data.value"
           :key="p.id"
@@ -79,70 +83,70 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
         </button>
       </nav>
       <form v-if="form" class="grid gap-3 sm:grid-cols-2" novalidate @submit.prevent="save">
-        <LabelledField label="Name" class="sm:col-span-2" :fault="faultOf(problem, 'name')"
+        <LabelledField :label="says('name')" class="sm:col-span-2" :fault="faultOf(problem, 'name')"
           ><input v-model="form.name" class="field text-xl" :maxlength="longest.Protocol.name"
         /></LabelledField>
-        <LabelledField label="Stop cranking">
+        <LabelledField :label="says('stop-cranking')">
           <select v-model="form.cranking.rule" class="field">
-            <option value="plateau">when the needle stops rising</option>
-            <option value="count">after so many beats</option>
-            <option value="time">after so many seconds</option>
+            <option value="plateau">{{ says('when-needle-stops-rising') }}</option>
+            <option value="count">{{ says('after-so-many-beats') }}</option>
+            <option value="time">{{ says('after-so-many-seconds') }}</option>
           </select>
         </LabelledField>
         <FigureField
           v-if="form.cranking.rule === 'count'"
           v-model="form.cranking.count"
-          label="Beats"
+          :label="says('beats')"
           :fault="faultOf(problem, 'cranking.count')"
         />
         <FigureField
           v-else-if="form.cranking.rule === 'time'"
           v-model="form.cranking.seconds"
-          label="Seconds"
+          :label="says('seconds')"
           :fault="faultOf(problem, 'cranking.seconds')"
         />
-        <LabelledField label="Pulls">
+        <LabelledField :label="says('pulls')">
           <select v-model="form.pulls" class="field">
-            <option value="agree">until two in a row agree</option>
-            <option value="three">three, averaged</option>
-            <option value="one">one</option>
+            <option value="agree">{{ says('until-two-row-agree') }}</option>
+            <option value="three">{{ says('three-averaged') }}</option>
+            <option value="one">{{ says('one') }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Plugs out">
+        <LabelledField :label="says('plugs-out')">
           <select v-model="form.plugs_out" class="field">
-            <option value="all">all together</option>
-            <option value="one">one at a time</option>
+            <option value="all">{{ says('all-together') }}</option>
+            <option value="one">{{ says('one-at-time') }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Engine">
+        <LabelledField :label="says('engine')">
           <select v-model="form.temp" class="field">
             <option v-for="t in words.Protocol.temp" :key="t">{{ t }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Evenness">
+        <LabelledField :label="says('evenness')">
           <select v-model="form.evenness" class="field">
             <option v-for="(w, id) in schools" :key="id" :value="id">{{ w }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Wet test">
+        <LabelledField :label="says('wet-test')">
           <select v-model="form.wet" class="field">
             <option v-for="(w, id) in whens" :key="id" :value="id">{{ w }}</option>
           </select>
         </LabelledField>
-        <LabelledField label="Leak-down">
+        <LabelledField :label="says('leak-down')">
           <select v-model="form.leakdown" class="field">
             <option v-for="(w, id) in whens" :key="id" :value="id">{{ w }}</option>
           </select>
         </LabelledField>
         <FigureField
           v-model="form.leak_watch_pct"
-          label="Leak to watch, %"
+          :label="says('leak-watch')"
           :fault="faultOf(problem, 'leak_watch_pct')"
         />
-        <FigureField v-model="form.leak_act_pct" label="Leak to act on, %" :fault="faultOf(problem, 'leak_act_pct')" />
+        <FigureField v-model="form.leak_act_pct" :label="says('leak-act')" :fault="faultOf(problem, 'leak_act_pct')" />
         <div class="flex flex-wrap items-center gap-3 sm:col-span-2">
-          <button class="button-main">Keep this protocol</button>
-          <button type="button" class="button-plain" @click="copy">Make another from it</button>
+          <button class="button-main">{{ says('keep-protocol') }}</button>
+          <button type="button" class="button-plain" @click="copy">{{ says('make-another-from') }}</button>
           <span role="status">{{ kept || (problem?.errors ? '' : problem?.detail) }}</span>
         </div>
       </form>

@@ -13,6 +13,10 @@ import { useKeys } from '@/composables/useKeys'
 import { dueWords } from '@/diary/words'
 import { outbox } from '@/outbox/useOutbox'
 import { byDue, finds, none, places, picks, type Pick } from '@/rack/find'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/rack.json'
+
+const says = sayer(texts)
 
 const router = useRouter()
 const rack = useQuery(rackQuery)
@@ -61,38 +65,38 @@ const chosen = ref<string[]>([])
 const compare = () => router.push({ path: '/compare', query: { of: chosen.value } })
 
 useKeys([
-  { keys: ['/'], does: 'find an engine', run: () => field.value?.focus() },
-  { keys: ['ArrowDown'], does: 'next engine', run: () => move(1), inText: true },
-  { keys: ['ArrowUp'], does: 'engine before', run: () => move(-1), inText: true },
-  { keys: ['Enter'], does: 'open the engine' },
-  { keys: ['t'], does: 'test the engine', run: () => focused() && startTest(router, client, focused()!.id) },
-  { keys: ['n'], does: 'new engine', run: () => router.push('/new-engine') },
+  { keys: ['/'], does: says('find-engine'), run: () => field.value?.focus() },
+  { keys: ['ArrowDown'], does: says('next-engine'), run: () => move(1), inText: true },
+  { keys: ['ArrowUp'], does: says('engine-before'), run: () => move(-1), inText: true },
+  { keys: ['Enter'], does: says('open-engine') },
+  { keys: ['t'], does: says('test-engine'), run: () => focused() && startTest(router, client, focused()!.id) },
+  { keys: ['n'], does: says('new-engine'), run: () => router.push('/new-engine') },
 ])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <div class="mb-3 flex flex-wrap items-center gap-3">
-      <h1 class="sr-only">Rack</h1>
+      <h1 class="sr-only">{{ says('rack') }}</h1>
       <label
         class="flex min-h-11 grow items-center gap-3 border-b border-rule focus-within:border-verdigris sm:max-w-md"
       >
-        <span class="sr-only">Find an engine by name, owner, number or note</span>
+        <span class="sr-only">{{ says('find-engine-name-owner-number') }}</span>
         <input
           ref="field"
           v-model="find"
           type="search"
-          placeholder="Find by name, owner, number or note"
+          :placeholder="says('find-name-owner-number-or')"
           class="min-w-0 grow bg-transparent py-2 outline-none placeholder:text-soft"
           @keydown.enter="focused() && router.push(`/engines/${focused()!.id}`)"
         />
         <KeyCap class="max-sm:hidden">/</KeyCap>
       </label>
       <button v-if="chosen.length > 1" class="button-main" :disabled="chosen.length > 8" @click="compare">
-        {{ chosen.length > 8 ? 'Eight at most' : `Compare the ${chosen.length} chosen` }}
+        {{ chosen.length > 8 ? says('eight-at-most') : says('compare-chosen', { n: chosen.length }) }}
       </button>
       <RouterLink to="/new-engine" class="ml-auto" :class="chosen.length > 1 ? 'button-plain' : 'button-main'"
-        >New engine <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink
+        >{{ says('new-engine-2') }} <KeyCap class="max-sm:hidden">n</KeyCap></RouterLink
       >
     </div>
     <div v-if="engines.length > 2" class="mb-4 flex flex-wrap items-center gap-2 print:hidden" data-filters>
@@ -106,63 +110,68 @@ useKeys([
           {{ s }} <span class="figures text-soft">{{ counts[s] }}</span>
         </button>
       </template>
-      <button class="choice sm:hidden" :aria-expanded="more" @click="more = !more">more</button>
+      <button class="choice sm:hidden" :aria-expanded="more" @click="more = !more">{{ says('more') }}</button>
       <span class="contents" :class="{ 'max-sm:hidden': !more }">
         <label v-if="owners.length > 1">
-          <span class="sr-only">Owner</span>
+          <span class="sr-only">{{ says('owner') }}</span>
           <select v-model="pick.owner" class="field w-auto max-w-48">
-            <option value="">any owner</option>
+            <option value="">{{ says('any-owner') }}</option>
             <option v-for="o in owners" :key="o">{{ o }}</option>
           </select>
         </label>
         <label>
-          <span class="sr-only">Where it stands</span>
+          <span class="sr-only">{{ says('where-stands') }}</span>
           <select v-model="pick.place" class="field w-auto">
-            <option value="">anywhere</option>
+            <option value="">{{ says('anywhere') }}</option>
             <option v-for="(words, key) in places" :key="key" :value="key">{{ words }}</option>
           </select>
         </label>
         <label>
-          <span class="sr-only">What is due</span>
+          <span class="sr-only">{{ says('what-due') }}</span>
           <select v-model="pick.due" class="field w-auto">
-            <option value="">due or not</option>
-            <option value="overdue">due now or overdue</option>
-            <option value="soon">due within a month</option>
+            <option value="">{{ says('due-or-not') }}</option>
+            <option value="overdue">{{ says('due-now-or-overdue') }}</option>
+            <option value="soon">{{ says('due-within-month') }}</option>
           </select>
         </label>
         <label>
-          <span class="sr-only">Order</span>
+          <span class="sr-only">{{ says('order') }}</span>
           <select v-model="pick.order" class="field w-auto">
-            <option value="">worst first</option>
-            <option value="due">what is due first</option>
+            <option value="">{{ says('worst-first') }}</option>
+            <option value="due">{{ says('what-due-first') }}</option>
           </select>
         </label>
       </span>
       <button v-if="narrowed" class="link min-h-11 px-2" @click="((find = ''), (pick = { ...none }))">
-        all {{ engines.length }} again
+        {{ says('all-again', { n: engines.length }) }}
       </button>
     </div>
 
     <p v-if="rack.isError.value" role="alert" class="py-8">
-      Braxel cannot be reached. It will be asked again in a moment.
+      {{ says('braxel-cannot-reached-will-asked') }}
     </p>
     <p v-else-if="rack.data.value && engines.length + entered.length === 0" class="py-10 text-xl">
-      No engine yet. <RouterLink to="/new-engine" class="link">Enter the first one</RouterLink>, crank it, and its first
-      test becomes the baseline.
+      {{ says('no-engine-yet') }} <RouterLink to="/new-engine" class="link">{{ says('enter-first-one') }}</RouterLink>{{
+        says('crank-first-test-becomes-baseline')
+      }}
     </p>
     <p v-else-if="rack.data.value && shown.length === 0" class="py-8">
-      {{ find.trim() ? 'No engine of that name, owner, number or note.' : 'No such engine.' }}
+      {{ find.trim() ? says('no-engine-name-owner-number') : says('no-such-engine') }}
     </p>
 
     <p v-if="rack.data.value?.pending" role="status" class="mb-4 text-lg" data-pending>
-      {{ rack.data.value.pending }} {{ rack.data.value.pending === 1 ? 'engine is' : 'engines are' }} being judged. What
-      stands beside them was said before: do not go by it.
+      {{
+        says('being-judged-what-stands-beside', {
+          pending: rack.data.value.pending,
+          are: rack.data.value.pending === 1 ? says('engine') : says('engines'),
+        })
+      }}
     </p>
     <ol v-if="entered.length" class="border-t border-rule">
       <li v-for="[id, name] in entered" :key="id" data-entered>
         <RouterLink :to="`/engines/${id}`" class="flex min-h-14 items-center gap-4 hover:bg-sheet">
           <span class="text-2xl font-semibold">{{ name }}</span>
-          <span class="text-soft">entered here, waiting to be sent</span>
+          <span class="text-soft">{{ says('entered-here-waiting-sent') }}</span>
         </RouterLink>
       </li>
     </ol>
@@ -174,7 +183,7 @@ useKeys([
       >
         <label class="flex w-11 shrink-0 cursor-pointer items-center justify-center self-stretch print:hidden">
           <input v-model="chosen" type="checkbox" :value="e.id" class="size-5 accent-verdigris" />
-          <span class="sr-only">Compare {{ e.name }}</span>
+          <span class="sr-only">{{ says('compare', { name: e.name }) }}</span>
         </label>
         <RouterLink
           :id="`engine-${i}`"
@@ -194,7 +203,7 @@ useKeys([
           <div class="min-w-0 sm:self-end">
             <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
               <span class="text-2xl font-semibold">{{ e.name }}</span>
-              <span v-if="e.pending" class="text-soft">being judged</span>
+              <span v-if="e.pending" class="text-soft">{{ says('being-judged') }}</span>
               <StateMark v-else-if="e.tests" :state="e.state" />
               <span class="text-soft"
                 >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template
@@ -219,9 +228,9 @@ useKeys([
               ><span class="inline-block first-letter:uppercase">{{ dueWords(e.diary[0]) }}</span></span
             >
             <span v-if="e.last_test" class="text-[0.95rem] sm:block">
-              tested {{ longDate(e.last_test)
+              {{ says('tested', { last_test: longDate(e.last_test) })
               }}<template v-if="e.meter !== undefined">
-                at <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</template
+                {{ says('at') }} <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</template
               >
             </span>
           </p>
@@ -229,7 +238,9 @@ useKeys([
       </li>
     </ol>
     <p v-if="drawn < shown.length" ref="end" class="py-4 text-soft">
-      <button class="link min-h-11" @click="drawn += some">{{ shown.length - drawn }} more</button>
+      <button class="link min-h-11" @click="drawn += some">
+        {{ says('more-2', { drawn: shown.length - drawn }) }}
+      </button>
     </p>
     <p class="mt-6 flex flex-wrap gap-x-6 print:hidden">
       <button
@@ -237,10 +248,10 @@ useKeys([
         class="link min-h-11"
         @click="pick = { ...none, place: 'away' }"
       >
-        {{ rack.data.value.away.length }} put away or deleted
+        {{ says('put-away-or-deleted', { n: rack.data.value.away.length }) }}
       </button>
-      <RouterLink to="/seat" class="link flex min-h-11 items-center">The helper’s screen</RouterLink>
-      <RouterLink to="/devices" class="link flex min-h-11 items-center">Devices</RouterLink>
+      <RouterLink to="/seat" class="link flex min-h-11 items-center">{{ says('helpers-screen') }}</RouterLink>
+      <RouterLink to="/devices" class="link flex min-h-11 items-center">{{ says('devices') }}</RouterLink>
     </p>
   </main>
 </template>

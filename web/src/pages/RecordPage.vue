@@ -9,6 +9,10 @@ import { useKeys } from '@/composables/useKeys'
 import { drop, tell } from '@/outbox/useOutbox'
 import StrikeDialog from '@/sheet/StrikeDialog.vue'
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/record.json'
+
+const says = sayer(texts)
 
 type Line = Schemas['RecordLine']
 
@@ -28,7 +32,7 @@ async function enter(kind: 'strike' | 'unstrike', line: Line, why?: string) {
     engine: props.engine,
     body: { entry: line.id, ...(why ? { why } : {}) },
   })
-  fault.value = is === 'refused' ? (answer?.why ?? 'not kept') : is === 'waiting' ? 'It waits to be sent.' : ''
+  fault.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : is === 'waiting' ? says('waits-sent') : ''
   if (is === 'refused') await drop(entry.id)
 }
 usePageTitle(() => [query.data.value?.name, 'record'])
@@ -39,15 +43,15 @@ useKeys([])
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">
       <RouterLink v-if="engine" :to="`/engines/${engine}`">{{ query.data.value?.name || engine }}</RouterLink>
-      <template v-else>The workshop</template><span class="font-normal text-soft"> · record</span>
+      <template v-else>{{ says('workshop') }}</template><span class="font-normal text-soft"> {{ says('record') }}</span>
     </h1>
     <p class="text-soft">
-      All that was entered, the latest first. Nothing is rubbed out: what is struck counts for nothing and stays here.
-      <RouterLink v-if="test" :to="`/engines/${engine}/record`" class="link">The whole engine’s</RouterLink>
+      {{ says('all-was-entered-latest-first') }}
+      <RouterLink v-if="test" :to="`/engines/${engine}/record`" class="link">{{ says('whole-engines') }}</RouterLink>
     </p>
     <p v-if="fault" role="alert" class="mt-2 font-semibold">{{ fault }}</p>
     <p v-if="query.isError.value" role="alert" class="py-6">
-      Braxel cannot be reached: the record comes when it is back.
+      {{ says('braxel-cannot-reached-record-comes') }}
     </p>
     <ol class="mt-4 border-t border-rule">
       <li
@@ -61,15 +65,17 @@ useKeys([])
         <span>
           <s v-if="l.struck" class="text-soft">{{ l.words }}</s>
           <template v-else>{{ l.words }}</template>
-          <span v-if="l.struck" class="ml-2">struck: {{ l.struck }}</span>
-          <span v-if="l.apart" class="block font-semibold">stands nowhere but here: {{ l.apart }}</span>
-          <span v-if="l.clock" class="block text-[0.9rem] text-soft"
-            >that device’s clock said {{ longTime(l.clock) }}</span
-          >
+          <span v-if="l.struck" class="ml-2">{{ says('struck', { struck: l.struck }) }}</span>
+          <span v-if="l.apart" class="block font-semibold">{{
+            says('stands-nowhere-but-here', { apart: l.apart })
+          }}</span>
+          <span v-if="l.clock" class="block text-[0.9rem] text-soft">{{
+            says('devices-clock-said', { clock: longTime(l.clock) })
+          }}</span>
         </span>
-        <button v-if="l.struck" class="link min-h-11" @click="enter('unstrike', l)">Count it again</button>
+        <button v-if="l.struck" class="link min-h-11" @click="enter('unstrike', l)">{{ says('count-again') }}</button>
         <button v-else class="link min-h-11" @click="striking = l">
-          Strike<span class="sr-only"> {{ l.words }}</span>
+          {{ says('strike') }}<span class="sr-only"> {{ l.words }}</span>
         </button>
       </li>
     </ol>

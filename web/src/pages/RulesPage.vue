@@ -6,6 +6,10 @@ import type { Schemas } from '@/api/client'
 import { rulesQuery } from '@/api/queries'
 import { useKeys } from '@/composables/useKeys'
 import RuleDialog from '@/rules/RuleDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/rules.json'
+
+const says = sayer(texts)
 
 type Rule = Schemas['RuleLine']
 const query = useQuery(rulesQuery)
@@ -22,15 +26,15 @@ const groups = [
   {
     id: 'limits',
     name: 'Limits',
-    words: 'From where a cylinder is watched, and acted upon, against its own baseline.',
-    heads: ['leak to watch', 'leak to act on', 'loss to watch', 'loss to act on'],
+    words: says('from-where-cylinder-watched-acted'),
+    heads: [says('leak-watch'), says('leak-act'), says('loss-watch'), says('loss-act')],
     units: ['points', 'points', '%', '%'],
   },
   {
     id: 'intervals',
     name: 'Intervals',
-    words: 'How long engines are left between tests, by the meter or the calendar, whichever comes first.',
-    heads: ['hours', 'km', 'runs or events', 'months'],
+    words: says('how-long-engines-left-between'),
+    heads: ['hours', 'km', says('runs-or-events'), 'months'],
     units: ['h', 'km', '', 'months'],
   },
 ] as const
@@ -44,25 +48,24 @@ function close(kept?: string) {
   open.value = undefined
   word.value = kept ?? ''
 }
-useKeys([{ keys: ['Escape'], does: 'close a rule without changing it' }])
+useKeys([{ keys: ['Escape'], does: says('close-rule-without-changing') }])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1200px] px-4 py-5 sm:px-6">
     <div class="flex flex-wrap items-baseline gap-x-6">
-      <h1 class="text-3xl font-semibold">Rules</h1>
+      <h1 class="text-3xl font-semibold">{{ says('rules') }}</h1>
       <span v-if="word" role="status" class="text-lg font-semibold" data-word>{{ word }}</span>
     </div>
     <p class="mt-1 max-w-3xl">
-      What builders differ about. Tap a figure to see what another one would have changed on your own past tests, and to
-      make it yours. Factory manuals, and an engine’s own limits, come before these.
+      {{ says('what-builders-differ-about-tap') }}
     </p>
-    <ul v-if="own.length" class="mt-4 border-t border-rule" aria-label="Your own" data-own>
+    <ul v-if="own.length" class="mt-4 border-t border-rule" :aria-label="says('your-own')" data-own>
       <li v-for="r in own" :key="r.id" class="border-b border-rule py-2">
         <button class="min-h-11 text-left" @click="open = r">
           <b class="inline-block first-letter:uppercase">{{ r.of }}</b>: {{ r.words }}
           <b class="figures">{{ r.value }}</b> {{ r.unit }}
-          <span class="text-soft">(built in {{ r.built_in }})</span>
+          <span class="text-soft">{{ says('built', { built_in: r.built_in }) }}</span>
           <span v-if="r.our_why" class="block text-soft">{{ r.our_why }}</span>
         </button>
       </li>
@@ -73,7 +76,7 @@ useKeys([{ keys: ['Escape'], does: 'close a rule without changing it' }])
       <table class="mt-2 w-full max-w-4xl">
         <thead>
           <tr class="border-b border-rule text-right text-soft max-sm:text-[0.85rem]">
-            <th scope="col" class="py-1 text-left font-normal">used for</th>
+            <th scope="col" class="py-1 text-left font-normal">{{ says('used-for') }}</th>
             <th v-for="(h, i) in g.heads" :key="h" scope="col" class="px-1 font-normal sm:px-3">
               {{ h }}<span v-if="g.id === 'limits'" class="block text-[0.85em]">{{ g.units[i] }}</span>
             </th>
@@ -97,10 +100,10 @@ useKeys([{ keys: ['Escape'], does: 'close a rule without changing it' }])
         </tbody>
       </table>
     </section>
-    <section class="mt-8" aria-label="Causes">
-      <h2 class="border-b border-rule pb-1 text-xl font-semibold">How common each cause is</h2>
+    <section class="mt-8" :aria-label="says('causes')">
+      <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ says('how-common-each-cause') }}</h2>
       <p class="mt-1 text-soft">
-        Among engines that come to you. What is measured and heard on an engine counts for more than this.
+        {{ says('among-engines-come-you-what') }}
       </p>
       <ul class="mt-2 grid gap-x-12 sm:grid-cols-2">
         <li v-for="r in of('causes')" :key="r.id" class="border-b border-track">
@@ -118,8 +121,9 @@ useKeys([{ keys: ['Escape'], does: 'close a rule without changing it' }])
       </ul>
     </section>
     <p class="mt-8 text-soft">
-      Who changed which rule, when and why is in <RouterLink to="/record" class="link">the shop’s record</RouterLink>.
-      How a test is done is a matter of <RouterLink to="/protocols" class="link">protocols</RouterLink>.
+      {{ says('who-changed-which-rule-when') }}
+      <RouterLink to="/record" class="link">{{ says('shops-record') }}</RouterLink>{{ says('how-test-done-matter') }}
+      <RouterLink to="/protocols" class="link">{{ says('protocols') }}</RouterLink>.
     </p>
     <RuleDialog :rule="open" @close="close" />
   </main>

@@ -10,6 +10,10 @@ import { useKeys } from '@/composables/useKeys'
 import { say, sound, useSound } from '@/composables/useSound'
 import { hearing } from '@/outbox/news'
 import { onNews } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/seat.json'
+
+const says = sayer(texts)
 
 type Seat = Schemas['Seat']
 
@@ -66,10 +70,12 @@ const words: Record<Seat['do'], string> = {
 const rest = computed(() => Math.ceil(Math.max(0, (seat.value?.rest_s ?? 0) - elapsed.value)))
 const count = computed(() => Math.floor(elapsed.value))
 const line = computed(() => {
-  if (!hearing.value) return 'No word from the sheet.'
-  if (over.value) return 'Let go.'
+  if (!hearing.value) return says('no-word-from-sheet')
+  if (over.value) return says('let-go')
   if (doing.value !== 'crank') return seat.value?.line ?? ''
-  return [seat.value?.seconds && `of ${seat.value.seconds} seconds`, seat.value?.line].filter(Boolean).join(' · ')
+  return [seat.value?.seconds && says('seconds', { seconds: seat.value.seconds }), seat.value?.line]
+    .filter(Boolean)
+    .join(' · ')
 })
 watch(doing, (to) => {
   sound(to === 'stop' ? 'end' : to === 'crank' ? 'start' : 'kept')
@@ -89,13 +95,15 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
   >
     <header class="flex flex-wrap items-center gap-x-4 text-xl">
       <h1 class="min-w-0 truncate">
-        {{ seat ? seat.name : 'The helper’s screen'
+        {{ seat ? seat.name : says('helpers-screen')
         }}<template v-if="seat?.cylinder">
-          · cylinder <span class="figures">{{ seat.cylinder }}</span></template
+          {{ says('cylinder') }} <span class="figures">{{ seat.cylinder }}</span></template
         >
       </h1>
       <span class="ml-auto flex">
-        <button class="min-h-11 px-2" :aria-pressed="loud" @click="toggle">sound {{ loud ? 'on' : 'off' }}</button>
+        <button class="min-h-11 px-2" :aria-pressed="loud" @click="toggle">
+          {{ says('sound', { off: loud ? 'on' : 'off' }) }}
+        </button>
         <button class="min-h-11 px-2" @click="turnTheme">{{ theme === 'dark' ? 'day' : 'night' }}</button>
       </span>
     </header>
@@ -114,12 +122,12 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
         {{ line }}
       </p>
       <p v-if="rest > 0 && doing !== 'crank'" class="mt-2 text-[clamp(1.2rem,min(6.4vw,7vh),3rem)]" data-rest>
-        Starter rests <b class="figures">{{ rest }} s</b>
+        {{ says('starter-rests') }} <b class="figures">{{ rest }} s</b>
       </p>
     </section>
     <section v-else class="flex grow flex-col items-center justify-center text-center text-2xl">
-      <p>Open the run sheet of an engine on the other screen: this one follows it.</p>
-      <RouterLink to="/" class="link mt-4 flex min-h-11 items-center">Rack</RouterLink>
+      <p>{{ says('open-run-sheet-engine-other') }}</p>
+      <RouterLink to="/" class="link mt-4 flex min-h-11 items-center">{{ says('rack') }}</RouterLink>
     </section>
     <footer class="flex min-h-8 flex-wrap justify-center gap-x-6 text-lg">
       <span v-if="seat?.foot">{{ seat.foot }}</span>
@@ -129,7 +137,7 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
         class="min-h-11 underline underline-offset-3"
         @click="followed = o.engine"
       >
-        follow {{ o.name }}
+        {{ says('follow', { name: o.name }) }}
       </button>
     </footer>
   </main>

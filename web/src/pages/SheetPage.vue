@@ -18,6 +18,10 @@ import PrepareStep from '@/sheet/PrepareStep.vue'
 import PullStep from '@/sheet/PullStep.vue'
 import PutBackStep from '@/sheet/PutBackStep.vue'
 import RotorStep from '@/sheet/RotorStep.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string; session: string; step?: string }>()
 const router = useRouter()
@@ -90,8 +94,8 @@ const reopen = () => work.patch({ open: true, reopened: today() })
 
 useKeys([
   { keys: ['m'], does: 'sound: tones, and the next step spoken', run: turnSound },
-  { keys: ['PageDown'], does: 'the next step', run: () => turn(1) },
-  { keys: ['PageUp'], does: 'the step before', run: () => turn(-1) },
+  { keys: ['PageDown'], does: says('next-step'), run: () => turn(1) },
+  { keys: ['PageUp'], does: says('step-before'), run: () => turn(-1) },
 ])
 </script>
 
@@ -106,7 +110,7 @@ useKeys([
       </h1>
       <nav
         ref="steer"
-        aria-label="Steps of the test"
+        :aria-label="says('steps-test')"
         class="order-last flex grow overflow-x-auto [scrollbar-width:none] max-lg:basis-full lg:order-none"
       >
         <RouterLink
@@ -124,27 +128,30 @@ useKeys([
       </nav>
       <p class="ml-auto text-soft max-[20rem]:hidden" role="status" data-kept>
         <span v-if="work.waitingCount.value" class="font-semibold text-ink"
-          >{{ work.waitingCount.value }} waiting to be sent ·
+          >{{ says('waiting-sent', { work: work.waitingCount.value }) }}
         </span>
-        <span class="figures">{{ sheet.kept }}</span> {{ sheet.kept === 1 ? 'reading' : 'readings' }} kept
+        <span class="figures">{{ sheet.kept }}</span>
+        {{ says('kept', { readings: sheet.kept === 1 ? 'reading' : 'readings' }) }}
         <RouterLink
           :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`"
           class="link ml-2 max-sm:hidden"
-          >record</RouterLink
+          >{{ says('record') }}</RouterLink
         >
-        <RouterLink :to="`/seat/${engine}`" class="link ml-3 max-sm:hidden" target="_blank">seat</RouterLink>
+        <RouterLink :to="`/seat/${engine}`" class="link ml-3 max-sm:hidden" target="_blank">{{
+          says('seat')
+        }}</RouterLink>
         <button class="link ml-3 min-h-11" :aria-pressed="loud" @click="turnSound">
-          sound<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? ' on' : ' off' }}</span>
+          {{ says('sound') }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? ' on' : ' off' }}</span>
         </button>
-        <button class="link ml-3 min-h-11" @click="undo">undo</button>
+        <button class="link ml-3 min-h-11" @click="undo">{{ says('undo') }}</button>
       </p>
     </header>
     <p v-if="!sheet.session.open" class="mt-2 border-l-4 border-watch pl-3" data-finished>
-      This test is finished. What stands can be struck, moved and corrected; to enter more,
-      <button class="link min-h-11" @click="reopen">reopen it</button>.
+      {{ says('test-finished-what-stands-can') }}
+      <button class="link min-h-11" @click="reopen">{{ says('reopen') }}</button>.
     </p>
     <p v-else-if="sheet.session.reopened" class="mt-2 border-l-4 border-rule pl-3 text-soft" data-reopened>
-      Finished before, and reopened on {{ longDate(sheet.session.reopened) }}.
+      {{ says('finished-before-reopened', { reopened: longDate(sheet.session.reopened) }) }}
     </p>
     <PracticeBar v-if="practice" :work="work" :step="here" />
     <PrepareStep v-if="here === 'prepare'" :work="work" @done="onward" @leave="leave" />
@@ -157,6 +164,6 @@ useKeys([
     <PutBackStep v-else :work="work" @done="finish" @leave="leave" />
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
-    {{ query.error.value?.message }}. <RouterLink to="/" class="link">Back to the rack</RouterLink>
+    {{ query.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-rack') }}</RouterLink>
   </main>
 </template>

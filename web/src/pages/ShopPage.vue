@@ -8,18 +8,22 @@ import { rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
 import { many } from '@/shop/form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/shop.json'
+
+const says = sayer(texts)
 
 const client = useQueryClient()
 const rack = useQuery(rackQuery)
 const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
 const places = [
-  { to: '/import', name: 'Bring in', words: 'A spreadsheet, or logs from another Braxel.' },
-  { to: '/copies', name: 'Copies', words: 'One a day, in a second place too; look inside one, put one back.' },
-  { to: '/devices', name: 'Devices', words: 'Let phones of this network in, and shut them out.' },
-  { to: '/protocols', name: 'Protocols', words: 'The ways in which this shop tests.' },
-  { to: '/rules', name: 'Rules', words: 'Limits, intervals and chances, where your shop differs.' },
-  { to: '/record', name: 'The shop’s record', words: 'Gauges, protocols and rules: who changed what, and when.' },
-  { to: '/help', name: 'Help', words: 'First engine, first test, reading a verdict, a season.' },
+  { to: '/import', name: says('bring'), words: says('spreadsheet-or-logs-from-another') },
+  { to: '/copies', name: 'Copies', words: says('one-day-second-place-too') },
+  { to: '/devices', name: 'Devices', words: says('let-phones-network-shut-them') },
+  { to: '/protocols', name: 'Protocols', words: says('ways-which-shop-tests') },
+  { to: '/rules', name: 'Rules', words: says('limits-intervals-chances-where-your') },
+  { to: '/record', name: says('shops-record'), words: says('gauges-protocols-rules-who-changed') },
+  { to: '/help', name: 'Help', words: says('first-engine-first-test-reading') },
 ]
 
 const code = ref('')
@@ -31,7 +35,7 @@ async function verify() {
   try {
     found.value = await ask(api.POST('/api/verify', { body: { code: code.value } }))
   } catch (error) {
-    codeFault.value = error instanceof Error ? error.message : 'not done'
+    codeFault.value = error instanceof Error ? error.message : says('not-done')
   }
 }
 
@@ -63,7 +67,7 @@ async function sync() {
   }
   busy.value = false
 }
-const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (id || 'the workshop')
+const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (id || says('workshop'))
 
 const which = ref('')
 const out = (as: string) => `/api/export?as=${as}${which.value ? `&engine=${encodeURIComponent(which.value)}` : ''}`
@@ -83,38 +87,39 @@ useKeys([])
           </RouterLink>
         </li>
       </ul>
-      <section aria-label="Take out">
+      <section :aria-label="says('take-out')">
         <p v-if="said.data.value?.opened" class="mb-6 text-lg" data-said-found>
-          Of {{ said.data.value.opened }} {{ said.data.value.opened === 1 ? 'engine' : 'engines' }} opened, Braxel had
-          named what was found <b class="figures">{{ said.data.value.right }}</b>
-          {{ said.data.value.right === 1 ? 'time' : 'times' }}.
+          {{
+            says('opened-braxel-had-named-what', {
+              opened: said.data.value.opened,
+              engines: said.data.value.opened === 1 ? 'engine' : 'engines',
+            })
+          }}
+          <b class="figures">{{ said.data.value.right }}</b> {{ said.data.value.right === 1 ? 'time' : 'times' }}.
         </p>
-        <h2 class="border-b border-rule pb-1 font-semibold">Take out</h2>
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('take-out') }}</h2>
         <p class="mt-2">
-          Open formats that outlive this program: logs with all that was ever typed, or plain rows of readings.
+          {{ says('open-formats-outlive-program-logs') }}
         </p>
         <div class="mt-2 flex flex-wrap items-end gap-3">
-          <LabelledField label="Which">
+          <LabelledField :label="says('which')">
             <select v-model="which" class="field min-w-48">
-              <option value="">every engine</option>
+              <option value="">{{ says('every-engine') }}</option>
               <option v-for="e in engines" :key="e.id" :value="e.id">{{ e.name }}</option>
             </select>
           </LabelledField>
-          <a class="button-plain" :href="out('zip')" download data-export="zip">Logs with photos, .zip</a>
-          <a class="button-plain" :href="out('jsonl')" download>Logs, .jsonl</a>
-          <a class="button-plain" :href="out('csv')" download>Readings, .csv</a>
+          <a class="button-plain" :href="out('zip')" download data-export="zip">{{ says('logs-with-photos-zip') }}</a>
+          <a class="button-plain" :href="out('jsonl')" download>{{ says('logs-jsonl') }}</a>
+          <a class="button-plain" :href="out('csv')" download>{{ says('readings-csv') }}</a>
         </div>
       </section>
-      <section aria-label="Check a paper">
-        <h2 class="border-b border-rule pb-1 font-semibold">Check a paper</h2>
+      <section :aria-label="says('check-paper')">
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('check-paper') }}</h2>
         <form class="mt-2" @submit.prevent="verify">
-          <LabelledField
-            label="The eight words on it, its fingerprint, or what its code says"
-            :fault="codeFault || undefined"
-          >
+          <LabelledField :label="says('eight-words-fingerprint-or-what')" :fault="codeFault || undefined">
             <input v-model="code" class="field w-full text-lg" maxlength="2000" autocapitalize="off" data-code />
           </LabelledField>
-          <button class="button-plain mt-2" :disabled="!code.trim()">Does the log still say so?</button>
+          <button class="button-plain mt-2" :disabled="!code.trim()">{{ says('does-log-still-say-so') }}</button>
         </form>
         <p
           v-if="found"
@@ -126,14 +131,13 @@ useKeys([])
           {{ found.words }}
         </p>
       </section>
-      <section aria-label="Two machines, one shop">
-        <h2 class="border-b border-rule pb-1 font-semibold">Two machines, one shop</h2>
+      <section :aria-label="says('two-machines-one-shop')">
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('two-machines-one-shop') }}</h2>
         <p class="mt-2">
-          The laptop at the track and the computer in the shop, each with its own file: what either lacks, it is handed.
-          The other one has to be started with <code class="figures bg-track px-1">--lan</code>.
+          {{ says('laptop-at-track-computer-shop') }} <code class="figures bg-track px-1">--lan</code>.
         </p>
         <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="sync">
-          <LabelledField label="Its address" class="grow">
+          <LabelledField :label="says('address')" class="grow">
             <input
               v-model="address"
               class="field figures w-full"
@@ -142,7 +146,7 @@ useKeys([])
               data-peer
             />
           </LabelledField>
-          <LabelledField label="Its passcode">
+          <LabelledField :label="says('passcode')">
             <input
               v-model="passcode"
               class="field figures w-32"
@@ -158,12 +162,16 @@ useKeys([])
         <p v-if="syncFault" role="alert" class="mt-2 font-semibold">{{ syncFault }}</p>
         <div v-if="synced" role="status" class="mt-3 border-l-4 border-verdigris pl-3 text-lg" data-synced>
           <p>
-            {{ synced.got === 1 ? '1 entry' : `${synced.got} entries` }} came,
-            {{ synced.gave === 1 ? '1' : synced.gave }} went, {{ many(synced.pictures, 'photo') }}.
             {{
-              synced.got + synced.gave + synced.pictures === 0
-                ? 'Both held the same already.'
-                : 'Both now hold the same.'
+              says('came-went', {
+                entries: synced.got === 1 ? '1 entry' : says('entries', { got: synced.got }),
+                gave: synced.gave === 1 ? '1' : synced.gave,
+                photo: many(synced.pictures, 'photo'),
+                same:
+                  synced.got + synced.gave + synced.pictures === 0
+                    ? says('both-held-same-already')
+                    : says('both-now-hold-same'),
+              })
             }}
           </p>
           <p v-for="c in synced.clashes" :key="c.words">

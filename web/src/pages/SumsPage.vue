@@ -15,6 +15,10 @@ import LeakDrawing from '@/sums/LeakDrawing.vue'
 import { tools } from '@/sums/tools'
 import { choices, chosen, shown, unitOf, type Quantity } from '@/sums/units'
 import { refusalOf, useSum, written } from '@/sums/useSum'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sums.json'
+
+const says = sayer(texts)
 
 const route = useRoute()
 const tool = computed(() => tools.find((t) => t.sum === route.params.sum) ?? tools[0]!)
@@ -94,19 +98,19 @@ const { handIn: keep } = useHandIn(async (id, done) => {
   else done()
   noted.value =
     is === 'refused'
-      ? (answer?.why ?? 'Not kept')
+      ? (answer?.why ?? says('not-kept'))
       : is === 'waiting'
-        ? 'It waits to be sent.'
-        : `Kept in ${page.data.value?.engine.name}’s notebook.`
+        ? says('waits-sent')
+        : says('kept-s-notebook', { name: page.data.value?.engine.name })
 })
 watch([tool, engine], () => (noted.value = ''))
-useKeys([{ keys: ['Tab'], does: 'next figure' }])
+useKeys([{ keys: ['Tab'], does: says('next-figure') }])
 </script>
 
 <template>
   <main class="mx-auto grid max-w-[1500px] gap-x-8 gap-y-4 px-4 py-5 sm:px-6 lg:grid-cols-[12rem_minmax(0,1fr)]">
-    <h1 class="sr-only">Sums</h1>
-    <nav aria-label="Sums" class="flex flex-wrap content-start gap-x-1 lg:flex-col">
+    <h1 class="sr-only">{{ says('sums') }}</h1>
+    <nav :aria-label="says('sums')" class="flex flex-wrap content-start gap-x-1 lg:flex-col">
       <RouterLink
         v-for="t in tools"
         :key="t.sum"
@@ -120,9 +124,9 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
     <div>
       <div class="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-rule pb-3">
         <h2 class="mr-auto text-3xl font-semibold">{{ tool.title }}</h2>
-        <LabelledField label="Engine">
+        <LabelledField :label="says('engine')">
           <select v-model="engine" class="field w-auto">
-            <option value="">none</option>
+            <option value="">{{ says('none') }}</option>
             <option v-for="e in rack.data.value?.engines" :key="e.id" :value="e.id">{{ e.name }}</option>
           </select>
         </LabelledField>
@@ -159,7 +163,7 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
           <p v-if="tool.caution" class="border-l-4 border-watch pl-3 sm:col-span-2">{{ tool.caution }}</p>
           <p v-if="engine" class="flex items-center gap-4 sm:col-span-2">
             <button type="button" class="button-plain" :disabled="!answer || !!problem" @click="keep">
-              Keep it in the notebook
+              {{ says('keep-notebook') }}
             </button>
             <span role="status">{{ noted }}</span>
           </p>
@@ -183,7 +187,7 @@ useKeys([{ keys: ['Tab'], does: 'next figure' }])
               </dd>
             </div>
           </dl>
-          <p v-if="problem" class="mt-1 text-soft">The last good answer, until the marked figure is right.</p>
+          <p v-if="problem" class="mt-1 text-soft">{{ says('last-good-answer-until-marked') }}</p>
           <div v-if="answer" class="mt-4" :class="{ 'opacity-45': problem }">
             <LeakDrawing v-if="tool.sum === 'leak' || tool.sum === 'two-testers'" :figures="figures" :answer="answer" />
             <AirDrawing

@@ -7,6 +7,10 @@ import { wheelQuery } from '@/api/queries'
 import CrankWheel from '@/components/CrankWheel.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/wheel.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ engine: string }>()
 const router = useRouter()
@@ -16,12 +20,12 @@ const step = ref(0)
 const go = (by: number) => (step.value = (step.value + by + wheel.value!.steps.length) % wheel.value!.steps.length)
 const print = () => window.print()
 
-usePageTitle(() => [wheel.value?.name, 'crank wheel'])
+usePageTitle(() => [wheel.value?.name, says('crank-wheel')])
 useKeys([
-  { keys: ['ArrowRight', ' '], does: 'turn to the next cylinder', run: () => wheel.value && go(1) },
-  { keys: ['ArrowLeft'], does: 'the cylinder before', run: () => wheel.value && go(-1) },
-  { keys: ['p'], does: 'print it for the garage', run: print },
-  { keys: ['Escape'], does: 'back to the engine', run: () => router.push(`/engines/${props.engine}`) },
+  { keys: ['ArrowRight', ' '], does: says('turn-next-cylinder'), run: () => wheel.value && go(1) },
+  { keys: ['ArrowLeft'], does: says('cylinder-before'), run: () => wheel.value && go(-1) },
+  { keys: ['p'], does: says('print-for-garage'), run: print },
+  { keys: ['Escape'], does: says('back-engine'), run: () => router.push(`/engines/${props.engine}`) },
 ])
 </script>
 
@@ -29,29 +33,34 @@ useKeys([
   <main v-if="wheel" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <header class="flex flex-wrap items-center gap-x-5 gap-y-2">
       <h1 class="text-2xl font-semibold">
-        <RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> · crank wheel
+        <RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> {{ says('crank-wheel-2') }}
       </h1>
-      <span class="text-soft"
-        >{{ wheel.about }}, {{ wheel.even ? 'even' : 'uneven' }} firing, runs {{ wheel.rotation }} seen from the
-        pulley</span
-      >
-      <button class="button-plain ml-auto print:hidden" @click="print">Print <KeyCap>p</KeyCap></button>
+      <span class="text-soft">{{
+        says('firing-runs-seen-from-pulley', {
+          about: wheel.about,
+          uneven: wheel.even ? 'even' : 'uneven',
+          rotation: wheel.rotation,
+        })
+      }}</span>
+      <button class="button-plain ml-auto print:hidden" @click="print">{{ says('print') }} <KeyCap>p</KeyCap></button>
     </header>
     <div class="mt-4 grid gap-8 md:grid-cols-2">
       <CrankWheel :wheel="wheel" :step="step" class="mx-auto max-w-[34rem]" />
       <div>
         <p class="text-2xl leading-snug font-medium" aria-live="polite" data-say>{{ wheel.says[step] }}</p>
         <div class="mt-4 flex gap-3 print:hidden">
-          <button class="button-plain" @click="go(-1)">Back <KeyCap>←</KeyCap></button>
-          <button class="button-main min-h-14 grow text-xl" @click="go(1)">Next cylinder <KeyCap>→</KeyCap></button>
+          <button class="button-plain" @click="go(-1)">{{ says('back') }} <KeyCap>←</KeyCap></button>
+          <button class="button-main min-h-14 grow text-xl" @click="go(1)">
+            {{ says('next-cylinder') }} <KeyCap>→</KeyCap>
+          </button>
         </div>
         <table class="mt-5 w-full">
           <thead class="text-left text-[0.9rem] text-soft">
             <tr class="border-b border-rule">
-              <th class="py-1 font-normal">cylinder</th>
-              <th class="font-normal">turn</th>
-              <th class="font-normal">mark at</th>
-              <th class="font-normal">on overlap</th>
+              <th class="py-1 font-normal">{{ says('cylinder') }}</th>
+              <th class="font-normal">{{ says('turn') }}</th>
+              <th class="font-normal">{{ says('mark-at') }}</th>
+              <th class="font-normal">{{ says('overlap') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -70,17 +79,18 @@ useKeys([
           </tbody>
         </table>
         <p class="mt-4">
-          Paint marks on the pulley at
-          <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span> from the first. Turn only
-          the way it runs. {{ wheel.check }}
+          {{ says('paint-marks-pulley-at') }}
+          <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span>
+          {{ says('from-first-turn-only-way', { check: wheel.check }) }}
         </p>
         <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
-          {{ wheel.push }} Every tool off the crank bolt before air goes in, or the bar held; stand clear of its arc.
+          {{ says('every-tool-off-crank-bolt', { push: wheel.push }) }}
         </p>
       </div>
     </div>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
-    {{ query.error.value?.message }} <RouterLink :to="`/engines/${engine}`" class="link">Back to the engine</RouterLink>
+    {{ query.error.value?.message }}
+    <RouterLink :to="`/engines/${engine}`" class="link">{{ says('back-engine-2') }}</RouterLink>
   </main>
 </template>

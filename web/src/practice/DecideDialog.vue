@@ -6,6 +6,10 @@ import { useRouter } from 'vue-router'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/practice.json'
+
+const says = sayer(texts)
 
 /** What is wrong with it, where, and whether it is run. */
 const props = defineProps<{ open: boolean; at: Schemas['PracticeCase'] }>()
@@ -22,8 +26,8 @@ watch(many, (n) => (cylinders.value = Array.from({ length: n }, (_, i) => props.
 
 async function decide() {
   fault.value = ''
-  if (!kind.value) fault.value = 'Say what is wrong with it, or that nothing is.'
-  else if (run.value === undefined) fault.value = 'Say whether it is run.'
+  if (!kind.value) fault.value = says('say-what-wrong-with-or')
+  else if (run.value === undefined) fault.value = says('say-whether-run')
   if (fault.value) return
   try {
     const body = { kind: kind.value, cylinders: cylinders.value, run: run.value! }
@@ -32,7 +36,7 @@ async function decide() {
     emit('close')
     await router.push(`/engines/${props.at.engine}/debrief`)
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : 'The server is away: decide again when it is back.'
+    fault.value = e instanceof Refused ? e.message : says('server-away-decide-again-when')
   }
 }
 </script>
@@ -40,10 +44,10 @@ async function decide() {
 <template>
   <PanelDialog :open="open" @close="emit('close')">
     <form @submit.prevent="decide">
-      <DialogTitle class="text-2xl font-semibold">Decide</DialogTitle>
-      <LabelledField label="What is wrong with it?" class="mt-3">
+      <DialogTitle class="text-2xl font-semibold">{{ says('decide') }}</DialogTitle>
+      <LabelledField :label="says('what-wrong-with')" class="mt-3">
         <select v-model="kind" class="field w-full text-lg" data-kind>
-          <option value="" disabled>choose</option>
+          <option value="" disabled>{{ says('choose') }}</option>
           <option v-for="c in at.choices" :key="c.kind" :value="c.kind">{{ c.words }}</option>
         </select>
       </LabelledField>
@@ -55,18 +59,18 @@ async function decide() {
         </LabelledField>
       </div>
       <fieldset class="mt-4 flex flex-wrap gap-x-6">
-        <legend class="font-semibold">Is it run?</legend>
+        <legend class="font-semibold">{{ says('run') }}</legend>
         <label class="flex min-h-11 items-center gap-2"
-          ><input v-model="run" type="radio" name="run" :value="true" data-run /> run it</label
+          ><input v-model="run" type="radio" name="run" :value="true" data-run /> {{ says('run-2') }}</label
         >
         <label class="flex min-h-11 items-center gap-2"
-          ><input v-model="run" type="radio" name="run" :value="false" data-not /> do not run it</label
+          ><input v-model="run" type="radio" name="run" :value="false" data-not /> {{ says('do-not-run') }}</label
         >
       </fieldset>
       <p v-if="fault" class="mt-2 border-l-4 border-watch pl-3" role="alert">{{ fault }}</p>
       <div class="mt-4 flex gap-3">
-        <button class="button-main min-h-12 px-6" data-decided>That is it</button>
-        <button type="button" class="button-plain min-h-12" @click="emit('close')">Test on</button>
+        <button class="button-main min-h-12 px-6" data-decided>{{ says('that-is-it') }}</button>
+        <button type="button" class="button-plain min-h-12" @click="emit('close')">{{ says('test-2') }}</button>
       </div>
     </form>
   </PanelDialog>

@@ -12,6 +12,10 @@ import { acts, lasted, places, type Act } from './acts'
 import DecideDialog from './DecideDialog.vue'
 import { hear } from './noise'
 import { caseQuery } from './queries'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/practice.json'
+
+const says = sayer(texts)
 
 /** What is done to a practice engine beside its readings, and the clock on the wall. */
 const props = defineProps<{ work: Work; step: string }>()
@@ -60,7 +64,7 @@ async function act(what: Act['what'], where?: Act['where']) {
     if (done.test !== props.work.session) await router.push(`/engines/${props.work.engine}/tests/${done.test}/dry`)
     else void client.invalidateQueries({ queryKey: ['sheet', props.work.engine] })
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : 'The server is away: nothing was done.'
+    fault.value = e instanceof Refused ? e.message : says('server-away-nothing-was-done')
   }
   chosen.value = undefined
 }
@@ -86,7 +90,7 @@ useKeys([
   { keys: ['d'], does: 'decide', run: () => (deciding.value = !at.data.value?.decided) },
   {
     keys: places.map((p) => p.key),
-    does: 'listen at the oil filler, intake, tailpipe, radiator, neighbour, its own plug hole',
+    does: says('listen-at-oil-filler-intake'),
     run: (e) => void act('listen', places.find((p) => p.key === e.key)!.where),
   },
 ])
@@ -95,16 +99,22 @@ useKeys([
 <template>
   <section
     v-if="at.data.value"
-    aria-label="Practice"
+    :aria-label="says('practice')"
     class="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule bg-verdigris-pale px-3 py-1"
     data-practice
   >
     <p class="min-w-0">
-      <b>Practice.</b> <span v-if="step !== 'leak-down'" class="max-sm:hidden">{{ at.data.value.says }}</span>
+      <b>{{ says('practice-2') }}</b>
+      <span v-if="step !== 'leak-down'" class="max-sm:hidden">{{ at.data.value.says }}</span>
       <b class="figures ml-2" data-minutes>{{ lasted(at.data.value.minutes) }}</b>
     </p>
-    <div v-if="step === 'leak-down'" class="flex flex-wrap items-center gap-1" role="group" aria-label="Listen at">
-      <span class="text-soft">listen at</span>
+    <div
+      v-if="step === 'leak-down'"
+      class="flex flex-wrap items-center gap-1"
+      role="group"
+      :aria-label="says('listen-at')"
+    >
+      <span class="text-soft">{{ says('listen-at-2') }}</span>
       <button
         v-for="p in places"
         :key="p.where"
@@ -117,23 +127,23 @@ useKeys([
       </button>
     </div>
     <div class="ml-auto flex gap-2">
-      <RouterLink v-if="at.data.value.decided" :to="`/engines/${work.engine}/debrief`" class="button-main"
-        >Debrief</RouterLink
-      >
+      <RouterLink v-if="at.data.value.decided" :to="`/engines/${work.engine}/debrief`" class="button-main">{{
+        says('debrief')
+      }}</RouterLink>
       <template v-else>
         <button class="button-plain min-h-11" data-act @click="open">
-          At the engine <KeyCap class="max-sm:hidden">a</KeyCap>
+          {{ says('at-engine') }} <KeyCap class="max-sm:hidden">a</KeyCap>
         </button>
         <button class="button-plain min-h-11" data-decide @click="deciding = true">
-          Decide <KeyCap class="max-sm:hidden">d</KeyCap>
+          {{ says('decide') }} <KeyCap class="max-sm:hidden">d</KeyCap>
         </button>
       </template>
     </div>
     <p class="basis-full text-lg font-semibold empty:hidden" role="status" data-said>{{ fault || said?.says }}</p>
     <PanelDialog :open="acting" @close="acting = false">
-      <DialogTitle class="text-2xl font-semibold">At the engine</DialogTitle>
+      <DialogTitle class="text-2xl font-semibold">{{ says('at-engine') }}</DialogTitle>
       <label class="mt-2 flex items-center gap-3"
-        >cylinder
+        >{{ says('cylinder') }}
         <select
           :value="cylinder"
           class="field w-auto"
@@ -154,10 +164,10 @@ useKeys([
           <span
             >{{ a.words }}<template v-if="a.one">, {{ cylinder }}</template></span
           >
-          <span class="figures shrink-0 text-soft">{{ at.data.value.costs[a.what] }} min</span>
+          <span class="figures shrink-0 text-soft">{{ says('min', { what: at.data.value.costs[a.what] }) }}</span>
         </button>
       </div>
-      <button class="button-plain mt-4 min-h-11" @click="acting = false">Leave it as it is</button>
+      <button class="button-plain mt-4 min-h-11" @click="acting = false">{{ says('leave-as') }}</button>
     </PanelDialog>
     <DecideDialog :open="deciding" :at="at.data.value" @close="deciding = false" />
   </section>

@@ -1,13 +1,17 @@
 import type { Schemas, State } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/rack.json'
+
+const says = sayer(texts)
 
 type Engine = Schemas['RackEngine']
 
 /** Where engines stand, in words. */
 export const places: Record<string, string> = {
-  car: 'in the car or boat',
-  stand: 'on a stand',
+  car: says('car-or-boat'),
+  stand: says('stand'),
   sold: 'sold',
-  away: 'put away or deleted',
+  away: says('put-away-or-deleted-2'),
 }
 
 /** What is picked out of the rack; an empty field leaves it open. */
@@ -39,7 +43,7 @@ export function picks(e: Engine, pick: Pick): boolean {
   )
 }
 
-const standings = ['overdue', 'now', 'soon', 'later', 'put off']
+const standings = ['overdue', 'now', 'soon', 'later', says('put-off')]
 
 /** What is due first, first; what has nothing due, last. */
 export function byDue(a: Engine, b: Engine): number {

@@ -12,6 +12,10 @@ import { useHandIn } from '@/composables/useHandIn'
 import { problemOf } from '@/composables/useSheet'
 import { latest } from '@/composables/latest'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/rules.json'
+
+const says = sayer(texts)
 
 /** One rule, changed to the workshop's own: the figure, the reason, and what it would have changed on tests that are past. */
 const { rule } = defineProps<{ rule?: Schemas['RuleLine'] }>()
@@ -86,7 +90,7 @@ const { handIn: keep } = useHandIn(async (name, done) => {
   }
   done()
   await client.invalidateQueries()
-  emit('close', outcome.is === 'waiting' ? 'It waits to be sent.' : 'Kept. Every engine is judged by it from now on.')
+  emit('close', outcome.is === 'waiting' ? says('waits-sent') : says('kept-every-engine-judged-from'))
 })
 function builtIn() {
   value.value = rule!.built_in
@@ -99,32 +103,34 @@ function builtIn() {
     <form v-if="rule" novalidate @submit.prevent="keep">
       <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ rule.of }}: {{ rule.words }}</DialogTitle>
       <p class="mt-1 text-soft">
-        Built in: <b class="figures text-ink">{{ rule.built_in }}</b> {{ rule.unit }}. {{ rule.why }}
+        {{ says('built-2') }} <b class="figures text-ink">{{ rule.built_in }}</b> {{ rule.unit }}. {{ rule.why }}
       </p>
       <FigureField
         v-model="value"
         class="mt-3"
-        :label="`Your figure, ${rule.unit}`"
+        :label="says('your-figure', { unit: rule.unit })"
         :fault="outside ?? (faultOf(problem, 'why') ? undefined : (problem?.errors?.[0]?.message ?? problem?.detail))"
       />
-      <LabelledField label="Why you differ" class="mt-3" :fault="faultOf(problem, 'why')">
+      <LabelledField :label="says('why-you-differ')" class="mt-3" :fault="faultOf(problem, 'why')">
         <textarea v-model="why" class="field min-h-20" :maxlength="longest.Own.why" />
       </LabelledField>
       <div class="mt-3 min-h-28" aria-live="polite">
         <template v-if="looking">
-          <p class="text-soft">Looking at your past tests…</p>
-          <progress class="mt-2 h-2 w-full accent-verdigris" aria-label="Looking at your past tests" />
+          <p class="text-soft">{{ says('looking-at-your-past-tests') }}</p>
+          <progress class="mt-2 h-2 w-full accent-verdigris" :aria-label="says('looking-at-your-past-tests-2')" />
         </template>
         <p v-else-if="away" class="border-l-4 border-watch pl-3">
-          Braxel cannot be reached, so it cannot be said what this would have changed. It can be kept all the same.
+          {{ says('braxel-cannot-reached-so-cannot') }}
         </p>
         <p v-else-if="past" class="border-l-4 border-verdigris pl-3 text-lg" data-past>{{ past.sentence }}</p>
-        <p v-else class="text-soft">Type another figure to see what it would have changed on your own past tests.</p>
+        <p v-else class="text-soft">{{ says('type-another-figure-see-what') }}</p>
       </div>
       <div class="mt-3 flex flex-wrap gap-3">
-        <button class="button-main grow" :disabled="!fits">Keep it</button>
-        <button v-if="rule.own" type="button" class="button-plain" @click="builtIn">Use the built-in figure</button>
-        <button type="button" class="button-plain" @click="emit('close')">Leave it</button>
+        <button class="button-main grow" :disabled="!fits">{{ says('keep') }}</button>
+        <button v-if="rule.own" type="button" class="button-plain" @click="builtIn">
+          {{ says('use-built-figure') }}
+        </button>
+        <button type="button" class="button-plain" @click="emit('close')">{{ says('leave') }}</button>
       </div>
     </form>
   </PanelDialog>

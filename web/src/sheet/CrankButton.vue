@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import KeyCap from '@/components/KeyCap.vue'
 import type { Starter } from './useCrank'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** Starts and stops the starter, and says what it may stand. */
 const props = defineProps<{ starter: Starter }>()
@@ -16,17 +20,21 @@ const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same
       @click="$emit('press')"
     >
       <template v-if="running">
-        STOP <span class="figures">{{ elapsed.toFixed(1) }}</span>
+        {{ says('stop') }} <span class="figures">{{ elapsed.toFixed(1) }}</span>
       </template>
-      <template v-else>Crank <KeyCap class="max-sm:hidden">Space</KeyCap></template>
+      <template v-else
+        >{{ says('crank') }} <KeyCap class="max-sm:hidden">{{ says('space') }}</KeyCap></template
+      >
     </button>
     <span class="text-[0.9rem] text-soft" role="status">
-      <b v-if="rest > 0 && !running" class="text-ink" data-rest>Starter rests {{ rest }} s</b>
-      <template v-else-if="unkept && !running">{{ unkept.seconds }} s, to be kept with it</template>
-      <template v-else-if="crank.seconds">{{ crank.seconds }} s by itself</template>
-      <template v-else-if="crank.beats">{{ crank.beats }} beats, about {{ crank.about_s.toFixed(0) }} s</template>
+      <b v-if="rest > 0 && !running" class="text-ink" data-rest>{{ says('starter-rests-s', { rest }) }}</b>
+      <template v-else-if="unkept && !running">{{ says('s-kept-with', { seconds: unkept.seconds }) }}</template>
+      <template v-else-if="crank.seconds">{{ says('s-itself', { seconds: crank.seconds }) }}</template>
+      <template v-else-if="crank.beats">{{
+        says('beats-about-s', { beats: crank.beats, crank: crank.about_s.toFixed(0) })
+      }}</template>
       <template v-if="ran > 0"
-        ><br />ran <span class="figures">{{ ran }}</span> s in all</template
+        ><br />{{ says('ran') }} <span class="figures">{{ ran }}</span> {{ says('s-all') }}</template
       >
     </span>
   </div>

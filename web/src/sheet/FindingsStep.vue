@@ -11,6 +11,10 @@ import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import RotorTable from './RotorTable.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -29,8 +33,8 @@ const rows = computed(() =>
 )
 
 useKeys([
-  { keys: ['Enter'], does: 'go on to put everything back', run: () => emit('done') },
-  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+  { keys: ['Enter'], does: says('go-put-everything-back'), run: () => emit('done') },
+  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
 ])
 </script>
 
@@ -48,18 +52,18 @@ useKeys([
     <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
     <div class="mt-5 grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,13fr)_minmax(0,8fr)] xl:grid-rows-[auto_1fr]">
       <RotorTable v-if="sheet.rotors" :rotors="sheet.rotors" :unit="sheet.unit" :current="0" still />
-      <div v-else class="relative overflow-x-auto" tabindex="0" role="region" aria-label="Each cylinder">
+      <div v-else class="relative overflow-x-auto" tabindex="0" role="region" :aria-label="says('each-cylinder')">
         <table class="w-full min-w-[38rem]">
           <thead class="text-left text-[0.9rem] text-soft">
             <tr class="border-b border-rule">
-              <th class="py-1 pr-4 font-normal">cylinder</th>
-              <th class="pr-4 font-normal whitespace-nowrap">dry, {{ sheet.unit }}</th>
-              <th class="pr-4 font-normal whitespace-nowrap">baseline</th>
-              <th class="pr-4 font-normal whitespace-nowrap">change</th>
-              <th class="pr-4 font-normal whitespace-nowrap">wet</th>
-              <th class="pr-4 font-normal whitespace-nowrap">leak</th>
-              <th class="pr-4 font-normal whitespace-nowrap">like 100 psi, 1 mm</th>
-              <th class="pr-4 font-normal whitespace-nowrap">heard at</th>
+              <th class="py-1 pr-4 font-normal">{{ says('cylinder') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('dry', { unit: sheet.unit }) }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('baseline') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('change') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('wet') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('leak') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('like-100-psi-1-mm') }}</th>
+              <th class="pr-4 font-normal whitespace-nowrap">{{ says('heard-at') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -91,15 +95,15 @@ useKeys([
           </tbody>
           <tfoot v-if="Math.abs(sheet.verdict.common_change_pct ?? 0) >= 0.5">
             <tr>
-              <th scope="row" class="py-2 text-left font-normal text-soft" colspan="3">all together</th>
+              <th scope="row" class="py-2 text-left font-normal text-soft" colspan="3">{{ says('all-together') }}</th>
               <td class="figures pr-5 whitespace-nowrap">{{ signed(sheet.verdict.common_change_pct!) }} %</td>
-              <td class="text-soft" colspan="4">taken off each: battery, heat, weather or gauge</td>
+              <td class="text-soft" colspan="4">{{ says('taken-off-each-battery-heat') }}</td>
             </tr>
           </tfoot>
         </table>
         <ul class="mt-3 grid gap-1">
           <li v-for="r in rows.filter((x) => x.wet?.says)" :key="r.cylinder">
-            <b class="figures">{{ r.cylinder }}</b> wet: {{ r.wet!.says }}.
+            <b class="figures">{{ r.cylinder }}</b> {{ says('wet-2', { says: r.wet!.says }) }}
           </li>
         </ul>
       </div>
@@ -121,12 +125,10 @@ useKeys([
       />
     </div>
     <p class="mt-6 max-w-3xl text-[0.95rem] text-soft">
-      What Braxel says is an aid. The factory manual and the engine builder’s limits come first. What carries
-      passengers, flies, goes to sea or must meet a law needs a licensed person’s word, and class and local rules stand
-      above it.
+      {{ says('what-braxel-says-aid-factory') }}
     </p>
     <button class="button-main mt-4 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
-      Put everything back <KeyCap>Enter</KeyCap>
+      {{ says('put-everything-back') }} <KeyCap>{{ says('enter') }}</KeyCap>
     </button>
   </div>
 </template>

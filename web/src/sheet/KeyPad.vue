@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
+
 defineEmits<{ digit: [digit: string]; back: [] }>()
 const digits = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
 </script>
@@ -17,7 +22,7 @@ const digits = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
     <button
       type="button"
       class="min-h-[clamp(1.9rem,6.4svh,3.75rem)] leading-none border border-rule bg-sheet text-2xl active:bg-verdigris-pale"
-      aria-label="Delete a digit; when there is none, take the last pull back"
+      :aria-label="says('delete-digit-when-there-none')"
       @click="$emit('back')"
     >
       ←

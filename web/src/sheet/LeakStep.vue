@@ -24,6 +24,10 @@ import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
 import { toggle } from './places'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Path = Schemas['Path']
 type Attempt = Schemas['Attempt']
@@ -143,9 +147,8 @@ watch(current, () => (holding.value = false))
 useSeat(props.work, () => {
   const common = { cylinder: current.value, rotation: sheet.value.wheel?.rotation as 'clockwise' | undefined }
   if (sheet.value.leak_prompt.cylinder === 0 && held.value === '' && chosen.value === undefined)
-    return { ...common, do: 'done', line: `${kept.value} Every cylinder has its leak-down.`.trim() }
-  if (holding.value || held.value !== '')
-    return { ...common, do: 'hold', line: 'Air is in: hold the crank, stand clear of the bar’s arc.' }
+    return { ...common, do: 'done', line: says('every-cylinder-has-leak-down', { kept: kept.value }).trim() }
+  if (holding.value || held.value !== '') return { ...common, do: 'hold', line: says('air-hold-crank-stand-clear') }
   return { ...common, do: 'turn', turn_deg: next.value.turn_deg, line: next.value.say }
 })
 
@@ -181,14 +184,14 @@ async function keep() {
   clear()
   chosen.value = undefined
   const { is, answer, entry } = await props.work.enter('leakdown', entered)
-  kept.value = is === 'refused' ? '' : `${entered.cylinder} is read.`
+  kept.value = is === 'refused' ? '' : says('read', { cylinder: entered.cylinder })
   sound(is === 'refused' ? 'look' : 'kept')
   // What is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (is !== 'refused' || held.value !== '') return
   held.value = typed
   paths.value = entered.paths
   chosen.value = entered.cylinder
-  refusal.value = answer?.why ?? 'not kept'
+  refusal.value = answer?.why ?? says('not-kept')
   await drop(entry.id)
 }
 function clear() {
@@ -263,7 +266,7 @@ function turnPosition() {
   position.value = all[(all.indexOf(position.value) + 1) % 3]!
 }
 const marks = useMarks(props.work, focus)
-const called = (a: Attempt, cylinder: number) => `${a.leak_pct.toFixed(1)} % of cylinder ${cylinder}`
+const called = (a: Attempt, cylinder: number) => says('cylinder-2', { a: a.leak_pct.toFixed(1), cylinder })
 function askStrike() {
   const row = cell.value.attempts.filter((a) => !a.struck && a.key).at(-1)
   if (row) marks.ask(row, called(row, current.value), current.value)
@@ -276,48 +279,50 @@ function askOf(a: Attempt, cylinder: number) {
 
 const placeOf = { c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const
 useKeys([
-  { keys: ['0…9'], does: 'the held pressure; right after a place, 1 2 3 say how strong' },
+  { keys: ['0…9'], does: says('held-pressure-right-after-place') },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
   {
     keys: Object.keys(placeOf),
-    does: 'air at the oil filler, intake, exhaust, coolant, neighbour, its own plug hole',
+    does: says('air-at-oil-filler-intake'),
     run: (e) => place(placeOf[e.key as 'c']),
   },
-  { keys: ['l'], does: 'listened, heard nothing', run: nothing },
-  { keys: ['Enter'], does: 'keep it, go on', run: () => void keep() },
-  { keys: [' '], does: 'tell the helper to hold, or to turn again', run: () => (holding.value = !holding.value) },
-  { keys: ['s'], does: 'to the supply and back', run: toSupply },
-  { keys: ['%'], does: 'the dial shows percent', run: () => (byPercent.value = !byPercent.value) },
-  { keys: ['u'], does: 'the tester’s unit', run: () => inUnit(unitAfter(unit.value)) },
-  { keys: ['b'], does: 'TDC, swept, at the bottom', run: turnPosition },
-  { keys: ['x'], does: 'strike the last attempt on this cylinder', run: askStrike },
-  { keys: ['Backspace'], does: 'a figure back', run: back },
+  { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
+  { keys: ['Enter'], does: says('keep-go'), run: () => void keep() },
+  { keys: [' '], does: says('tell-helper-hold-or-turn'), run: () => (holding.value = !holding.value) },
+  { keys: ['s'], does: says('supply-back'), run: toSupply },
+  { keys: ['%'], does: says('dial-shows-percent'), run: () => (byPercent.value = !byPercent.value) },
+  { keys: ['u'], does: says('testers-unit'), run: () => inUnit(unitAfter(unit.value)) },
+  { keys: ['b'], does: says('tdc-swept-at-bottom'), run: turnPosition },
+  { keys: ['x'], does: says('strike-last-attempt-cylinder'), run: askStrike },
+  { keys: ['Backspace'], does: says('figure-back'), run: back },
   {
     keys: ['ArrowRight', 'ArrowDown'],
-    does: 'next cylinder in firing order, while the field is empty',
+    does: says('next-cylinder-firing-order-while'),
     run: () => move(1),
   },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => move(-1) },
-  { keys: ['Escape'], does: 'clear what is typed; when nothing is, leave the sheet', run: leave },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: says('cylinder-before'), run: () => move(-1) },
+  { keys: ['Escape'], does: says('clear-what-typed-when-nothing'), run: leave },
 ])
 onMounted(focus)
 const bores = computed(() => boresOf(sheet.value))
-const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, rockers off' }
+const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says('at-bottom-rockers-off') }
 </script>
 
 <template>
   <div class="grid grid-cols-[minmax(0,1fr)] gap-x-8 gap-y-6 py-3 lg:grid-cols-[minmax(0,12fr)_minmax(0,7fr)]">
-    <section aria-label="Leak-down" class="min-w-0 max-lg:flex max-lg:min-h-[calc(100svh-8rem)] max-lg:flex-col">
+    <section
+      :aria-label="says('leak-down')"
+      class="min-w-0 max-lg:flex max-lg:min-h-[calc(100svh-8rem)] max-lg:flex-col"
+    >
       <GaugeAsking :asking="live.asking.value" />
       <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>
         {{ next.say }}
       </h2>
       <p class="border-l-4 border-watch pl-3 lg:hidden">
-        Tools off the crank bolt, or the bar held, before air goes in. Air up slowly.
+        {{ says('tools-off-crank-bolt-or') }}
       </p>
       <p class="text-soft max-lg:order-last max-lg:mt-3">
-        Every tool off the crank bolt, or the bar held, before air goes in; stand clear of its arc. Air up slowly, on a
-        hose that cannot whip, never above the tester’s rating. {{ sheet.wheel?.push }}
+        {{ says('every-tool-off-crank-bolt', { push: sheet.wheel?.push }) }}
       </p>
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
@@ -330,21 +335,21 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-2">
           <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
           <template v-if="cell.baseline_pct !== undefined"
-            >baseline <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
+            >{{ says('baseline') }} <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
           >
           <template v-if="cell.last_pct !== undefined"
-            >, last <b class="figures text-ink">{{ cell.last_pct.toFixed(1) }}</b> %</template
+            >{{ says('last') }} <b class="figures text-ink">{{ cell.last_pct.toFixed(1) }}</b> %</template
           >
         </p>
       </div>
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="flex max-w-xl items-end gap-3 pt-1 max-[20rem]:gap-1 max-[20rem]:text-sm sm:gap-5">
           <label class="min-w-0 basis-2/5">
-            <span class="font-semibold">in</span>
+            <span class="font-semibold">{{ says('in') }}</span>
             <FigureInput
               ref="supplyField"
               v-model="supply"
-              :aria-label="`Supply, ${unit}`"
+              :aria-label="says('supply', { unit })"
               class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
               :class="field === 'supply' ? 'border-verdigris' : 'border-rule'"
               @focus="at('supply')"
@@ -355,11 +360,11 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
             />
           </label>
           <label class="min-w-0 basis-2/5">
-            <span class="font-semibold">{{ byPercent ? `leak of ${current}, %` : `held by ${current}` }}</span>
+            <span class="font-semibold">{{ byPercent ? says('leak-2', { current }) : says('held', { current }) }}</span>
             <FigureInput
               ref="heldField"
               v-model="held"
-              :aria-label="byPercent ? `Leak of cylinder ${current}, %` : `Held by cylinder ${current}, ${unit}`"
+              :aria-label="byPercent ? says('leak-cylinder', { current }) : says('held-cylinder', { current, unit })"
               class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
               :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
               :aria-invalid="fault !== '' || refusal !== ''"
@@ -373,7 +378,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           <select
             :value="unit"
             class="field w-auto max-[20rem]:px-0"
-            aria-label="Unit"
+            :aria-label="says('unit')"
             tabindex="-1"
             @change="(inUnit(($event.target as HTMLSelectElement).value as 'psi'), focus())"
           >
@@ -383,7 +388,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         <p v-if="air" class="text-lg font-semibold" role="status" data-live-air>
           {{ air.say }}
           <span v-if="air.phase === 'rising' && air.leak_pct !== undefined" class="figures font-normal text-soft">
-            {{ air.supply }} in, {{ air.needle }} held
+            {{ says('held-2', { supply: air.supply, needle: air.needle }) }}
           </span>
         </p>
         <p v-else-if="live.fault.value" class="border-l-4 border-watch pl-3" role="alert">{{ live.fault.value }}</p>
@@ -392,11 +397,12 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           <template v-else-if="preview">
             <b class="figures text-2xl sm:text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
             <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
-              >like a <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> mm hole<span
+              >{{ says('like') }} <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> {{ says('mm-hole')
+              }}<span
                 v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
                 class="block text-base text-soft"
-                ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b> on 100 psi through 1
-                mm</span
+                ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b>
+                {{ says('100-psi-through-1-mm') }}</span
               ></span
             >
           </template>
@@ -404,9 +410,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
         <KeyPad v-show="!listening" class="mt-1 max-w-md lg:hidden" @digit="digit" @back="back" />
         <div class="lg:clear-both" :class="{ 'max-lg:hidden': !listening }" data-places>
           <p class="font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
-            {{
-              asking ? 'Where do you hear it? If nowhere, say so; or keep it without a place.' : 'Where do you hear it?'
-            }}
+            {{ asking ? says('where-do-you-hear-if') : says('where-do-you-hear') }}
           </p>
           <PlaceButtons
             :paths="paths"
@@ -423,21 +427,27 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
             data-keep
             @click="keep"
           >
-            {{ sheet.leak_prompt.cylinder === 0 && !held ? 'Go on' : asking ? 'Keep it without a place' : 'Keep it' }}
-            <KeyCap class="max-sm:hidden">Enter</KeyCap>
+            {{
+              sheet.leak_prompt.cylinder === 0 && !held
+                ? says('go')
+                : asking
+                  ? says('keep-without-place')
+                  : says('keep')
+            }}
+            <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
           <button
             class="button-plain min-h-12 max-[20rem]:px-1 lg:hidden"
             :aria-pressed="listening"
             @click="listening = !listening"
           >
-            {{ listening ? 'Figures' : 'Heard at' }}
+            {{ listening ? 'Figures' : says('heard-at-2') }}
           </button>
         </div>
       </div>
       <div class="mt-2 flex flex-wrap gap-2 sm:gap-3">
         <button class="button-plain min-h-12 sm:min-h-14" @click="askStrike">
-          Strike <KeyCap class="max-sm:hidden">x</KeyCap>
+          {{ says('strike') }} <KeyCap class="max-sm:hidden">x</KeyCap>
         </button>
         <button
           class="button-plain min-h-12 sm:min-h-14"
@@ -445,17 +455,18 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
           :aria-pressed="holding"
           @click="holding = !holding"
         >
-          {{ holding ? 'Helper holds' : 'Tell: hold' }} <KeyCap class="max-sm:hidden">Space</KeyCap>
+          {{ holding ? says('helper-holds') : says('tell-hold') }}
+          <KeyCap class="max-sm:hidden">{{ says('space') }}</KeyCap>
         </button>
         <button class="button-plain min-h-12 sm:min-h-14" :aria-pressed="byPercent" @click="byPercent = !byPercent">
-          {{ byPercent ? 'Type held' : 'Type %' }} <KeyCap class="max-sm:hidden">%</KeyCap>
+          {{ byPercent ? says('type-held') : says('type') }} <KeyCap class="max-sm:hidden">%</KeyCap>
         </button>
         <button class="button-plain min-h-12 sm:min-h-14" @click="turnPosition">
           {{ names[position] }} <KeyCap class="max-sm:hidden">b</KeyCap>
         </button>
       </div>
     </section>
-    <section aria-label="All cylinders">
+    <section :aria-label="says('all-cylinders')">
       <BorePlan
         :layout="sheet.engine.layout"
         :bores="bores"
@@ -473,7 +484,7 @@ const names = { tdc: 'at TDC', swept: 'swept through TDC', bdc: 'at the bottom, 
       />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
       <p v-if="!sheet.wheel" class="mt-3 text-soft">
-        Enter this engine’s firing order, and the turn to each cylinder is shown.
+        {{ says('enter-engines-firing-order-turn') }}
       </p>
     </section>
     <MarkDialog :marks="marks" />

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 defineProps<{ cells: Schemas['LeakCell'][]; current: number; waiting: (cylinder: number) => boolean }>()
 defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], cylinder: number] }>()
@@ -9,11 +13,11 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
   <table class="w-full">
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
-        <th class="py-1 font-normal">in firing order</th>
-        <th class="text-right font-normal">in</th>
-        <th class="text-right font-normal">held</th>
-        <th class="text-right font-normal">leak</th>
-        <th class="pl-4 font-normal">heard at</th>
+        <th class="py-1 font-normal">{{ says('firing-order') }}</th>
+        <th class="text-right font-normal">{{ says('in') }}</th>
+        <th class="text-right font-normal">{{ says('held-3') }}</th>
+        <th class="text-right font-normal">{{ says('leak') }}</th>
+        <th class="pl-4 font-normal">{{ says('heard-at') }}</th>
       </tr>
     </thead>
     <tbody
@@ -41,7 +45,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
             <button
               class="min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'line-through': a.struck }"
-              :aria-label="`${a.leak_pct.toFixed(1)} % of cylinder ${c.cylinder}${a.struck ? ', struck' : ''}: strike it, move it, count it again`"
+              :aria-label="`${a.leak_pct.toFixed(1)} % of cylinder ${c.cylinder}${a.struck ? says('struck') : ''}: strike it, move it, count it again`"
               @click.stop="$emit('reading', a, c.cylinder)"
             >
               {{ a.leak_pct.toFixed(1) }}
@@ -49,7 +53,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
           </td>
           <td class="pl-4 text-[0.95rem]">{{ a.heard }}</td>
         </template>
-        <td v-else colspan="4" class="text-right text-soft">{{ waiting(c.cylinder) ? 'waiting to be sent…' : '' }}</td>
+        <td v-else colspan="4" class="text-right text-soft">{{ waiting(c.cylinder) ? says('waiting-sent-2') : '' }}</td>
       </tr>
     </tbody>
   </table>

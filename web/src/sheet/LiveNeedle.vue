@@ -5,6 +5,10 @@ import GaugeAsking from '@/components/GaugeAsking.vue'
 import DialFace from '@/sums/DialFace.vue'
 import LiveCurve from './LiveCurve.vue'
 import type { LiveGauge } from './useGauge'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** The dial and the curve of a gauge that speaks, and what it has come to. */
 const props = defineProps<{ live: LiveGauge }>()
@@ -42,7 +46,7 @@ watch(
 <template>
   <div>
     <GaugeAsking :asking="live.asking.value" />
-    <section v-if="now && live.speaks.value" aria-label="Gauge" data-live :data-phase="now.phase">
+    <section v-if="now && live.speaks.value" :aria-label="says('gauge')" data-live :data-phase="now.phase">
       <div class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4">
         <svg viewBox="-78 -78 156 156" class="w-28 sm:w-40" role="img" :aria-label="`${now.needle} ${now.unit}`">
           <DialFace words="" :value="now.needle" :full="full" :text="now.needle.toFixed(full > 60 ? 0 : 1)" />
@@ -52,19 +56,20 @@ watch(
       <p class="mt-1 text-xl leading-tight font-semibold sm:text-2xl" role="status" data-live-say>{{ now.say }}</p>
       <p class="flex flex-wrap items-center gap-x-5 text-soft">
         <span>
-          <b class="figures text-ink">{{ now.beats ?? 0 }}</b> beats<template v-if="now.rpm"
-            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> 1/min</template
+          <b class="figures text-ink">{{ now.beats ?? 0 }}</b> {{ says('beats')
+          }}<template v-if="now.rpm"
+            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> {{ says('1-min') }}</template
           >
         </span>
         <label class="flex min-h-11 items-center gap-2"
-          ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" /> keep it when the next beat adds
-          nothing</label
+          ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" />
+          {{ says('keep-when-next-beat-adds') }}</label
         >
       </p>
       <p v-if="others.length" class="border-l-4 border-watch pl-3" data-others>
-        Two gauges speak; {{ live.heard.value?.name }} at {{ live.heard.value?.from }} is heard.
+        {{ says('two-gauges-speak-at-heard', { name: live.heard.value?.name, from: live.heard.value?.from }) }}
         <button v-for="g in others" :key="g.id" class="link min-h-11" @click="live.follow(g.id)">
-          Hear {{ g.name }} at {{ g.from }}
+          {{ says('hear-at', { name: g.name, from: g.from }) }}
         </button>
       </p>
     </section>

@@ -16,6 +16,10 @@ import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
 import { photoAddress, small } from './photo'
 import { useMarks } from './useMarks'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Observation = Schemas['Observation']
 
@@ -52,7 +56,7 @@ async function read(finding: string | undefined) {
   const cylinder = plug.value
   chosen.value = undefined
   const { is, answer } = await props.work.enter('look', { what: 'plug', cylinder, finding })
-  plugFault.value = is === 'refused' ? (answer?.why ?? 'not kept') : ''
+  plugFault.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : ''
 }
 
 function askPlug(c: number) {
@@ -76,14 +80,14 @@ const kinds: { what: Seen; words: string; each?: boolean; unit?: string }[] = [
   { what: 'borescope', words: 'Borescope', each: true },
   { what: 'coil', words: 'Coil', each: true },
   { what: 'ports', words: 'Ports', each: true },
-  { what: 'lash', words: 'Valve lash', each: true, unit: 'mm' },
-  { what: 'stroke-marks', words: 'Stroke marks', each: true, unit: 'mm' },
+  { what: 'lash', words: says('valve-lash'), each: true, unit: 'mm' },
+  { what: 'stroke-marks', words: says('stroke-marks'), each: true, unit: 'mm' },
   { what: 'oil', words: 'Oil' },
   { what: 'coolant', words: 'Coolant' },
-  { what: 'oil-pressure', words: 'Oil pressure', unit: 'psi' },
-  { what: 'end-play', words: 'Crank end play', unit: 'mm' },
-  { what: 'found', words: 'Found when it was opened', each: true },
-  { what: 'other', words: 'Something else' },
+  { what: 'oil-pressure', words: says('oil-pressure'), unit: 'psi' },
+  { what: 'end-play', words: says('crank-end-play'), unit: 'mm' },
+  { what: 'found', words: says('found-when-was-opened'), each: true },
+  { what: 'other', words: says('something-else') },
 ]
 const empty = {
   what: 'borescope' as Seen,
@@ -101,7 +105,7 @@ const fault = ref('')
 const { handIn: keep } = useHandIn(async (_, done) => {
   const { value } = form
   if (Number.isNaN(value)) return // its field says so
-  if (value === undefined && !form.finding && !form.note) return (fault.value = 'Say what was seen, or give the figure')
+  if (value === undefined && !form.finding && !form.note) return (fault.value = says('say-what-was-seen-or'))
   fault.value = ''
   const body: Observation = form.what === 'found' ? { what: 'other', item: 'found' } : { what: form.what }
   if (kind.value.each && form.cylinder) body.cylinder = form.cylinder
@@ -114,7 +118,7 @@ const { handIn: keep } = useHandIn(async (_, done) => {
     return done()
   }
   await drop(entry.id)
-  fault.value = answer?.why ?? 'not kept'
+  fault.value = answer?.why ?? says('not-kept')
 })
 
 const picture = ref('')
@@ -122,27 +126,27 @@ async function photo(event: Event) {
   const field = event.target as HTMLInputElement
   const file = field.files?.[0]
   if (!file) return
-  picture.value = 'making it small…'
+  picture.value = says('making-small')
   try {
     const { is, answer, entry } = await props.work.enter(
       'photo',
       { note: form.note || undefined, cylinder: form.cylinder || undefined },
       await small(file),
     )
-    picture.value = is === 'refused' ? (answer?.why ?? 'not kept') : is === 'waiting' ? 'It waits to be sent.' : ''
+    picture.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : is === 'waiting' ? says('waits-sent') : ''
     if (is === 'refused') await drop(entry.id)
   } catch {
-    picture.value = 'This is no picture that can be read here.'
+    picture.value = says('no-picture-can-read-here')
   }
   field.value = ''
 }
 
 useKeys([
-  { keys: ['1…8'], does: 'how this plug looks, and on to the next' },
+  { keys: ['1…8'], does: says('how-plug-looks-next') },
   { keys: [...'12345678'], does: '', run: (e) => void read(plugWords.value[Number(e.key) - 1]) },
-  { keys: ['a'], does: 'all the other plugs look good', run: () => void restGood() },
-  { keys: ['Enter'], does: 'go on to the findings', run: () => emit('done') },
-  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+  { keys: ['a'], does: says('all-other-plugs-look-good'), run: () => void restGood() },
+  { keys: ['Enter'], does: says('go-findings'), run: () => emit('done') },
+  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
 ])
 </script>
 
@@ -151,7 +155,8 @@ useKeys([
     <section>
       <template v-if="hasPlugs">
         <h2 class="text-2xl font-medium">
-          How does plug <span class="figures font-semibold" data-current>{{ plug }}</span> look?
+          {{ says('how-does-plug') }} <span class="figures font-semibold" data-current>{{ plug }}</span>
+          {{ says('look') }}
         </h2>
         <div class="mt-3 grid grid-cols-2 gap-2 sm:grid-cols-4">
           <button
@@ -183,61 +188,61 @@ useKeys([
                   class="link min-h-9"
                   @click.stop="askPlug(c)"
                 >
-                  strike<span class="sr-only"> what was seen of plug {{ c }}</span>
+                  {{ says('strike-2') }}<span class="sr-only"> {{ says('what-was-seen-plug', { c }) }}</span>
                 </button>
               </td>
             </tr>
           </tbody>
         </table>
       </template>
-      <p v-else class="text-lg text-soft">No spark plugs to be read on a diesel.</p>
+      <p v-else class="text-lg text-soft">{{ says('no-spark-plugs-read-diesel') }}</p>
       <div class="mt-5 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
-          Go on to the findings <KeyCap>Enter</KeyCap>
+          {{ says('go-findings-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
         </button>
         <button v-if="hasPlugs && order.some((c) => !plugOf(c))" class="button-plain min-h-14" @click="restGood">
-          The rest {{ plugWords[0] }} <KeyCap>a</KeyCap>
+          {{ says('rest', { plugWords: plugWords[0] }) }} <KeyCap>a</KeyCap>
         </button>
       </div>
     </section>
     <section>
-      <h2 class="text-2xl font-medium">What else was seen or measured?</h2>
+      <h2 class="text-2xl font-medium">{{ says('what-else-was-seen-or') }}</h2>
       <form class="mt-3 grid grid-cols-2 gap-3" @submit.prevent="keep">
-        <LabelledField label="Looked at">
+        <LabelledField :label="says('looked-at')">
           <select v-model="form.what" class="field">
             <option v-for="k in fitting" :key="k.what" :value="k.what">{{ k.words }}</option>
           </select>
         </LabelledField>
-        <LabelledField v-if="kind.each || form.what === 'other'" :label="`${noun}, of a photo too`">
+        <LabelledField v-if="kind.each || form.what === 'other'" :label="says('photo-too', { noun })">
           <select v-model.number="form.cylinder" class="field">
-            <option :value="0">all</option>
+            <option :value="0">{{ says('all') }}</option>
             <option v-for="c in order" :key="c" :value="c">{{ c }}</option>
           </select>
         </LabelledField>
         <FigureField
           v-if="kind.unit"
           v-model="form.value"
-          :label="`Figure, ${kind.unit}`"
+          :label="says('figure', { unit: kind.unit })"
           :fault="fault || undefined"
         />
-        <LabelledField v-if="words.data.value?.[form.what]" label="Seen" :fault="fault || undefined">
+        <LabelledField v-if="words.data.value?.[form.what]" :label="says('seen')" :fault="fault || undefined">
           <select v-model="form.finding" class="field">
             <option value=""></option>
             <option v-for="w in words.data.value[form.what]" :key="w">{{ w }}</option>
           </select>
         </LabelledField>
         <LabelledField
-          label="In your words"
+          :label="says('your-words')"
           class="col-span-2"
           :fault="kind.unit || words.data.value?.[form.what] ? undefined : fault || undefined"
           ><input v-model="form.note" class="field" :maxlength="longest.LookBody.note"
         /></LabelledField>
         <p v-if="form.what === 'coolant'" class="col-span-2 border-l-4 border-watch pl-3">
-          The coolant cap comes off only when it is cold.
+          {{ says('coolant-cap-comes-off-only') }}
         </p>
-        <button class="button-plain">Note it</button>
+        <button class="button-plain">{{ says('note') }}</button>
         <label class="button-plain cursor-pointer"
-          >Photo<input type="file" accept="image/*" capture="environment" class="sr-only" @change="photo"
+          >{{ says('photo') }}<input type="file" accept="image/*" capture="environment" class="sr-only" @change="photo"
         /></label>
         <p v-if="picture" role="alert" class="col-span-2">{{ picture }}</p>
       </form>
@@ -250,13 +255,13 @@ useKeys([
           <img
             v-if="o.finding === 'photo'"
             :src="photoAddress(work.engine, work.session, o.key ?? '')"
-            :alt="o.note || 'photo of this test'"
+            :alt="o.note || says('photo-test')"
             class="h-20"
           />
           <span class="grow" :class="{ 'text-soft line-through': o.struck }">{{ called(o) }}</span>
           <span v-if="o.struck" class="text-soft">{{ o.struck }}</span>
           <button class="link min-h-11" @click="marks.ask(o, called(o), o.cylinder ?? 0)">
-            {{ o.struck ? 'count it again' : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
+            {{ o.struck ? says('count-again') : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
           </button>
         </li>
       </ul>

@@ -2,6 +2,10 @@
 import type { Schemas } from '@/api/client'
 import KeyCap from '@/components/KeyCap.vue'
 import { places } from './places'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Path = Schemas['Path']
 const props = defineProps<{ paths?: Path[]; armed?: Path; beside: number[] }>()
@@ -40,7 +44,7 @@ const loud = ['faint', 'clear', 'strong']
       :aria-pressed="paths?.length === 0"
       @click="$emit('nothing')"
     >
-      <span v-if="paths?.length === 0" aria-hidden="true">✓ </span>listened, nothing
+      <span v-if="paths?.length === 0" aria-hidden="true">✓ </span>{{ says('listened-nothing') }}
       <KeyCap class="max-sm:hidden">l</KeyCap>
     </button>
     <template v-if="armed">

@@ -13,6 +13,10 @@ import { vShown } from '@/composables/vShown'
 import type { Work } from '@/composables/useSheet'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import TickList from './TickList.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -86,10 +90,10 @@ const readWith = (o: Schemas['Other']) =>
   )
 
 const figures = [
-  { key: 'battery_v', words: 'Battery at the start, V' },
-  { key: 'battery_end_v', words: 'Battery at the end, V' },
-  { key: 'altitude_m', words: 'Altitude, m' },
-  { key: 'ambient_kpa', words: 'Air pressure, kPa, if measured' },
+  { key: 'battery_v', words: says('battery-at-start-v') },
+  { key: 'battery_end_v', words: says('battery-at-end-v') },
+  { key: 'altitude_m', words: says('altitude-m') },
+  { key: 'ambient_kpa', words: says('air-pressure-kpa-if-measured') },
 ] as const
 
 const stages = [
@@ -107,49 +111,52 @@ const stages = [
 const kinds = (kind: string) => testers.data.value?.filter((t) => t.kind === kind) ?? []
 
 useKeys([
-  { keys: ['Tab'], does: 'next line' },
-  { keys: [' '], does: 'tick it' },
-  { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
-  { keys: ['Enter'], does: 'go on to the dry test', run: () => emit('done') },
-  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+  { keys: ['Tab'], does: says('next-line') },
+  { keys: [' '], does: says('tick') },
+  { keys: ['a'], does: says('tick-all-left'), run: () => list.value?.rest() },
+  { keys: ['Enter'], does: says('go-dry-test'), run: () => emit('done') },
+  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
 ])
 </script>
 
 <template>
   <div class="grid gap-x-10 gap-y-6 py-5 lg:grid-cols-[minmax(0,9fr)_minmax(0,8fr)]">
     <section>
-      <h2 class="text-2xl font-medium">Make ready, make safe</h2>
+      <h2 class="text-2xl font-medium">{{ says('make-ready-make-safe') }}</h2>
       <p class="mb-2 text-soft">
-        The list fits this engine where it stands. A bar at the side: it keeps somebody from harm.
+        {{ says('list-fits-engine-where-stands') }}
       </p>
       <p v-if="work.draft.value" class="border-l-4 border-watch py-1 pl-3 text-lg" data-draft>
-        Braxel cannot be reached: the list for this engine comes when it is back. {{ madeSafe(sheet.engine) }} In
-        neutral and chocked, every lead and fuse that comes off noted; hands clear of belts and fan.
+        {{ says('braxel-cannot-reached-list-for', { engine: madeSafe(sheet.engine) }) }}
       </p>
       <TickList ref="list" :work="work" :tasks="sheet.before" />
       <div class="mt-4 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
-          Go on to the dry test <KeyCap>Enter</KeyCap>
+          {{ says('go-dry-test-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
         </button>
-        <button class="button-plain min-h-14" @click="list?.rest()">Tick the rest <KeyCap>a</KeyCap></button>
+        <button class="button-plain min-h-14" @click="list?.rest()">{{ says('tick-rest') }} <KeyCap>a</KeyCap></button>
       </div>
     </section>
-    <form class="grid grid-cols-2 content-start gap-3" aria-label="How it is tested" @submit.prevent>
-      <LabelledField label="Protocol" class="col-span-2">
+    <form class="grid grid-cols-2 content-start gap-3" :aria-label="says('how-tested')" @submit.prevent>
+      <LabelledField :label="says('protocol')" class="col-span-2">
         <select class="field" :value="sheet.protocol.id" @change="protocol(word($event))">
           <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select>
       </LabelledField>
       <p class="col-span-2 -mt-1 text-[0.95rem] text-soft">
-        Crank {{ stopWhen(c.cranking) }};
         {{
-          { agree: 'pull until two in a row agree', three: 'three pulls, averaged', one: 'one pull' }[
-            sheet.protocol.pulls
-          ]
-        }}.
-        <RouterLink to="/protocols" class="link">Change protocols</RouterLink>
+          says('crank-2', {
+            cranking: stopWhen(c.cranking),
+            pulls: {
+              agree: says('pull-until-two-row-agree'),
+              three: says('three-pulls-averaged'),
+              one: says('one-pull'),
+            }[sheet.protocol.pulls],
+          })
+        }}
+        <RouterLink to="/protocols" class="link">{{ says('change-protocols') }}</RouterLink>
       </p>
-      <LabelledField label="Date" :fault="fault('date')">
+      <LabelledField :label="says('date')" :fault="fault('date')">
         <input
           v-shown="s.date"
           type="date"
@@ -159,14 +166,14 @@ useKeys([
           "
         />
       </LabelledField>
-      <LabelledField label="Stage">
+      <LabelledField :label="says('stage')">
         <select class="field" :value="s.stage" @change="set({ stage: word($event) as Head['stage'] })">
           <option v-for="x in stages" :key="x" :value="x">{{ x.replaceAll('-', ' ') }}</option>
         </select>
       </LabelledField>
       <fieldset v-if="s.stage === 'after-repair'" class="col-span-2" data-touched>
         <legend class="text-[0.95rem] text-soft">
-          Cylinders that the repair touched: their baseline begins anew; none picked, all
+          {{ says('cylinders-repair-touched-their-baseline') }}
         </legend>
         <div class="mt-1 flex flex-wrap gap-2">
           <button
@@ -181,11 +188,11 @@ useKeys([
           </button>
         </div>
       </fieldset>
-      <LabelledField label="Where it is">
+      <LabelledField :label="says('where')">
         <select class="field" :value="s.place" @change="set({ place: word($event) as Head['place'] })">
-          <option value="car">in the car or boat</option>
-          <option value="stand">on a stand</option>
-          <option value="dyno">on the dyno</option>
+          <option value="car">{{ says('car-or-boat') }}</option>
+          <option value="stand">{{ says('stand') }}</option>
+          <option value="dyno">{{ says('dyno') }}</option>
         </select>
       </LabelledField>
       <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`" :fault="fault('meter')">
@@ -193,38 +200,38 @@ useKeys([
           v-shown="typed['meter'] ?? s.meter"
           class="field figures text-xl"
           inputmode="decimal"
-          :placeholder="sheet.last_meter === undefined ? '' : `last ${sheet.last_meter}`"
+          :placeholder="sheet.last_meter === undefined ? '' : says('last-2', { last_meter: sheet.last_meter })"
           @change="figure('meter', $event, (v) => set({ meter: v }))"
         />
       </LabelledField>
-      <LabelledField label="Engine">
+      <LabelledField :label="says('engine')">
         <select class="field" :value="c.engine_temp" @change="condition({ engine_temp: word($event) as 'hot' })">
           <option v-for="x in words.Conditions.engine_temp" :key="x">{{ x }}</option>
         </select>
       </LabelledField>
-      <LabelledField :label="isDiesel(sheet.engine) ? 'Glow plugs or injectors out' : 'Plugs out'">
+      <LabelledField :label="isDiesel(sheet.engine) ? says('glow-plugs-or-injectors-out') : says('plugs-out')">
         <select class="field" :value="c.plugs_out" @change="condition({ plugs_out: word($event) as 'all' })">
-          <option value="all">all together</option>
-          <option value="one">one at a time</option>
+          <option value="all">{{ says('all-together') }}</option>
+          <option value="one">{{ says('one-at-time') }}</option>
         </select>
       </LabelledField>
-      <LabelledField v-if="!isDiesel(sheet.engine)" label="Throttle">
+      <LabelledField v-if="!isDiesel(sheet.engine)" :label="says('throttle')">
         <select class="field" :value="c.throttle" @change="condition({ throttle: word($event) as 'open' })">
-          <option value="open">held open</option>
-          <option value="closed">closed</option>
-          <option value="none">none fitted</option>
+          <option value="open">{{ says('held-open') }}</option>
+          <option value="closed">{{ says('closed') }}</option>
+          <option value="none">{{ says('none-fitted') }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Stop cranking">
+      <LabelledField :label="says('stop-cranking')">
         <select class="field" :value="c.cranking?.rule ?? 'plateau'" @change="crank(word($event))">
-          <option value="plateau">when the needle stops rising</option>
-          <option value="count">after so many beats</option>
-          <option value="time">after so many seconds</option>
+          <option value="plateau">{{ says('when-needle-stops-rising') }}</option>
+          <option value="count">{{ says('after-so-many-beats') }}</option>
+          <option value="time">{{ says('after-so-many-seconds') }}</option>
         </select>
       </LabelledField>
       <LabelledField
         v-if="c.cranking?.rule === 'count'"
-        label="Beats for each cylinder"
+        :label="says('beats-for-each-cylinder')"
         :fault="fault('conditions.cranking.count')"
       >
         <input
@@ -240,7 +247,7 @@ useKeys([
       </LabelledField>
       <LabelledField
         v-else-if="c.cranking?.rule === 'time'"
-        label="Seconds for each cylinder"
+        :label="says('seconds-for-each-cylinder')"
         :fault="fault('conditions.cranking.seconds')"
       >
         <input
@@ -254,15 +261,15 @@ useKeys([
           "
         />
       </LabelledField>
-      <LabelledField label="Compression gauge">
+      <LabelledField :label="says('compression-gauge')">
         <select class="field" :value="s.gauge ?? ''" @change="set({ gauge: word($event) })">
-          <option value="">not noted</option>
+          <option value="">{{ says('not-noted') }}</option>
           <option v-for="t in kinds('compression')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Leak-down tester">
+      <LabelledField :label="says('leak-down-tester')">
         <select class="field" :value="s.kit ?? ''" @change="set({ kit: word($event) })">
-          <option value="">not noted</option>
+          <option value="">{{ says('not-noted') }}</option>
           <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
@@ -274,7 +281,7 @@ useKeys([
           @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v } as Schemas['Conditions']))"
         />
       </LabelledField>
-      <LabelledField label="Tested by" :fault="fault('operator')">
+      <LabelledField :label="says('tested')" :fault="fault('operator')">
         <input
           v-shown="s.operator"
           class="field"
@@ -282,12 +289,12 @@ useKeys([
           @change="set({ operator: ($event.target as HTMLInputElement).value })"
         />
       </LabelledField>
-      <LabelledField v-if="sheet.builds?.length" label="Build">
+      <LabelledField v-if="sheet.builds?.length" :label="says('build')">
         <select class="field" :value="s.build" @change="set({ build: word($event) })">
           <option v-for="b in sheet.builds" :key="b.id" :value="b.id">{{ b.what || b.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField label="Note" class="col-span-2" :fault="fault('note')">
+      <LabelledField :label="says('note-2')" class="col-span-2" :fault="fault('note')">
         <textarea
           v-shown="s.note"
           class="field"
@@ -302,10 +309,16 @@ useKeys([
         class="col-span-2 border-l-4 border-watch pl-3"
         data-others
       >
-        {{ o.readings.length === 1 ? 'One reading stands' : `${o.readings.length} readings stand` }} with “{{
-          o.name
-        }}”.
-        <button type="button" class="link min-h-11" @click="readWith(o)">They were read with “{{ o.to_name }}”</button>
+        {{
+          says('with', {
+            stand:
+              o.readings.length === 1 ? says('one-reading-stands') : says('readings-stand', { n: o.readings.length }),
+            name: o.name,
+          })
+        }}
+        <button type="button" class="link min-h-11" @click="readWith(o)">
+          {{ says('they-were-read-with', { to_name: o.to_name }) }}
+        </button>
       </p>
       <label class="col-span-2 flex min-h-11 items-center gap-3">
         <input
@@ -314,7 +327,7 @@ useKeys([
           :checked="c.charger"
           @change="condition({ charger: !c.charger })"
         />
-        charger or second battery on
+        {{ says('charger-or-second-battery') }}
       </label>
       <label class="col-span-2 flex min-h-11 items-center gap-3">
         <input
@@ -323,7 +336,7 @@ useKeys([
           :checked="s.baseline"
           @change="set({ baseline: !s.baseline })"
         />
-        this test defines the baseline: what the engine reads when it is right
+        {{ says('test-defines-baseline-what-engine') }}
       </label>
     </form>
   </div>

@@ -29,6 +29,10 @@ import { useCrank } from './useCrank'
 import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work; mode: Mode }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -76,7 +80,7 @@ const doubted = computed(() => pulls.value.filter((p) => !p.struck && p.doubt).a
 /** What the next figure will be kept under: what the sheet asks for, unless another was chosen or what waits is further on. */
 const next = computed(() => {
   if (props.mode === 'wet' && !sheet.value?.wet.some((c) => c.asked || c.pulls.length) && typed.value === '')
-    return 'No cylinder is low: no wet test is asked for. Oil any that you want, or go on.'
+    return says('no-cylinder-low-no-wet')
   if (!cell.value || prompt.value?.cylinder === current.value) return prompt.value?.say
   if (prompt.value?.cylinder === 0 && typed.value === '') return prompt.value.say
   return `next: ${current.value}, ${cell.value.place}`
@@ -90,14 +94,19 @@ const restAsked = ref(starter.rest.value > 0 ? starter.rest.value : undefined)
 useSeat(props.work, () => {
   const crank = starter.crank.value
   const volts = sheet.value!.session.conditions?.battery_v
-  const common = { cylinder: current.value, foot: volts ? `battery ${volts} V` : '' }
+  const common = { cylinder: current.value, foot: volts ? says('battery-v', { volts }) : '' }
   if (starter.running.value)
     return { ...common, do: 'crank', line: crank.pedal, seconds: crank.seconds, most_s: crank.most_s }
   const rest_s = starter.rest.value > 0 ? restAsked.value : undefined
-  if (starter.unkept.value) return { ...common, do: 'stop', line: 'Let go. The gauge is being read.', rest_s }
+  if (starter.unkept.value) return { ...common, do: 'stop', line: says('let-go-gauge-being-read'), rest_s }
   if (prompt.value?.cylinder === 0 && typed.value === '' && rest_s === undefined)
-    return { ...common, do: 'done', line: `${kept.value} All cylinders are read.`.trim() }
-  return { ...common, do: 'wait', line: `${kept.value} Next: cylinder ${current.value}.`.trim(), rest_s }
+    return { ...common, do: 'done', line: says('all-cylinders-read', { kept: kept.value }).trim() }
+  return {
+    ...common,
+    do: 'wait',
+    line: says('next-cylinder', { kept: kept.value, current: current.value }).trim(),
+    rest_s,
+  }
 })
 watch(starter.running, (is) => (restAsked.value = is ? undefined : starter.rest.value))
 
@@ -141,13 +150,13 @@ async function enter(
     ...(seconds ? { seconds } : {}),
     ...more,
   })
-  kept.value = is === 'refused' ? '' : `${text} kept.`
+  kept.value = is === 'refused' ? '' : says('kept-2', { text })
   sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
   if (is !== 'refused') return true
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (typed.value !== '') return false
   typed.value = text
-  fault.value = answer?.why ?? 'not kept'
+  fault.value = answer?.why ?? says('not-kept')
   pulling.choose(cylinder)
   await drop(entry.id)
   return false
@@ -204,7 +213,7 @@ async function takeLive(cylinder: number, pull = 0) {
   if (!one) return
   fault.value = ''
   const { beats, rpm } = one
-  const is = await enter(cylinder, String(one.value), one.value, seconds, { beats, rpm, note: `from ${name}` })
+  const is = await enter(cylinder, String(one.value), one.value, seconds, { beats, rpm, note: says('from', { name }) })
   if (is && took.trace) await props.work.enterAll('look', [noteOf(took.trace, { cylinder })])
 }
 
@@ -225,9 +234,9 @@ const lastOne = computed(() => {
 async function takeBack() {
   const pull = lastOne.value
   if (!pull) return
-  if (!sheet.value!.session.open) return void (fault.value = 'This test is finished: reopen it to take a pull back.')
+  if (!sheet.value!.session.open) return void (fault.value = says('test-finished-reopen-take-pull'))
   if (pull.waits) await drop(pull.key)
-  else await props.work.strike(pull.key, 'taken back')
+  else await props.work.strike(pull.key, says('taken-back'))
   forget(pull.key)
   pulling.choose(pull.cylinder)
   unit.value = pull.unit
@@ -238,7 +247,8 @@ const marks = useMarks(props.work, (cylinder) => {
   pulling.choose(cylinder)
   input.value?.focus()
 })
-const called = (pull: Schemas['Pull'], cylinder: number) => `${pull.value} ${pull.unit} of cylinder ${cylinder}`
+const called = (pull: Schemas['Pull'], cylinder: number) =>
+  says('cylinder-3', { pull: pull.value, unit: pull.unit, cylinder })
 function askStrike() {
   const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
   if (pull) marks.ask(pull, called(pull, current.value), current.value)
@@ -278,26 +288,26 @@ function leave() {
 }
 
 useKeys([
-  { keys: ['0…9'], does: 'the reading; a comma is as good as a point' },
+  { keys: ['0…9'], does: says('reading-comma-as-good-as') },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
-  { keys: ['='], does: 'the same as the last pull of this cylinder: Enter keeps it', run: sameAgain },
+  { keys: ['='], does: says('same-as-last-pull-cylinder'), run: sameAgain },
   {
     keys: ['Enter'],
-    does: 'keep it, go on; in an empty field: what the gauge that speaks shows',
+    does: says('keep-go-empty-field-what'),
     run: () => void keep(),
   },
   {
     keys: [' '],
-    does: 'the starter: crank, and stop; none is started while a figure is half typed',
+    does: says('starter-crank-stop-none-started'),
     run: () => void crankOrStop(),
   },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
-  { keys: ['Backspace'], does: 'a digit back; in an empty field: take the last pull back', run: back },
-  { keys: ['x'], does: 'strike the last pull of this cylinder, with a reason', run: askStrike },
-  { keys: ['u'], does: 'the gauge’s unit', run: () => (unit.value = unitAfter(unit.value)) },
-  { keys: ['ArrowRight', 'ArrowDown'], does: 'next cylinder, while the field is empty', run: () => step(1) },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: 'cylinder before', run: () => step(-1) },
-  { keys: ['Escape'], does: 'clear the field; when it is empty, leave the sheet', run: leave },
+  { keys: ['Backspace'], does: says('digit-back-empty-field-take'), run: back },
+  { keys: ['x'], does: says('strike-last-pull-cylinder-with'), run: askStrike },
+  { keys: ['u'], does: says('gauges-unit'), run: () => (unit.value = unitAfter(unit.value)) },
+  { keys: ['ArrowRight', 'ArrowDown'], does: says('next-cylinder-while-field-empty'), run: () => step(1) },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: says('cylinder-before'), run: () => step(-1) },
+  { keys: ['Escape'], does: says('clear-field-when-empty-leave'), run: leave },
 ])
 /** A half-typed figure stays with its cylinder. */
 function step(by: number) {
@@ -320,7 +330,7 @@ function pick(cylinder: number) {
     v-if="sheet && cell"
     class="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]"
   >
-    <section aria-label="Reading" class="flex min-w-0 flex-col max-lg:min-h-[calc(100svh-8rem)]">
+    <section :aria-label="says('reading')" class="flex min-w-0 flex-col max-lg:min-h-[calc(100svh-8rem)]">
       <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>{{ next }}</h2>
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
@@ -334,28 +344,28 @@ function pick(cylinder: number) {
         <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-3">
           <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
           <template v-if="cell.baseline"
-            >baseline <b class="figures text-ink">{{ cell.baseline.value }}</b></template
+            >{{ says('baseline') }} <b class="figures text-ink">{{ cell.baseline.value }}</b></template
           >
           <template v-if="cell.last"
-            >, last <b class="figures text-ink">{{ cell.last.value }}</b></template
+            >{{ says('last') }} <b class="figures text-ink">{{ cell.last.value }}</b></template
           >
         </p>
         <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" @press="crankOrStop" />
       </div>
       <p v-if="mode === 'dry'" class="mt-2 text-[0.9rem] text-soft max-lg:order-last">
-        Crank {{ stopWhen(sheet.session.conditions?.cranking) }}. {{ madeSafe(sheet.engine) }} Vent the gauge after each
-        pull.
+        {{
+          says('crank-vent-gauge-after-each', {
+            cranking: stopWhen(sheet.session.conditions?.cranking),
+            engine: madeSafe(sheet.engine),
+          })
+        }}
       </p>
       <template v-else>
         <label class="mt-2 flex items-center gap-3 text-soft"
-          >oil put in, cm³ <input v-model="oil" class="field figures w-20" inputmode="decimal"
+          >{{ says('oil-put-cm') }} <input v-model="oil" class="field figures w-20" inputmode="decimal"
         /></label>
         <p class="mt-2 border-l-4 border-watch pl-3">
-          {{
-            isDiesel(sheet.engine)
-              ? 'A diesel can fire on the oil: do not oil it unless you know how.'
-              : 'Oil can lock or fire a hot cylinder: a teaspoon, and crank it clear before it is started.'
-          }}
+          {{ isDiesel(sheet.engine) ? says('diesel-can-fire-oil-do') : says('oil-can-lock-or-fire') }}
         </p>
       </template>
 
@@ -365,10 +375,11 @@ function pick(cylinder: number) {
         <div class="pt-1 text-lg" aria-live="assertive">
           <div v-if="doubted" class="flex flex-wrap items-center gap-x-3 border-l-4 border-watch pl-3" data-doubt>
             <p>
-              <b class="figures">{{ doubted.value }}</b> of {{ current }} does not count yet: {{ doubted.doubt }}
+              <b class="figures">{{ doubted.value }}</b>
+              {{ says('does-not-count-yet', { current, doubt: doubted.doubt }) }}
             </p>
             <button class="button-plain min-h-11" data-as-read @click="asRead">
-              It is as read <KeyCap class="max-sm:hidden">y</KeyCap>
+              {{ says('as-read') }} <KeyCap class="max-sm:hidden">y</KeyCap>
             </button>
           </div>
           <p v-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
@@ -377,7 +388,7 @@ function pick(cylinder: number) {
           <FigureInput
             ref="input"
             v-model="typed"
-            :aria-label="`Reading of cylinder ${current}, ${unit}`"
+            :aria-label="says('reading-cylinder', { current, unit })"
             :aria-invalid="fault !== ''"
             class="min-w-0 grow border-b-4 border-verdigris text-[3rem] leading-tight max-[20rem]:text-2xl aria-invalid:border-act"
             :class="{ 'sm:text-[5.5rem]': !live.speaks.value }"
@@ -386,18 +397,28 @@ function pick(cylinder: number) {
             @unread="(said) => (fault = said)"
           />
           <div class="pb-1 text-soft">
-            {{ current }}, pull
-            {{ pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1 }}
+            {{
+              says('pull', {
+                current,
+                pulls: pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1,
+              })
+            }}
             <button
               v-if="before !== undefined"
               class="ml-1 min-h-11 border border-rule px-2 max-[20rem]:hidden"
-              :aria-label="`The same again, ${before}`"
+              :aria-label="says('same-again', { before })"
               data-same
               @click="sameAgain"
             >
               = <span class="figures">{{ before }}</span>
             </button>
-            <select v-model="unit" class="field w-auto" aria-label="Unit" tabindex="-1" @change="input?.focus()">
+            <select
+              v-model="unit"
+              class="field w-auto"
+              :aria-label="says('unit')"
+              tabindex="-1"
+              @change="input?.focus()"
+            >
               <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
             </select>
           </div>
@@ -406,43 +427,49 @@ function pick(cylinder: number) {
         <div class="mt-2 flex max-w-2xl gap-2 sm:gap-3 lg:mt-3">
           <button class="button-main min-h-12 grow text-xl sm:min-h-14" data-keep @click="keep">
             {{
-              !typed && shows !== undefined ? `Keep ${shows}` : prompt?.cylinder === 0 && !typed ? 'Go on' : 'Keep it'
+              !typed && shows !== undefined
+                ? says('keep-2', { shows })
+                : prompt?.cylinder === 0 && !typed
+                  ? says('go')
+                  : says('keep')
             }}
-            <KeyCap class="max-sm:hidden">Enter</KeyCap>
+            <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
           <button
             class="button-plain min-h-12 max-[20rem]:hidden sm:min-h-14"
             :disabled="!pulls.some((p) => !p.struck)"
             @click="askStrike"
           >
-            Strike <KeyCap class="max-sm:hidden">x</KeyCap>
+            {{ says('strike') }} <KeyCap class="max-sm:hidden">x</KeyCap>
           </button>
           <button class="button-plain min-h-12 max-[20rem]:hidden sm:min-h-14" :disabled="!lastOne" @click="takeBack">
-            Take back
+            {{ says('take-back') }}
           </button>
         </div>
       </div>
       <div class="mt-2 hidden gap-2 max-[20rem]:flex">
         <button class="button-plain min-h-12" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
-          Strike
+          {{ says('strike') }}
         </button>
-        <button class="button-plain min-h-12" :disabled="!lastOne" @click="takeBack">Take back</button>
+        <button class="button-plain min-h-12" :disabled="!lastOne" @click="takeBack">{{ says('take-back') }}</button>
       </div>
       <details class="mt-3">
-        <summary class="min-h-11 content-center text-soft">Beats, volts, cranking speed</summary>
+        <summary class="min-h-11 content-center text-soft">{{ says('beats-volts-cranking-speed') }}</summary>
         <div class="flex flex-wrap gap-3">
           <label class="text-soft"
-            >beats <input v-model="beats" class="field figures w-20" inputmode="numeric"
+            >{{ says('beats') }} <input v-model="beats" class="field figures w-20" inputmode="numeric"
           /></label>
           <label class="text-soft"
-            >battery, V <input v-model="volts" class="field figures w-24" inputmode="decimal"
+            >{{ says('battery-v-2') }} <input v-model="volts" class="field figures w-24" inputmode="decimal"
           /></label>
-          <label class="text-soft">rpm <input v-model="rpm" class="field figures w-24" inputmode="numeric" /></label>
+          <label class="text-soft"
+            >{{ says('rpm') }} <input v-model="rpm" class="field figures w-24" inputmode="numeric"
+          /></label>
         </div>
       </details>
     </section>
 
-    <section aria-label="All cylinders">
+    <section :aria-label="says('all-cylinders')">
       <BorePlan
         :layout="sheet.engine.layout"
         :bores="bores"
@@ -462,14 +489,17 @@ function pick(cylinder: number) {
       />
       <TraceList v-if="mode === 'dry'" :work="work" :number="current" :unit="unit" />
       <p class="mt-1">
-        <button class="link min-h-11" @click="swapping = true">Two cylinders were swapped</button>
+        <button class="link min-h-11" @click="swapping = true">{{ says('two-cylinders-were-swapped') }}</button>
       </p>
       <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
         <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
-          <b class="figures">{{ c.cylinder }}</b> rose <b class="figures">{{ c.gain_pct!.toFixed(0) }} %</b
-          ><template v-if="c.oil_pct !== undefined">, oil alone up to {{ c.oil_pct.toFixed(0) }} %</template
-          ><template v-if="c.siblings_pct !== undefined">, the others {{ c.siblings_pct.toFixed(0) }} %</template>:
-          {{ c.says }}.
+          <b class="figures">{{ c.cylinder }}</b> {{ says('rose') }}
+          <b class="figures">{{ c.gain_pct!.toFixed(0) }} %</b
+          ><template v-if="c.oil_pct !== undefined">{{ says('oil-alone-up', { c: c.oil_pct.toFixed(0) }) }}</template
+          ><template v-if="c.siblings_pct !== undefined">{{
+            says('others', { c: c.siblings_pct.toFixed(0) })
+          }}</template
+          >: {{ c.says }}.
         </li>
       </ul>
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Pull = Schemas['pull_entry']
 
@@ -11,9 +15,9 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
   <table class="w-full border-collapse">
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
-        <th class="py-1 font-normal" scope="col">cylinder</th>
-        <th class="font-normal" scope="col">pulls, {{ unit }}</th>
-        <th class="text-right font-normal" scope="col">reads</th>
+        <th class="py-1 font-normal" scope="col">{{ says('cylinder') }}</th>
+        <th class="font-normal" scope="col">{{ says('pulls', { unit }) }}</th>
+        <th class="text-right font-normal" scope="col">{{ says('reads') }}</th>
       </tr>
     </thead>
     <tbody>
@@ -35,19 +39,25 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               class="mr-1 min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'text-soft': p.struck || p.doubt }"
               :title="p.struck || p.doubt"
-              :aria-label="`${p.value}${p.doubt && !p.struck ? ' as read?' : ''} of cylinder ${c.cylinder}${p.struck ? ', struck' : ''}: strike it, move it, count it again`"
+              :aria-label="`${p.value}${p.doubt && !p.struck ? says('as-read-2') : ''} of cylinder ${c.cylinder}${p.struck ? says('struck') : ''}: strike it, move it, count it again`"
               @click.stop="$emit('reading', p, c.cylinder)"
             >
               <s v-if="p.struck">{{ p.value }}</s>
-              <template v-else>{{ p.value }}<template v-if="p.doubt"> as read?</template></template>
+              <template v-else
+                >{{ p.value }}<template v-if="p.doubt"> {{ says('as-read-2') }}</template></template
+              >
             </button>
           </template>
-          <span v-for="e in waiting(c.cylinder)" :key="e.id" class="mr-3 text-soft italic" title="waiting to be sent"
+          <span
+            v-for="e in waiting(c.cylinder)"
+            :key="e.id"
+            class="mr-3 text-soft italic"
+            :title="says('waiting-sent-3')"
             >{{ e.body.value }}…</span
           >
         </td>
         <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">
-          {{ c.reading?.value }}<span v-if="c.reading && !c.settled" title="unsettled: pull again">?</span>
+          {{ c.reading?.value }}<span v-if="c.reading && !c.settled" :title="says('unsettled-pull-again')">?</span>
         </td>
       </tr>
     </tbody>

@@ -5,6 +5,10 @@ import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { isDiesel } from './cranking'
 import TickList from './TickList.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: [baseline?: boolean]; leave: [] }>()
@@ -20,40 +24,39 @@ const finish = () => emit('done', asks.value ? allTheSame.value : undefined)
 const names = computed(() => sheet.value.unread.join(', ').replace(/, (\d+)$/, ' and $1'))
 
 useKeys([
-  { keys: [' '], does: 'tick it' },
-  { keys: ['a'], does: 'tick all that are left', run: () => list.value?.rest() },
-  { keys: ['Enter'], does: 'finish the test', run: finish },
-  { keys: ['Escape'], does: 'leave the sheet; it is kept', run: () => emit('leave') },
+  { keys: [' '], does: says('tick') },
+  { keys: ['a'], does: says('tick-all-left'), run: () => list.value?.rest() },
+  { keys: ['Enter'], does: says('finish-test'), run: finish },
+  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
 ])
 </script>
 
 <template>
   <section class="max-w-3xl py-5">
-    <h2 class="text-2xl font-medium">Put everything back</h2>
+    <h2 class="text-2xl font-medium">{{ says('put-everything-back') }}</h2>
     <p class="mb-2 text-soft">
-      Last off first on. What nobody ticked as taken off stands below: it may have come off all the same.
+      {{ says('last-off-first-what-nobody') }}
     </p>
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">
-      Crank an oiled cylinder clear before it is started. {{ isDiesel(sheet.engine) ? 'Fuel' : 'Fuel and spark' }} last;
-      look for leaks at first start.
+      {{ says('crank-oiled-cylinder-clear-before', { spark: isDiesel(sheet.engine) ? 'Fuel' : says('fuel-spark') }) }}
     </p>
     <div v-if="part" class="mt-4 border-l-4 border-watch pl-3" data-unread>
       <p class="text-lg">
-        Not read: {{ names }}. Nothing will be said of {{ sheet.unread.length > 1 ? 'them' : 'it' }}.
+        {{ says('not-read-nothing-will-said', { names, it: sheet.unread.length > 1 ? 'them' : 'it' }) }}
       </p>
       <label v-if="asks" class="flex min-h-11 items-center gap-3">
         <input v-model="allTheSame" type="checkbox" class="size-6 accent-verdigris" />
-        it is the baseline all the same: what the engine reads when it is right
+        {{ says('baseline-all-same-what-engine') }}
       </label>
     </div>
     <div class="mt-4 flex flex-wrap gap-3">
       <!-- On a phone it has a row to itself: it must not move under the finger as its words change. -->
       <button class="button-main min-h-14 grow text-xl max-sm:basis-full" @click="finish">
-        {{ left ? `Finish, ${left} not ticked` : 'Finish the test' }} <KeyCap>Enter</KeyCap>
+        {{ left ? says('finish-not-ticked', { left }) : says('finish-test-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
       </button>
       <button v-if="sheet.after.length" class="button-plain min-h-14" @click="list?.rest()">
-        Tick the rest <KeyCap>a</KeyCap>
+        {{ says('tick-rest') }} <KeyCap>a</KeyCap>
       </button>
     </div>
   </section>

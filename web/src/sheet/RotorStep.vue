@@ -20,6 +20,10 @@ import { useCrank } from './useCrank'
 import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
@@ -59,12 +63,12 @@ const some = computed(() => (['held', 'pulses', ...faceFields] as const).some((f
 const fields = computed((): Field[] =>
   filmed.value ? ['held', 'pulses', 'seconds', ...faceFields] : [...faceFields, 'rpm'],
 )
-const film = { held: 'held peak', pulses: 'pulses counted', seconds: 'in seconds' } as const
+const film = { held: says('held-peak'), pulses: says('pulses-counted'), seconds: says('seconds') } as const
 const called: Partial<Record<Field, string>> = {
-  held: 'held peak',
+  held: says('held-peak'),
   pulses: 'pulses',
   seconds: 'seconds',
-  rpm: 'cranked at',
+  rpm: says('cranked-at'),
 }
 const fieldOf = (name: Field) => form.value?.querySelector<HTMLInputElement>(`[name=${name}]`)
 const first = () => void nextTick(() => fieldOf(fields.value[0]!)?.focus())
@@ -83,7 +87,7 @@ function wrongOnes() {
   for (const field of fields.value) {
     const text = typed.value[field].trim()
     if (field === 'rpm' && text === '') continue
-    if (text === '') wrong[field] = 'still empty'
+    if (text === '') wrong[field] = says('still-empty')
     else if (!(figureOf(text)! >= 0)) wrong[field] = noFigure(text)
   }
   return wrong
@@ -114,8 +118,8 @@ useSeat(props.work, () => {
   const common = { cylinder: current.value }
   const { pedal, seconds, most_s } = starter.crank.value
   if (starter.running.value) return { ...common, do: 'crank', line: pedal, seconds, most_s }
-  if (prompt.value?.cylinder === 0 && !some.value) return { ...common, do: 'done', line: 'All rotors are read.' }
-  return { ...common, do: 'wait', line: `Next: rotor ${current.value}.` }
+  if (prompt.value?.cylinder === 0 && !some.value) return { ...common, do: 'done', line: says('all-rotors-read') }
+  return { ...common, do: 'wait', line: says('next-rotor', { current: current.value }) }
 })
 
 /** A gauge that speaks: with its valve in it gives the held peak; without it the three faces, when each has come by a few times. */
@@ -143,7 +147,7 @@ async function takeLive(pull: number) {
     faults.value = { face1: 'the three faces cannot be told apart in that pull: crank on for five seconds' }
     return sound('look')
   }
-  const common = { mode: 'dry' as const, tester: sheet.value?.session.gauge, note: `from ${name}`, seconds }
+  const common = { mode: 'dry' as const, tester: sheet.value?.session.gauge, note: says('from', { name }), seconds }
   const outcomes = await props.work.enterAll(
     'pull',
     pulls.map((p) => ({ ...p, ...common })),
@@ -189,14 +193,14 @@ async function keep() {
   sound(refused.length ? 'look' : 'kept')
   for (const o of refused) {
     const face = outcomes.indexOf(o) + 1
-    for (const f of o.answer?.faults ?? [{ at: o.answer?.field ?? '', what: o.answer?.why ?? 'not kept' }])
+    for (const f of o.answer?.faults ?? [{ at: o.answer?.field ?? '', what: o.answer?.why ?? says('not-kept') }])
       if (back) faults.value[place(f.at, face)] ??= f.what
     if (back) await drop(o.entry.id)
   }
   if (refused.length) {
     // Those of its faces that were kept stand with a film that was refused: they go with it.
     for (const o of outcomes.filter((o) => o.is !== 'refused'))
-      await props.work.strike(o.entry.id, 'refused with its rotor')
+      await props.work.strike(o.entry.id, says('refused-with-rotor'))
     if (!back) return
     chosen.value = of
     await nextTick()
@@ -230,17 +234,17 @@ const next = computed(() =>
 watch(next, (words) => say(words ?? ''))
 
 useKeys([
-  { keys: ['Enter'], does: 'the next field; in the last, keep the rotor' },
+  { keys: ['Enter'], does: says('next-field-last-keep-rotor') },
   { keys: [' '], does: 'the starter: crank, and stop', run: crankOrStop },
   {
     keys: ['f'],
-    does: 'faces read one by one, or from a film of the needle',
+    does: says('faces-read-one-one-or'),
     run: () => (filmed.value = !filmed.value),
   },
-  { keys: ['u'], does: 'the gauge’s unit', run: () => (unit.value = unitAfter(unit.value)) },
-  { keys: ['ArrowRight'], does: 'the next rotor', run: () => move(1) },
-  { keys: ['ArrowLeft'], does: 'the rotor before', run: () => move(-1) },
-  { keys: ['Escape'], does: 'clear what is typed; when nothing is, leave the sheet', run: leave },
+  { keys: ['u'], does: says('gauges-unit'), run: () => (unit.value = unitAfter(unit.value)) },
+  { keys: ['ArrowRight'], does: says('next-rotor-2'), run: () => move(1) },
+  { keys: ['ArrowLeft'], does: says('rotor-before'), run: () => move(-1) },
+  { keys: ['Escape'], does: says('clear-what-typed-when-nothing'), run: leave },
 ])
 const bores = computed(() => boresOf(sheet.value!))
 </script>
@@ -250,7 +254,7 @@ const bores = computed(() => boresOf(sheet.value!))
     v-if="sheet && rotor"
     class="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 pt-3 pb-8 lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]"
   >
-    <section aria-label="Reading" class="min-w-0">
+    <section :aria-label="says('reading')" class="min-w-0">
       <h2 class="text-xl leading-tight font-medium sm:text-2xl" aria-live="polite" data-prompt>{{ next }}</h2>
       <p v-if="prompt?.cylinder === 0" class="mt-1 text-xl" data-sentence>{{ sheet.verdict.sentence }}</p>
       <div class="mt-2 flex items-end gap-x-5">
@@ -258,30 +262,31 @@ const bores = computed(() => boresOf(sheet.value!))
         <p class="text-lg leading-snug text-soft sm:pb-2">
           {{ rotor.place }}<br />
           <template v-if="rotor.faces[0]?.baseline"
-            >was right at <b class="figures text-ink">{{ rotor.faces[0].baseline.value }}</b> a face</template
+            >{{ says('was-right-at') }} <b class="figures text-ink">{{ rotor.faces[0].baseline.value }}</b>
+            {{ says('face') }}</template
           >
         </p>
         <CrankButton class="ml-auto shrink-0 max-[20rem]:hidden" :starter="starter" @press="crankOrStop" />
       </div>
       <p class="mt-2 text-[0.9rem] text-soft">
-        {{ madeSafe(sheet.engine) }} One plug of this rotor out, its other one stays in.
         {{
-          filmed
-            ? 'First with the valve in, for the held peak; then with the valve out, five seconds, the needle filmed.'
-            : 'Crank five seconds.'
+          says('one-plug-rotor-out-other', {
+            engine: madeSafe(sheet.engine),
+            seconds: filmed ? says('first-with-valve-for-held') : says('crank-five-seconds'),
+          })
         }}
       </p>
 
       <LiveNeedle class="mt-2" :live="live" @hands="first" />
       <fieldset class="mt-3 flex flex-wrap gap-2">
-        <legend class="sr-only">How the faces are read</legend>
+        <legend class="sr-only">{{ says('how-faces-read') }}</legend>
         <button type="button" class="choice min-h-11" :aria-pressed="filmed" @click="filmed = true">
-          needle filmed
+          {{ says('needle-filmed') }}
         </button>
         <button type="button" class="choice min-h-11" :aria-pressed="!filmed" @click="filmed = false">
-          each face shown
+          {{ says('each-face-shown') }}
         </button>
-        <select v-model="unit" class="field w-auto" aria-label="Unit">
+        <select v-model="unit" class="field w-auto" :aria-label="says('unit')">
           <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
         </select>
       </fieldset>
@@ -301,7 +306,7 @@ const bores = computed(() => boresOf(sheet.value!))
         </div>
         <div class="mt-3 grid grid-cols-3 gap-3">
           <label v-for="(field, i) in faceFields" :key="field" class="text-soft"
-            >{{ filmed ? `flicker ${i + 1}` : `face ${i + 1}` }}
+            >{{ filmed ? says('flicker', { i: i + 1 }) : says('face-2', { i: i + 1 }) }}
             <input
               v-model="typed[field]"
               :name="field"
@@ -312,33 +317,32 @@ const bores = computed(() => boresOf(sheet.value!))
           /></label>
         </div>
         <label v-if="!filmed" class="mt-3 block w-40 text-soft"
-          >cranked at, 1/min
+          >{{ says('cranked-at-1-min') }}
           <input
             v-model="typed.rpm"
             name="rpm"
             class="field figures"
             inputmode="numeric"
-            placeholder="not taken"
+            :placeholder="says('not-taken')"
             :aria-invalid="!!faults.rpm"
             @keydown.enter.prevent="onward"
         /></label>
         <p v-for="(what, field) in faults" :key="field" class="mt-2 font-semibold" role="alert" data-fault>
-          {{ called[field] ?? `face ${String(field)[4]}` }}: {{ what }}
+          {{ called[field] ?? says('face-3', { String: String(field)[4] }) }}: {{ what }}
         </p>
         <div class="mt-4 flex gap-3">
           <button class="button-main min-h-12 grow text-xl" :disabled="keeping" data-keep>
-            {{ prompt?.cylinder === 0 && !some ? 'Go on' : `Keep rotor ${current}` }}
-            <KeyCap class="max-sm:hidden">Enter</KeyCap>
+            {{ prompt?.cylinder === 0 && !some ? says('go') : says('keep-rotor', { current }) }}
+            <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
         </div>
       </form>
       <p class="mt-3 text-soft">
-        Any face may be the first: nobody can tell which is which from one test to the next, their order round the rotor
-        stays.
+        {{ says('any-face-may-first-nobody') }}
       </p>
     </section>
 
-    <section aria-label="All rotors" class="min-w-0">
+    <section :aria-label="says('all-rotors')" class="min-w-0">
       <BorePlan
         :layout="sheet.engine.layout"
         :bores="bores"
@@ -353,7 +357,9 @@ const bores = computed(() => boresOf(sheet.value!))
         :unit="sheet.unit"
         :current="current"
         @pick="pick"
-        @reading="(pull, r, face) => marks.ask(pull, `${pull.value} ${pull.unit} of rotor ${r}, face ${face}`, r)"
+        @reading="
+          (pull, r, face) => marks.ask(pull, says('rotor-face', { pull: pull.value, unit: pull.unit, r, face }), r)
+        "
       />
       <TraceList :work="work" :number="current" :unit="unit" />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>

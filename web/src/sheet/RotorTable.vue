@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Pull = Schemas['Pull']
 
@@ -14,8 +18,8 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
   <table class="w-full border-collapse">
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
-        <th class="py-1 font-normal" scope="col">rotor</th>
-        <th v-for="n in 3" :key="n" class="text-right font-normal" scope="col">face {{ n }}, {{ unit }}</th>
+        <th class="py-1 font-normal" scope="col">{{ says('rotor') }}</th>
+        <th v-for="n in 3" :key="n" class="text-right font-normal" scope="col">{{ says('face-4', { n, unit }) }}</th>
       </tr>
     </thead>
     <tbody v-for="r in rotors" :key="r.rotor" :data-rotor="r.rotor">
@@ -35,7 +39,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
             class="min-h-9 px-1 hover:bg-verdigris-pale"
             :class="p.struck ? 'text-soft' : 'font-semibold'"
             :title="p.struck"
-            :aria-label="`${p.value} of rotor ${r.rotor}, face ${f.face}${p.struck ? ', struck' : ''}: strike it, count it again`"
+            :aria-label="`${p.value} of rotor ${r.rotor}, face ${f.face}${p.struck ? says('struck') : ''}: strike it, count it again`"
             @click.stop="$emit('reading', p, r.rotor, f.face)"
           >
             <s v-if="p.struck">{{ p.value }}</s><template v-else>{{ p.value }}</template>
@@ -43,7 +47,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
         </td>
       </tr>
       <tr v-if="corrected && r.settled" class="text-soft">
-        <th class="pl-2 text-left text-[0.85rem] font-normal" scope="row">at 250 1/min, sea level</th>
+        <th class="pl-2 text-left text-[0.85rem] font-normal" scope="row">{{ says('at-250-1-min-sea') }}</th>
         <td
           v-for="f in r.faces"
           :key="f.face"
@@ -58,12 +62,13 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
         <td colspan="4" class="pb-2 pl-2">
           <p v-if="r.says" :data-says="r.rotor">{{ r.says }}.</p>
           <p v-if="r.rpm && r.settled" class="text-[0.85rem] text-soft">
-            cranked at {{ r.rpm.toFixed(0) }} 1/min<template v-if="r.factor && r.factor !== 1"
-              >, times {{ r.factor.toFixed(2)
-              }}{{
-                r.estimated ? ' by Braxel’s own estimate: no maker’s table is given' : ' by the maker’s table'
-              }}</template
-            >
+            {{ says('cranked-at-1-min-2', { r: r.rpm.toFixed(0) })
+            }}<template v-if="r.factor && r.factor !== 1">{{
+              says('times', {
+                r: r.factor.toFixed(2),
+                table: r.estimated ? says('braxels-own-estimate-no-makers') : says('makers-table'),
+              })
+            }}</template>
           </p>
         </td>
       </tr>

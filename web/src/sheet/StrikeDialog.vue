@@ -4,16 +4,20 @@ import { DialogTitle } from '@headlessui/vue'
 import { ref } from 'vue'
 import KeyCap from '@/components/KeyCap.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ what?: string; struck?: string; others?: number[] }>()
 const emit = defineEmits<{ close: []; strike: [why: string]; unstrike: []; move: [cylinder: number] }>()
 const reasons = [
-  'throttle not held open',
-  'gauge leaked at its seal',
-  'battery sagged',
-  'wrong cylinder',
+  says('throttle-not-held-open'),
+  says('gauge-leaked-at-seal'),
+  says('battery-sagged'),
+  says('wrong-cylinder'),
   'mistyped',
-  'something else',
+  says('something-else-2'),
 ]
 const other = ref('')
 
@@ -28,12 +32,12 @@ function press(event: KeyboardEvent) {
 <template>
   <PanelDialog :open="what !== undefined" @close="$emit('close')" @keydown="press">
     <template v-if="struck">
-      <DialogTitle class="text-lg font-semibold">{{ what }} is struck: {{ struck }}</DialogTitle>
-      <button class="button-main mt-3 w-full" @click="$emit('unstrike')">Count it again</button>
+      <DialogTitle class="text-lg font-semibold">{{ says('struck-2', { what, struck }) }}</DialogTitle>
+      <button class="button-main mt-3 w-full" @click="$emit('unstrike')">{{ says('count-again-2') }}</button>
     </template>
     <template v-if="others?.length && !struck">
       <DialogTitle as="p" class="text-lg font-semibold">{{ what }}</DialogTitle>
-      <p class="mt-1 text-soft">It was of cylinder</p>
+      <p class="mt-1 text-soft">{{ says('was-cylinder') }}</p>
       <div class="mt-1 mb-4 flex flex-wrap gap-2" data-move>
         <button
           v-for="c in others"
@@ -47,9 +51,9 @@ function press(event: KeyboardEvent) {
       </div>
     </template>
     <component :is="others ? 'p' : DialogTitle" v-if="!struck" class="text-lg font-semibold">
-      Strike {{ what }}: why?
+      {{ says('strike-why', { what }) }}
     </component>
-    <p v-if="!struck" class="text-soft">It stays on record and counts for nothing.</p>
+    <p v-if="!struck" class="text-soft">{{ says('stays-record-counts-for-nothing') }}</p>
     <ul v-if="!struck" class="mt-3 grid gap-2">
       <li v-for="(why, i) in reasons" :key="why">
         <button
@@ -64,11 +68,11 @@ function press(event: KeyboardEvent) {
       <input
         v-model="other"
         class="field"
-        aria-label="Another reason"
-        placeholder="in your words"
+        :aria-label="says('another-reason')"
+        :placeholder="says('your-words-2')"
         :maxlength="longest.MarkBody.why"
       />
-      <button class="button-plain">Strike</button>
+      <button class="button-plain">{{ says('strike') }}</button>
     </form>
   </PanelDialog>
 </template>

@@ -3,6 +3,10 @@ import { DialogTitle } from '@headlessui/vue'
 import { computed, ref, watch } from 'vue'
 import type { Work } from '@/composables/useSheet'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** Exchanges all readings of two cylinders that were taken for one another. */
 const props = defineProps<{ open: boolean; work: Work }>()
@@ -31,9 +35,9 @@ async function swap() {
 
 <template>
   <PanelDialog :open="open" data-swap @close="$emit('close')">
-    <DialogTitle class="text-lg font-semibold">Which two were swapped?</DialogTitle>
+    <DialogTitle class="text-lg font-semibold">{{ says('which-two-were-swapped') }}</DialogTitle>
     <p class="text-soft">
-      All pulls and leak-downs of the one become the other’s. What was looked at stays where it was noted.
+      {{ says('all-pulls-leak-downs-one') }}
     </p>
     <div class="mt-3 flex flex-wrap gap-2">
       <button
@@ -47,7 +51,7 @@ async function swap() {
       </button>
     </div>
     <button class="button-main mt-4 w-full" :disabled="chosen.length < 2" @click="swap">
-      {{ chosen.length < 2 ? 'Choose two' : `Exchange ${chosen[0]} and ${chosen[1]}` }}
+      {{ chosen.length < 2 ? says('choose-two') : says('exchange', { chosen: chosen[0], chosen2: chosen[1] }) }}
     </button>
   </PanelDialog>
 </template>

@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import type { Work } from '@/composables/useSheet'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ work: Work; tasks: Schemas['Task'][] }>()
 
@@ -29,7 +33,7 @@ defineExpose({ rest: () => props.tasks.filter((t) => !ticked.value.has(t.id)).fo
           @change="tick(t.id, ($event.target as HTMLInputElement).checked)"
         />
         <span :class="{ 'text-soft': ticked.has(t.id), 'border-l-4 border-watch pl-3': t.safe }"
-          >{{ t.words }}<span v-if="t.unsaid" class="text-soft"> · not ticked before the test</span></span
+          >{{ t.words }}<span v-if="t.unsaid" class="text-soft"> {{ says('not-ticked-before-test') }}</span></span
         >
       </label>
     </li>

@@ -5,6 +5,10 @@ import { Refused, type Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import type { Work } from '@/composables/useSheet'
 import { curveOf, noteOf, ranked, readTrace, type TraceRead } from './traces'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** A recording of the cranking is read, shown with what was found in it, and kept with the test; one that was kept is shown again. */
 const props = defineProps<{ open: boolean; work: Work; number: number; unit: string; kept?: Schemas['Trace'] }>()
@@ -39,10 +43,12 @@ async function take(event: Event) {
   try {
     const came = await readTrace(file, props.work.engine, props.number, measured.value, props.unit)
     if (came.trace) read.value = came
-    else fault.value = came.line ? `Line ${came.line}: ${came.refused}` : (came.refused ?? 'It cannot be read.')
+    else
+      fault.value = came.line
+        ? says('line', { line: came.line, refused: came.refused })
+        : (came.refused ?? says('cannot-read'))
   } catch (e) {
-    fault.value =
-      e instanceof Refused ? e.message : 'The server is away: a recording is read there. Try again when it is back.'
+    fault.value = e instanceof Refused ? e.message : says('server-away-recording-read-there')
   }
   reading.value = false
 }
@@ -58,7 +64,7 @@ async function keep() {
         ...p,
         mode: 'dry' as const,
         tester: sheet.value?.session.gauge,
-        note: `from ${trace!.file}`,
+        note: says('from-2', { file: trace!.file }),
       })),
     )
   emit('close')
@@ -69,49 +75,53 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
 <template>
   <PanelDialog :open="open" class="max-w-4xl!" @close="emit('close')">
     <DialogTitle class="text-2xl font-semibold">{{
-      kept ? 'Recording' : measured === 'pressure' ? `Recording of ${noun} ${number}` : 'Recording of the whole engine'
+      kept
+        ? 'Recording'
+        : measured === 'pressure'
+          ? says('recording', { noun, number })
+          : says('recording-whole-engine')
     }}</DialogTitle>
     <template v-if="!kept">
       <p class="mt-1 text-soft">
-        A CSV file of time and pressure, with or without a check valve, or of the starter’s current. Its head has to say
-        the units.
+        {{ says('csv-file-time-pressure-with') }}
       </p>
       <div class="mt-3 flex flex-wrap items-center gap-3">
         <label v-for="m in ['pressure', 'starter current']" :key="m" class="flex min-h-11 items-center gap-2"
           ><input v-model="measured" type="radio" name="measured" :value="m" /> {{ m }}</label
         >
         <label class="button-plain flex min-h-11 cursor-pointer items-center"
-          >Choose the file<input class="sr-only" type="file" accept=".csv,.txt,.tsv,text/csv" @change="take"
+          >{{ says('choose-file') }}<input class="sr-only" type="file" accept=".csv,.txt,.tsv,text/csv" @change="take"
         /></label>
       </div>
     </template>
-    <p v-if="reading" class="mt-3" role="status">Reading…</p>
+    <p v-if="reading" class="mt-3" role="status">{{ says('reading-2') }}</p>
     <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert" data-trace-fault>{{ fault }}</p>
     <template v-if="read?.trace">
       <p class="mt-3 text-xl" data-trace-why>{{ read.trace.why }}</p>
       <TraceChart class="mt-3" :trace="read.trace" :points="read.points ?? []" :words="read.trace.why" />
       <p class="text-soft">
-        {{ read.trace.form === 'current' ? 'A' : 'kPa' }} over seconds; each line is a compression, faint where the
-        starter did not make it alone.
-        <template v-if="(read.trace.speed_fell_pct ?? 0) > 8"
-          >The cranking slowed by {{ read.trace.speed_fell_pct!.toFixed(0) }} %: look at the battery.</template
-        >
+        {{ says('over-seconds-each-line-compression', { kPa: read.trace.form === 'current' ? 'A' : 'kPa' }) }}
+        <template v-if="(read.trace.speed_fell_pct ?? 0) > 8">{{
+          says('cranking-slowed-look-at-battery', { read: read.trace.speed_fell_pct!.toFixed(0) })
+        }}</template>
       </p>
       <ul v-if="relative.length" class="mt-2 flex flex-wrap gap-x-6" data-relative>
         <li v-for="r in relative" :key="r.cylinder">
-          cylinder <b class="figures">{{ r.cylinder }}</b>: <b class="figures">{{ r.pct.toFixed(0) }} %</b>
+          {{ says('cylinder') }} <b class="figures">{{ r.cylinder }}</b>:
+          <b class="figures">{{ r.pct.toFixed(0) }} %</b>
         </li>
       </ul>
       <div v-if="!kept" class="mt-4 flex gap-3">
         <button class="button-main min-h-12 px-6" data-keep-trace @click="keep">
-          <template v-if="read.pulls?.length"
-            >Keep it: {{ read.pulls.map((p) => p.value).join(', ') }} {{ read.pulls[0]!.unit }} of {{ noun }}
-            {{ number }}</template
-          ><template v-else>Keep it with the test</template>
+          <template v-if="read.pulls?.length">{{
+            says('keep-3', { read: read.pulls.map((p) => p.value).join(', '), unit: read.pulls[0]!.unit, noun, number })
+          }}</template><template v-else>{{ says('keep-with-test') }}</template>
         </button>
-        <button class="button-plain min-h-12" @click="emit('close')">Leave it</button>
+        <button class="button-plain min-h-12" @click="emit('close')">{{ says('leave') }}</button>
       </div>
     </template>
-    <button v-if="kept || !read?.trace" class="button-plain mt-4 min-h-11" @click="emit('close')">Close</button>
+    <button v-if="kept || !read?.trace" class="button-plain mt-4 min-h-11" @click="emit('close')">
+      {{ says('close') }}
+    </button>
   </PanelDialog>
 </template>

@@ -3,6 +3,10 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import type { Work } from '@/composables/useSheet'
 import TraceDialog from './TraceDialog.vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** The recordings of a test, and the way to one more. */
 const props = defineProps<{ work: Work; number: number; unit: string }>()
@@ -22,7 +26,7 @@ function look(trace?: Schemas['Trace']) {
 <template>
   <div class="mt-3">
     <button class="link min-h-11" :disabled="!work.sheet.value?.session.open" data-read-recording @click="look()">
-      Read a recording: a curve of pressure, or the starter’s current
+      {{ says('read-recording-curve-pressure-or') }}
     </button>
     <ul v-if="kept.length" data-recordings>
       <li v-for="o in kept" :key="o.key">

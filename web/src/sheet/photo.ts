@@ -1,4 +1,8 @@
 import { base } from '@/api/base'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 const side = 1600
 
 /** Draws a picture anew, no larger than 1600 px a side: what the camera wrote beside it, such as the place, stays behind. */
@@ -10,7 +14,7 @@ export async function small(file: File): Promise<Blob> {
   canvas.height = Math.round(image.height * scale)
   canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height)
   return await new Promise((resolve, reject) =>
-    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/jpeg', 0.82),
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error(says('no-picture')))), 'image/jpeg', 0.82),
   )
 }
 

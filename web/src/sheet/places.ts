@@ -1,15 +1,19 @@
 import type { Schemas } from '@/api/client'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Path = Schemas['Path']
 
 /** The places where air is heard, as they are called and toggled. */
 export const places: { where: Path['where']; words: string; key: string }[] = [
-  { where: 'crankcase', words: 'oil filler', key: 'c' },
+  { where: 'crankcase', words: says('oil-filler'), key: 'c' },
   { where: 'intake', words: 'intake', key: 'i' },
   { where: 'exhaust', words: 'exhaust', key: 'e' },
   { where: 'coolant', words: 'coolant', key: 'w' },
   { where: 'neighbour', words: 'neighbour', key: 'n' },
-  { where: 'plug_hole', words: 'its plug hole', key: 'p' },
+  { where: 'plug_hole', words: says('plug-hole'), key: 'p' },
 ]
 
 /**

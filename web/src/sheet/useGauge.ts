@@ -3,6 +3,10 @@ import { useDocumentVisibility, useLocalStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { base } from '@/api/base'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 /** Whether a pull is kept by itself when the next beat adds nothing: on this device. */
 const hands = useLocalStorage('braxel.hands-free', true)
@@ -77,7 +81,7 @@ export function useGauge(unit: Ref<Unit>, air = false) {
     try {
       return await ask(api.POST('/api/gauge/take', { body: { engine, number, unit: unit.value, pull, air } }))
     } catch (e) {
-      return e instanceof Refused ? e.message : 'The server is away: type what the dial shows.'
+      return e instanceof Refused ? e.message : says('server-away-type-what-dial')
     }
   }
   const follow = (id: number) => api.PUT('/api/gauge', { body: { id } })

@@ -2,6 +2,10 @@ import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
 import { api, type Schemas } from '@/api/client'
 import type { Work } from '@/composables/useSheet'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sheet.json'
+
+const says = sayer(texts)
 
 type Seat = Omit<Schemas['Seat'], 'name' | 'for_ms'>
 
@@ -45,7 +49,7 @@ export function useSeat(work: Work, wants: () => Seat) {
     () => tellSeat(work, wants()),
     { immediate: true },
   )
-  const leave = { do: 'wait', line: 'Nothing to crank or turn now.' } as const
+  const leave = { do: 'wait', line: says('nothing-crank-or-turn-now') } as const
   useEventListener(window, 'pagehide', () => tellSeat(work, leave))
   onScopeDispose(() => tellSeat(work, leave))
 }

@@ -2,6 +2,10 @@
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { many, outcome } from './form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/import.json'
+
+const says = sayer(texts)
 
 /** One log of a file: what would come in, what is otherwise here, what cannot come in. */
 defineProps<{ log: Schemas['LogRead']; taken: boolean }>()
@@ -19,15 +23,17 @@ function choose(at: string, on: boolean) {
       <RouterLink v-if="taken && log.would" :to="`/engines/${log.would.engine}`" class="link font-semibold">{{
         log.name
       }}</RouterLink>
-      <b v-else>{{ log.name || `Log ${log.n}` }}</b>:
+      <b v-else>{{ log.name || says('log', { n: log.n }) }}</b>:
       <template v-if="log.would">{{ outcome(log.would, taken) }}</template>
-      <template v-else>cannot come in. The others are not touched by that.</template>
+      <template v-else>{{ says('cannot-come-others-not-touched') }}</template>
     </p>
     <ul v-if="log.refused.length" class="mt-1">
       <li v-for="f in log.refused.slice(0, shown)" :key="f.at + f.what">
         <code class="figures text-[0.9rem]">{{ f.at }}</code> {{ f.what }}
       </li>
-      <li v-if="log.refused.length > shown" class="text-soft">and {{ log.refused.length - shown }} more</li>
+      <li v-if="log.refused.length > shown" class="text-soft">
+        {{ says('more', { shown: log.refused.length - shown }) }}
+      </li>
     </ul>
     <div v-for="d in log.would?.differs ?? []" :key="d.at" class="mt-2 border-l-4 border-watch pl-3" data-differs>
       <p>
@@ -39,16 +45,16 @@ function choose(at: string, on: boolean) {
             :checked="theirs.includes(d.at)"
             @change="choose(d.at, ($event.target as HTMLInputElement).checked)"
           />
-          take it as the file has it
+          {{ says('take-as-file-has') }}
         </label>
-        <span v-else class="text-soft"> It is left as it is here.</span>
+        <span v-else class="text-soft"> {{ says('left-as-here') }}</span>
       </p>
       <table class="mt-1 text-left">
         <thead>
           <tr class="text-[0.9rem] text-soft">
-            <th class="pr-6 font-normal">field</th>
-            <th class="pr-6 font-normal">here</th>
-            <th class="font-normal">in the file</th>
+            <th class="pr-6 font-normal">{{ says('field') }}</th>
+            <th class="pr-6 font-normal">{{ says('here') }}</th>
+            <th class="font-normal">{{ says('file') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -59,14 +65,16 @@ function choose(at: string, on: boolean) {
           </tr>
         </tbody>
       </table>
-      <p v-if="d.sides.length > shown" class="text-soft">and {{ d.sides.length - shown }} more fields</p>
+      <p v-if="d.sides.length > shown" class="text-soft">
+        {{ says('more-fields', { shown: d.sides.length - shown }) }}
+      </p>
     </div>
     <details v-if="log.unknown.length || log.odd.length" class="mt-1">
       <summary class="min-h-8 cursor-pointer text-soft">
-        {{ many(log.unknown.length + log.odd.length, 'thing') }} that Braxel keeps as it is
+        {{ says('braxel-keeps-as', { thing: many(log.unknown.length + log.odd.length, 'thing') }) }}
       </summary>
       <p v-for="u in log.unknown" :key="u">
-        <code class="figures text-[0.9rem]">{{ u }}</code> is no key of the format
+        <code class="figures text-[0.9rem]">{{ u }}</code> {{ says('no-key-format') }}
       </p>
       <p v-for="o in log.odd" :key="o.at">
         <code class="figures text-[0.9rem]">{{ o.at }}</code> {{ o.what }}

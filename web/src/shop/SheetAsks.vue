@@ -2,12 +2,16 @@
 import type { Schemas } from '@/api/client'
 import LabelledField from '@/components/LabelledField.vue'
 import type { Picks } from './form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/import.json'
+
+const says = sayer(texts)
 
 /** What a sheet does not say: asked once for the whole of it. */
 defineProps<{ asked: Schemas['Asked'][]; engines: { id: string; name: string }[]; picks: Picks; into: string }>()
 const emit = defineEmits<{ pick: [Partial<Picks>]; into: [string] }>()
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
-const orders = { dmy: 'day first', mdy: 'month first' } as Record<string, string>
+const orders = { dmy: says('day-first'), mdy: says('month-first') } as Record<string, string>
 </script>
 
 <template>
@@ -27,7 +31,7 @@ const orders = { dmy: 'day first', mdy: 'month first' } as Record<string, string
         </button>
       </div>
     </fieldset>
-    <LabelledField v-if="asked.some((a) => a.what === 'date')" label="The sheet says no day. When was it tested?">
+    <LabelledField v-if="asked.some((a) => a.what === 'date')" :label="says('sheet-says-no-day-when')">
       <input
         class="field figures"
         type="date"
@@ -35,13 +39,13 @@ const orders = { dmy: 'day first', mdy: 'month first' } as Record<string, string
         @change="emit('pick', { date: value($event) || undefined })"
       />
     </LabelledField>
-    <LabelledField label="Of which engine?">
+    <LabelledField :label="says('which-engine')">
       <select class="field min-w-60" :value="into" data-into @change="emit('into', value($event))">
-        <option value="">a new one, as the sheet names it</option>
-        <option v-for="e in engines" :key="e.id" :value="e.id">{{ e.name }}, on record</option>
+        <option value="">{{ says('new-one-as-sheet-names') }}</option>
+        <option v-for="e in engines" :key="e.id" :value="e.id">{{ says('record', { name: e.name }) }}</option>
       </select>
     </LabelledField>
-    <LabelledField v-if="!into && asked.some((a) => a.what === 'engine')" label="What is it called?">
+    <LabelledField v-if="!into && asked.some((a) => a.what === 'engine')" :label="says('what-called')">
       <input
         class="field min-w-60"
         maxlength="120"

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { meanings, type Picks } from './form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/import.json'
+
+const says = sayer(texts)
 
 /** The first rows of a sheet, each column under what it was taken for, to be corrected by picking. */
 const props = defineProps<{ sheet: Schemas['SheetRead'] }>()
@@ -20,15 +24,17 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
 </script>
 
 <template>
-  <div class="overflow-x-auto" tabindex="0" aria-label="The first rows, as they stand">
+  <div class="overflow-x-auto" tabindex="0" :aria-label="says('first-rows-as-they-stand')">
     <table class="min-w-full text-left" data-guess>
       <thead v-if="!sheet.guess.turned">
         <tr class="align-top">
-          <th class="w-8"><span class="sr-only">row</span></th>
+          <th class="w-8">
+            <span class="sr-only">{{ says('row-2') }}</span>
+          </th>
           <th v-for="c in sheet.guess.columns" :key="c.index" class="min-w-28 py-1 pr-3 font-normal">
             <select
               class="field w-full"
-              :aria-label="`What “${c.header || `column ${c.index + 1}`}” is`"
+              :aria-label="says('what', { c: c.header || says('column', { c: c.index + 1 }) })"
               :value="c.means"
               @change="correct(c, { means: text($event) as Column['means'] })"
             >
@@ -37,18 +43,18 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
             <span v-if="c.means === 'reading'" class="mt-1 flex gap-1">
               <select
                 class="field min-w-16 grow"
-                :aria-label="`Kind of ${c.header}`"
+                :aria-label="says('kind', { header: c.header })"
                 :value="c.kind ?? ''"
                 @change="correct(c, { kind: (text($event) || undefined) as Column['kind'] })"
               >
-                <option value="">as said</option>
+                <option value="">{{ says('as-said') }}</option>
                 <option v-for="k in kinds" :key="k">{{ k }}</option>
               </select>
               <input
                 v-if="!named()"
                 class="field figures w-14"
                 maxlength="12"
-                :aria-label="`Cylinder of ${c.header}`"
+                :aria-label="says('cylinder', { header: c.header })"
                 :value="c.cylinder"
                 @change="correct(c, { cylinder: text($event) })"
               />

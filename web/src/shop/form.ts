@@ -1,5 +1,9 @@
 import { api, ask, type Schemas } from '@/api/client'
 import { asForm } from '@/api/form'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/import.json'
+
+const says = sayer(texts)
 
 export type Picks = Schemas['Picks']
 
@@ -26,23 +30,23 @@ export function handIn(
 export const meanings: Record<Schemas['Column']['means'], string> = {
   date: 'day',
   reading: 'readings',
-  cylinder: 'which cylinder',
-  kind: 'dry, wet or leak',
+  cylinder: says('which-cylinder'),
+  kind: says('dry-wet-or-leak'),
   meter: 'meter',
   note: 'note',
   supply: 'supplied',
   held: 'held',
-  place: 'air heard at',
-  level: 'how loud',
+  place: says('air-heard-at'),
+  level: says('how-loud'),
   unit: 'unit',
-  attempt: 'which pull',
+  attempt: says('which-pull'),
   engine: 'engine',
-  visit: 'which test',
+  visit: says('which-test'),
   stage: 'occasion',
-  temp: 'hot or cold',
+  temp: says('hot-or-cold'),
   gauge: 'gauge',
-  operator: 'who tested',
-  skip: 'left out',
+  operator: says('who-tested'),
+  skip: says('left-out'),
 }
 
 /** A cell that no spreadsheet works out. */
@@ -52,7 +56,7 @@ const quoted = (text: string) => `"${inert(text).replaceAll('"', '""')}"`
 
 /** The refused rows as a sheet, to be mended: where each stood, what stood there, and why it was not taken. */
 export function refusedAsSheet(refused: Schemas['Refused'][]): Blob {
-  const lines = [['row', 'column', 'what stands there', 'why it is not taken']].concat(
+  const lines = [['row', 'column', says('what-stands-there'), says('why-not-taken')]].concat(
     refused.map((r) => [String(r.row), r.column ?? '', r.text ?? '', r.why]),
   )
   return new Blob([`\ufeff${lines.map((l) => l.map(quoted).join(',')).join('\r\n')}\r\n`], { type: 'text/csv' })
@@ -71,9 +75,9 @@ export const many = (n: number, noun: string) => `${n} ${noun}${n === 1 ? '' : '
 
 /** What comes of a log, in a sentence. */
 export function outcome(done: Schemas['Imported'], taken: boolean): string {
-  if (done.new === 0) return done.differs.length ? 'here already, and otherwise' : 'all of it is here already'
-  const begun = done.begun ? 'a new engine, ' : ''
+  if (done.new === 0) return done.differs.length ? says('here-already-otherwise') : says('all-here-already')
+  const begun = done.begun ? says('new-engine') : ''
   const tests = many(done.tests.length, 'test')
-  const beside = done.here ? `; ${many(done.here, 'test')} here already` : ''
-  return `${begun}${tests}${taken ? ' came in' : ''}${beside}`
+  const beside = done.here ? says('here-already', { test: many(done.here, 'test') }) : ''
+  return `${begun}${tests}${taken ? says('came') : ''}${beside}`
 }

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sums.json'
+
+const says = sayer(texts)
 
 /** The air's share of sea level's, as a column that thins. */
 const props = defineProps<{ ambient: number }>()
@@ -12,7 +16,7 @@ const layers = Array.from({ length: 40 }, (_, i) => i)
     viewBox="0 0 520 320"
     class="w-full"
     role="img"
-    :aria-label="`Air at ${(share * 100).toFixed(0)} % of sea level`"
+    :aria-label="says('air-at-sea-level', { share: (share * 100).toFixed(0) })"
   >
     <line
       v-for="i in layers"
@@ -36,6 +40,6 @@ const layers = Array.from({ length: 40 }, (_, i) => i)
     <text x="460" :y="282 - (1 - share) * 520" text-anchor="end" class="figures fill-ink text-[18px] font-semibold">
       {{ (share * 100).toFixed(0) }} %
     </text>
-    <text x="60" y="314" class="fill-soft text-[15px]">sea level</text>
+    <text x="60" y="314" class="fill-soft text-[15px]">{{ says('sea-level') }}</text>
   </svg>
 </template>

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sums.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ sum: string; figures: Record<string, unknown> }>()
 const n = (key: string, otherwise: number) => Number(props.figures[key] ?? otherwise)
@@ -40,7 +44,7 @@ const bar = computed(() => Math.min(n('handle_mm', 300) * px.value, 190))
     :viewBox="`0 ${head - 24} 420 ${centre.y + (stroke / 2) * px + 30 - head}`"
     class="mx-auto max-h-[27rem] w-full"
     role="img"
-    aria-label="Piston, rod and crank to scale"
+    :aria-label="says('piston-rod-crank-scale')"
   >
     <path
       :d="`M${centre.x - half} ${centre.y - 30}V${head}H${centre.x + half}V${centre.y - 30}`"
@@ -106,8 +110,10 @@ const bar = computed(() => Math.min(n('handle_mm', 300) * px.value, 190))
       />
     </template>
     <text v-else-if="sum !== 'oil-gain'" x="10" :y="now.top - crown + 6" class="fill-soft text-[15px]">
-      intake shut
+      {{ says('intake-shut') }}
     </text>
-    <text x="10" :y="tdc.top - crown + (sum === 'piston-push' ? -8 : 4)" class="fill-soft text-[15px]">TDC</text>
+    <text x="10" :y="tdc.top - crown + (sum === 'piston-push' ? -8 : 4)" class="fill-soft text-[15px]">
+      {{ says('tdc') }}
+    </text>
   </svg>
 </template>

@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import DialFace from './DialFace.vue'
 import { shown, unitOf } from './units'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sums.json'
+
+const says = sayer(texts)
 
 const props = defineProps<{ figures: Record<string, unknown>; answer: Record<string, number | number[]> }>()
 const n = (key: string, otherwise = 0) => Number(props.figures[key] ?? otherwise)
@@ -14,19 +18,14 @@ const scale = computed(() =>
 const holes = computed(() =>
   [
     { words: 'orifice', mm: n('orifice_mm', 1), leak: false },
-    { words: 'the leak', mm: Number(props.answer.hole_mm), leak: true },
-    ...(other.value === undefined ? [] : [{ words: 'other orifice', mm: n('other_orifice_mm'), leak: false }]),
+    { words: says('leak'), mm: Number(props.answer.hole_mm), leak: true },
+    ...(other.value === undefined ? [] : [{ words: says('other-orifice'), mm: n('other_orifice_mm'), leak: false }]),
   ].filter((h) => h.mm > 0),
 )
 </script>
 
 <template>
-  <svg
-    viewBox="0 0 520 385"
-    class="w-full"
-    role="img"
-    aria-label="Dials of supply and held pressure, and the hole to scale"
-  >
+  <svg viewBox="0 0 520 385" class="w-full" role="img" :aria-label="says('dials-supply-held-pressure-hole')">
     <DialFace
       :transform="other === undefined ? 'translate(150 100)' : 'translate(90 100)'"
       words="supply"
@@ -44,7 +43,7 @@ const holes = computed(() =>
     <DialFace
       v-if="other !== undefined"
       transform="translate(430 100)"
-      words="held, other tester"
+      :words="says('held-other-tester')"
       :value="other"
       :full="full"
       :text="shown(other, 'pressure')"

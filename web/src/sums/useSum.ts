@@ -5,6 +5,10 @@ import type { Tool } from './tools'
 import { figureOf, figuresOf } from '@/composables/figure'
 import { shown, toSum, unitOf, type Quantity } from './units'
 import { base } from '@/api/base'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/sums.json'
+
+const says = sayer(texts)
 
 export type Answer = Record<string, number | number[]>
 type Given = Record<string, number | number[] | number[][]>
@@ -38,8 +42,8 @@ export function refusalOf(problem: Problem | undefined, field: string, q: Quanti
   const error = problem?.errors?.find((e) => e.location === `body.${field}`)
   const bounds = error?.value as { low: number; high: number } | undefined
   if (!bounds) return faultOf(problem, field)
-  const what = q === 'pressure' || q === 'air' ? 'a pressure' : 'a figure'
-  return `type ${what} from ${shown(bounds.low, q)} to ${shown(bounds.high, q)} ${unitOf(q)}`.trim()
+  const what = q === 'pressure' || q === 'air' ? says('pressure') : says('figure')
+  return says('type-from', { what, q: shown(bounds.low, q), q2: shown(bounds.high, q), q3: unitOf(q) }).trim()
 }
 
 /** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */
@@ -62,7 +66,7 @@ export function useSum(tool: Ref<Tool>, typed: Ref<Record<string, string>>) {
       problem.value = undefined
     } catch (error) {
       if (turn !== latest) return
-      problem.value = error instanceof Refused ? error.problem : { detail: 'Braxel cannot be reached.' }
+      problem.value = error instanceof Refused ? error.problem : { detail: says('braxel-cannot-reached') }
     }
   }
   return { answer, problem, figures }
