@@ -74,7 +74,7 @@ export const router = createRouter({
       meta: { title: 'Papers' },
     },
     { path: '/shop', component: () => import('./pages/ShopPage.vue'), meta: { title: 'Shop' } },
-    { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: says('bring') } },
+    { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: says('import') } },
     { path: '/copies', component: () => import('./pages/CopiesPage.vue'), meta: { title: 'Copies' } },
     { path: '/help/:page?', component: () => import('./pages/HelpPage.vue'), props: true, meta: { title: 'Help' } },
     { path: '/devices', component: () => import('./pages/DevicesPage.vue'), meta: { title: 'Devices' } },

@@ -38,12 +38,12 @@ defineProps<{ rank: Schemas['CompareCandidate'][] }>()
         </span>
       </p>
       <div v-if="c.lacks.length">
-        <p class="text-soft">{{ says('lacks') }}</p>
+        <p class="text-soft">{{ says('still-missing') }}</p>
         <ul class="list-disc pl-5">
           <li v-for="l in c.lacks" :key="l">{{ l }}</li>
         </ul>
       </div>
-      <p v-else class="text-soft">{{ says('lacks-nothing') }}</p>
+      <p v-else class="text-soft">{{ says('nothing-missing') }}</p>
     </li>
   </ol>
 </template>

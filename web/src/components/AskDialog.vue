@@ -14,10 +14,10 @@ const mend = useTemplateRef('mend')
 <template>
   <PanelDialog :open="!!question" :initial-focus="mend" data-asked @close="question?.answer(false)">
     <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ question?.why }}</DialogTitle>
-    <p class="mt-1 text-soft">{{ says('not-kept-yet') }}</p>
+    <p class="mt-1 text-soft">{{ says('not-saved-yet') }}</p>
     <div class="mt-4 flex gap-3">
-      <button ref="mend" class="button-main grow" @click="question?.answer(false)">{{ says('no-mend') }}</button>
-      <button class="button-plain grow" data-so @click="question?.answer(true)">{{ says('so-keep') }}</button>
+      <button ref="mend" class="button-main grow" @click="question?.answer(false)">{{ says('no-correct') }}</button>
+      <button class="button-plain grow" data-so @click="question?.answer(true)">{{ says('yes-save') }}</button>
     </div>
   </PanelDialog>
 </template>

@@ -67,7 +67,7 @@ const ticks = Array.from({ length: 72 }, (_, i) => i * 5)
       {{ at.turn_deg ? `${at.turn_deg}°` : at.cylinder }}
     </text>
     <text y="40" text-anchor="middle" class="fill-soft text-[16px]">
-      {{ at.turn_deg ? wheel.rotation : says('begin-here') }}
+      {{ at.turn_deg ? wheel.rotation : says('start-here') }}
     </text>
   </svg>
 </template>

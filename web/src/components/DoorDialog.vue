@@ -25,7 +25,7 @@ async function enter() {
   busy.value = true
   const { error, response } = await api
     .POST('/api/door', { body: { passcode: passcode.value, name: name.value.trim() } })
-    .catch(() => ({ error: { detail: says('braxel-cannot-reached-try-again') } as Problem, response: undefined }))
+    .catch(() => ({ error: { detail: says('cant-reach-braxel-try-again') } as Problem, response: undefined }))
   busy.value = false
   problem.value = error as Problem | undefined
   if (!response?.ok) return field.value?.focus()
@@ -40,15 +40,14 @@ async function enter() {
 
 <template>
   <PanelDialog :open="locked && !later" data-door @close="later = true">
-    <DialogTitle class="text-2xl font-semibold">{{ says('let-device') }}</DialogTitle>
+    <DialogTitle class="text-2xl font-semibold">{{ says('connect-device') }}</DialogTitle>
     <p class="mt-1 text-soft">
       {{ says('braxel-runs-another-machine-shop') }}
     </p>
     <p v-if="outbox.stored.value.length" class="mt-2 border-l-4 border-watch pl-3" data-safe>
       {{
-        says('device-nothing-lost-sent-once', {
+        says('device-nothing-lost-they-sent', {
           n: outbox.stored.value.length,
-          wait: outbox.stored.value.length === 1 ? says('entry-waits') : says('entries-wait'),
         })
       }}
     </p>
@@ -63,10 +62,10 @@ async function enter() {
           maxlength="12"
         />
       </LabelledField>
-      <LabelledField :label="says('what-device-called')" :fault="faultOf(problem, 'name')">
+      <LabelledField :label="says('name-device')" :fault="faultOf(problem, 'name')">
         <input v-model="name" class="field" :maxlength="longest.EnterRequest.name" />
       </LabelledField>
-      <button class="button-main min-h-14 text-xl" :disabled="busy">{{ says('let') }}</button>
+      <button class="button-main min-h-14 text-xl" :disabled="busy">{{ says('connect') }}</button>
       <button type="button" class="button-plain" @click="later = true">{{ says('later-what-i-enter-waits') }}</button>
     </form>
   </PanelDialog>

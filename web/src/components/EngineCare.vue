@@ -41,38 +41,40 @@ function takeOff() {
 <template>
   <div class="mt-2 flex flex-wrap items-center gap-x-6 gap-y-2 print:hidden" data-care>
     <label class="flex items-center gap-2">
-      <span class="text-soft">{{ says('stands') }}</span>
+      <span class="text-soft">{{ says('location') }}</span>
       <select class="field w-auto" :value="page.engine.place ?? ''" @change="stands">
-        <option value="">{{ says('nobody-said-where') }}</option>
+        <option value="">{{ says('not-noted') }}</option>
         <option value="car">{{ says('car-or-boat') }}</option>
         <option value="stand">{{ says('stand') }}</option>
-        <option value="sold">{{ says('elsewhere-was-sold') }}</option>
+        <option value="sold">{{ says('elsewhere-sold') }}</option>
       </select>
     </label>
-    <a :href="history" download class="link flex min-h-11 items-center">{{ says('save-whole-history') }}</a>
+    <a :href="history" download class="link flex min-h-11 items-center">{{ says('export-history') }}</a>
     <button class="link min-h-11" @click="putAway">
-      {{ page.engine.archived ? says('put-back-rack') : says('put-engine-away') }}
+      {{ page.engine.archived ? says('put-back-rack') : says('archive-engine') }}
     </button>
     <button v-if="!page.struck" class="link min-h-11" @click="ask">{{ says('delete') }}</button>
   </div>
   <PanelDialog :open="asking" @close="asking = false">
     <DialogTitle class="text-xl font-semibold">{{ says('delete-2', { name: page.engine.name }) }}</DialogTitle>
     <p class="mt-2">
-      {{ says('goes-off-rack-with-save', { n: page.tests.length, tests: page.tests.length === 1 ? 'test' : 'tests' }) }}
+      {{
+        says('leaves-rack-with-export-first', {
+          n: page.tests.length,
+        })
+      }}
     </p>
-    <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">{{
-      says('save-whole-history')
-    }}</a>
+    <a :href="history" download class="button-main mt-3 w-full" @click="saved = true">{{ says('export-history') }}</a>
     <label class="mt-4 block">
-      <span class="text-[0.95rem] text-soft">{{ says('why-goes') }}</span>
+      <span class="text-[0.95rem] text-soft">{{ says('reason') }}</span>
       <input v-model="strike" class="field" :maxlength="longest.MarkBody.why" autocomplete="off" />
     </label>
     <div class="mt-3 flex gap-3">
-      <button class="button-plain grow" @click="asking = false">{{ says('keep') }}</button>
+      <button class="button-plain grow" @click="asking = false">{{ says('cancel') }}</button>
       <button class="button-plain grow" data-delete @click="takeOff">
-        {{ saved ? says('delete') : says('delete-without-copy') }}
+        {{ saved ? says('delete') : says('delete-without-export') }}
       </button>
     </div>
-    <p class="mt-2 text-[0.95rem] text-soft">{{ says('entries-stay-record-can-counted') }}</p>
+    <p class="mt-2 text-[0.95rem] text-soft">{{ says('entries-stay-history-can-restored') }}</p>
   </PanelDialog>
 </template>

@@ -26,7 +26,7 @@ describe('a figure of a form', () => {
     const { box, said, input } = field(3)
     await input.setValue('8x')
     expect(said.at(-1)).toBeNaN()
-    expect(box.find('[data-fault]').text()).toContain('“8x” is not a figure')
+    expect(box.find('[data-fault]').text()).toContain('“8x” is not a number')
     await box.setProps({ modelValue: NaN })
     expect(input.element.value).toBe('8x')
     await input.setValue('')

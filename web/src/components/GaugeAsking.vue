@@ -16,7 +16,7 @@ async function answer(id: number, yes: boolean) {
   try {
     await ask(api.POST('/api/gauge/answer', { body: { id, yes } }))
   } catch (error) {
-    fault.value = error instanceof Refused ? error.message : says('braxel-cant-reached-try-again')
+    fault.value = error instanceof Refused ? error.message : says('cant-reach-braxel-try-again-2')
   }
   await client.invalidateQueries({ queryKey: ['gauge'] })
 }
@@ -24,10 +24,10 @@ async function answer(id: number, yes: boolean) {
 
 <template>
   <div v-for="g in asking" :key="g.id" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-asking>
-    {{ says('gauge-wants-speak') }} <b>{{ g.name }}</b> {{ says('at-let-only-if-yours', { from: g.from }) }}
+    {{ says('gauge-wants-connect') }} <b>{{ g.name }}</b> {{ says('at-let-only-if-yours', { from: g.from }) }}
     <span class="flex flex-wrap gap-3 py-1">
-      <button class="button-main" @click="answer(g.id, true)">{{ says('let') }}</button>
-      <button class="button-plain" @click="answer(g.id, false)">{{ says('send-away') }}</button>
+      <button class="button-main" @click="answer(g.id, true)">{{ says('connect') }}</button>
+      <button class="button-plain" @click="answer(g.id, false)">{{ says('refuse') }}</button>
     </span>
   </div>
   <p v-if="fault" role="alert" class="font-semibold">{{ fault }}</p>

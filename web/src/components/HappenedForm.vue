@@ -67,7 +67,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
   }
   // A build is changed field by field; what happened is written anew, and the line that was wrong is struck.
   if (was && was.kind !== 'build') {
-    void tell({ kind: 'strike', engine: props.engine, body: { entry: was.entry, why: says('put-right') } })
+    void tell({ kind: 'strike', engine: props.engine, body: { entry: was.entry, why: says('corrected') } })
   }
   Object.assign(form, { what: '', meter: undefined, asks: '' })
   problem.value = undefined
@@ -79,11 +79,11 @@ const { handIn: keep } = useHandIn(async (id, done) => {
 
 <template>
   <form class="flex max-w-5xl flex-wrap items-end gap-3 py-3" novalidate @submit.prevent="keep">
-    <LabelledField v-if="!was" :label="says('what-was')" class="w-36">
+    <LabelledField v-if="!was" :label="says('what-happened')" class="w-36">
       <select v-model="form.kind" class="field">
         <option value="event">{{ says('event') }}</option>
         <option value="build">{{ says('new-build') }}</option>
-        <option value="note">{{ says('line-notes') }}</option>
+        <option value="note">{{ says('note') }}</option>
       </select>
     </LabelledField>
     <LabelledField :label="says('date')" class="w-40" :fault="faultOf(problem, 'date')"
@@ -108,15 +108,15 @@ const { handIn: keep } = useHandIn(async (id, done) => {
         "
         required
     /></LabelledField>
-    <button class="button-main">{{ says('keep') }}</button>
-    <LabelledField v-if="form.kind === 'event'" :label="says('asks-for-test-because')" class="basis-full sm:max-w-md">
+    <button class="button-main">{{ says('cancel') }}</button>
+    <LabelledField v-if="form.kind === 'event'" :label="says('needs-test-because')" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
-        <option value="">{{ says('nothing-beyond-words') }}</option>
+        <option value="">{{ says('nothing-special') }}</option>
         <option v-for="h in rulebook.data.value?.happenings" :key="h.kind" :value="h.kind">{{ h.words }}</option>
       </select>
     </LabelledField>
     <p v-if="form.kind === 'build' && !was" class="basis-full text-soft">
-      {{ says('new-build-begins-new-baseline') }}
+      {{ says('new-build-starts-new-baseline') }}
     </p>
     <p v-if="problem && !problem.errors" role="alert" class="basis-full font-semibold">{{ problem.detail }}</p>
   </form>

@@ -17,9 +17,11 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
 
 <template>
   <details v-if="beliefs.length" class="mt-4" data-how>
-    <summary class="link inline-flex min-h-11 cursor-pointer items-center">{{ says('how-came-about') }}</summary>
+    <summary class="link inline-flex min-h-11 cursor-pointer items-center">
+      {{ says('how-verdict-was-reached') }}
+    </summary>
     <template v-if="verdict.accounts?.length">
-      <h3 class="mt-2 text-[0.95rem] font-semibold">{{ says('what-moved-readings-visit') }}</h3>
+      <h3 class="mt-2 text-[0.95rem] font-semibold">{{ says('what-moved-readings-at-visit') }}</h3>
       <ul>
         <li v-for="a in verdict.accounts" :key="a.kind" class="flex gap-3">
           <span class="figures w-14 text-right">{{ chance(a.weight) }} %</span>
@@ -29,16 +31,16 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
         </li>
       </ul>
     </template>
-    <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('what-believed-each-cylinder-percent') }}</h3>
-    <div class="overflow-x-auto" tabindex="0" role="region" :aria-label="says('what-believed-each-cylinder')">
+    <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('how-likely-for-each-cylinder') }}</h3>
+    <div class="overflow-x-auto" tabindex="0" role="region" :aria-label="says('how-likely-for-each-cylinder-2')">
       <table class="w-full max-w-xl text-left">
         <thead class="text-[0.9rem] text-soft">
           <tr class="border-b border-rule">
             <th class="py-1 font-normal">{{ says('cylinder') }}</th>
-            <th class="font-normal">{{ says('sound') }}</th>
+            <th class="font-normal">{{ says('good') }}</th>
             <th class="font-normal">{{ says('leaks') }}</th>
             <th class="font-normal">{{ says('low-no-leak') }}</th>
-            <th class="font-normal">{{ says('only-reading') }}</th>
+            <th class="font-normal">{{ says('just-reading') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -53,7 +55,7 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
       </table>
     </div>
     <template v-if="next.length">
-      <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('what-would-change-cheapest-first') }}</h3>
+      <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('what-would-change-quickest-first') }}</h3>
       <ol class="list-decimal pl-6">
         <li v-for="n in next" :key="n.test">{{ n.words }}. {{ n.why }}.</li>
       </ol>

@@ -31,7 +31,7 @@ defineEmits<{ close: [] }>()
       </div>
     </dl>
     <p class="mt-3 text-soft">
-      {{ says('enter-space-press-button-has') }}
+      {{ says('enter-space-press-focused-button') }}
     </p>
     <button class="button-main mt-5 w-full" @click="$emit('close')">
       {{ says('close') }} <KeyCap>{{ says('esc') }}</KeyCap>

@@ -11,8 +11,8 @@ defineProps<{ faults: Schemas['JudgedFault'][] }>()
 </script>
 
 <template>
-  <section v-if="faults.length > 1" :aria-label="says('besides')" class="mt-5" data-besides>
-    <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">{{ says('besides') }}</h2>
+  <section v-if="faults.length > 1" :aria-label="says('also')" class="mt-5" data-besides>
+    <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">{{ says('also') }}</h2>
     <ul>
       <li v-for="f in faults.slice(1)" :key="f.cylinders.join()" class="border-b border-track py-2">
         <StateMark :state="f.state" /> {{ f.sentence }}

@@ -48,7 +48,7 @@ const clock = computed(() => {
       <button class="link min-h-11" @click="newer()">{{ says('load') }}</button>
     </p>
     <p v-if="locked && later" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-locked>
-      {{ says('device-not-let-what-you') }}
+      {{ says('device-isnt-connected-what-you') }}
       <button class="link min-h-11" @click="later = false">{{ says('type-passcode') }}</button>
     </p>
     <p
@@ -57,7 +57,7 @@ const clock = computed(() => {
       role="alert"
       data-waiting
     >
-      {{ says('braxel-cannot-reached-what-you') }}
+      {{ says('cant-reach-braxel-what-you') }}
       <RouterLink v-if="waiting.length" to="/outbox" class="link">{{
         says('waiting', { n: waiting.length })
       }}</RouterLink>
@@ -69,17 +69,17 @@ const clock = computed(() => {
       data-refused
     >
       {{
-        says('not-kept', {
-          were: refused.length === 1 ? says('one-entry-was') : says('entries-were', { n: refused.length }),
+        says('not-saved', {
+          n: refused.length,
           why: refused[0]!.refused!.why,
         })
       }}
-      <RouterLink to="/outbox" class="link">{{ says('mend-or-drop') }}</RouterLink>
+      <RouterLink to="/outbox" class="link">{{ says('correct-or-discard') }}</RouterLink>
     </p>
     <p v-if="undone || fault" class="mt-2 border-l-4 border-verdigris pl-3" role="status" data-undone>
       <template v-if="undone">
         {{ says('undone', { words: undone.words }) }}
-        <button v-if="undone.strikes.length" class="link min-h-11" @click="redo">{{ says('take-back') }}</button>
+        <button v-if="undone.strikes.length" class="link min-h-11" @click="redo">{{ says('undo') }}</button>
       </template>
       <template v-else>{{ fault }}</template>
       <button class="link ml-3 min-h-11" @click="dismiss">{{ says('close') }}</button>

@@ -16,7 +16,7 @@ const others = computed(() => props.judgements.filter((j) => !j.own))
 <template>
   <section>
     <h2 class="border-b border-rule pb-1 text-[0.95rem] font-semibold">
-      {{ own.length ? says('rules-tested') : says('each-school') }}
+      {{ own.length ? says('rules-for-engine') : says('each-rule-thumb') }}
     </h2>
     <p v-if="beside" class="mt-2 border-l-4 border-verdigris pl-3" data-beside>{{ beside }}</p>
     <dl v-if="own.length" data-own>
@@ -27,9 +27,7 @@ const others = computed(() => props.judgements.filter((j) => !j.own))
         {{
           says('other-which', {
             n: others.length,
-            schools: others.length === 1 ? 'school' : 'schools',
-            none: others.filter((j) => !j.passes).length || 'none',
-            fail: others.filter((j) => !j.passes).length === 1 ? 'fails' : 'fail',
+            failed: others.filter((j) => !j.passes).length || says('none'),
           })
         }}
       </summary>

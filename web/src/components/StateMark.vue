@@ -1,18 +1,14 @@
 <script setup lang="ts">
 import type { State } from '@/api/client'
 import { punches } from './state'
-import { sayer } from '@/words/say'
-import texts from '@/words/en/parts.json'
-
-const says = sayer(texts)
 
 defineProps<{ state: State }>()
 const fill: Record<State, string> = {
   steady: 'bg-steady text-[#17242b]',
   retest: 'border-2 border-ink text-ink',
-  watch: says('bg-watch-text-white'),
-  act: says('bg-act-text-white'),
-  stop: says('bg-stop-text-white'),
+  watch: 'bg-watch text-white',
+  act: 'bg-act text-white',
+  stop: 'bg-stop text-white',
 }
 </script>
 

@@ -164,7 +164,7 @@ function open() {
 }
 /** The read-out as a screen reader says it. */
 const said = computed(() => {
-  if (read.value === undefined) return says('arrow-keys-read-out-one')
+  if (read.value === undefined) return says('arrow-keys-step-through-tests')
   const cells = drawn.value.flatMap((s) => {
     const p = s.points.find((p) => p.visit === read.value)
     return p ? [`${s.cylinder ? s.called : 'all'}: ${wordsOf(p)}`] : []
@@ -174,7 +174,7 @@ const said = computed(() => {
 </script>
 
 <template>
-  <section ref="box" :aria-label="says('compression-leak-test-test')" class="min-w-0" data-strips>
+  <section ref="box" :aria-label="says('compression-leak-over-time')" class="min-w-0" data-strips>
     <header class="flex flex-wrap items-center gap-x-4 gap-y-1 text-[0.9rem]">
       <h2 class="font-semibold">
         {{ says('every-test', { cylinder: rotary ? says('rotor-rotor') : says('cylinder-cylinder') }) }}
@@ -201,17 +201,17 @@ const said = computed(() => {
           </select>
         </label>
         <label v-if="olds.length" class="flex items-center">
-          <span class="sr-only">{{ says('lay-behind') }}</span>
+          <span class="sr-only">{{ says('show-behind') }}</span>
           <select v-model="behind" class="field min-h-11 w-auto max-w-48">
-            <option value="">{{ says('no-build-behind') }}</option>
+            <option value="">{{ says('no-other-build') }}</option>
             <option v-for="b in olds" :key="b.id" :value="b.id">{{ says('behind', { name: b.name }) }}</option>
           </select>
         </label>
       </p>
       <p class="basis-full text-soft">
-        {{ says('compression-band-doubt') }} <template v-if="rotary">{{ says('ticks-faces') }} </template>{{
-          says('stems-leak-20-third-strip')
-        }}<template v-if="ahead"> {{ says('fan-where-going') }}</template>
+        {{ says('compression-with-measuring-error-as') }}
+        <template v-if="rotary">{{ says('ticks-faces') }} </template>{{ says('stems-leak-third-strip-20')
+        }}<template v-if="ahead"> {{ says('fan-where-heading') }}</template>
       </p>
     </header>
     <div

@@ -31,8 +31,8 @@ function cell(points: Point[], visit: number): string[] {
 
 <template>
   <details class="print:hidden" @toggle="open = ($event.target as HTMLDetailsElement).open">
-    <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">{{ says('same-figures') }}</summary>
-    <div v-if="open" class="relative overflow-x-auto" tabindex="0" role="group" :aria-label="says('same-figures')">
+    <summary class="flex min-h-11 items-center text-[0.95rem] text-soft">{{ says('as-figures') }}</summary>
+    <div v-if="open" class="relative overflow-x-auto" tabindex="0" role="group" :aria-label="says('as-figures')">
       <table class="text-[0.9rem]">
         <thead>
           <tr class="border-b border-rule text-left align-bottom">

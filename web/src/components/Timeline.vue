@@ -123,16 +123,16 @@ const waits = ref('')
       <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
       <span class="ml-auto flex flex-wrap gap-x-6 print:hidden">
         <button v-if="only" class="link min-h-11" data-baseline @click="mark(only)">
-          {{ only.baseline ? says('no-baseline') : says('make-baseline') }}
+          {{ only.baseline ? says('not-baseline') : says('make-baseline') }}
         </button>
         <button v-if="chosen.length > 1" class="button-main" @click="compare">
           {{ says('compare-chosen', { n: chosen.length }) }}
         </button>
         <RouterLink :to="`/engines/${engine}/record`" class="link flex min-h-11 items-center">{{
-          says('record-changes')
+          says('history-changes')
         }}</RouterLink>
         <button class="link min-h-11" :aria-expanded="adding" @click="adding = !adding">
-          {{ says('note-rebuild-event-or-line') }}
+          {{ says('add-rebuild-event-or-note') }}
         </button>
       </span>
     </div>

@@ -65,7 +65,7 @@ const places = practice
         :title="says('ctrl-z')"
         @click="undo"
       >
-        {{ says('undo') }}
+        {{ says('undo-2') }}
       </button>
       <button class="min-h-11 px-2 text-soft" @click="toggle">
         {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> {{ says('theme') }}</span>

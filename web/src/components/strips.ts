@@ -93,7 +93,7 @@ const places: Record<string, string> = {
   crankcase: says('at-filler'),
   intake: says('at-intake'),
   exhaust: says('at-exhaust'),
-  coolant: says('coolant'),
+  coolant: says('into-coolant'),
   neighbour: says('at-neighbour'),
 }
 

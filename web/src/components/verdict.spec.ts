@@ -58,7 +58,7 @@ describe('DueLine', () => {
     const text = mount(DueLine, { props: { due, unit: 'h' } })
       .text()
       .replace(/\s+/g, ' ')
-    expect(text).toBe('Test it again by 37 h or 24 July 2032: at this pace it leaks.')
+    expect(text).toBe('Next test by 37 h or 24 July 2032: at this pace it leaks.')
   })
 
   it('is short on the rack, and goes without a meter', () => {

@@ -30,4 +30,4 @@ export function namesOf(text: string): { names: Record<string, string>; none?: s
 }
 
 export const noNumber = (word = '') => says('not-number-type-numbers-with', { word })
-export const noName = (part: string) => says('names-no-cylinder-type-number', { part })
+export const noName = (part: string) => says('has-no-cylinder-number-type', { part })

@@ -20,7 +20,7 @@ type Head = Of<'test'>['body']
 /** The problem of a refused entry, as forms show it beside their fields. */
 export function problemOf(outcome: Outcome): Problem {
   const { faults, why, field } = outcome.answer!
-  const all = faults ?? [{ at: field ?? '', what: why ?? says('not-kept-2') }]
+  const all = faults ?? [{ at: field ?? '', what: why ?? says('not-saved-2') }]
   return {
     detail: why,
     errors: all.map((f) => ({ location: `body${f.at.replaceAll('/', '.')}`, message: f.what })),
@@ -31,7 +31,7 @@ export function problemOf(outcome: Outcome): Problem {
 const finished = {
   is: 'refused',
   entry: { id: '' } as Entry,
-  answer: { id: '', result: 'refused', why: says('test-finished-reopen-can-kept') },
+  answer: { id: '', result: 'refused', why: says('test-finished-reopen-save') },
 } satisfies Outcome
 
 /** A run sheet: what the server has of it, what is still on its way there, and what the person does to it. */

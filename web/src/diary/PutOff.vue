@@ -47,27 +47,27 @@ const back = () =>
   tell({
     kind: 'strike',
     engine: props.item.engine,
-    body: { entry: props.item.put_off_key!, why: says('due-after-all') },
+    body: { entry: props.item.put_off_key!, why: says('undo-postponing') },
   })
 </script>
 
 <template>
   <button v-if="item.standing === 'put off'" class="link -my-2 min-h-11" @click="back">
-    {{ says('due-after-all') }}<span class="sr-only">: {{ item.name }}</span>
+    {{ says('undo-postponing') }}<span class="sr-only">: {{ item.name }}</span>
   </button>
   <button v-else class="link -my-2 min-h-11" @click="ask">
-    {{ says('put-off') }}<span class="sr-only">: {{ item.name }}, {{ item.what }}</span>
+    {{ says('postpone') }}<span class="sr-only">: {{ item.name }}, {{ item.what }}</span>
   </button>
   <PanelDialog :open="asking" @close="asking = false">
     <form class="grid gap-3" novalidate @submit.prevent="keep">
       <DialogTitle class="text-xl font-semibold">{{ item.name }}: {{ item.what }}</DialogTitle>
-      <LabelledField :label="says('put-off-until')" :fault="faultOf(problem, 'until')">
+      <LabelledField :label="says('postpone-until')" :fault="faultOf(problem, 'until')">
         <input v-model="form.until" type="date" class="field figures" />
       </LabelledField>
       <LabelledField :label="says('why')" :fault="faultOf(problem, 'why')">
         <input v-model="form.why" class="field" :maxlength="longest.PutOff.why" autocomplete="off" />
       </LabelledField>
-      <button class="button-main">{{ says('put-off-2') }}</button>
+      <button class="button-main">{{ says('postpone-2') }}</button>
     </form>
   </PanelDialog>
 </template>

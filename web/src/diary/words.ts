@@ -9,17 +9,17 @@ type Item = Schemas['DiaryItem']
 
 /** When something is due: by the meter, by the day, whichever comes first. */
 export function whenOf(item: Item): string {
-  if (item.standing === 'put off') return says('put-off-until-2', { put_off: longDate(item.put_off!) })
+  if (item.standing === 'put off') return says('postponed-until', { put_off: longDate(item.put_off!) })
   const meter = item.meter === undefined ? '' : `${item.meter.toFixed(0)} ${item.unit ?? ''}`.trim()
   const date = item.by ? longDate(item.by) : ''
-  if (item.reached) return says('due-since-meter-came', { meter })
-  if (item.standing === 'overdue') return says('due-since', { date })
+  if (item.reached) return says('overdue-since', { meter })
+  if (item.standing === 'overdue') return says('overdue-since-2', { date })
   if (item.standing === 'now') return says('due-today')
   return (
     [meter, date]
       .filter(Boolean)
       .map((w) => says('by', { w }))
-      .join(' or ') || says('when-suits')
+      .join(' or ') || says('any-time')
   )
 }
 

@@ -13,7 +13,7 @@ const lists = computed(() =>
   [
     { name: says('what-would-cost-work'), of: props.page.work },
     { name: says('ask-seller'), of: props.after ? [] : props.page.ask },
-    { name: says('what-stays-unknown'), of: props.page.unknown },
+    { name: says('still-unknown'), of: props.page.unknown },
     { name: says('as-should'), of: props.page.fine },
   ].filter((l) => l.of.length > 0),
 )
@@ -50,7 +50,7 @@ const lists = computed(() =>
       </ul>
     </div>
     <p class="mt-4 text-[0.9rem] text-soft">
-      {{ says('aid-no-promise-makers-manual') }}
+      {{ says('aid-not-promise-makers-manual') }}
     </p>
     <button class="button-plain mt-3 min-h-11 print:hidden" @click="print">{{ says('print-page') }}</button>
   </section>

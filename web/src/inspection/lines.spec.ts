@@ -28,6 +28,6 @@ describe('the lines of an inspection', () => {
     expect(nextOf(done, 'b')).toBe('b')
   })
   it('say what was found, or that nobody could look', () => {
-    expect(lines.map(shownAnswer)).toEqual(['', 'dry', '', 'could not be checked'])
+    expect(lines.map(shownAnswer)).toEqual(['', 'dry', '', "couldn't be checked"])
   })
 })

@@ -27,6 +27,6 @@ export function nextOf(lines: Line[], item: string): string {
 
 /** What stands at the end of a line. */
 export function shownAnswer(line: Line): string {
-  if (line.unchecked) return says('could-not-checked')
+  if (line.unchecked) return says('couldnt-checked')
   return line.answer ?? ''
 }

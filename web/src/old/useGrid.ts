@@ -100,7 +100,7 @@ export function useGrid(engine: string) {
     refused.value = {}
     for (const [i, outcome] of came.entries()) {
       if (outcome.is !== 'refused') continue
-      refused.value[out.entries[i]!.row] ??= outcome.answer?.why ?? says('not-kept')
+      refused.value[out.entries[i]!.row] ??= outcome.answer?.why ?? says('not-saved')
       await drop(outcome.entry.id)
     }
     const done = new Set(out.entries.map((e) => e.row).filter((row) => !refused.value[row]))

@@ -87,7 +87,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
       cylinder,
       name: name(cylinder),
       place: '',
-      say: says('bring-tdc-compression-stroke', { cylinder }),
+      say: says('bring-tdc-compression', { cylinder }),
       beside: engine.layout.radial ? [] : besides(banks, cylinder),
       attempts: [],
     })),

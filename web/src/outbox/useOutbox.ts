@@ -241,7 +241,7 @@ async function send(next: Waiting[]): Promise<boolean> {
       }
       const problem = (await response.json().catch(() => ({}))) as Problem
       const id = next[0]!.entry.id
-      await take(next, [{ id, result: 'refused', why: problem.detail ?? says('not-kept') }])
+      await take(next, [{ id, result: 'refused', why: problem.detail ?? says('not-saved') }])
       return true
     }
   } catch {
@@ -266,7 +266,7 @@ async function sendPictures(next: Waiting[]): Promise<Map<string, Answer>> {
     heard(response.status)
     if ([409, 413, 422].includes(response.status)) {
       const problem = (await response.json().catch(() => ({}))) as Problem
-      refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? says('picture-was-not-kept') })
+      refused.set(entry.id, { id: entry.id, result: 'refused', why: problem.detail ?? says('photo-was-not-saved') })
     } else if (!response.ok) throw new Error(says('not-now'))
   }
   return refused

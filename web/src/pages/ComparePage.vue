@@ -48,7 +48,7 @@ const inRow = (c: Column) =>
     ...(c.layout.banks ?? []).map((b) => (c.layout.radial ? Math.ceil(b.length / 2) : b.length)),
     c.layout.rotors ?? 0,
   )
-const answers = { better: 'yes', worse: 'worse', same: says('no-change'), untold: says('cannot-tell') }
+const answers = { better: 'yes', worse: 'worse', same: says('no-change'), untold: says('cant-tell') }
 
 // What to add: an engine, and of it one of its tests, a build, or the last.
 const engine = ref('')
@@ -84,7 +84,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
     <template v-else-if="picks.length === 0">
       <h1 class="text-3xl font-semibold">{{ says('compare') }}</h1>
       <p class="mt-2 max-w-2xl text-lg">
-        {{ says('lay-tests-builds-or-engines') }}
+        {{ says('did-repair-help-what-did') }}
       </p>
     </template>
 
@@ -109,7 +109,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             [c.stage?.replace('-', ' '), c.temp, c.build].filter(Boolean).join(' · ') || says('not-tested-yet')
           }}</span>
           <button class="link min-h-11 print:hidden" @click="go(picks.filter((p) => p !== c.pick))">
-            {{ says('take-away') }}<span class="sr-only"> {{ c.name }} {{ c.date }}</span>
+            {{ says('remove') }}<span class="sr-only"> {{ c.name }} {{ c.date }}</span>
           </button>
         </p>
         <div class="overflow-x-auto">
@@ -189,14 +189,14 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
         </tbody>
       </table>
       <p class="mt-1 text-[0.9rem] text-soft">
-        {{ says('dot-what-was-found-line') }}
+        {{ says('dot-change-found-line-where') }}
       </p>
     </div>
     <RankTable v-if="page.data.value?.rank.length && picks.length" class="mt-6" :rank="page.data.value.rank" />
 
-    <section class="mt-10 print:hidden" :aria-label="says('lay-another-beside')">
+    <section class="mt-10 print:hidden" :aria-label="says('add-another')">
       <h2 class="border-b border-rule pb-1 font-semibold">
-        {{ picks.length ? says('lay-another-beside') : 'Choose' }}
+        {{ picks.length ? says('add-another') : 'Choose' }}
       </h2>
       <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="add">
         <label class="grow sm:max-w-xs">
@@ -207,9 +207,9 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
           </select>
         </label>
         <label class="grow sm:max-w-sm">
-          <span class="block text-[0.95rem] text-soft">{{ says('which') }}</span>
+          <span class="block text-[0.95rem] text-soft">{{ says('which-test') }}</span>
           <select v-model="test" class="field" :disabled="!chosen.data.value">
-            <option value="">{{ says('last-test') }}</option>
+            <option value="">{{ says('latest') }}</option>
             <option v-for="t in [...(chosen.data.value?.tests ?? [])].reverse()" :key="t.id" :value="`:${t.id}`">
               {{ longDate(t.date) }}{{ t.stage ? `, ${t.stage.replace('-', ' ')}` : '' }}
             </option>
@@ -218,9 +218,9 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             </option>
           </select>
         </label>
-        <button class="button-main" :disabled="!engine || picks.length >= 8">{{ says('lay-beside') }}</button>
+        <button class="button-main" :disabled="!engine || picks.length >= 8">{{ says('add') }}</button>
       </form>
-      <p v-if="picks.length >= 8" class="mt-1 text-soft">{{ says('eight-as-many-as-can') }}</p>
+      <p v-if="picks.length >= 8" class="mt-1 text-soft">{{ says('eight-most-fits-side-side') }}</p>
       <ul v-if="offers.length" class="mt-3" data-offers>
         <li v-for="o in offers" :key="o.title">
           <button class="link min-h-11" @click="go(o.of)">{{ o.title }}</button>

@@ -7,7 +7,7 @@ import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { longDate, longTime } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
-import { many } from '@/shop/form'
+import {} from '@/shop/form'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/copies.json'
 
@@ -38,7 +38,7 @@ async function then<T>(what: string, call: Promise<T>): Promise<T | undefined> {
 }
 async function make() {
   await then('copy', ask(api.POST('/api/copies')))
-  if (!fault.value) said.value = says('copy-was-made-read-back')
+  if (!fault.value) said.value = says('backup-was-made-checked-last')
 }
 async function look(copy: Schemas['Kept']) {
   const query = { place: copy.place, name: copy.name }
@@ -51,7 +51,7 @@ async function restore() {
   asking.value = false
   await then('restore', ask(api.POST('/api/copies/restore', { body: { place, name } })))
   if (fault.value) return
-  said.value = says('copy-being-put-back-page')
+  said.value = says('backup-being-restored-page-comes')
   const pause = 700
   for (let tries = 0; tries < 60; tries++) {
     await new Promise((resolve) => setTimeout(resolve, pause))
@@ -86,27 +86,27 @@ useKeys([])
 
 <template>
   <main v-if="page" class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">{{ says('copies') }}</h1>
+    <h1 class="text-3xl font-semibold">{{ says('backups') }}</h1>
     <p class="mt-1 max-w-3xl text-[1.35rem] leading-snug font-medium" data-sentence>
-      <template v-if="newest">{{ says('newest-copy', { made: longTime(newest.made) }) }}</template>
-      <template v-else>{{ says('there-no-copy-yet-first') }}</template>
-      {{ page.places.length > 1 ? says('kept-two-places') : says('all-copies-disk-data-name') }}
+      <template v-if="newest">{{ says('newest-backup-from', { made: longTime(newest.made) }) }}</template>
+      <template v-else>{{ says('no-backup-yet-first-made') }}</template>
+      {{ page.places.length > 1 ? says('kept-two-places') : says('all-backups-same-disk-as') }}
     </p>
     <p v-if="page.missing" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
-      {{ says('put-newest-copy-back-or', { missing: page.missing }) }}
+      {{ says('restore-newest-backup-or-sync', { missing: page.missing }) }}
     </p>
     <p v-if="page.failed" role="alert" class="mt-2 border-l-4 border-watch pl-3 font-semibold">{{ page.failed }}</p>
     <p v-if="fault" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">{{ fault }}</p>
     <p v-if="said" role="status" class="mt-2 border-l-4 border-verdigris pl-3 whitespace-pre-line">{{ said }}</p>
     <div class="mt-4 flex flex-wrap gap-3">
-      <button class="button-main" :disabled="!!busy" data-make @click="make">{{ says('make-copy-now') }}</button>
+      <button class="button-main" :disabled="!!busy" data-make @click="make">{{ says('back-up-now') }}</button>
       <a class="button-plain" href="/api/copies/download" download>{{ says('save-one-device') }}</a>
       <button class="button-plain" :disabled="!!busy" data-check @click="check">
-        {{ says('read-whole-file-through') }}
+        {{ says('check-whole-file') }}
       </button>
     </div>
     <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]">
-      <section :aria-label="says('copies-kept')">
+      <section :aria-label="says('backups-kept')">
         <h2 class="border-b border-rule pb-1 font-semibold">{{ says('kept') }}</h2>
         <ul>
           <li
@@ -121,7 +121,7 @@ useKeys([])
                 <span class="figures">{{ size(c.bytes) }}</span>,
                 {{ c.place === page.places[0] ? says('beside-data') : c.place
                 }}<template v-if="!c.fault"
-                  >{{ says('up-entry', { engine: many(c.engines, 'engine') }) }}
+                  >{{ says('up-entry', { engine: says('engines', { n: c.engines }) }) }}
                   <span class="figures">{{ c.entry }}</span><template v-if="c.entry">
                     {{ says('of', { last: longTime(c.last) }) }}</template
                   ></template
@@ -139,27 +139,26 @@ useKeys([])
         </p>
       </section>
       <div>
-        <section v-if="looked" :aria-label="says('what-copy-holds')" data-inside>
+        <section v-if="looked" :aria-label="says('backup')" data-inside>
           <h2 class="border-b border-rule pb-1 font-semibold">
-            {{ says('copy', { made: longTime(looked.copy.made) }) }}
+            {{ says('backup-2', { made: longTime(looked.copy.made) }) }}
           </h2>
           <p class="mt-2 text-lg">
             {{
               says('entries', {
-                engine: many(looked.inside.engines.filter((e) => !e.lost).length, 'engine'),
+                engine: says('engines', { n: looked.inside.engines.filter((e) => !e.lost).length }),
                 entries: looked.inside.entries,
-                photo: many(looked.inside.photos, 'photo'),
+                photo: says('photos', { n: looked.inside.photos }),
               })
             }}
             <b v-if="looked.inside.lost">
               {{
                 says('typed-since-would-set-aside', {
-                  lost: looked.inside.lost,
-                  entries: looked.inside.lost === 1 ? 'entry' : 'entries',
+                  n: looked.inside.lost,
                 })
               }}
             </b>
-            <template v-else>{{ says('all-record-now') }}</template>
+            <template v-else>{{ says('everything-here-now') }}</template>
           </p>
           <table class="mt-2 w-full text-left">
             <thead>
@@ -167,13 +166,13 @@ useKeys([])
                 <th class="font-normal">{{ says('engine') }}</th>
                 <th class="text-right font-normal">{{ says('tests') }}</th>
                 <th class="text-right font-normal">{{ says('here-now') }}</th>
-                <th class="pl-4 font-normal">{{ says('last') }}</th>
+                <th class="pl-4 font-normal">{{ says('latest') }}</th>
               </tr>
             </thead>
             <tbody>
               <tr v-for="e in looked.inside.engines" :key="e.id" class="border-t border-track">
                 <td>
-                  {{ e.name }}<b v-if="e.lost" class="block" data-lost>{{ says('not-copy-would-set-aside') }}</b>
+                  {{ e.name }}<b v-if="e.lost" class="block" data-lost>{{ says('not-backup-would-set-aside') }}</b>
                 </td>
                 <td class="figures text-right">{{ e.tests }}</td>
                 <td class="figures text-right" :class="{ 'font-semibold': e.here !== e.tests }">{{ e.here }}</td>
@@ -182,18 +181,18 @@ useKeys([])
             </tbody>
           </table>
           <button v-if="page.restore" class="button-plain mt-4" data-restore @click="asking = true">
-            {{ says('put-copy-back') }}
+            {{ says('restore-backup') }}
           </button>
           <p v-else class="mt-4 text-soft">
-            {{ says('put-back-at-machine-braxel') }}
+            {{ says('restore-machine-runs-braxel-here') }}
             <code class="figures">braxel restore</code>.
           </p>
         </section>
         <section class="mt-8 first:mt-0" :aria-label="says('second-place')">
           <h2 class="border-b border-rule pb-1 font-semibold">{{ says('second-place') }}</h2>
-          <p class="mt-2">{{ says('one-disk-can-fail-name') }}</p>
+          <p class="mt-2">{{ says('disk-can-fail-choose-folder') }}</p>
           <form v-if="page.local" class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="setPlace">
-            <LabelledField :label="says('directory')" class="grow">
+            <LabelledField :label="says('folder')" class="grow">
               <input
                 class="field figures w-full"
                 :value="place ?? page.places[1] ?? ''"
@@ -203,9 +202,9 @@ useKeys([])
                 @input="place = ($event.target as HTMLInputElement).value"
               />
             </LabelledField>
-            <button class="button-plain" :disabled="!!busy">{{ says('keep') }}</button>
+            <button class="button-plain" :disabled="!!busy">{{ says('save') }}</button>
           </form>
-          <p v-else class="mt-2 text-soft">{{ says('set-at-machine-braxel-runs') }}</p>
+          <p v-else class="mt-2 text-soft">{{ says('set-machine-runs-braxel') }}</p>
           <p class="mt-4 text-[0.95rem] text-soft">
             {{ says('data') }} <code class="figures break-all text-ink">{{ page.data }}</code>
           </p>
@@ -213,14 +212,14 @@ useKeys([])
       </div>
     </div>
     <PanelDialog :open="asking" @close="asking = false">
-      <h2 class="text-xl font-semibold">{{ says('put-copy-back-2') }}</h2>
+      <h2 class="text-xl font-semibold">{{ says('restore-backup-2') }}</h2>
       <p class="mt-2">
         {{ says('what-here-now-kept-aside') }}
-        <b v-if="looked?.inside.lost">{{ says('entries-typed-since-then-file', { lost: looked.inside.lost }) }}</b>
+        <b v-if="looked?.inside.lost">{{ says('entries-typed-since-will-file', { lost: looked.inside.lost }) }}</b>
       </p>
       <div class="mt-4 flex gap-3">
-        <button class="button-main" data-sure @click="restore">{{ says('put-back') }}</button>
-        <button class="button-plain" @click="asking = false">{{ says('leave') }}</button>
+        <button class="button-main" data-sure @click="restore">{{ says('restore') }}</button>
+        <button class="button-plain" @click="asking = false">{{ says('cancel') }}</button>
       </div>
     </PanelDialog>
   </main>

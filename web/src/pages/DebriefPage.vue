@@ -32,7 +32,7 @@ const last = computed(() => d.value?.steps.findLast((s) => s.judged))
     <p class="mt-2 text-xl">
       {{ says('you-said') }} <b data-decided>{{ d.decided }}</b>
     </p>
-    <ul class="mt-3 flex flex-wrap gap-x-8 gap-y-1 text-lg" :aria-label="says('how-was-judged')">
+    <ul class="mt-3 flex flex-wrap gap-x-8 gap-y-1 text-lg" :aria-label="says('how-you-did')">
       <li v-for="r in right" :key="r.words" class="flex items-center gap-2">
         <span
           class="inline-flex size-6 items-center justify-center border-2"

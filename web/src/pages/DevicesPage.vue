@@ -43,16 +43,16 @@ useKeys([])
       <RouterLink to="/seat" class="link ml-auto flex min-h-11 items-center">{{ says('helpers-screen') }}</RouterLink>
     </div>
     <div v-if="!door.open" class="mt-3 max-w-2xl text-lg">
-      <p>{{ says('braxel-answers-machine-alone') }}</p>
+      <p>{{ says('only-machine-can-use-braxel') }}</p>
       <p class="mt-2">
-        {{ says('have-phone-at-engine-another') }}
+        {{ says('use-phone-at-engine-another') }}
         <code class="figures bg-track px-1.5 py-0.5">braxel serve --lan</code
         >{{ says('then-shows-address-passcode-here') }}
       </p>
     </div>
     <div v-else class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]">
-      <section v-if="door.local" :aria-label="says('letting-phone')">
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('let-phone') }}</h2>
+      <section v-if="door.local" :aria-label="says('connecting-phone')">
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('connect-phone') }}</h2>
         <div class="mt-3 flex flex-wrap gap-x-8 gap-y-4">
           <figure v-if="door.ways[0]" class="bg-white p-4">
             <svg
@@ -71,20 +71,20 @@ useKeys([])
               {{ w.address }}
             </p>
             <p v-if="!door.ways.length" class="font-semibold">
-              {{ says('machine-no-network-phone-could') }}
+              {{ says('machine-isnt-network-phone-could') }}
             </p>
             <p class="mt-3 text-soft">{{ says('passcode') }}</p>
             <p v-if="door.passcode" class="figures text-5xl font-semibold" data-passcode>{{ spaced(door.passcode) }}</p>
             <p v-else class="max-w-xs">
-              {{ says('was-drawn-before-braxel-was') }}
+              {{ says('was-made-before-braxel-started') }}
             </p>
-            <button class="button-plain mt-3" @click="renew">{{ says('draw-new-passcode') }}</button>
-            <p class="mt-1 text-[0.95rem] text-soft">{{ says('devices-stay') }}</p>
+            <button class="button-plain mt-3" @click="renew">{{ says('make-new-passcode') }}</button>
+            <p class="mt-1 text-[0.95rem] text-soft">{{ says('connected-devices-stay-connected') }}</p>
           </div>
         </div>
       </section>
-      <section :aria-label="says('devices-were-let')">
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('let') }}</h2>
+      <section :aria-label="says('connected-devices')">
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('connected') }}</h2>
         <p v-if="!door.devices.length" class="mt-3 text-lg text-soft">{{ says('no-device-yet') }}</p>
         <ul>
           <li
@@ -105,8 +105,8 @@ useKeys([])
               <p class="text-[0.95rem] text-soft">
                 <b v-if="d.this" class="text-ink">{{ says('device') }} </b>
                 {{
-                  says('let-2', {
-                    here: d.shut ? says('shut-out-last-here') : says('last-here'),
+                  says('connected-2', {
+                    here: d.shut ? says('shut-out-last-seen') : says('last-seen'),
                     seen: longTime(d.seen),
                     since: longTime(d.since),
                   })
@@ -120,13 +120,13 @@ useKeys([])
         </ul>
         <p v-if="fault" role="alert" class="mt-2 font-semibold">{{ fault }}</p>
         <p v-if="door.devices.some((d) => d.shut)" class="mt-2 text-soft">
-          {{ says('what-device-was-shut-out') }}
+          {{ says('what-device-typed-after-was') }}
         </p>
       </section>
       <section v-if="!door.secure" class="lg:col-span-2" :aria-label="says('without-certificate')">
         <h2 class="border-b border-rule pb-1 font-semibold">{{ says('plain-http-without-certificate') }}</h2>
         <p class="mt-2 max-w-3xl">
-          {{ says('who-listens-network-can-read') }}
+          {{ says('anyone-listening-network-can-read') }}
           <code class="figures bg-track px-1.5 py-0.5">--tls-cert</code> {{ says('and') }}
           <code class="figures bg-track px-1.5 py-0.5">--tls-key</code> {{ says('all-works') }}
         </p>

@@ -27,7 +27,7 @@ const heads: Record<Item['standing'], string> = {
   now: 'Today',
   soon: says('within-month'),
   later: 'Later',
-  'put off': says('put-off-3'),
+  'put off': says('postponed'),
 }
 const groups = computed(() =>
   (Object.keys(heads) as Item['standing'][])
@@ -77,13 +77,13 @@ usePageTitle(() => ['Diary'])
       </label>
     </header>
     <p v-if="diary.isError.value" role="alert" class="py-8">
-      {{ says('braxel-cannot-reached-will-asked') }}
+      {{ says('cant-reach-braxel-trying-again') }}
     </p>
     <p v-if="diary.data.value?.pending" role="status" class="mt-2">
-      {{ says('engines-being-judged-what-due', { pending: diary.data.value.pending }) }}
+      {{ says('engines-being-judged-so-what', { n: diary.data.value.pending }) }}
     </p>
     <p v-if="diary.data.value && items.length === 0" class="py-8 text-xl">
-      {{ says('nothing-due-what-tested-run') }}
+      {{ says('nothing-due-engine-shows-here') }}
     </p>
     <section v-for="g in groups" :key="g.standing" class="mt-6" :data-standing="g.standing">
       <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ heads[g.standing] }}</h2>
@@ -108,7 +108,7 @@ usePageTitle(() => ['Diary'])
           <p :class="i.standing === 'overdue' ? 'font-semibold' : 'text-soft'">{{ whenOf(i) }}</p>
           <p class="flex gap-x-5 print:hidden md:justify-end">
             <button class="link min-h-11" @click="see(i)">
-              {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('go') : 'test'
+              {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('continue') : 'test'
               }}<span class="sr-only">: {{ i.name }}</span>
             </button>
             <PutOff :item="i" :today="diary.data.value!.today" />
@@ -121,8 +121,8 @@ usePageTitle(() => ['Diary'])
       <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ says('your-calendar') }}</h2>
       <p class="mt-2">
         <a href="/api/diary.ics" class="link inline-flex min-h-11 items-center" download>{{
-          says('download-once-as-file')
-        }}</a>{{ says('or-subscribe-address-asked-again') }}
+          says('download-as-file')
+        }}</a>{{ says('or-subscribe-address-stays-up') }}
       </p>
       <ul v-if="addresses.length">
         <li v-for="a in addresses" :key="a" class="flex flex-wrap items-center gap-x-4">
@@ -136,8 +136,8 @@ usePageTitle(() => ['Diary'])
         </button>
         <span class="ml-4 text-soft">
           {{
-            says('whoever-has-reads-diary-nothing', {
-              nobody: addresses.length ? says('renewed-old-one-answers-nobody') : '',
+            says('anyone-with-address-can-read', {
+              nobody: addresses.length ? says('once-renewed-old-address-stops') : '',
             })
           }}
         </span>
@@ -145,7 +145,7 @@ usePageTitle(() => ['Diary'])
       <p v-if="problem" role="alert" class="font-semibold">{{ problem }}</p>
     </section>
     <p class="mt-8 text-soft print:hidden">
-      {{ says('how-long-engines-each-duty') }}
+      {{ says('test-intervals-set-under') }}
       <RouterLink to="/rules" class="link">{{ says('rules') }}</RouterLink>.
     </p>
   </main>

@@ -253,10 +253,10 @@ const choices: {
     words: says('used-for'),
     of: oneOf.duty,
   },
-  { key: 'meter_unit', words: says('meter-counts'), of: oneOf.meter_unit },
+  { key: 'meter_unit', words: says('running-hours-or-distance'), of: oneOf.meter_unit },
   { key: 'kind', words: 'Kind', of: oneOf.kind.filter((k) => k !== 'rotary') },
   { key: 'fuel', words: 'Fuel', of: oneOf.fuel },
-  { key: 'fuelling', words: says('fed'), of: oneOf.fuelling },
+  { key: 'fuelling', words: says('fuel-system'), of: oneOf.fuelling },
   { key: 'induction', words: 'Induction', of: oneOf.induction },
   { key: 'rotation', words: 'Runs', of: oneOf.rotation },
   { key: 'ring_pack', words: 'Rings', of: oneOf.ring_pack },
@@ -279,7 +279,7 @@ function noFigures(): Problem['errors'] {
   ]
   const table = rotary.value && factors.value.trim() ? speedTable() : []
   if (table.some((row) => !(row.rpm > 0 && row.factor > 0)))
-    return [{ location: 'body.speed_table', message: says('pairs-speed-factor-as-200') }]
+    return [{ location: 'body.speed_table', message: says('pairs-speed-factor-such-as') }]
   // A list is read where it can be; what can't be is said, and stands as it was typed.
   const lists = rotary.value
     ? []
@@ -294,7 +294,7 @@ function noFigures(): Problem['errors'] {
   return [
     ...lists.filter((l) => l.none).map((l) => ({ location: l.location, message: noNumber(l.none) })),
     ...(unnamed ? [{ location: 'body.layout.names', message: noName(unnamed) }] : []),
-    ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: says('no-figure') }] : []),
+    ...(fields.some((v) => Number.isNaN(v)) ? [{ location: '', message: says('not-number') }] : []),
     ...(Number.isNaN(figureOf(limits.nominal)) && !asItWas
       ? [{ location: 'body.limits.compression_nominal', message: noFigure(limits.nominal) }]
       : []),
@@ -355,7 +355,7 @@ usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : [
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
   { keys: ['Enter'], does: 'in a field: keep the engine' },
-  { keys: ['Escape'], does: says('outside-field-back-what-typed'), run: back },
+  { keys: ['Escape'], does: says('outside-field-back-what-you'), run: back },
 ])
 </script>
 
@@ -363,8 +363,8 @@ useKeys([
   <main class="mx-auto max-w-[1400px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">{{ props.engine ? kept.data.value?.engine.name : says('new-engine') }}</h1>
     <p v-if="restored" role="status" class="mt-2" data-restored>
-      {{ says('what-you-typed-here-before') }}
-      <button class="link min-h-11" @click="draft.afresh">{{ says('throw-away') }}</button>
+      {{ says('what-you-typed-here-earlier') }}
+      <button class="link min-h-11" @click="draft.afresh">{{ says('discard') }}</button>
     </p>
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
@@ -436,7 +436,7 @@ useKeys([
           <LabelledField
             v-for="(_, i) in banks"
             :key="i"
-            :label="banks.length > 1 ? says('bank-from-front', { i: i + 1 }) : says('numbers-from-front')"
+            :label="banks.length > 1 ? says('bank-from-front', { i: i + 1 }) : says('cylinders-from-front')"
             :fault="faultOf(problem, `layout.banks.${i}`)"
           >
             <input v-model="banks[i]" class="field figures" inputmode="numeric" />
@@ -445,17 +445,21 @@ useKeys([
         <LabelledField :label="says('your-own-names-for-cylinders')" :fault="faultOf(problem, 'layout.names')">
           <input v-model="called" class="field" :placeholder="says('1-front-left-2-front')" autocomplete="off" />
         </LabelledField>
-        <LabelledField v-if="rotary" :label="says('makers-factors-250-1-min')" :fault="faultOf(problem, 'speed_table')">
+        <LabelledField
+          v-if="rotary"
+          :label="says('makers-factors-250-rpm-speed')"
+          :fault="faultOf(problem, 'speed_table')"
+        >
           <input v-model="factors" class="field figures" placeholder="200 1.12, 250 1, 300 0.93" autocomplete="off" />
         </LabelledField>
         <p v-if="rotary && !factors.trim()" class="text-soft">
-          {{ says('without-them-braxel-uses-own') }}
+          {{ says('without-them-braxel-estimates-what') }}
         </p>
         <LabelledField v-if="!rotary" :label="says('firing-order')" :fault="faultOf(problem, 'firing_order')">
           <input v-model="order" class="field figures" inputmode="numeric" />
         </LabelledField>
         <div v-if="!rotary" class="grid gap-3 sm:grid-cols-2">
-          <LabelledField :label="says('turn-from-firing-firing')" :fault="faultOf(problem, 'firing_intervals_deg')">
+          <LabelledField :label="says('turn-between-firings')" :fault="faultOf(problem, 'firing_intervals_deg')">
             <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
           </LabelledField>
           <FigureField
@@ -467,14 +471,14 @@ useKeys([
           <FigureField
             v-if="banks.length > 1"
             v-model="angle"
-            :label="says('between-banks')"
+            :label="says('angle-between-banks')"
             :fault="faultOf(problem, 'layout.bank_angle_deg')"
           />
         </div>
         <div
           v-if="!rotary && preset && preset.firings.length > 1"
           class="flex flex-wrap gap-2"
-          :aria-label="says('usual-firing-orders')"
+          :aria-label="says('common-firing-orders')"
         >
           <button
             v-for="f in preset.firings"
@@ -510,7 +514,7 @@ useKeys([
           </LabelledField>
         </div>
         <fieldset>
-          <legend class="font-semibold">{{ says('figures-as-far-as-you') }}</legend>
+          <legend class="font-semibold">{{ says('figures-you-have') }}</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <FigureField
               v-for="f in figures"
@@ -522,14 +526,14 @@ useKeys([
           </div>
         </fieldset>
         <fieldset>
-          <legend class="font-semibold">{{ says('builders-or-makers-own-limits') }}</legend>
+          <legend class="font-semibold">{{ says('builders-or-makers-limits-these') }}</legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
-            <LabelledField :label="says('usual-compression')" :fault="faultOf(problem, 'limits.compression_nominal')">
+            <LabelledField :label="says('compression-spec')" :fault="faultOf(problem, 'limits.compression_nominal')">
               <input v-model="limits.nominal" class="field figures" inputmode="decimal" />
             </LabelledField>
             <FigureField
               v-model="limits.minimum"
-              :label="says('least-compression')"
+              :label="says('compression-minimum')"
               :fault="faultOf(problem, 'limits.compression_minimum')"
             />
             <LabelledField label="in">
@@ -537,22 +541,22 @@ useKeys([
                 <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
               </select>
             </LabelledField>
-            <LabelledField :label="says('whose')" :fault="faultOf(problem, 'limits.source')">
+            <LabelledField :label="says('from')" :fault="faultOf(problem, 'limits.source')">
               <input v-model="limits.source" class="field" :placeholder="says('builder')" />
             </LabelledField>
             <FigureField
               v-model="limits.spread"
-              :label="says('lowest-below-highest')"
+              :label="says('spread-maximum')"
               :fault="faultOf(problem, 'limits.spread_maximum_pct')"
             />
             <FigureField
               v-model="limits.leak"
-              :label="says('most-leak')"
+              :label="says('leak-maximum')"
               :fault="faultOf(problem, 'limits.leak_maximum_pct')"
             />
-            <LabelledField :label="says('tested')" :fault="faultOf(problem, 'protocol')">
+            <LabelledField :label="says('test-protocol')" :fault="faultOf(problem, 'protocol')">
               <select v-model="form.protocol" class="field">
-                <option value="">{{ says('what-fits-use') }}</option>
+                <option value="">{{ says('one-fits-use') }}</option>
                 <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
               </select>
             </LabelledField>
@@ -560,8 +564,8 @@ useKeys([
         </fieldset>
         <fieldset>
           <legend class="font-semibold">
-            {{ says('how-long-left-between-tests')
-            }}<span class="font-normal text-soft"> {{ says('else-as-others-used-for', { usual }) }}</span>
+            {{ says('time-between-tests')
+            }}<span class="font-normal text-soft"> {{ says('otherwise-as-for-others-used', { usual }) }}</span>
           </legend>
           <div class="mt-1 grid grid-cols-2 gap-3 sm:grid-cols-3">
             <FigureField
@@ -572,8 +576,8 @@ useKeys([
             <FigureField v-model="plan.months" :label="says('or-months')" :fault="faultOf(problem, 'plan.months')" />
           </div>
         </fieldset>
-        <p v-if="problem" role="alert" class="font-semibold">{{ says('not-kept-yet-see-marked') }}</p>
-        <button class="button-main min-h-14 text-xl">{{ says('keep-engine') }}</button>
+        <p v-if="problem" role="alert" class="font-semibold">{{ says('not-saved-yet-see-marked') }}</p>
+        <button class="button-main min-h-14 text-xl">{{ says('save-engine') }}</button>
       </div>
     </form>
   </main>

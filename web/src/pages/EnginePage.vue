@@ -68,8 +68,8 @@ useKeys([
   { keys: ['e'], does: says('figures-limits'), run: () => router.push(`/engines/${props.engine}/edit`) },
   { keys: ['w'], does: says('crank-wheel'), run: () => router.push(`/engines/${props.engine}/wheel`) },
   { keys: ['ArrowRight'], does: says('next-cylinder'), run: () => move(1) },
-  { keys: ['ArrowLeft'], does: says('cylinder-before'), run: () => move(-1) },
-  { keys: ['Tab'], does: says('strips-there-arrow-keys-read') },
+  { keys: ['ArrowLeft'], does: says('previous-cylinder'), run: () => move(-1) },
+  { keys: ['Tab'], does: says('go-strips-arrow-keys-step') },
   { keys: ['Escape'], does: says('back-rack'), run: () => router.push('/') },
 ])
 </script>
@@ -99,7 +99,7 @@ useKeys([
           >{{ says('crank-wheel-2') }} <KeyCap>w</KeyCap></RouterLink
         >
         <button class="button-main max-sm:w-full" @click="startTest(router, client, props.engine)">
-          {{ page.open ? says('go-with-test') : says('start-test') }} <KeyCap>t</KeyCap>
+          {{ page.open ? says('continue-test') : says('start-test') }} <KeyCap>t</KeyCap>
         </button>
       </div>
       <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
@@ -109,16 +109,16 @@ useKeys([
       <DiaryLines class="mt-1" :items="page.diary" :today="page.begin.date" />
       <p v-if="page.struck" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
         {{ says('engine-was-struck', { struck: page.struck }) }}
-        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record') }}</RouterLink>
+        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('history') }}</RouterLink>
       </p>
       <p v-for="c in page.clashes" :key="c" class="mt-2 border-l-4 border-watch pl-3" data-clash>{{ c }}.</p>
       <p v-if="page.unplaced" class="mt-2 border-l-4 border-watch pl-3" data-unplaced>
         {{
-          says('nowhere-but', {
-            stand: page.unplaced === 1 ? says('one-entry-stands') : says('entries-stand', { unplaced: page.unplaced }),
+          says('shown-only', {
+            n: page.unplaced,
           })
         }}
-        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record-2') }}</RouterLink>.
+        <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('history-2') }}</RouterLink>.
       </p>
     </header>
 
@@ -138,7 +138,7 @@ useKeys([
         </div>
         <p v-if="picked" class="mt-2" aria-live="polite">
           <b>{{ picked.cylinder }}</b><template v-if="picked.name"> ({{ picked.name }})</template>, {{ picked.place }}.
-          {{ picked.why.join('. ') || says('nothing-has-moved-beyond-what') }}
+          {{ picked.why.join('. ') || says('nothing-has-changed-beyond-what') }}
         </p>
         <p v-else-if="last" class="mt-2 text-soft">
           {{ says('as-read-below-change-since', { unit: page.unit }) }}
@@ -173,7 +173,7 @@ useKeys([
     </div>
 
     <section v-if="page.engine.note" class="mt-8">
-      <h2 class="border-b border-rule pb-1 font-semibold">{{ says('what-known') }}</h2>
+      <h2 class="border-b border-rule pb-1 font-semibold">{{ says('worth-knowing') }}</h2>
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
     </section>
 
@@ -187,15 +187,15 @@ useKeys([
       <table v-if="page.found.length" class="mt-2 border-collapse text-left" data-found>
         <caption class="pb-1 text-left font-semibold">
           {{
-            says('said-found-when-was-opened')
+            says('verdict-what-was-found-when')
           }}
         </caption>
         <thead class="text-[0.9rem] text-soft">
           <tr>
             <th class="pr-6 font-normal" scope="col">{{ says('when') }}</th>
-            <th class="pr-6 font-normal" scope="col">{{ says('braxel-had-said') }}</th>
+            <th class="pr-6 font-normal" scope="col">{{ says('braxel-said') }}</th>
             <th class="pr-6 font-normal" scope="col">{{ says('found') }}</th>
-            <th class="font-normal" scope="col">{{ says('so-was') }}</th>
+            <th class="font-normal" scope="col">{{ says('right') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -219,7 +219,7 @@ useKeys([
         {{ says('after-failure-look-before-opening') }}
       </button>
       <RouterLink :to="`/engines/${engine}/old-tests`" class="link mr-6 inline-flex min-h-11 items-center">{{
-        says('old-tests-from-paper')
+        says('type-old-tests')
       }}</RouterLink>
       <RouterLink :to="`/seat/${engine}`" class="link mr-6 inline-flex min-h-11 items-center">{{
         says('helpers-screen')
@@ -234,9 +234,8 @@ useKeys([
     <h1 class="text-3xl font-semibold">{{ entered.name }}</h1>
     <p class="mt-2 text-lg">
       {{
-        says('entered-here-with-waiting-sent', {
+        says('added-here-with-waiting-sent', {
           n: waitingOf(engine).length,
-          entries: waitingOf(engine).length === 1 ? 'entry' : 'entries',
         })
       }}
     </p>

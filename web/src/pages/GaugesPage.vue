@@ -95,7 +95,7 @@ const { handIn: save } = useHandIn(async (name, done) => {
     problem.value = problemOf(outcome)
     return
   }
-  waits.value = outcome.is === 'waiting' ? says('waits-sent') : ''
+  waits.value = outcome.is === 'waiting' ? says('waiting-sent') : ''
   problem.value = undefined
   Object.assign(form, empty())
   done()
@@ -125,20 +125,20 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
     <div class="flex flex-wrap items-baseline gap-x-6">
       <h1 class="text-3xl font-semibold">{{ says('gauges') }}</h1>
       <p class="text-soft">{{ says('evenness-one-gauge-worth-more') }}</p>
-      <RouterLink to="/record" class="link ml-auto">{{ says('record') }}</RouterLink>
+      <RouterLink to="/record" class="link ml-auto">{{ says('history') }}</RouterLink>
       <RouterLink to="/protocols" class="link">{{ says('protocols') }}</RouterLink>
     </div>
-    <section v-if="speaking.data.value" :aria-label="says('gauges-speak')" class="mt-3" data-speaking>
+    <section v-if="speaking.data.value" :aria-label="says('connected-gauges')" class="mt-3" data-speaking>
       <GaugeAsking :asking="speaking.data.value.asking ?? []" />
       <ul v-if="speaking.data.value.gauges.length" class="flex flex-wrap gap-x-8 text-lg">
         <li v-for="g in speaking.data.value.gauges" :key="g.id">
-          <b>{{ g.name }}</b> {{ says('speaks-at', { from: g.from, kind: sorts[g.kind] })
-          }}<template v-if="!g.followed">{{ says('another-sort-heard') }}</template>
+          <b>{{ g.name }}</b> {{ says('at', { from: g.from, kind: sorts[g.kind] })
+          }}<template v-if="!g.followed">{{ says('another-kind-used') }}</template>
         </li>
       </ul>
       <p v-else class="text-soft">
         <template v-if="speaking.data.value.fault">{{ speaking.data.value.fault }} </template>
-        {{ says('no-electronic-gauge-speaks-one') }}
+        {{ says('no-electronic-gauge-connected-one') }}
       </p>
     </section>
     <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" :aria-label="says('gauges')">
@@ -151,8 +151,8 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
             <th class="font-normal">{{ says('offset-kpa') }}</th>
             <th class="font-normal">{{ says('hose-cm') }}</th>
             <th class="font-normal">{{ says('orifice-mm') }}</th>
-            <th class="font-normal">{{ says('pulls') }}</th>
-            <th class="font-normal">{{ says('repeats-within', { pressure: unitOf('pressure') }) }}</th>
+            <th class="font-normal">{{ says('readings') }}</th>
+            <th class="font-normal">{{ says('repeatability', { pressure: unitOf('pressure') }) }}</th>
             <th>
               <span class="sr-only">{{ says('change') }}</span>
             </th>
@@ -181,16 +181,16 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
       </table>
     </div>
     <p v-if="testers.isError.value" role="alert" class="mt-2">
-      {{ says('braxel-cannot-reached-testers-listed') }}
+      {{ says('cant-reach-braxel-testers-listed') }}
     </p>
     <p class="mt-2 text-[0.95rem] text-soft">
-      {{ says('two-pulls-one-cylinder-differ') }}
+      {{ says('two-readings-one-cylinder-differ') }}
     </p>
 
     <div class="mt-8 grid gap-10 lg:grid-cols-2">
       <form class="grid grid-cols-2 content-start gap-3" novalidate @submit.prevent="save">
         <h2 class="col-span-2 border-b border-rule pb-1 font-semibold">
-          {{ form.id ? says('change-2', { name: form.name }) : says('another-tester') }}
+          {{ form.id ? says('change-2', { name: form.name }) : says('add-tester') }}
         </h2>
         <LabelledField :label="says('name')" :fault="faultOf(problem, 'name')"
           ><input v-model="form.name" class="field" :maxlength="longest.Tester.name"
@@ -226,10 +226,10 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
         />
         <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>
         <p v-if="waits" role="status" class="col-span-2">{{ waits }}</p>
-        <button class="button-main col-span-2">{{ says('keep-tester') }}</button>
+        <button class="button-main col-span-2">{{ says('save-tester') }}</button>
       </form>
       <form class="grid content-start gap-3" novalidate @submit.prevent="compare">
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('one-gauge-against-another') }}</h2>
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('check-one-gauge-against-another') }}</h2>
         <p class="text-soft">{{ says('both-same-pressures-one-unit') }}</p>
         <LabelledField :label="says('one-reads')"
           ><input v-model="one" class="field figures" placeholder="150 152 148"
@@ -245,7 +245,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
               Math: Math.abs(check.ratio_pct).toFixed(1),
               higher: check.difference < 0 ? 'lower' : 'higher',
               check: (2 * check.se).toFixed(1),
-              scatter: check.real ? says('difference-real-note-as-offset') : says('no-more-than-their-scatter'),
+              scatter: check.real ? says('difference-real-enter-as-offset') : says('within-their-scatter'),
             })
           }}
         </p>

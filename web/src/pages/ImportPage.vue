@@ -55,7 +55,7 @@ async function hand(how: 'read' | 'take') {
     taken.value = how === 'take' && !came.fault
     if (how === 'take') await client.invalidateQueries()
   } catch (error) {
-    fault.value = error instanceof Refused ? error.message : says('braxel-cant-reached-file-stays')
+    fault.value = error instanceof Refused ? error.message : says('cant-reach-braxel-file-stays')
   } finally {
     clearInterval(following)
     progress.value = undefined
@@ -96,9 +96,9 @@ useKeys([])
 
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">{{ says('bring') }}</h1>
+    <h1 class="text-3xl font-semibold">{{ says('import') }}</h1>
     <p v-if="!page" class="mt-1 max-w-3xl text-lg">
-      {{ says('spreadsheet-saved-as-csv-however') }}
+      {{ says('import-spreadsheet-csv-any-layout') }}
     </p>
     <label
       class="mt-4 flex min-h-20 max-w-3xl cursor-pointer flex-wrap items-center gap-x-4 border-2 border-dashed border-rule px-5 py-3 text-lg focus-within:outline-2"
@@ -139,8 +139,8 @@ useKeys([])
         <template v-else>
           {{ many(sheet.tests.length, 'test') }}<template v-if="named"> {{ says('of', { named }) }}</template
           >{{ says('read-from', { row: many(sheet.all, 'row') })
-          }}<template v-if="sheet.refused.length">{{ says('not-taken', { n: sheet.refused.length }) }}</template
-          ><template v-if="sheet.doubts.length">{{ says('worth-look', { n: sheet.doubts.length }) }}</template
+          }}<template v-if="sheet.refused.length">{{ says('refused', { n: sheet.refused.length }) }}</template
+          ><template v-if="sheet.doubts.length">{{ says('check', { n: sheet.doubts.length }) }}</template
           >.
           <template v-for="w in sheet.would" :key="w.engine"
             ><template v-if="!w.new || w.here">{{ w.name }}: {{ outcome(w, false) }}. </template></template
@@ -166,18 +166,18 @@ useKeys([])
           >
             {{
               must
-                ? says('first-question')
+                ? says('question-first')
                 : fresh
-                  ? says('take', { test: many(sheet.tests.length, 'test') })
+                  ? says('import-2', { test: many(sheet.tests.length, 'test') })
                   : says('nothing-new')
             }}
           </button>
         </div>
-        <h2 class="mt-6 border-b border-rule pb-1 font-semibold">{{ says('what-each-column-was-taken') }}</h2>
+        <h2 class="mt-6 border-b border-rule pb-1 font-semibold">{{ says('what-each-column-means') }}</h2>
         <p v-if="sheet.guess.turned" class="mt-1">
-          {{ says('tests-stand-columns-here-were') }}
+          {{ says('tests-columns-here-were-read') }}
           <button class="link min-h-11" @click="picks = { ...picks, turned: false }">
-            {{ says('they-stand-rows') }}
+            {{ says('they-rows') }}
           </button>
         </p>
         <SheetGuess v-model="picks" class="mt-1" :sheet="sheet" />
@@ -185,7 +185,7 @@ useKeys([])
       <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div>
           <h2 class="border-b border-rule pb-1 font-semibold">
-            {{ says('as-record', { stand: taken ? 'stands' : says('would-stand') }) }}
+            {{ says('as-they-here-now', { stand: taken ? 'stands' : says('result') }) }}
           </h2>
           <ul class="max-h-96 overflow-auto" tabindex="0">
             <li v-for="(t, i) in sheet.tests" :key="i" class="border-b border-track py-1.5" data-test>
@@ -198,9 +198,9 @@ useKeys([])
         <div>
           <template v-if="sheet.refused.length">
             <h2 class="flex items-baseline border-b border-rule pb-1 font-semibold">
-              {{ says('not-taken-why') }}
+              {{ says('refused-why') }}
               <button class="link ml-auto font-normal" @click="save(refusedAsSheet(sheet.refused), 'not-taken.csv')">
-                {{ says('save-these-mend') }}
+                {{ says('save-these-rows-correct-them') }}
               </button>
             </h2>
             <ul>
@@ -216,7 +216,7 @@ useKeys([])
             </ul>
           </template>
           <template v-if="sheet.doubts.length">
-            <h2 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('read-so-worth-look') }}</h2>
+            <h2 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('read-like-please-check') }}</h2>
             <ul>
               <li v-for="(d, i) in sheet.doubts" :key="i" class="border-b border-track py-1.5" data-doubt>
                 <b v-if="d.row"
@@ -246,7 +246,7 @@ useKeys([])
         @click="take"
       >
         {{
-          fresh ? says('take-2', { log: many(logs.filter((l) => l.would?.new).length, 'log') }) : says('nothing-new')
+          fresh ? says('import-3', { log: many(logs.filter((l) => l.would?.new).length, 'log') }) : says('nothing-new')
         }}
       </button>
       <ul class="mt-3 border-t border-rule">

@@ -66,7 +66,7 @@ async function answer(line: Line, body: { finding?: string; value?: number }) {
     ...(body.value === undefined ? {} : { unit: line.unit }),
   })
   if (outcome.is === 'refused') {
-    fault.value = { item: line.item, what: outcome.answer?.why ?? says('not-kept') }
+    fault.value = { item: line.item, what: outcome.answer?.why ?? says('not-saved') }
     if (outcome.entry.id) await drop(outcome.entry.id)
     return
   }
@@ -102,10 +102,10 @@ usePageTitle(() => [page.value?.name, 'inspection'])
 useKeys([
   { keys: ['1…9'], does: says('answer-number'), run: undefined },
   { keys: [...'123456789'], does: '', run: (e) => pick(Number(e.key)) },
-  { keys: ['-'], does: says('could-not-checked-2'), run: () => current.value && void answer(current.value, {}) },
-  { keys: ['Enter'], does: says('keep-figure-open-step-run'), run: enter },
+  { keys: ['-'], does: says('couldnt-checked-2'), run: () => current.value && void answer(current.value, {}) },
+  { keys: ['Enter'], does: says('save-number-open-step-run'), run: enter },
   { keys: ['ArrowDown'], does: says('next-line'), run: () => move(1) },
-  { keys: ['ArrowUp'], does: says('line-before'), run: () => move(-1) },
+  { keys: ['ArrowUp'], does: says('previous-line'), run: () => move(-1) },
   { keys: ['Escape'], does: says('back-engine'), run: () => router.push(`/engines/${props.engine}`) },
 ])
 </script>
@@ -123,7 +123,7 @@ useKeys([
         >
       </h1>
       <p class="text-soft" role="status" data-done>
-        <b class="figures text-ink">{{ page.done }}</b> {{ says('looked-at', { open: page.done + page.open }) }}
+        <b class="figures text-ink">{{ page.done }}</b> {{ says('checked', { open: page.done + page.open }) }}
         <RouterLink
           v-if="after"
           :to="`/engines/${engine}/tests/${session}/inspection`"
@@ -134,12 +134,12 @@ useKeys([
           v-else
           :to="`/engines/${engine}/tests/${session}/before-opening`"
           class="link ml-3 inline-flex min-h-11 items-center"
-          >{{ says('after-failure-list-before-opening') }}</RouterLink
+          >{{ says('after-failure-check-before-opening') }}</RouterLink
         >
       </p>
     </header>
 
-    <section ref="list" :aria-label="says('what-looked-at')" class="print:hidden">
+    <section ref="list" :aria-label="says('what-check')" class="print:hidden">
       <div v-for="(s, i) in sections" :key="i" class="mt-4">
         <h2 class="border-b border-rule pb-1 font-semibold">{{ s.name }}</h2>
         <div
@@ -189,13 +189,13 @@ useKeys([
               {{ line.unit }}</label
             >
             <button v-if="line.unit" class="button-plain min-h-11" @click.stop="figure(line)">
-              {{ says('keep') }}
+              {{ says('save') }}
             </button>
             <RouterLink v-if="line.step" :to="stepOf(line)" class="button-plain inline-flex min-h-11 items-center"
               >{{ says('go-run-sheet') }} <KeyCap class="ml-1.5 max-sm:hidden">{{ says('enter') }}</KeyCap></RouterLink
             >
             <button class="link ml-auto min-h-11" data-unchecked @click.stop="answer(line, {})">
-              {{ says('could-not-checked') }} <KeyCap class="max-sm:hidden">-</KeyCap>
+              {{ says('couldnt-checked') }} <KeyCap class="max-sm:hidden">-</KeyCap>
             </button>
           </div>
           <p v-if="fault?.item === line.item" class="font-semibold" role="alert" data-fault>{{ fault.what }}</p>

@@ -97,14 +97,14 @@ const sound = computed(() => {
 const word = ref('')
 async function keep() {
   const { kept, waits } = await grid.keep()
-  const tests = kept === 1 ? says('one-test') : says('tests', { kept })
-  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : says('kept', { tests })
+  const tests = says('tests', { n: kept })
+  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : says('saved', { tests })
 }
 
 usePageTitle(() => [page.value?.name, says('old-tests')])
 useKeys([
   { keys: ['Tab'], does: says('next-cell') },
-  { keys: ['Enter'], does: says('cell-below-with-shift-one') },
+  { keys: ['Enter'], does: says('cell-below-with-shift-above') },
   { keys: ['↑', '↓', '←', '→'], does: says('from-cell-cell') },
   { keys: ['Ctrl+V'], does: says('paste-block-from-spreadsheet') },
 ])
@@ -127,23 +127,23 @@ useKeys([
       >
         {{
           sound.length === 1
-            ? says('keep-test')
+            ? says('save-test')
             : sound.length
-              ? says('keep-tests', { n: sound.length })
-              : says('nothing-keep-yet')
+              ? says('save-tests', { n: sound.length })
+              : says('nothing-save-yet')
         }}
       </button>
     </div>
     <p class="mt-1 text-soft">
-      {{ says('row-test-column-cylinder-further') }} <span class="figures text-ink">145/147</span
-      >{{ says('leak-percent-with-where-was') }} <span class="figures text-ink">7e2</span> (<span
+      {{ says('one-row-test-one-column') }} <span class="figures text-ink">145/147</span
+      >{{ says('leak-percent-with-where-you') }} <span class="figures text-ink">7e2</span> (<span
         class="figures text-ink"
         >c i e w n p</span
-      >{{ says('as-sheet') }} <span class="figures text-ink">{{ says('none') }}</span>
-      {{ says('where-somebody-listened-heard-nothing') }} <span class="figures text-ink">{{ says('93-100') }}</span>.
+      >{{ says('as-run-sheet') }} <span class="figures text-ink">{{ says('none') }}</span>
+      {{ says('if-you-listened-heard-nothing') }} <span class="figures text-ink">{{ says('93-100') }}</span>.
     </p>
     <p v-if="away" role="alert" class="mt-2 border-l-4 border-watch pl-3">
-      {{ says('braxel-cannot-reached-what-you') }}
+      {{ says('cant-reach-braxel-what-you') }}
     </p>
     <button v-if="hidden" class="link mt-2 min-h-11" @click="folded = false">
       {{ says('show-older-rows', { hidden }) }}
@@ -155,7 +155,7 @@ useKeys([
       <table ref="table" class="w-full border-collapse">
         <thead class="sticky top-0 z-10 bg-paper text-left text-[0.9rem] text-soft">
           <tr>
-            <th scope="col" class="px-1.5 font-normal">{{ says('as-stands') }}</th>
+            <th scope="col" class="px-1.5 font-normal">{{ says('verdict') }}</th>
             <th v-for="t in titles" :key="t.words" scope="col" class="px-1.5 font-normal" :class="t.wide">
               {{ t.words }}
             </th>
@@ -203,8 +203,8 @@ useKeys([
       </li>
     </ul>
     <p class="mt-3 text-soft">
-      {{ says('what-typed-stays-device-until') }}
-      <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('record') }}</RouterLink>
+      {{ says('what-you-type-stays-device') }}
+      <RouterLink :to="`/engines/${engine}/record`" class="link">{{ says('history') }}</RouterLink>
       {{ says('keeps-both') }}
     </p>
   </main>

@@ -39,7 +39,7 @@ useKeys([])
   <main class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6">
     <div class="flex flex-wrap items-end gap-x-6 gap-y-2">
       <h1 class="mr-auto text-3xl font-semibold">{{ says('waiting-device') }}</h1>
-      <LabelledField :label="says('device-signs-as')">
+      <LabelledField :label="says('entries-from-device-signed')">
         <input v-model="by" class="field w-56" :maxlength="longest.Entry.by" @change="sign" />
       </LabelledField>
     </div>
@@ -47,15 +47,17 @@ useKeys([])
       {{
         all.length
           ? unreachable
-            ? says('braxel-cannot-reached-all-kept')
-            : says('what-refused-stays-here-until')
-          : says('nothing-waits-all-was-typed')
+            ? says('cant-reach-braxel-all-kept')
+            : says('refused-entry-stays-here-until')
+          : says('nothing-waiting-everything-typed-here')
       }}
     </p>
     <ol v-if="all.length" class="mt-4 border-t border-rule">
       <li v-for="w in all" :key="w.entry.id" class="border-b border-rule py-2" data-entry>
         <div class="grid items-center gap-x-5 gap-y-1 sm:grid-cols-[8rem_1fr_auto]">
-          <span :class="w.refused ? 'font-semibold' : 'text-soft'">{{ w.refused ? says('not-kept') : 'waiting' }}</span>
+          <span :class="w.refused ? 'font-semibold' : 'text-soft'">{{
+            w.refused ? says('not-saved') : 'waiting'
+          }}</span>
           <span>
             <span class="text-lg">{{ wordsOf(w.entry) }}</span>
             <span class="block text-[0.9rem] text-soft">
@@ -69,16 +71,16 @@ useKeys([])
           </span>
           <span class="flex gap-2">
             <button v-if="w.refused && mending !== w.entry.id" class="button-plain" @click="mend(w)">
-              {{ says('mend') }}
+              {{ says('correct') }}
             </button>
             <button
               v-if="w.refused"
               class="button-plain"
               @click="again(w.entry.id, w.refused.ask ? { sure: true } : {})"
             >
-              {{ w.refused.ask ? says('do-all-same') : says('try-again') }}
+              {{ w.refused.ask ? says('do-anyway') : says('try-again') }}
             </button>
-            <button class="button-plain" @click="drop(w.entry.id)">{{ says('drop') }}</button>
+            <button class="button-plain" @click="drop(w.entry.id)">{{ says('discard') }}</button>
           </span>
         </div>
         <form v-if="mending === w.entry.id" class="mt-2 grid gap-3 sm:grid-cols-3" novalidate @submit.prevent="send(w)">
@@ -90,7 +92,7 @@ useKeys([])
           >
             <input v-model="typed[field]" class="field" />
           </LabelledField>
-          <button class="button-main self-end">{{ says('send-so') }}</button>
+          <button class="button-main self-end">{{ says('send-as') }}</button>
         </form>
       </li>
     </ol>

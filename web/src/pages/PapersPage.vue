@@ -23,11 +23,11 @@ const size = useLocalStorage('braxel.paper', 'a4')
 const label = useLocalStorage('braxel.label', '89x36')
 const papers = [
   ['wall', says('wall-sheet'), says('blank-for-garage-wall-boxes')],
-  ['filled', says('filled-sheet'), says('test-as-was-written-down')],
+  ['filled', says('filled-sheet'), says('one-test-as-written-down')],
   ['certificate', says('baseline-certificate'), says('how-read-when-was-right')],
   ['season', says('season-report'), says('each-cylinder-over-season-first')],
-  ['history', says('history-for-sale'), says('all-tests-what-happened-one')],
-  ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-day-gauge')],
+  ['history', says('history-for-sale'), says('all-tests-events-one-page')],
+  ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-date-gauge')],
 ] as const
 const needs = (kind: string) => kind !== 'wall' && !tests.value.length
 function address(kind: string): string {
@@ -49,7 +49,7 @@ useKeys([])
     <div class="mt-4 flex flex-wrap gap-x-6 gap-y-3">
       <LabelledField :label="says('which-test')">
         <select v-model="test" class="field min-w-64" data-test>
-          <option value="">{{ says('baseline-or-last') }}</option>
+          <option value="">{{ says('baseline-or-latest') }}</option>
           <option v-for="t in tests" :key="t.id" :value="t.id">
             {{ longDate(t.date) }}{{ t.baseline ? says('baseline') : '' }}
           </option>
@@ -91,7 +91,7 @@ useKeys([])
       </li>
     </ul>
     <p class="mt-4 max-w-3xl text-soft">
-      {{ says('whoever-holds-certificate-can-ask') }}
+      {{ says('anyone-with-certificate-can-check') }}
       <RouterLink to="/shop" class="link">{{ says('shop') }}</RouterLink>.
     </p>
   </main>

@@ -30,7 +30,7 @@ async function begin(body: Begin) {
     void client.invalidateQueries({ queryKey: ['practice'] })
     await router.push(sheetOf(one))
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : says('server-away-try-again-when')
+    fault.value = e instanceof Refused ? e.message : says('cant-reach-braxel-try-again')
   }
 }
 const sheetOf = (t: Schemas['PracticeTry']) =>
@@ -41,17 +41,17 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
   <main class="mx-auto max-w-6xl px-4 pb-12 sm:px-6">
     <h1 class="mt-4 text-3xl font-semibold">{{ says('practice') }}</h1>
     <p class="mt-1 max-w-3xl text-lg">
-      {{ says('engines-never-were-with-something') }}
+      {{ says('made-up-engines-with-hidden') }}
     </p>
     <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert">{{ fault }}</p>
     <template v-if="page.data.value">
       <div class="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
         <section :aria-label="says('course')">
           <h2 class="flex items-baseline border-b border-ink pb-1 text-xl font-semibold">
-            {{ says('twelve-engines-from-plain-mean') }}
+            {{ says('twelve-engines-from-easy-hard') }}
             <span class="ml-auto text-base font-normal text-soft" data-judged
               ><b class="figures text-ink">{{ judged }}</b>
-              {{ says('judged-right', { n: page.data.value.lessons.length }) }}</span
+              {{ says('right', { n: page.data.value.lessons.length }) }}</span
             >
           </h2>
           <ol>
@@ -72,7 +72,7 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
                 :to="sheetOf(l.last)"
                 class="link flex min-h-11 items-center"
                 :class="{ 'font-semibold': !l.last.decided }"
-                >{{ l.last.decided ? (l.last.right ? says('judged-right-2') : 'misjudged') : says('go') }}</RouterLink
+                >{{ l.last.decided ? (l.last.right ? says('right-2') : 'misjudged') : says('continue') }}</RouterLink
               >
               <button
                 class="min-h-11"
@@ -84,7 +84,7 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
             </li>
           </ol>
         </section>
-        <section :aria-label="says('one-your-own')">
+        <section :aria-label="says('set-up-your-own')">
           <h2 class="border-b border-ink pb-1 text-xl font-semibold">{{ says('one-nobody-has-seen') }}</h2>
           <form class="mt-3 grid gap-3" @submit.prevent="begin({ engine, hide })">
             <LabelledField :label="says('engine')">
@@ -92,9 +92,9 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
                 <option v-for="e in page.data.value.engines" :key="e" :value="e">{{ words[e] ?? e }}</option>
               </select>
             </LabelledField>
-            <LabelledField :label="says('hidden')">
+            <LabelledField :label="says('hidden-fault')">
               <select v-model="hide" class="field w-full" data-hide>
-                <option value="">{{ says('let-braxel-hide-something-or') }}</option>
+                <option value="">{{ says('let-braxel-choose-or-none') }}</option>
                 <option v-for="k in page.data.value.kinds" :key="k.kind" :value="k.kind">{{ k.words }}</option>
               </select>
             </LabelledField>
@@ -105,7 +105,7 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
               <RouterLink :to="sheetOf(t)" class="flex min-h-11 items-center justify-between"
                 ><span class="link">{{ t.name }}</span
                 ><span class="text-soft">{{
-                  t.decided ? (t.right ? says('judged-right-2') : 'misjudged') : says('go')
+                  t.decided ? (t.right ? says('right-2') : 'misjudged') : says('continue')
                 }}</span></RouterLink
               >
             </li>

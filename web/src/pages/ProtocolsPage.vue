@@ -48,7 +48,7 @@ const { handIn: save } = useHandIn(async (name, done) => {
   }
   problem.value = undefined
   p.id = id
-  kept.value = outcome.is === 'waiting' ? says('waits-sent') : 'Kept.'
+  kept.value = outcome.is === 'waiting' ? says('waiting-sent') : 'Kept.'
   done()
 })
 const copy = () => form.value && Object.assign(form.value, { id: '', name: says('ours', { name: form.value.name }) })
@@ -61,14 +61,14 @@ const schools = {
   '10psi': says('10-psi-apart'),
   '50psi': says('50-psi-apart'),
 }
-const whens = { never: 'never', asked: says('where-dry-readings-ask-for'), always: says('every-time') }
+const whens = { never: 'never', asked: says('where-dry-readings-call-for'), always: says('every-time') }
 useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
 </script>
 
 <template>
   <main class="mx-auto max-w-[1200px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">{{ says('protocols') }}</h1>
-    <p class="text-soft">{{ says('ways-testing-engine-keeps-one') }}</p>
+    <p class="text-soft">{{ says('how-engines-tested-engine-keeps') }}</p>
     <div class="mt-4 grid gap-8 md:grid-cols-[16rem_1fr]">
       <nav :aria-label="says('protocols')" class="grid content-start">
         <button
@@ -89,14 +89,14 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
         <LabelledField :label="says('stop-cranking')">
           <select v-model="form.cranking.rule" class="field">
             <option value="plateau">{{ says('when-needle-stops-rising') }}</option>
-            <option value="count">{{ says('after-so-many-beats') }}</option>
-            <option value="time">{{ says('after-so-many-seconds') }}</option>
+            <option value="count">{{ says('after-set-number-compressions') }}</option>
+            <option value="time">{{ says('after-set-time') }}</option>
           </select>
         </LabelledField>
         <FigureField
           v-if="form.cranking.rule === 'count'"
           v-model="form.cranking.count"
-          :label="says('beats')"
+          :label="says('compressions')"
           :fault="faultOf(problem, 'cranking.count')"
         />
         <FigureField
@@ -105,7 +105,7 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
           :label="says('seconds')"
           :fault="faultOf(problem, 'cranking.seconds')"
         />
-        <LabelledField :label="says('pulls')">
+        <LabelledField :label="says('readings')">
           <select v-model="form.pulls" class="field">
             <option value="agree">{{ says('until-two-row-agree') }}</option>
             <option value="three">{{ says('three-averaged') }}</option>
@@ -140,13 +140,17 @@ useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
         </LabelledField>
         <FigureField
           v-model="form.leak_watch_pct"
-          :label="says('leak-watch')"
+          :label="says('leak-watch-from')"
           :fault="faultOf(problem, 'leak_watch_pct')"
         />
-        <FigureField v-model="form.leak_act_pct" :label="says('leak-act')" :fault="faultOf(problem, 'leak_act_pct')" />
+        <FigureField
+          v-model="form.leak_act_pct"
+          :label="says('leak-act-from')"
+          :fault="faultOf(problem, 'leak_act_pct')"
+        />
         <div class="flex flex-wrap items-center gap-3 sm:col-span-2">
-          <button class="button-main">{{ says('keep-protocol') }}</button>
-          <button type="button" class="button-plain" @click="copy">{{ says('make-another-from') }}</button>
+          <button class="button-main">{{ says('save-protocol') }}</button>
+          <button type="button" class="button-plain" @click="copy">{{ says('copy-new-one') }}</button>
           <span role="status">{{ kept || (problem?.errors ? '' : problem?.detail) }}</span>
         </div>
       </form>

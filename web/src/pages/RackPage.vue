@@ -67,7 +67,7 @@ const compare = () => router.push({ path: '/compare', query: { of: chosen.value 
 useKeys([
   { keys: ['/'], does: says('find-engine'), run: () => field.value?.focus() },
   { keys: ['ArrowDown'], does: says('next-engine'), run: () => move(1), inText: true },
-  { keys: ['ArrowUp'], does: says('engine-before'), run: () => move(-1), inText: true },
+  { keys: ['ArrowUp'], does: says('previous-engine'), run: () => move(-1), inText: true },
   { keys: ['Enter'], does: says('open-engine') },
   { keys: ['t'], does: says('test-engine'), run: () => focused() && startTest(router, client, focused()!.id) },
   { keys: ['n'], does: says('new-engine'), run: () => router.push('/new-engine') },
@@ -120,14 +120,14 @@ useKeys([
           </select>
         </label>
         <label>
-          <span class="sr-only">{{ says('where-stands') }}</span>
+          <span class="sr-only">{{ says('location') }}</span>
           <select v-model="pick.place" class="field w-auto">
             <option value="">{{ says('anywhere') }}</option>
             <option v-for="(words, key) in places" :key="key" :value="key">{{ words }}</option>
           </select>
         </label>
         <label>
-          <span class="sr-only">{{ says('what-due') }}</span>
+          <span class="sr-only">{{ says('due') }}</span>
           <select v-model="pick.due" class="field w-auto">
             <option value="">{{ says('due-or-not') }}</option>
             <option value="overdue">{{ says('due-now-or-overdue') }}</option>
@@ -138,32 +138,31 @@ useKeys([
           <span class="sr-only">{{ says('order') }}</span>
           <select v-model="pick.order" class="field w-auto">
             <option value="">{{ says('worst-first') }}</option>
-            <option value="due">{{ says('what-due-first') }}</option>
+            <option value="due">{{ says('next-due-first') }}</option>
           </select>
         </label>
       </span>
       <button v-if="narrowed" class="link min-h-11 px-2" @click="((find = ''), (pick = { ...none }))">
-        {{ says('all-again', { n: engines.length }) }}
+        {{ says('show-all', { n: engines.length }) }}
       </button>
     </div>
 
     <p v-if="rack.isError.value" role="alert" class="py-8">
-      {{ says('braxel-cannot-reached-will-asked') }}
+      {{ says('cant-reach-braxel-trying-again') }}
     </p>
     <p v-else-if="rack.data.value && engines.length + entered.length === 0" class="py-10 text-xl">
-      {{ says('no-engine-yet') }} <RouterLink to="/new-engine" class="link">{{ says('enter-first-one') }}</RouterLink>{{
-        says('crank-first-test-becomes-baseline')
+      {{ says('no-engines-yet') }} <RouterLink to="/new-engine" class="link">{{ says('add-first-one') }}</RouterLink>{{
+        says('test-test-becomes-baseline')
       }}
     </p>
     <p v-else-if="rack.data.value && shown.length === 0" class="py-8">
-      {{ find.trim() ? says('no-engine-name-owner-number') : says('no-such-engine') }}
+      {{ find.trim() ? says('no-engine-with-name-owner') : says('no-engine-like') }}
     </p>
 
     <p v-if="rack.data.value?.pending" role="status" class="mb-4 text-lg" data-pending>
       {{
-        says('being-judged-what-stands-beside', {
-          pending: rack.data.value.pending,
-          are: rack.data.value.pending === 1 ? says('engine') : says('engines'),
+        says('being-judged-until-then-you', {
+          n: rack.data.value.pending,
         })
       }}
     </p>
@@ -171,7 +170,7 @@ useKeys([
       <li v-for="[id, name] in entered" :key="id" data-entered>
         <RouterLink :to="`/engines/${id}`" class="flex min-h-14 items-center gap-4 hover:bg-sheet">
           <span class="text-2xl font-semibold">{{ name }}</span>
-          <span class="text-soft">{{ says('entered-here-waiting-sent') }}</span>
+          <span class="text-soft">{{ says('added-here-waiting-sent') }}</span>
         </RouterLink>
       </li>
     </ol>
@@ -248,7 +247,7 @@ useKeys([
         class="link min-h-11"
         @click="pick = { ...none, place: 'away' }"
       >
-        {{ says('put-away-or-deleted', { n: rack.data.value.away.length }) }}
+        {{ says('archived-or-deleted', { n: rack.data.value.away.length }) }}
       </button>
       <RouterLink to="/seat" class="link flex min-h-11 items-center">{{ says('helpers-screen') }}</RouterLink>
       <RouterLink to="/devices" class="link flex min-h-11 items-center">{{ says('devices') }}</RouterLink>

@@ -32,7 +32,7 @@ async function enter(kind: 'strike' | 'unstrike', line: Line, why?: string) {
     engine: props.engine,
     body: { entry: line.id, ...(why ? { why } : {}) },
   })
-  fault.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : is === 'waiting' ? says('waits-sent') : ''
+  fault.value = is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent') : ''
   if (is === 'refused') await drop(entry.id)
 }
 usePageTitle(() => [query.data.value?.name, 'record'])
@@ -43,15 +43,15 @@ useKeys([])
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">
       <RouterLink v-if="engine" :to="`/engines/${engine}`">{{ query.data.value?.name || engine }}</RouterLink>
-      <template v-else>{{ says('workshop') }}</template><span class="font-normal text-soft"> {{ says('record') }}</span>
+      <template v-else>{{ says('shop') }}</template><span class="font-normal text-soft"> {{ says('history') }}</span>
     </h1>
     <p class="text-soft">
-      {{ says('all-was-entered-latest-first') }}
+      {{ says('everything-entered-latest-first-nothing') }}
       <RouterLink v-if="test" :to="`/engines/${engine}/record`" class="link">{{ says('whole-engines') }}</RouterLink>
     </p>
     <p v-if="fault" role="alert" class="mt-2 font-semibold">{{ fault }}</p>
     <p v-if="query.isError.value" role="alert" class="py-6">
-      {{ says('braxel-cannot-reached-record-comes') }}
+      {{ says('cant-reach-braxel-history-comes') }}
     </p>
     <ol class="mt-4 border-t border-rule">
       <li
@@ -66,14 +66,12 @@ useKeys([])
           <s v-if="l.struck" class="text-soft">{{ l.words }}</s>
           <template v-else>{{ l.words }}</template>
           <span v-if="l.struck" class="ml-2">{{ says('struck', { struck: l.struck }) }}</span>
-          <span v-if="l.apart" class="block font-semibold">{{
-            says('stands-nowhere-but-here', { apart: l.apart })
-          }}</span>
+          <span v-if="l.apart" class="block font-semibold">{{ says('shown-only-here', { apart: l.apart }) }}</span>
           <span v-if="l.clock" class="block text-[0.9rem] text-soft">{{
             says('devices-clock-said', { clock: longTime(l.clock) })
           }}</span>
         </span>
-        <button v-if="l.struck" class="link min-h-11" @click="enter('unstrike', l)">{{ says('count-again') }}</button>
+        <button v-if="l.struck" class="link min-h-11" @click="enter('unstrike', l)">{{ says('restore') }}</button>
         <button v-else class="link min-h-11" @click="striking = l">
           {{ says('strike') }}<span class="sr-only"> {{ l.words }}</span>
         </button>

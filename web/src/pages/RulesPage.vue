@@ -26,14 +26,14 @@ const groups = [
   {
     id: 'limits',
     name: 'Limits',
-    words: says('from-where-cylinder-watched-acted'),
+    words: says('from-when-watch-or-act'),
     heads: [says('leak-watch'), says('leak-act'), says('loss-watch'), says('loss-act')],
     units: ['points', 'points', '%', '%'],
   },
   {
     id: 'intervals',
     name: 'Intervals',
-    words: says('how-long-engines-left-between'),
+    words: says('time-between-tests-meter-or'),
     heads: ['hours', 'km', says('runs-or-events'), 'months'],
     units: ['h', 'km', '', 'months'],
   },
@@ -48,7 +48,7 @@ function close(kept?: string) {
   open.value = undefined
   word.value = kept ?? ''
 }
-useKeys([{ keys: ['Escape'], does: says('close-rule-without-changing') }])
+useKeys([{ keys: ['Escape'], does: says('close-without-changing') }])
 </script>
 
 <template>
@@ -58,7 +58,7 @@ useKeys([{ keys: ['Escape'], does: says('close-rule-without-changing') }])
       <span v-if="word" role="status" class="text-lg font-semibold" data-word>{{ word }}</span>
     </div>
     <p class="mt-1 max-w-3xl">
-      {{ says('what-builders-differ-about-tap') }}
+      {{ says('where-builders-differ-tap-figure') }}
     </p>
     <ul v-if="own.length" class="mt-4 border-t border-rule" :aria-label="says('your-own')" data-own>
       <li v-for="r in own" :key="r.id" class="border-b border-rule py-2">
@@ -122,7 +122,7 @@ useKeys([{ keys: ['Escape'], does: says('close-rule-without-changing') }])
     </section>
     <p class="mt-8 text-soft">
       {{ says('who-changed-which-rule-when') }}
-      <RouterLink to="/record" class="link">{{ says('shops-record') }}</RouterLink>{{ says('how-test-done-matter') }}
+      <RouterLink to="/record" class="link">{{ says('shop-history') }}</RouterLink>{{ says('how-test-done-set-under') }}
       <RouterLink to="/protocols" class="link">{{ says('protocols') }}</RouterLink>.
     </p>
     <RuleDialog :rule="open" @close="close" />

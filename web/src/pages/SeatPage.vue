@@ -70,7 +70,7 @@ const words: Record<Seat['do'], string> = {
 const rest = computed(() => Math.ceil(Math.max(0, (seat.value?.rest_s ?? 0) - elapsed.value)))
 const count = computed(() => Math.floor(elapsed.value))
 const line = computed(() => {
-  if (!hearing.value) return says('no-word-from-sheet')
+  if (!hearing.value) return says('nothing-from-sheet')
   if (over.value) return says('let-go')
   if (doing.value !== 'crank') return seat.value?.line ?? ''
   return [seat.value?.seconds && says('seconds', { seconds: seat.value.seconds }), seat.value?.line]
@@ -122,11 +122,11 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
         {{ line }}
       </p>
       <p v-if="rest > 0 && doing !== 'crank'" class="mt-2 text-[clamp(1.2rem,min(6.4vw,7vh),3rem)]" data-rest>
-        {{ says('starter-rests') }} <b class="figures">{{ rest }} s</b>
+        {{ says('starter-resting') }} <b class="figures">{{ rest }} s</b>
       </p>
     </section>
     <section v-else class="flex grow flex-col items-center justify-center text-center text-2xl">
-      <p>{{ says('open-run-sheet-engine-other') }}</p>
+      <p>{{ says('open-engines-run-sheet-other') }}</p>
       <RouterLink to="/" class="link mt-4 flex min-h-11 items-center">{{ says('rack') }}</RouterLink>
     </section>
     <footer class="flex min-h-8 flex-wrap justify-center gap-x-6 text-lg">

@@ -95,7 +95,7 @@ const reopen = () => work.patch({ open: true, reopened: today() })
 useKeys([
   { keys: ['m'], does: 'sound: tones, and the next step spoken', run: turnSound },
   { keys: ['PageDown'], does: says('next-step'), run: () => turn(1) },
-  { keys: ['PageUp'], does: says('step-before'), run: () => turn(-1) },
+  { keys: ['PageUp'], does: says('previous-step'), run: () => turn(-1) },
 ])
 </script>
 
@@ -130,12 +130,11 @@ useKeys([
         <span v-if="work.waitingCount.value" class="font-semibold text-ink"
           >{{ says('waiting-sent', { work: work.waitingCount.value }) }}
         </span>
-        <span class="figures">{{ sheet.kept }}</span>
-        {{ says('kept', { readings: sheet.kept === 1 ? 'reading' : 'readings' }) }}
+        <span data-kept>{{ says('saved', { n: sheet.kept }) }}</span>
         <RouterLink
           :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`"
           class="link ml-2 max-sm:hidden"
-          >{{ says('record') }}</RouterLink
+          >{{ says('history') }}</RouterLink
         >
         <RouterLink :to="`/seat/${engine}`" class="link ml-3 max-sm:hidden" target="_blank">{{
           says('seat')
@@ -147,7 +146,7 @@ useKeys([
       </p>
     </header>
     <p v-if="!sheet.session.open" class="mt-2 border-l-4 border-watch pl-3" data-finished>
-      {{ says('test-finished-what-stands-can') }}
+      {{ says('test-finished-readings-can-still') }}
       <button class="link min-h-11" @click="reopen">{{ says('reopen') }}</button>.
     </p>
     <p v-else-if="sheet.session.reopened" class="mt-2 border-l-4 border-rule pl-3 text-soft" data-reopened>

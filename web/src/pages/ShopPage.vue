@@ -7,7 +7,7 @@ import { api, ask, type Schemas } from '@/api/client'
 import { rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { useKeys } from '@/composables/useKeys'
-import { many } from '@/shop/form'
+import {} from '@/shop/form'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/shop.json'
 
@@ -17,12 +17,12 @@ const client = useQueryClient()
 const rack = useQuery(rackQuery)
 const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
 const places = [
-  { to: '/import', name: says('bring'), words: says('spreadsheet-or-logs-from-another') },
+  { to: '/import', name: says('import'), words: says('spreadsheet-or-logs-from-another') },
   { to: '/copies', name: 'Copies', words: says('one-day-second-place-too') },
-  { to: '/devices', name: 'Devices', words: says('let-phones-network-shut-them') },
-  { to: '/protocols', name: 'Protocols', words: says('ways-which-shop-tests') },
-  { to: '/rules', name: 'Rules', words: says('limits-intervals-chances-where-your') },
-  { to: '/record', name: says('shops-record'), words: says('gauges-protocols-rules-who-changed') },
+  { to: '/devices', name: 'Devices', words: says('let-phones-network-connect-or') },
+  { to: '/protocols', name: 'Protocols', words: says('how-shop-tests') },
+  { to: '/rules', name: 'Rules', words: says('limits-intervals-odds-where-your') },
+  { to: '/record', name: says('shop-history'), words: says('gauges-protocols-rules-who-changed') },
   { to: '/help', name: 'Help', words: says('first-engine-first-test-reading') },
 ]
 
@@ -67,7 +67,7 @@ async function sync() {
   }
   busy.value = false
 }
-const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (id || says('workshop'))
+const nameOf = (id: string) => engines.value.find((e) => e.id === id)?.name ?? (id || says('shop'))
 
 const which = ref('')
 const out = (as: string) => `/api/export?as=${as}${which.value ? `&engine=${encodeURIComponent(which.value)}` : ''}`
@@ -87,17 +87,16 @@ useKeys([])
           </RouterLink>
         </li>
       </ul>
-      <section :aria-label="says('take-out')">
+      <section :aria-label="says('export')">
         <p v-if="said.data.value?.opened" class="mb-6 text-lg" data-said-found>
           {{
-            says('opened-braxel-had-named-what', {
-              opened: said.data.value.opened,
-              engines: said.data.value.opened === 1 ? 'engine' : 'engines',
+            says('opened-braxel-had-named-right', {
+              n: said.data.value.opened,
+              right: said.data.value.right,
             })
           }}
-          <b class="figures">{{ said.data.value.right }}</b> {{ said.data.value.right === 1 ? 'time' : 'times' }}.
         </p>
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('take-out') }}</h2>
+        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('export') }}</h2>
         <p class="mt-2">
           {{ says('open-formats-outlive-program-logs') }}
         </p>
@@ -119,7 +118,7 @@ useKeys([])
           <LabelledField :label="says('eight-words-fingerprint-or-what')" :fault="codeFault || undefined">
             <input v-model="code" class="field w-full text-lg" maxlength="2000" autocapitalize="off" data-code />
           </LabelledField>
-          <button class="button-plain mt-2" :disabled="!code.trim()">{{ says('does-log-still-say-so') }}</button>
+          <button class="button-plain mt-2" :disabled="!code.trim()">{{ says('check') }}</button>
         </form>
         <p
           v-if="found"
@@ -164,13 +163,13 @@ useKeys([])
           <p>
             {{
               says('came-went', {
-                entries: synced.got === 1 ? '1 entry' : says('entries', { got: synced.got }),
-                gave: synced.gave === 1 ? '1' : synced.gave,
-                photo: many(synced.pictures, 'photo'),
+                entries: says('entries', { n: synced.got }),
+                gave: synced.gave,
+                photo: says('photos', { n: synced.pictures }),
                 same:
                   synced.got + synced.gave + synced.pictures === 0
-                    ? says('both-held-same-already')
-                    : says('both-now-hold-same'),
+                    ? says('both-already-had-same')
+                    : says('both-now-have-same'),
               })
             }}
           </p>

@@ -98,10 +98,10 @@ const { handIn: keep } = useHandIn(async (id, done) => {
   else done()
   noted.value =
     is === 'refused'
-      ? (answer?.why ?? says('not-kept'))
+      ? (answer?.why ?? says('not-saved'))
       : is === 'waiting'
-        ? says('waits-sent')
-        : says('kept-s-notebook', { name: page.data.value?.engine.name })
+        ? says('waiting-sent')
+        : says('saved-s-notes', { name: page.data.value?.engine.name })
 })
 watch([tool, engine], () => (noted.value = ''))
 useKeys([{ keys: ['Tab'], does: says('next-figure') }])
@@ -163,7 +163,7 @@ useKeys([{ keys: ['Tab'], does: says('next-figure') }])
           <p v-if="tool.caution" class="border-l-4 border-watch pl-3 sm:col-span-2">{{ tool.caution }}</p>
           <p v-if="engine" class="flex items-center gap-4 sm:col-span-2">
             <button type="button" class="button-plain" :disabled="!answer || !!problem" @click="keep">
-              {{ says('keep-notebook') }}
+              {{ says('save-notes') }}
             </button>
             <span role="status">{{ noted }}</span>
           </p>

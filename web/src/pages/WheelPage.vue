@@ -23,7 +23,7 @@ const print = () => window.print()
 usePageTitle(() => [wheel.value?.name, says('crank-wheel')])
 useKeys([
   { keys: ['ArrowRight', ' '], does: says('turn-next-cylinder'), run: () => wheel.value && go(1) },
-  { keys: ['ArrowLeft'], does: says('cylinder-before'), run: () => wheel.value && go(-1) },
+  { keys: ['ArrowLeft'], does: says('previous-cylinder'), run: () => wheel.value && go(-1) },
   { keys: ['p'], does: says('print-for-garage'), run: print },
   { keys: ['Escape'], does: says('back-engine'), run: () => router.push(`/engines/${props.engine}`) },
 ])
@@ -36,7 +36,7 @@ useKeys([
         <RouterLink :to="`/engines/${engine}`">{{ wheel.name }}</RouterLink> {{ says('crank-wheel-2') }}
       </h1>
       <span class="text-soft">{{
-        says('firing-runs-seen-from-pulley', {
+        says('firing-turns-seen-from-pulley', {
           about: wheel.about,
           uneven: wheel.even ? 'even' : 'uneven',
           rotation: wheel.rotation,
@@ -81,10 +81,10 @@ useKeys([
         <p class="mt-4">
           {{ says('paint-marks-pulley-at') }}
           <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span>
-          {{ says('from-first-turn-only-way', { check: wheel.check }) }}
+          {{ says('from-first-turn-only-running', { check: wheel.check }) }}
         </p>
         <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
-          {{ says('every-tool-off-crank-bolt', { push: wheel.push }) }}
+          {{ says('take-every-tool-off-crank', { push: wheel.push }) }}
         </p>
       </div>
     </div>

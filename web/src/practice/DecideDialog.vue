@@ -26,7 +26,7 @@ watch(many, (n) => (cylinders.value = Array.from({ length: n }, (_, i) => props.
 
 async function decide() {
   fault.value = ''
-  if (!kind.value) fault.value = says('say-what-wrong-with-or')
+  if (!kind.value) fault.value = says('say-what-fault-or-there')
   else if (run.value === undefined) fault.value = says('say-whether-run')
   if (fault.value) return
   try {
@@ -36,7 +36,7 @@ async function decide() {
     emit('close')
     await router.push(`/engines/${props.at.engine}/debrief`)
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : says('server-away-decide-again-when')
+    fault.value = e instanceof Refused ? e.message : says('cant-reach-braxel-decide-when')
   }
 }
 </script>
@@ -45,7 +45,7 @@ async function decide() {
   <PanelDialog :open="open" @close="emit('close')">
     <form @submit.prevent="decide">
       <DialogTitle class="text-2xl font-semibold">{{ says('decide') }}</DialogTitle>
-      <LabelledField :label="says('what-wrong-with')" class="mt-3">
+      <LabelledField :label="says('what-fault')" class="mt-3">
         <select v-model="kind" class="field w-full text-lg" data-kind>
           <option value="" disabled>{{ says('choose') }}</option>
           <option v-for="c in at.choices" :key="c.kind" :value="c.kind">{{ c.words }}</option>
@@ -64,12 +64,12 @@ async function decide() {
           ><input v-model="run" type="radio" name="run" :value="true" data-run /> {{ says('run-2') }}</label
         >
         <label class="flex min-h-11 items-center gap-2"
-          ><input v-model="run" type="radio" name="run" :value="false" data-not /> {{ says('do-not-run') }}</label
+          ><input v-model="run" type="radio" name="run" :value="false" data-not /> {{ says('dont-run') }}</label
         >
       </fieldset>
       <p v-if="fault" class="mt-2 border-l-4 border-watch pl-3" role="alert">{{ fault }}</p>
       <div class="mt-4 flex gap-3">
-        <button class="button-main min-h-12 px-6" data-decided>{{ says('that-is-it') }}</button>
+        <button class="button-main min-h-12 px-6" data-decided>{{ says('thats-my-answer') }}</button>
         <button type="button" class="button-plain min-h-12" @click="emit('close')">{{ says('test-2') }}</button>
       </div>
     </form>

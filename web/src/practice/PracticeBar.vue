@@ -64,7 +64,7 @@ async function act(what: Act['what'], where?: Act['where']) {
     if (done.test !== props.work.session) await router.push(`/engines/${props.work.engine}/tests/${done.test}/dry`)
     else void client.invalidateQueries({ queryKey: ['sheet', props.work.engine] })
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : says('server-away-nothing-was-done')
+    fault.value = e instanceof Refused ? e.message : says('cant-reach-braxel-so-nothing')
   }
   chosen.value = undefined
 }
@@ -167,7 +167,7 @@ useKeys([
           <span class="figures shrink-0 text-soft">{{ says('min', { what: at.data.value.costs[a.what] }) }}</span>
         </button>
       </div>
-      <button class="button-plain mt-4 min-h-11" @click="acting = false">{{ says('leave-as') }}</button>
+      <button class="button-plain mt-4 min-h-11" @click="acting = false">{{ says('leave') }}</button>
     </PanelDialog>
     <DecideDialog :open="deciding" :at="at.data.value" @close="deciding = false" />
   </section>

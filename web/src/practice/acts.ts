@@ -9,16 +9,16 @@ export type What = Act['what']
 
 /** What may be done to an engine beside its readings: one: it is done to a cylinder. */
 export const acts: { what: What; words: string; one?: true }[] = [
-  { what: 'throttle', words: says('look-at-throttle-hold-open') },
+  { what: 'throttle', words: says('check-throttle-hold-open') },
   { what: 'charger', words: says('read-battery-put-charger') },
-  { what: 'gauge', words: says('take-other-gauge') },
-  { what: 'oil', words: says('teaspoon-oil-into'), one: true },
+  { what: 'gauge', words: says('use-other-gauge') },
+  { what: 'oil', words: says('put-teaspoon-oil'), one: true },
   { what: 'snap', words: says('snap-valves'), one: true },
-  { what: 'tdc', words: says('seek-dead-centre-anew-with'), one: true },
-  { what: 'borescope', words: says('look-with-borescope'), one: true },
+  { what: 'tdc', words: says('find-tdc-again-with-rod'), one: true },
+  { what: 'borescope', words: says('look-inside-with-borescope'), one: true },
   { what: 'piston-height', words: says('measure-piston-height'), one: true },
-  { what: 'lash', words: says('check-lash-lift-valves'), one: true },
-  { what: 'coolant', words: says('look-at-coolant-while-cranked') },
+  { what: 'lash', words: says('check-lash-valve-lift'), one: true },
+  { what: 'coolant', words: says('watch-coolant-while-cranking') },
   { what: 'cam-marks', words: says('check-cam-marks') },
   { what: 'warm', words: says('run-until-hot-test-again') },
 ]

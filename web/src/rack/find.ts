@@ -11,7 +11,7 @@ export const places: Record<string, string> = {
   car: says('car-or-boat'),
   stand: says('stand'),
   sold: 'sold',
-  away: says('put-away-or-deleted-2'),
+  away: says('archived-or-deleted-2'),
 }
 
 /** What is picked out of the rack; an empty field leaves it open. */
@@ -43,7 +43,7 @@ export function picks(e: Engine, pick: Pick): boolean {
   )
 }
 
-const standings = ['overdue', 'now', 'soon', 'later', says('put-off')]
+const standings = ['overdue', 'now', 'soon', 'later', says('postponed')]
 
 /** What is due first, first; what has nothing due, last. */
 export function byDue(a: Engine, b: Engine): number {

@@ -90,7 +90,7 @@ const { handIn: keep } = useHandIn(async (name, done) => {
   }
   done()
   await client.invalidateQueries()
-  emit('close', outcome.is === 'waiting' ? says('waits-sent') : says('kept-every-engine-judged-from'))
+  emit('close', outcome.is === 'waiting' ? says('waiting-sent') : says('saved-every-engine-judged-from'))
 })
 function builtIn() {
   value.value = rule!.built_in
@@ -120,17 +120,17 @@ function builtIn() {
           <progress class="mt-2 h-2 w-full accent-verdigris" :aria-label="says('looking-at-your-past-tests-2')" />
         </template>
         <p v-else-if="away" class="border-l-4 border-watch pl-3">
-          {{ says('braxel-cannot-reached-so-cannot') }}
+          {{ says('cant-reach-braxel-so-what') }}
         </p>
         <p v-else-if="past" class="border-l-4 border-verdigris pl-3 text-lg" data-past>{{ past.sentence }}</p>
-        <p v-else class="text-soft">{{ says('type-another-figure-see-what') }}</p>
+        <p v-else class="text-soft">{{ says('type-another-value-see-what') }}</p>
       </div>
       <div class="mt-3 flex flex-wrap gap-3">
-        <button class="button-main grow" :disabled="!fits">{{ says('keep') }}</button>
+        <button class="button-main grow" :disabled="!fits">{{ says('save') }}</button>
         <button v-if="rule.own" type="button" class="button-plain" @click="builtIn">
-          {{ says('use-built-figure') }}
+          {{ says('use-built-value') }}
         </button>
-        <button type="button" class="button-plain" @click="emit('close')">{{ says('leave') }}</button>
+        <button type="button" class="button-plain" @click="emit('close')">{{ says('cancel') }}</button>
       </div>
     </form>
   </PanelDialog>

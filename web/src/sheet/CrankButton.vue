@@ -27,11 +27,11 @@ const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same
       >
     </button>
     <span class="text-[0.9rem] text-soft" role="status">
-      <b v-if="rest > 0 && !running" class="text-ink" data-rest>{{ says('starter-rests-s', { rest }) }}</b>
-      <template v-else-if="unkept && !running">{{ says('s-kept-with', { seconds: unkept.seconds }) }}</template>
+      <b v-if="rest > 0 && !running" class="text-ink" data-rest>{{ says('starter-resting-s', { rest }) }}</b>
+      <template v-else-if="unkept && !running">{{ says('s-saved-with', { seconds: unkept.seconds }) }}</template>
       <template v-else-if="crank.seconds">{{ says('s-itself', { seconds: crank.seconds }) }}</template>
       <template v-else-if="crank.beats">{{
-        says('beats-about-s', { beats: crank.beats, crank: crank.about_s.toFixed(0) })
+        says('compressions-about-s', { beats: crank.beats, crank: crank.about_s.toFixed(0) })
       }}</template>
       <template v-if="ran > 0"
         ><br />{{ says('ran') }} <span class="figures">{{ ran }}</span> {{ says('s-all') }}</template

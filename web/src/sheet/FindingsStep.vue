@@ -34,7 +34,7 @@ const rows = computed(() =>
 
 useKeys([
   { keys: ['Enter'], does: says('go-put-everything-back'), run: () => emit('done') },
-  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
+  { keys: ['Escape'], does: says('leave-sheet-everything-saved'), run: () => emit('leave') },
 ])
 </script>
 
@@ -125,7 +125,7 @@ useKeys([
       />
     </div>
     <p class="mt-6 max-w-3xl text-[0.95rem] text-soft">
-      {{ says('what-braxel-says-aid-factory') }}
+      {{ says('braxels-verdict-aid-factory-manual') }}
     </p>
     <button class="button-main mt-4 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
       {{ says('put-everything-back') }} <KeyCap>{{ says('enter') }}</KeyCap>

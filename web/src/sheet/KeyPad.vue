@@ -22,7 +22,7 @@ const digits = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
     <button
       type="button"
       class="min-h-[clamp(1.9rem,6.4svh,3.75rem)] leading-none border border-rule bg-sheet text-2xl active:bg-verdigris-pale"
-      :aria-label="says('delete-digit-when-there-none')"
+      :aria-label="says('delete-digit-empty-field-undo')"
       @click="$emit('back')"
     >
       ←

@@ -191,7 +191,7 @@ async function keep() {
   held.value = typed
   paths.value = entered.paths
   chosen.value = entered.cylinder
-  refusal.value = answer?.why ?? says('not-kept')
+  refusal.value = answer?.why ?? says('not-saved')
   await drop(entry.id)
 }
 function clear() {
@@ -287,25 +287,25 @@ useKeys([
     run: (e) => place(placeOf[e.key as 'c']),
   },
   { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
-  { keys: ['Enter'], does: says('keep-go'), run: () => void keep() },
+  { keys: ['Enter'], does: says('save-next'), run: () => void keep() },
   { keys: [' '], does: says('tell-helper-hold-or-turn'), run: () => (holding.value = !holding.value) },
   { keys: ['s'], does: says('supply-back'), run: toSupply },
   { keys: ['%'], does: says('dial-shows-percent'), run: () => (byPercent.value = !byPercent.value) },
   { keys: ['u'], does: says('testers-unit'), run: () => inUnit(unitAfter(unit.value)) },
-  { keys: ['b'], does: says('tdc-swept-at-bottom'), run: turnPosition },
+  { keys: ['b'], does: says('tdc-swept-bdc'), run: turnPosition },
   { keys: ['x'], does: says('strike-last-attempt-cylinder'), run: askStrike },
-  { keys: ['Backspace'], does: says('figure-back'), run: back },
+  { keys: ['Backspace'], does: says('delete-digit'), run: back },
   {
     keys: ['ArrowRight', 'ArrowDown'],
-    does: says('next-cylinder-firing-order-while'),
+    does: says('next-cylinder-firing-order-empty'),
     run: () => move(1),
   },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: says('cylinder-before'), run: () => move(-1) },
-  { keys: ['Escape'], does: says('clear-what-typed-when-nothing'), run: leave },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: says('previous-cylinder'), run: () => move(-1) },
+  { keys: ['Escape'], does: says('clear-what-typed-if-nothing'), run: leave },
 ])
 onMounted(focus)
 const bores = computed(() => boresOf(sheet.value))
-const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says('at-bottom-rockers-off') }
+const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says('at-bdc-rockers-off') }
 </script>
 
 <template>
@@ -322,7 +322,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
         {{ says('tools-off-crank-bolt-or') }}
       </p>
       <p class="text-soft max-lg:order-last max-lg:mt-3">
-        {{ says('every-tool-off-crank-bolt', { push: sheet.wheel?.push }) }}
+        {{ says('take-every-tool-off-crank', { push: sheet.wheel?.push }) }}
       </p>
       <p v-if="sheet.verdict.remark" role="status" class="mt-1 border-l-4 border-watch pl-3 text-lg" data-remark>
         {{ sheet.verdict.remark }}
@@ -429,10 +429,10 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
           >
             {{
               sheet.leak_prompt.cylinder === 0 && !held
-                ? says('go')
+                ? says('next')
                 : asking
-                  ? says('keep-without-place')
-                  : says('keep')
+                  ? says('save-without-place')
+                  : says('save')
             }}
             <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
@@ -484,7 +484,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
       />
       <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
       <p v-if="!sheet.wheel" class="mt-3 text-soft">
-        {{ says('enter-engines-firing-order-turn') }}
+        {{ says('add-engines-firing-order-see') }}
       </p>
     </section>
     <MarkDialog :marks="marks" />

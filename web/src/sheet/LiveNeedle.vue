@@ -56,20 +56,20 @@ watch(
       <p class="mt-1 text-xl leading-tight font-semibold sm:text-2xl" role="status" data-live-say>{{ now.say }}</p>
       <p class="flex flex-wrap items-center gap-x-5 text-soft">
         <span>
-          <b class="figures text-ink">{{ now.beats ?? 0 }}</b> {{ says('beats')
+          <b class="figures text-ink">{{ now.beats ?? 0 }}</b> {{ says('compressions')
           }}<template v-if="now.rpm"
-            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> {{ says('1-min') }}</template
+            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> {{ says('rpm') }}</template
           >
         </span>
         <label class="flex min-h-11 items-center gap-2"
           ><input v-model="hands" type="checkbox" data-hands @change="$emit('hands')" />
-          {{ says('keep-when-next-beat-adds') }}</label
+          {{ says('save-when-stops-rising') }}</label
         >
       </p>
       <p v-if="others.length" class="border-l-4 border-watch pl-3" data-others>
-        {{ says('two-gauges-speak-at-heard', { name: live.heard.value?.name, from: live.heard.value?.from }) }}
+        {{ says('two-gauges-connected-at-used', { name: live.heard.value?.name, from: live.heard.value?.from }) }}
         <button v-for="g in others" :key="g.id" class="link min-h-11" @click="live.follow(g.id)">
-          {{ says('hear-at', { name: g.name, from: g.from }) }}
+          {{ says('use-at', { name: g.name, from: g.from }) }}
         </button>
       </p>
     </section>

@@ -56,7 +56,7 @@ async function read(finding: string | undefined) {
   const cylinder = plug.value
   chosen.value = undefined
   const { is, answer } = await props.work.enter('look', { what: 'plug', cylinder, finding })
-  plugFault.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : ''
+  plugFault.value = is === 'refused' ? (answer?.why ?? says('not-saved')) : ''
 }
 
 function askPlug(c: number) {
@@ -86,7 +86,7 @@ const kinds: { what: Seen; words: string; each?: boolean; unit?: string }[] = [
   { what: 'coolant', words: 'Coolant' },
   { what: 'oil-pressure', words: says('oil-pressure'), unit: 'psi' },
   { what: 'end-play', words: says('crank-end-play'), unit: 'mm' },
-  { what: 'found', words: says('found-when-was-opened'), each: true },
+  { what: 'found', words: says('found-when-opened'), each: true },
   { what: 'other', words: says('something-else') },
 ]
 const empty = {
@@ -105,7 +105,7 @@ const fault = ref('')
 const { handIn: keep } = useHandIn(async (_, done) => {
   const { value } = form
   if (Number.isNaN(value)) return // its field says so
-  if (value === undefined && !form.finding && !form.note) return (fault.value = says('say-what-was-seen-or'))
+  if (value === undefined && !form.finding && !form.note) return (fault.value = says('say-what-you-saw-or'))
   fault.value = ''
   const body: Observation = form.what === 'found' ? { what: 'other', item: 'found' } : { what: form.what }
   if (kind.value.each && form.cylinder) body.cylinder = form.cylinder
@@ -118,7 +118,7 @@ const { handIn: keep } = useHandIn(async (_, done) => {
     return done()
   }
   await drop(entry.id)
-  fault.value = answer?.why ?? says('not-kept')
+  fault.value = answer?.why ?? says('not-saved')
 })
 
 const picture = ref('')
@@ -126,27 +126,28 @@ async function photo(event: Event) {
   const field = event.target as HTMLInputElement
   const file = field.files?.[0]
   if (!file) return
-  picture.value = says('making-small')
+  picture.value = says('making-smaller')
   try {
     const { is, answer, entry } = await props.work.enter(
       'photo',
       { note: form.note || undefined, cylinder: form.cylinder || undefined },
       await small(file),
     )
-    picture.value = is === 'refused' ? (answer?.why ?? says('not-kept')) : is === 'waiting' ? says('waits-sent') : ''
+    picture.value =
+      is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent-3') : ''
     if (is === 'refused') await drop(entry.id)
   } catch {
-    picture.value = says('no-picture-can-read-here')
+    picture.value = says('picture-cant-read-here')
   }
   field.value = ''
 }
 
 useKeys([
-  { keys: ['1…8'], does: says('how-plug-looks-next') },
+  { keys: ['1…8'], does: says('how-plug-looks-then-next') },
   { keys: [...'12345678'], does: '', run: (e) => void read(plugWords.value[Number(e.key) - 1]) },
   { keys: ['a'], does: says('all-other-plugs-look-good'), run: () => void restGood() },
   { keys: ['Enter'], does: says('go-findings'), run: () => emit('done') },
-  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
+  { keys: ['Escape'], does: says('leave-sheet-everything-saved'), run: () => emit('leave') },
 ])
 </script>
 
@@ -195,7 +196,7 @@ useKeys([
           </tbody>
         </table>
       </template>
-      <p v-else class="text-lg text-soft">{{ says('no-spark-plugs-read-diesel') }}</p>
+      <p v-else class="text-lg text-soft">{{ says('diesel-has-no-spark-plugs') }}</p>
       <div class="mt-5 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
           {{ says('go-findings-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
@@ -206,7 +207,7 @@ useKeys([
       </div>
     </section>
     <section>
-      <h2 class="text-2xl font-medium">{{ says('what-else-was-seen-or') }}</h2>
+      <h2 class="text-2xl font-medium">{{ says('anything-else-seen-or-measured') }}</h2>
       <form class="mt-3 grid grid-cols-2 gap-3" @submit.prevent="keep">
         <LabelledField :label="says('looked-at')">
           <select v-model="form.what" class="field">
@@ -222,7 +223,7 @@ useKeys([
         <FigureField
           v-if="kind.unit"
           v-model="form.value"
-          :label="says('figure', { unit: kind.unit })"
+          :label="says('measured', { unit: kind.unit })"
           :fault="fault || undefined"
         />
         <LabelledField v-if="words.data.value?.[form.what]" :label="says('seen')" :fault="fault || undefined">
@@ -238,9 +239,9 @@ useKeys([
           ><input v-model="form.note" class="field" :maxlength="longest.LookBody.note"
         /></LabelledField>
         <p v-if="form.what === 'coolant'" class="col-span-2 border-l-4 border-watch pl-3">
-          {{ says('coolant-cap-comes-off-only') }}
+          {{ says('open-coolant-cap-only-when') }}
         </p>
-        <button class="button-plain">{{ says('note') }}</button>
+        <button class="button-plain">{{ says('add') }}</button>
         <label class="button-plain cursor-pointer"
           >{{ says('photo') }}<input type="file" accept="image/*" capture="environment" class="sr-only" @change="photo"
         /></label>
@@ -261,7 +262,7 @@ useKeys([
           <span class="grow" :class="{ 'text-soft line-through': o.struck }">{{ called(o) }}</span>
           <span v-if="o.struck" class="text-soft">{{ o.struck }}</span>
           <button class="link min-h-11" @click="marks.ask(o, called(o), o.cylinder ?? 0)">
-            {{ o.struck ? says('count-again') : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
+            {{ o.struck ? says('restore') : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
           </button>
         </li>
       </ul>

@@ -44,7 +44,7 @@ const loud = ['faint', 'clear', 'strong']
       :aria-pressed="paths?.length === 0"
       @click="$emit('nothing')"
     >
-      <span v-if="paths?.length === 0" aria-hidden="true">✓ </span>{{ says('listened-nothing') }}
+      <span v-if="paths?.length === 0" aria-hidden="true">✓ </span>{{ says('nothing-heard') }}
       <KeyCap class="max-sm:hidden">l</KeyCap>
     </button>
     <template v-if="armed">

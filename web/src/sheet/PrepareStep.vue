@@ -115,19 +115,19 @@ useKeys([
   { keys: [' '], does: says('tick') },
   { keys: ['a'], does: says('tick-all-left'), run: () => list.value?.rest() },
   { keys: ['Enter'], does: says('go-dry-test'), run: () => emit('done') },
-  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
+  { keys: ['Escape'], does: says('leave-sheet-everything-saved'), run: () => emit('leave') },
 ])
 </script>
 
 <template>
   <div class="grid gap-x-10 gap-y-6 py-5 lg:grid-cols-[minmax(0,9fr)_minmax(0,8fr)]">
     <section>
-      <h2 class="text-2xl font-medium">{{ says('make-ready-make-safe') }}</h2>
+      <h2 class="text-2xl font-medium">{{ says('prepare-make-safe') }}</h2>
       <p class="mb-2 text-soft">
-        {{ says('list-fits-engine-where-stands') }}
+        {{ says('list-fits-engine-where-marked') }}
       </p>
       <p v-if="work.draft.value" class="border-l-4 border-watch py-1 pl-3 text-lg" data-draft>
-        {{ says('braxel-cannot-reached-list-for', { engine: madeSafe(sheet.engine) }) }}
+        {{ says('cant-reach-braxel-list-for', { engine: madeSafe(sheet.engine) }) }}
       </p>
       <TickList ref="list" :work="work" :tasks="sheet.before" />
       <div class="mt-4 flex flex-wrap gap-3">
@@ -148,9 +148,9 @@ useKeys([
           says('crank-2', {
             cranking: stopWhen(c.cranking),
             pulls: {
-              agree: says('pull-until-two-row-agree'),
-              three: says('three-pulls-averaged'),
-              one: says('one-pull'),
+              agree: says('repeat-until-two-row-agree'),
+              three: says('three-readings-averaged'),
+              one: says('one-reading'),
             }[sheet.protocol.pulls],
           })
         }}
@@ -225,13 +225,13 @@ useKeys([
       <LabelledField :label="says('stop-cranking')">
         <select class="field" :value="c.cranking?.rule ?? 'plateau'" @change="crank(word($event))">
           <option value="plateau">{{ says('when-needle-stops-rising') }}</option>
-          <option value="count">{{ says('after-so-many-beats') }}</option>
-          <option value="time">{{ says('after-so-many-seconds') }}</option>
+          <option value="count">{{ says('after-set-number-compressions') }}</option>
+          <option value="time">{{ says('after-set-time') }}</option>
         </select>
       </LabelledField>
       <LabelledField
         v-if="c.cranking?.rule === 'count'"
-        :label="says('beats-for-each-cylinder')"
+        :label="says('compressions-for-each-cylinder')"
         :fault="fault('conditions.cranking.count')"
       >
         <input
@@ -294,7 +294,7 @@ useKeys([
           <option v-for="b in sheet.builds" :key="b.id" :value="b.id">{{ b.what || b.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField :label="says('note-2')" class="col-span-2" :fault="fault('note')">
+      <LabelledField :label="says('note')" class="col-span-2" :fault="fault('note')">
         <textarea
           v-shown="s.note"
           class="field"
@@ -311,13 +311,12 @@ useKeys([
       >
         {{
           says('with', {
-            stand:
-              o.readings.length === 1 ? says('one-reading-stands') : says('readings-stand', { n: o.readings.length }),
+            n: o.readings.length,
             name: o.name,
           })
         }}
         <button type="button" class="link min-h-11" @click="readWith(o)">
-          {{ says('they-were-read-with', { to_name: o.to_name }) }}
+          {{ says('they-were-taken-with', { to_name: o.to_name }) }}
         </button>
       </p>
       <label class="col-span-2 flex min-h-11 items-center gap-3">
@@ -336,7 +335,7 @@ useKeys([
           :checked="s.baseline"
           @change="set({ baseline: !s.baseline })"
         />
-        {{ says('test-defines-baseline-what-engine') }}
+        {{ says('test-baseline-what-engine-reads') }}
       </label>
     </form>
   </div>

@@ -80,7 +80,7 @@ const doubted = computed(() => pulls.value.filter((p) => !p.struck && p.doubt).a
 /** What the next figure will be kept under: what the sheet asks for, unless another was chosen or what waits is further on. */
 const next = computed(() => {
   if (props.mode === 'wet' && !sheet.value?.wet.some((c) => c.asked || c.pulls.length) && typed.value === '')
-    return says('no-cylinder-low-no-wet')
+    return says('no-cylinder-low-so-no')
   if (!cell.value || prompt.value?.cylinder === current.value) return prompt.value?.say
   if (prompt.value?.cylinder === 0 && typed.value === '') return prompt.value.say
   return `next: ${current.value}, ${cell.value.place}`
@@ -150,13 +150,13 @@ async function enter(
     ...(seconds ? { seconds } : {}),
     ...more,
   })
-  kept.value = is === 'refused' ? '' : says('kept-2', { text })
+  kept.value = is === 'refused' ? '' : says('saved-2', { text })
   sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
   if (is !== 'refused') return true
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
   if (typed.value !== '') return false
   typed.value = text
-  fault.value = answer?.why ?? says('not-kept')
+  fault.value = answer?.why ?? says('not-saved')
   pulling.choose(cylinder)
   await drop(entry.id)
   return false
@@ -234,9 +234,9 @@ const lastOne = computed(() => {
 async function takeBack() {
   const pull = lastOne.value
   if (!pull) return
-  if (!sheet.value!.session.open) return void (fault.value = says('test-finished-reopen-take-pull'))
+  if (!sheet.value!.session.open) return void (fault.value = says('test-finished-reopen-undo-reading'))
   if (pull.waits) await drop(pull.key)
-  else await props.work.strike(pull.key, says('taken-back'))
+  else await props.work.strike(pull.key, says('undone'))
   forget(pull.key)
   pulling.choose(pull.cylinder)
   unit.value = pull.unit
@@ -290,24 +290,24 @@ function leave() {
 useKeys([
   { keys: ['0…9'], does: says('reading-comma-as-good-as') },
   { keys: [...'0123456789.,'], does: '', run: typeIn },
-  { keys: ['='], does: says('same-as-last-pull-cylinder'), run: sameAgain },
+  { keys: ['='], does: says('same-as-last-reading-cylinder'), run: sameAgain },
   {
     keys: ['Enter'],
-    does: says('keep-go-empty-field-what'),
+    does: says('save-next-empty-field-what'),
     run: () => void keep(),
   },
   {
     keys: [' '],
-    does: says('starter-crank-stop-none-started'),
+    does: says('starter-crank-stop-not-while'),
     run: () => void crankOrStop(),
   },
   { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
-  { keys: ['Backspace'], does: says('digit-back-empty-field-take'), run: back },
-  { keys: ['x'], does: says('strike-last-pull-cylinder-with'), run: askStrike },
+  { keys: ['Backspace'], does: says('delete-digit-empty-field-undo-2'), run: back },
+  { keys: ['x'], does: says('strike-last-reading-cylinder-with'), run: askStrike },
   { keys: ['u'], does: says('gauges-unit'), run: () => (unit.value = unitAfter(unit.value)) },
-  { keys: ['ArrowRight', 'ArrowDown'], does: says('next-cylinder-while-field-empty'), run: () => step(1) },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: says('cylinder-before'), run: () => step(-1) },
-  { keys: ['Escape'], does: says('clear-field-when-empty-leave'), run: leave },
+  { keys: ['ArrowRight', 'ArrowDown'], does: says('next-cylinder-empty-field'), run: () => step(1) },
+  { keys: ['ArrowLeft', 'ArrowUp'], does: says('previous-cylinder'), run: () => step(-1) },
+  { keys: ['Escape'], does: says('clear-field-if-empty-leave'), run: leave },
 ])
 /** A half-typed figure stays with its cylinder. */
 function step(by: number) {
@@ -365,7 +365,7 @@ function pick(cylinder: number) {
           >{{ says('oil-put-cm') }} <input v-model="oil" class="field figures w-20" inputmode="decimal"
         /></label>
         <p class="mt-2 border-l-4 border-watch pl-3">
-          {{ isDiesel(sheet.engine) ? says('diesel-can-fire-oil-do') : says('oil-can-lock-or-fire') }}
+          {{ isDiesel(sheet.engine) ? says('diesel-can-fire-oil-dont') : says('oil-can-lock-or-fire') }}
         </p>
       </template>
 
@@ -376,10 +376,10 @@ function pick(cylinder: number) {
           <div v-if="doubted" class="flex flex-wrap items-center gap-x-3 border-l-4 border-watch pl-3" data-doubt>
             <p>
               <b class="figures">{{ doubted.value }}</b>
-              {{ says('does-not-count-yet', { current, doubt: doubted.doubt }) }}
+              {{ says('doesnt-count-yet', { current, doubt: doubted.doubt }) }}
             </p>
             <button class="button-plain min-h-11" data-as-read @click="asRead">
-              {{ says('as-read') }} <KeyCap class="max-sm:hidden">y</KeyCap>
+              {{ says('yes-as-read') }} <KeyCap class="max-sm:hidden">y</KeyCap>
             </button>
           </div>
           <p v-if="fault" class="font-semibold text-act dark:text-ink" data-fault>{{ fault }}</p>
@@ -398,7 +398,7 @@ function pick(cylinder: number) {
           />
           <div class="pb-1 text-soft">
             {{
-              says('pull', {
+              says('reading-2', {
                 current,
                 pulls: pulls.filter((p) => !p.struck).length + pulling.waitingFor(current).length + 1,
               })
@@ -428,10 +428,10 @@ function pick(cylinder: number) {
           <button class="button-main min-h-12 grow text-xl sm:min-h-14" data-keep @click="keep">
             {{
               !typed && shows !== undefined
-                ? says('keep-2', { shows })
+                ? says('save-2', { shows })
                 : prompt?.cylinder === 0 && !typed
-                  ? says('go')
-                  : says('keep')
+                  ? says('next')
+                  : says('save')
             }}
             <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
@@ -443,7 +443,7 @@ function pick(cylinder: number) {
             {{ says('strike') }} <KeyCap class="max-sm:hidden">x</KeyCap>
           </button>
           <button class="button-plain min-h-12 max-[20rem]:hidden sm:min-h-14" :disabled="!lastOne" @click="takeBack">
-            {{ says('take-back') }}
+            {{ says('undo-2') }}
           </button>
         </div>
       </div>
@@ -451,19 +451,19 @@ function pick(cylinder: number) {
         <button class="button-plain min-h-12" :disabled="!pulls.some((p) => !p.struck)" @click="askStrike">
           {{ says('strike') }}
         </button>
-        <button class="button-plain min-h-12" :disabled="!lastOne" @click="takeBack">{{ says('take-back') }}</button>
+        <button class="button-plain min-h-12" :disabled="!lastOne" @click="takeBack">{{ says('undo-2') }}</button>
       </div>
       <details class="mt-3">
-        <summary class="min-h-11 content-center text-soft">{{ says('beats-volts-cranking-speed') }}</summary>
+        <summary class="min-h-11 content-center text-soft">{{ says('compressions-volts-cranking-speed') }}</summary>
         <div class="flex flex-wrap gap-3">
           <label class="text-soft"
-            >{{ says('beats') }} <input v-model="beats" class="field figures w-20" inputmode="numeric"
+            >{{ says('compressions') }} <input v-model="beats" class="field figures w-20" inputmode="numeric"
           /></label>
           <label class="text-soft"
             >{{ says('battery-v-2') }} <input v-model="volts" class="field figures w-24" inputmode="decimal"
           /></label>
           <label class="text-soft"
-            >{{ says('rpm') }} <input v-model="rpm" class="field figures w-24" inputmode="numeric"
+            >{{ says('rpm-2') }} <input v-model="rpm" class="field figures w-24" inputmode="numeric"
           /></label>
         </div>
       </details>

@@ -16,7 +16,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
         <th class="py-1 font-normal" scope="col">{{ says('cylinder') }}</th>
-        <th class="font-normal" scope="col">{{ says('pulls', { unit }) }}</th>
+        <th class="font-normal" scope="col">{{ says('readings', { unit }) }}</th>
         <th class="text-right font-normal" scope="col">{{ says('reads') }}</th>
       </tr>
     </thead>
@@ -39,12 +39,12 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               class="mr-1 min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'text-soft': p.struck || p.doubt }"
               :title="p.struck || p.doubt"
-              :aria-label="`${p.value}${p.doubt && !p.struck ? says('as-read-2') : ''} of cylinder ${c.cylinder}${p.struck ? says('struck') : ''}: strike it, move it, count it again`"
+              :aria-label="`${p.value}${p.doubt && !p.struck ? says('as-read') : ''} of cylinder ${c.cylinder}${p.struck ? says('struck') : ''}: strike it, move it, count it again`"
               @click.stop="$emit('reading', p, c.cylinder)"
             >
               <s v-if="p.struck">{{ p.value }}</s>
               <template v-else
-                >{{ p.value }}<template v-if="p.doubt"> {{ says('as-read-2') }}</template></template
+                >{{ p.value }}<template v-if="p.doubt"> {{ says('as-read') }}</template></template
               >
             </button>
           </template>
@@ -52,12 +52,12 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
             v-for="e in waiting(c.cylinder)"
             :key="e.id"
             class="mr-3 text-soft italic"
-            :title="says('waiting-sent-3')"
+            :title="says('waiting-sent-4')"
             >{{ e.body.value }}…</span
           >
         </td>
         <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">
-          {{ c.reading?.value }}<span v-if="c.reading && !c.settled" :title="says('unsettled-pull-again')">?</span>
+          {{ c.reading?.value }}<span v-if="c.reading && !c.settled" :title="says('not-settled-repeat')">?</span>
         </td>
       </tr>
     </tbody>

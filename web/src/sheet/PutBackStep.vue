@@ -27,7 +27,7 @@ useKeys([
   { keys: [' '], does: says('tick') },
   { keys: ['a'], does: says('tick-all-left'), run: () => list.value?.rest() },
   { keys: ['Enter'], does: says('finish-test'), run: finish },
-  { keys: ['Escape'], does: says('leave-sheet-kept'), run: () => emit('leave') },
+  { keys: ['Escape'], does: says('leave-sheet-everything-saved'), run: () => emit('leave') },
 ])
 </script>
 
@@ -35,7 +35,7 @@ useKeys([
   <section class="max-w-3xl py-5">
     <h2 class="text-2xl font-medium">{{ says('put-everything-back') }}</h2>
     <p class="mb-2 text-soft">
-      {{ says('last-off-first-what-nobody') }}
+      {{ says('last-off-goes-back-first') }}
     </p>
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">

@@ -193,7 +193,7 @@ async function keep() {
   sound(refused.length ? 'look' : 'kept')
   for (const o of refused) {
     const face = outcomes.indexOf(o) + 1
-    for (const f of o.answer?.faults ?? [{ at: o.answer?.field ?? '', what: o.answer?.why ?? says('not-kept') }])
+    for (const f of o.answer?.faults ?? [{ at: o.answer?.field ?? '', what: o.answer?.why ?? says('not-saved') }])
       if (back) faults.value[place(f.at, face)] ??= f.what
     if (back) await drop(o.entry.id)
   }
@@ -234,7 +234,7 @@ const next = computed(() =>
 watch(next, (words) => say(words ?? ''))
 
 useKeys([
-  { keys: ['Enter'], does: says('next-field-last-keep-rotor') },
+  { keys: ['Enter'], does: says('next-field-last-save-rotor') },
   { keys: [' '], does: 'the starter: crank, and stop', run: crankOrStop },
   {
     keys: ['f'],
@@ -243,8 +243,8 @@ useKeys([
   },
   { keys: ['u'], does: says('gauges-unit'), run: () => (unit.value = unitAfter(unit.value)) },
   { keys: ['ArrowRight'], does: says('next-rotor-2'), run: () => move(1) },
-  { keys: ['ArrowLeft'], does: says('rotor-before'), run: () => move(-1) },
-  { keys: ['Escape'], does: says('clear-what-typed-when-nothing'), run: leave },
+  { keys: ['ArrowLeft'], does: says('previous-rotor'), run: () => move(-1) },
+  { keys: ['Escape'], does: says('clear-what-typed-if-nothing'), run: leave },
 ])
 const bores = computed(() => boresOf(sheet.value!))
 </script>
@@ -262,7 +262,7 @@ const bores = computed(() => boresOf(sheet.value!))
         <p class="text-lg leading-snug text-soft sm:pb-2">
           {{ rotor.place }}<br />
           <template v-if="rotor.faces[0]?.baseline"
-            >{{ says('was-right-at') }} <b class="figures text-ink">{{ rotor.faces[0].baseline.value }}</b>
+            >{{ says('baseline-2') }} <b class="figures text-ink">{{ rotor.faces[0].baseline.value }}</b>
             {{ says('face') }}</template
           >
         </p>
@@ -317,13 +317,13 @@ const bores = computed(() => boresOf(sheet.value!))
           /></label>
         </div>
         <label v-if="!filmed" class="mt-3 block w-40 text-soft"
-          >{{ says('cranked-at-1-min') }}
+          >{{ says('cranked-at-rpm') }}
           <input
             v-model="typed.rpm"
             name="rpm"
             class="field figures"
             inputmode="numeric"
-            :placeholder="says('not-taken')"
+            :placeholder="says('not-saved-2')"
             :aria-invalid="!!faults.rpm"
             @keydown.enter.prevent="onward"
         /></label>
@@ -332,13 +332,13 @@ const bores = computed(() => boresOf(sheet.value!))
         </p>
         <div class="mt-4 flex gap-3">
           <button class="button-main min-h-12 grow text-xl" :disabled="keeping" data-keep>
-            {{ prompt?.cylinder === 0 && !some ? says('go') : says('keep-rotor', { current }) }}
+            {{ prompt?.cylinder === 0 && !some ? says('next') : says('save-rotor', { current }) }}
             <KeyCap class="max-sm:hidden">{{ says('enter') }}</KeyCap>
           </button>
         </div>
       </form>
       <p class="mt-3 text-soft">
-        {{ says('any-face-may-first-nobody') }}
+        {{ says('any-face-may-come-first') }}
       </p>
     </section>
 

@@ -47,7 +47,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
         </td>
       </tr>
       <tr v-if="corrected && r.settled" class="text-soft">
-        <th class="pl-2 text-left text-[0.85rem] font-normal" scope="row">{{ says('at-250-1-min-sea') }}</th>
+        <th class="pl-2 text-left text-[0.85rem] font-normal" scope="row">{{ says('at-250-rpm-sea-level') }}</th>
         <td
           v-for="f in r.faces"
           :key="f.face"
@@ -62,11 +62,11 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
         <td colspan="4" class="pb-2 pl-2">
           <p v-if="r.says" :data-says="r.rotor">{{ r.says }}.</p>
           <p v-if="r.rpm && r.settled" class="text-[0.85rem] text-soft">
-            {{ says('cranked-at-1-min-2', { r: r.rpm.toFixed(0) })
+            {{ says('cranked-at-rpm-2', { r: r.rpm.toFixed(0) })
             }}<template v-if="r.factor && r.factor !== 1">{{
               says('times', {
                 r: r.factor.toFixed(2),
-                table: r.estimated ? says('braxels-own-estimate-no-makers') : says('makers-table'),
+                table: r.estimated ? says('braxels-estimate-no-makers-table') : says('makers-table'),
               })
             }}</template>
           </p>

@@ -33,7 +33,7 @@ function press(event: KeyboardEvent) {
   <PanelDialog :open="what !== undefined" @close="$emit('close')" @keydown="press">
     <template v-if="struck">
       <DialogTitle class="text-lg font-semibold">{{ says('struck-2', { what, struck }) }}</DialogTitle>
-      <button class="button-main mt-3 w-full" @click="$emit('unstrike')">{{ says('count-again-2') }}</button>
+      <button class="button-main mt-3 w-full" @click="$emit('unstrike')">{{ says('restore-2') }}</button>
     </template>
     <template v-if="others?.length && !struck">
       <DialogTitle as="p" class="text-lg font-semibold">{{ what }}</DialogTitle>
@@ -53,7 +53,7 @@ function press(event: KeyboardEvent) {
     <component :is="others ? 'p' : DialogTitle" v-if="!struck" class="text-lg font-semibold">
       {{ says('strike-why', { what }) }}
     </component>
-    <p v-if="!struck" class="text-soft">{{ says('stays-record-counts-for-nothing') }}</p>
+    <p v-if="!struck" class="text-soft">{{ says('stays-history-doesnt-count') }}</p>
     <ul v-if="!struck" class="mt-3 grid gap-2">
       <li v-for="(why, i) in reasons" :key="why">
         <button

@@ -37,7 +37,7 @@ async function swap() {
   <PanelDialog :open="open" data-swap @close="$emit('close')">
     <DialogTitle class="text-lg font-semibold">{{ says('which-two-were-swapped') }}</DialogTitle>
     <p class="text-soft">
-      {{ says('all-pulls-leak-downs-one') }}
+      {{ says('all-readings-leak-downs-two') }}
     </p>
     <div class="mt-3 flex flex-wrap gap-2">
       <button
@@ -51,7 +51,7 @@ async function swap() {
       </button>
     </div>
     <button class="button-main mt-4 w-full" :disabled="chosen.length < 2" @click="swap">
-      {{ chosen.length < 2 ? says('choose-two') : says('exchange', { chosen: chosen[0], chosen2: chosen[1] }) }}
+      {{ chosen.length < 2 ? says('pick-two') : says('exchange', { chosen: chosen[0], chosen2: chosen[1] }) }}
     </button>
   </PanelDialog>
 </template>

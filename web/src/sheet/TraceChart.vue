@@ -5,10 +5,6 @@ import 'uplot/dist/uPlot.min.css'
 import { onBeforeUnmount, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { markOf } from './traces'
-import { sayer } from '@/words/say'
-import texts from '@/words/en/sheet.json'
-
-const says = sayer(texts)
 
 /** A recording over its time, with every compression that was found in it marked. */
 const props = defineProps<{ trace: Schemas['Trace']; points: number[]; words: string }>()
@@ -26,7 +22,7 @@ function draw() {
   const marks = (u: UPlot) => {
     const { ctx } = u
     ctx.save()
-    ctx.font = says('px-monospace', { devicePixelRatio: 13 * devicePixelRatio })
+    ctx.font = `${13 * devicePixelRatio}px monospace`
     ctx.textAlign = 'center'
     for (const [i, beat] of (props.trace.beats ?? []).entries()) {
       const x = u.valToPos(beat.seconds, 'x', true)

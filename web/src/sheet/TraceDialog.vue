@@ -46,9 +46,9 @@ async function take(event: Event) {
     else
       fault.value = came.line
         ? says('line', { line: came.line, refused: came.refused })
-        : (came.refused ?? says('cannot-read'))
+        : (came.refused ?? says('cant-read'))
   } catch (e) {
-    fault.value = e instanceof Refused ? e.message : says('server-away-recording-read-there')
+    fault.value = e instanceof Refused ? e.message : says('cant-reach-braxel-which-reads')
   }
   reading.value = false
 }
@@ -94,7 +94,7 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
         /></label>
       </div>
     </template>
-    <p v-if="reading" class="mt-3" role="status">{{ says('reading-2') }}</p>
+    <p v-if="reading" class="mt-3" role="status">{{ says('reading-3') }}</p>
     <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert" data-trace-fault>{{ fault }}</p>
     <template v-if="read?.trace">
       <p class="mt-3 text-xl" data-trace-why>{{ read.trace.why }}</p>
@@ -102,7 +102,7 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
       <p class="text-soft">
         {{ says('over-seconds-each-line-compression', { kPa: read.trace.form === 'current' ? 'A' : 'kPa' }) }}
         <template v-if="(read.trace.speed_fell_pct ?? 0) > 8">{{
-          says('cranking-slowed-look-at-battery', { read: read.trace.speed_fell_pct!.toFixed(0) })
+          says('cranking-slowed-check-battery', { read: read.trace.speed_fell_pct!.toFixed(0) })
         }}</template>
       </p>
       <ul v-if="relative.length" class="mt-2 flex flex-wrap gap-x-6" data-relative>
@@ -114,10 +114,10 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
       <div v-if="!kept" class="mt-4 flex gap-3">
         <button class="button-main min-h-12 px-6" data-keep-trace @click="keep">
           <template v-if="read.pulls?.length">{{
-            says('keep-3', { read: read.pulls.map((p) => p.value).join(', '), unit: read.pulls[0]!.unit, noun, number })
-          }}</template><template v-else>{{ says('keep-with-test') }}</template>
+            says('save-3', { read: read.pulls.map((p) => p.value).join(', '), unit: read.pulls[0]!.unit, noun, number })
+          }}</template><template v-else>{{ says('save-with-test') }}</template>
         </button>
-        <button class="button-plain min-h-12" @click="emit('close')">{{ says('leave') }}</button>
+        <button class="button-plain min-h-12" @click="emit('close')">{{ says('cancel') }}</button>
       </div>
     </template>
     <button v-if="kept || !read?.trace" class="button-plain mt-4 min-h-11" @click="emit('close')">

@@ -26,7 +26,7 @@ function look(trace?: Schemas['Trace']) {
 <template>
   <div class="mt-3">
     <button class="link min-h-11" :disabled="!work.sheet.value?.session.open" data-read-recording @click="look()">
-      {{ says('read-recording-curve-pressure-or') }}
+      {{ says('read-recording-pressure-or-starter') }}
     </button>
     <ul v-if="kept.length" data-recordings>
       <li v-for="o in kept" :key="o.key">

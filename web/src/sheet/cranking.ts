@@ -6,7 +6,7 @@ const says = sayer(texts)
 
 /** When to stop cranking, as one says it. */
 export function stopWhen(cranking: Schemas['Cranking'] | undefined): string {
-  if (cranking?.rule === 'count') return says('beats-each', { count: cranking.count ?? 6 })
+  if (cranking?.rule === 'count') return says('compressions-each', { count: cranking.count ?? 6 })
   if (cranking?.rule === 'time') return says('seconds-each', { seconds: cranking.seconds ?? 5 })
   return says('until-needle-stops-rising')
 }

@@ -81,7 +81,7 @@ export function useGauge(unit: Ref<Unit>, air = false) {
     try {
       return await ask(api.POST('/api/gauge/take', { body: { engine, number, unit: unit.value, pull, air } }))
     } catch (e) {
-      return e instanceof Refused ? e.message : says('server-away-type-what-dial')
+      return e instanceof Refused ? e.message : says('cant-reach-braxel-type-what')
     }
   }
   const follow = (id: number) => api.PUT('/api/gauge', { body: { id } })

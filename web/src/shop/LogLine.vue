@@ -25,7 +25,7 @@ function choose(at: string, on: boolean) {
       }}</RouterLink>
       <b v-else>{{ log.name || says('log', { n: log.n }) }}</b>:
       <template v-if="log.would">{{ outcome(log.would, taken) }}</template>
-      <template v-else>{{ says('cannot-come-others-not-touched') }}</template>
+      <template v-else>{{ says('cant-imported-others-not-affected') }}</template>
     </p>
     <ul v-if="log.refused.length" class="mt-1">
       <li v-for="f in log.refused.slice(0, shown)" :key="f.at + f.what">
@@ -45,9 +45,9 @@ function choose(at: string, on: boolean) {
             :checked="theirs.includes(d.at)"
             @change="choose(d.at, ($event.target as HTMLInputElement).checked)"
           />
-          {{ says('take-as-file-has') }}
+          {{ says('use-files') }}
         </label>
-        <span v-else class="text-soft"> {{ says('left-as-here') }}</span>
+        <span v-else class="text-soft"> {{ says('stays-as-here') }}</span>
       </p>
       <table class="mt-1 text-left">
         <thead>
@@ -74,7 +74,7 @@ function choose(at: string, on: boolean) {
         {{ says('braxel-keeps-as', { thing: many(log.unknown.length + log.odd.length, 'thing') }) }}
       </summary>
       <p v-for="u in log.unknown" :key="u">
-        <code class="figures text-[0.9rem]">{{ u }}</code> {{ says('no-key-format') }}
+        <code class="figures text-[0.9rem]">{{ u }}</code> {{ says('not-key-format') }}
       </p>
       <p v-for="o in log.odd" :key="o.at">
         <code class="figures text-[0.9rem]">{{ o.at }}</code> {{ o.what }}

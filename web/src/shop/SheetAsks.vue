@@ -31,7 +31,7 @@ const orders = { dmy: says('day-first'), mdy: says('month-first') } as Record<st
         </button>
       </div>
     </fieldset>
-    <LabelledField v-if="asked.some((a) => a.what === 'date')" :label="says('sheet-says-no-day-when')">
+    <LabelledField v-if="asked.some((a) => a.what === 'date')" :label="says('sheet-has-no-date-when')">
       <input
         class="field figures"
         type="date"
@@ -41,8 +41,8 @@ const orders = { dmy: says('day-first'), mdy: says('month-first') } as Record<st
     </LabelledField>
     <LabelledField :label="says('which-engine')">
       <select class="field min-w-60" :value="into" data-into @change="emit('into', value($event))">
-        <option value="">{{ says('new-one-as-sheet-names') }}</option>
-        <option v-for="e in engines" :key="e.id" :value="e.id">{{ says('record', { name: e.name }) }}</option>
+        <option value="">{{ says('new-one-named-as-sheet') }}</option>
+        <option v-for="e in engines" :key="e.id" :value="e.id">{{ says('already-here', { name: e.name }) }}</option>
       </select>
     </LabelledField>
     <LabelledField v-if="!into && asked.some((a) => a.what === 'engine')" :label="says('what-called')">

@@ -24,7 +24,7 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
 </script>
 
 <template>
-  <div class="overflow-x-auto" tabindex="0" :aria-label="says('first-rows-as-they-stand')">
+  <div class="overflow-x-auto" tabindex="0" :aria-label="says('first-rows')">
     <table class="min-w-full text-left" data-guess>
       <thead v-if="!sheet.guess.turned">
         <tr class="align-top">
@@ -47,7 +47,7 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
                 :value="c.kind ?? ''"
                 @change="correct(c, { kind: (text($event) || undefined) as Column['kind'] })"
               >
-                <option value="">{{ says('as-said') }}</option>
+                <option value="">{{ says('as-says') }}</option>
                 <option v-for="k in kinds" :key="k">{{ k }}</option>
               </select>
               <input

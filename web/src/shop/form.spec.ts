@@ -6,9 +6,9 @@ const imported = { engine: 'a', name: 'A', new: 3, tests: ['2033-01-01'], here: 
 
 describe('what comes of a log', () => {
   it('is said in a sentence', () => {
-    expect(outcome(imported, false)).toBe('1 test')
+    expect(outcome(imported, false)).toBe('one test')
     expect(outcome({ ...imported, begun: true, here: 2 }, true)).toBe(
-      'a new engine, 1 test came in; 2 tests here already',
+      'a new engine, one test imported; 2 tests already here',
     )
     expect(outcome({ ...imported, new: 0, tests: [] }, false)).toBe('all of it is here already')
     expect(many(0, 'row')).toBe('0 rows')

@@ -39,14 +39,14 @@ export const meanings: Record<Schemas['Column']['means'], string> = {
   place: says('air-heard-at'),
   level: says('how-loud'),
   unit: 'unit',
-  attempt: says('which-pull'),
+  attempt: says('which-reading'),
   engine: 'engine',
   visit: says('which-test'),
   stage: 'occasion',
   temp: says('hot-or-cold'),
   gauge: 'gauge',
   operator: says('who-tested'),
-  skip: says('left-out'),
+  skip: says('ignored'),
 }
 
 /** A cell that no spreadsheet works out. */
@@ -56,7 +56,7 @@ const quoted = (text: string) => `"${inert(text).replaceAll('"', '""')}"`
 
 /** The refused rows as a sheet, to be mended: where each stood, what stood there, and why it was not taken. */
 export function refusedAsSheet(refused: Schemas['Refused'][]): Blob {
-  const lines = [['row', 'column', says('what-stands-there'), says('why-not-taken')]].concat(
+  const lines = [['row', 'column', says('what-says'), says('why-was-refused')]].concat(
     refused.map((r) => [String(r.row), r.column ?? '', r.text ?? '', r.why]),
   )
   return new Blob([`\ufeff${lines.map((l) => l.map(quoted).join(',')).join('\r\n')}\r\n`], { type: 'text/csv' })
@@ -70,14 +70,14 @@ export function save(blob: Blob, name: string) {
   URL.revokeObjectURL(link.href)
 }
 
-/** How many, with their noun: "1 test", "3 tests". */
-export const many = (n: number, noun: string) => `${n} ${noun}${n === 1 ? '' : 's'}`
+/** How many, with their noun: "one test", "3 tests". */
+export const many = (n: number, noun: 'test' | 'thing' | 'row' | 'log' | 'engine') => says(`n-${noun}s`, { n })
 
 /** What comes of a log, in a sentence. */
 export function outcome(done: Schemas['Imported'], taken: boolean): string {
-  if (done.new === 0) return done.differs.length ? says('here-already-otherwise') : says('all-here-already')
+  if (done.new === 0) return done.differs.length ? says('already-here-but-different') : says('all-here-already')
   const begun = done.begun ? says('new-engine') : ''
   const tests = many(done.tests.length, 'test')
-  const beside = done.here ? says('here-already', { test: many(done.here, 'test') }) : ''
-  return `${begun}${tests}${taken ? says('came') : ''}${beside}`
+  const beside = done.here ? says('already-here-2', { test: many(done.here, 'test') }) : ''
+  return `${begun}${tests}${taken ? says('imported') : ''}${beside}`
 }

@@ -122,7 +122,7 @@ export const tools: Tool[] = [
       { key: 'high_kpa', words: 'high', quantity: 'pressure' },
     ],
     band: ['low_kpa', 'mid_kpa', 'high_kpa'],
-    says: says('band-for-heat-speed-differ'),
+    says: says('band-since-heat-speed-differ'),
   },
   {
     sum: 'ratio',
@@ -142,11 +142,11 @@ export const tools: Tool[] = [
       { key: 'high_ratio', words: 'high', quantity: 'ratio' },
     ],
     band: ['low_ratio', 'mid_ratio', 'high_ratio'],
-    says: says('for-sound-cylinder-worn-one'),
+    says: says('for-good-cylinder-worn-one'),
   },
   {
     sum: 'oil-gain',
-    title: says('oils-own-share'),
+    title: says('what-oil-alone-adds'),
     fields: [bore, stroke, rod, ratio, closes, { key: 'oil_cc', words: says('oil-put'), quantity: 'volume', start: 5 }],
     results: [{ key: 'gain_pct', words: says('every-cylinder-rises-up'), quantity: 'percent' }],
     says: says('oil-takes-up-room-chamber'),
@@ -168,7 +168,7 @@ export const tools: Tool[] = [
       { key: 'torque_nm', words: says('crank'), quantity: 'torque' },
       { key: 'force_n', words: says('piston'), quantity: 'force' },
     ],
-    caution: says('every-tool-off-crank-bolt'),
+    caution: says('take-every-tool-off-crank'),
   },
   {
     sum: 'sea-level',
@@ -182,7 +182,7 @@ export const tools: Tool[] = [
   },
   {
     sum: 'ambient',
-    title: says('air-at-height'),
+    title: says('air-at-altitude'),
     fields: [{ key: 'altitude_m', words: 'altitude', quantity: 'height', start: 1600, from: (e) => e.altitude_m }],
     results: [{ key: 'ambient_kpa', words: says('standard-air-pressure'), quantity: 'air' }],
     says: says('mile-up-costs-about-sixth'),
@@ -200,7 +200,7 @@ export const tools: Tool[] = [
       { key: 'stroke_mm', words: 'stroke', quantity: 'length' },
       { key: 'displacement_cc', words: 'displacement', quantity: 'volume' },
     ],
-    says: says('big-crank-was-paid-for'),
+    says: says('big-crank-you-paid-for'),
   },
   {
     sum: 'evenness',
@@ -208,7 +208,7 @@ export const tools: Tool[] = [
     fields: [
       {
         key: 'readings_kpa',
-        words: says('readings-apart-spaces'),
+        words: says('readings-with-spaces-between'),
         quantity: 'pressure',
         start: [1186, 1179, 1082, 1193],
       },
@@ -225,7 +225,7 @@ export const tools: Tool[] = [
     fields: [
       {
         key: 'groups_kpa',
-        words: says('pulls-one-cylinder-line'),
+        words: says('readings-one-cylinder-line'),
         quantity: 'pressure',
         start: [
           [1186, 1193],
@@ -235,8 +235,8 @@ export const tools: Tool[] = [
       },
     ],
     results: [
-      { key: 'sd_kpa', words: says('standard-deviation-pull'), quantity: 'pressure' },
-      { key: 'repeatability_limit_kpa', words: says('two-pulls-further-apart-suspicious'), quantity: 'pressure' },
+      { key: 'sd_kpa', words: says('standard-deviation-reading'), quantity: 'pressure' },
+      { key: 'repeatability_limit_kpa', words: says('two-readings-further-apart-suspicious'), quantity: 'pressure' },
     ],
   },
   {

@@ -42,8 +42,8 @@ export function refusalOf(problem: Problem | undefined, field: string, q: Quanti
   const error = problem?.errors?.find((e) => e.location === `body.${field}`)
   const bounds = error?.value as { low: number; high: number } | undefined
   if (!bounds) return faultOf(problem, field)
-  const what = q === 'pressure' || q === 'air' ? says('pressure') : says('figure')
-  return says('type-from', { what, q: shown(bounds.low, q), q2: shown(bounds.high, q), q3: unitOf(q) }).trim()
+  const what = q === 'pressure' || q === 'air' ? says('pressure') : says('number')
+  return says('must-between', { what, q: shown(bounds.low, q), q2: shown(bounds.high, q), q3: unitOf(q) }).trim()
 }
 
 /** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */
@@ -66,7 +66,7 @@ export function useSum(tool: Ref<Tool>, typed: Ref<Record<string, string>>) {
       problem.value = undefined
     } catch (error) {
       if (turn !== latest) return
-      problem.value = error instanceof Refused ? error.problem : { detail: says('braxel-cannot-reached') }
+      problem.value = error instanceof Refused ? error.problem : { detail: says('cant-reach-braxel') }
     }
   }
   return { answer, problem, figures }
