@@ -208,7 +208,7 @@ func TestTheDataGoesAway(t *testing.T) {
 	require.NoError(t, os.Mkdir(data, 0o700))
 	status, text := s.ask("POST", "/api/entries", map[string]any{"entries": []any{pull("late", 1, 170)}})
 	assert.Equal(t, 503, status, string(text))
-	assert.Contains(t, string(text), "gone from where it was")
+	assert.Contains(t, string(text), "data file is gone")
 	status, _ = s.ask("POST", "/api/copies", nil)
 	assert.NotEqual(t, 204, status)
 	left, err := os.ReadDir(data)
@@ -233,7 +233,7 @@ func TestACopyThatCannotBePutBackEndsNothing(t *testing.T) {
 	require.NoError(t, os.Truncate(files[0], 9000)) // its disk fails just then
 	require.Eventually(t, func() bool {
 		status, text, err := s.try("GET", "/api/copies", nil)
-		return err == nil && status == 200 && strings.Contains(string(text), "not put back")
+		return err == nil && status == 200 && strings.Contains(string(text), "not restored")
 	}, time.Minute, 50*time.Millisecond, "it ended: %s", s.log)
 	assert.Len(t, s.tell(pull("after", 1, 170)), 1)
 }

@@ -31,7 +31,7 @@ func TestAWholeNewEngineAndItsTestAreEnteredWhileTheServerIsAway(t *testing.T) {
 	port, data := freePort(t), t.TempDir()
 	s := serve(t, port, "serve", "--data", data)
 	page := s.open(t, "/", 1280, 800)
-	see(t, page, "p", "No engine yet")
+	see(t, page, "p", "No engines yet")
 	until(t, page, `() => !!navigator.serviceWorker.controller`)
 	s.kill(t)
 	press(t, page, 'n')
@@ -118,20 +118,20 @@ func TestARefusalAndAForbiddenAnswerLoseNothingAndHoldUpNothing(t *testing.T) {
 	forbidden.Store(false)
 	until(t, page, kept(13))
 
-	// Typed while the server is away, one of three is beyond any gauge: the others are kept, it stays, and is mended.
+	// Typed while the server is away, one of three is must be between: the others are kept, it stays, and is mended.
 	s.kill(t)
 	k.pull(t, 1510)
 	k.pull(t, 172)
 	see(t, page, "[data-kept]", "2 waiting to be sent")
 	s = serve(t, port, "serve", "--data", data)
 	until(t, page, kept(14))
-	see(t, page, "[data-refused]", "1510 psi is beyond any gauge")
-	click(t, page, "[data-refused] a", "Mend")
-	see(t, page, "[data-why]", "beyond any gauge")
+	see(t, page, "[data-refused]", "1510 psi is must be between")
+	click(t, page, "[data-refused] a", "Correct")
+	see(t, page, "[data-why]", "must be between")
 	click(t, page, "button", "^Mend$")
 	fill(t, page, "^value", "151")
 	press(t, page, input.Enter)
-	see(t, page, "p", "Nothing waits")
+	see(t, page, "p", "Nothing is waiting")
 	assert.Equal(t, 15, s.sheet(t, "siskin").Kept)
 }
 
@@ -153,7 +153,7 @@ func TestUndoStrikesTheLastEntryOfThisDeviceOnAnyPage(t *testing.T) {
 	undo()
 	see(t, page, "[data-undone]", "171 psi of 1")
 	assert.Equal(t, "undone", s.sheet(t, "siskin").Cells[0].Pulls[0].Struck)
-	click(t, page, "[data-undone] button", "Take that back")
+	click(t, page, "[data-undone] button", "Undo that")
 	until(t, page, `() => !document.querySelector('[data-undone]')`)
 	require.Eventually(t, func() bool { return s.sheet(t, "siskin").Cells[0].Pulls[0].Struck == "" }, 10*time.Second, 50*time.Millisecond)
 
@@ -176,7 +176,7 @@ func TestACylinderIsNotTakenFromUnderItsReadingsUnasked(t *testing.T) {
 	fill(t, page, "^Firing order", "1 3 2")
 	press(t, page, input.Enter)
 	see(t, page, "[data-asked]", "readings in 10 tests are of cylinders that the engine would no longer have")
-	click(t, page, "button", "It is so: keep it")
+	click(t, page, "button", "Yes, save it")
 	see(t, page, "header p", "Heron")
 	require.NoError(t, page.KeyActions().Press(input.ControlLeft).Type('z').Do())
 	see(t, page, "[data-undone]", "the engine")

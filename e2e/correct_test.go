@@ -49,19 +49,19 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 	see(t, page, "[data-finished]", "This test is finished")
 	see(t, page, "[data-prompt]", "All cylinders read")
 	press(t, page, input.Backspace, '1', '8', '0', input.Enter)
-	see(t, page, "[data-fault]", "finished: reopen it")
+	see(t, page, "[data-fault]", "finished. Reopen it")
 	until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === '180'`)
 	assert.Equal(t, before.Kept, now().Kept)
 	press(t, page, input.Escape)
 	require.NoError(t, page.Navigate(s.url+"/engines/heron/tests/s9/leak-down"))
 	see(t, page, "[data-finished]", "This test is finished")
 	press(t, page, '9', '0', 'l', input.Enter)
-	see(t, page, "[data-fault]", "finished: reopen it")
+	see(t, page, "[data-fault]", "finished. Reopen it")
 	require.NoError(t, page.Navigate(s.url+"/engines/heron/tests/s9/look"))
 	see(t, page, "h2", "How does plug")
 	see(t, page, "button", "tan")
 	press(t, page, '1')
-	see(t, page, "[data-fault]", "finished: reopen it")
+	see(t, page, "[data-fault]", "finished. Reopen it")
 	assert.Equal(t, before.Kept, now().Kept)
 	assert.Len(t, now().Session.Observations, len(before.Session.Observations))
 	require.NoError(t, page.Navigate(s.url+"/engines/heron/tests/s9/dry"))
@@ -87,7 +87,7 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 
 	// The gauge was another: of the head, and of the readings that stand with it.
 	press(t, page, input.PageUp)
-	see(t, page, "h2", "Make ready")
+	see(t, page, "h2", "Prepare")
 	var testers []server.TesterPage
 	s.get(t, "/api/testers", &testers)
 	other := ""
@@ -99,7 +99,7 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 	require.NotEmpty(t, other)
 	choose(t, page, "^Compression gauge", other)
 	see(t, page, "[data-others]", "readings stand with")
-	click(t, page, "[data-others] button", "They were read with “"+other)
+	click(t, page, "[data-others] button", "They were taken with “"+other)
 	until(t, page, `() => !document.querySelector('[data-others]')`)
 	fill(t, page, "^Battery at the end", "12,2")
 	press(t, page, input.Tab)
@@ -112,7 +112,7 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 	assert.Empty(t, now().Others)
 
 	click(t, page, "[data-finished] button", "reopen it")
-	see(t, page, "[data-reopened]", "Finished before, and reopened on")
+	see(t, page, "[data-reopened]", "Finished before, reopened on")
 	require.Eventually(t, func() bool { return now().Session.Open }, 10e9, 5e7)
 
 	// Each is in the record, with who did it.
@@ -143,7 +143,7 @@ func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
 		press(t, page, '5')
 		click(t, page, "button", `count it again\s+`+words)
 		see(t, page, "[role=dialog]", "is struck: mistyped")
-		click(t, page, "[role=dialog] button", "Count it again")
+		click(t, page, "[role=dialog] button", "Restore")
 		see(t, page, "button", `strike\s+`+words)
 		until(t, page, `() => !document.querySelector('[role=dialog]')`)
 	}
@@ -176,7 +176,7 @@ func TestAllEightAreTestedWetWithoutBeingAsked(t *testing.T) {
 		}
 	}
 	press(t, page, input.PageDown)
-	see(t, page, "[data-prompt]", "no wet test is asked for")
+	see(t, page, "[data-prompt]", "no wet test is needed")
 	for c := 1; c <= 8; c++ {
 		click(t, page, fmt.Sprintf("[data-cylinder='%d'] th", c), ".")
 		for range 2 {
@@ -199,18 +199,18 @@ func TestAMeterThatRunsBackwardsIsAskedAbout(t *testing.T) {
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "button", "Start a test")
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	meter := func() *float64 { return s.sheet(t, "heron").Session.Meter }
 	fill(t, page, "^Meter", "1")
 	press(t, page, input.Tab)
-	see(t, page, "[data-asked]", "The meter read .* backwards|the meter read .* backwards")
+	see(t, page, "[data-asked]", "[Tt]he meter read .* backwards")
 	press(t, page, input.Enter)
 	see(t, page, "[data-fault]", "backwards")
 	assert.Nil(t, meter())
 	until(t, page, `() => !document.querySelector('[data-asked]')`)
 	fill(t, page, "^Meter", "2")
 	press(t, page, input.Tab)
-	click(t, page, "[data-so]", "It is so")
+	click(t, page, "[data-so]", "Yes, save it")
 	require.Eventually(t, func() bool { return meter() != nil && *meter() == 2 }, 10e9, 5e7)
 }
 
@@ -221,7 +221,7 @@ func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
 	see(t, page, "h1", "New engine")
 	see(t, page, "button", "^1-3-4-2, even")
 	press(t, page, input.Enter)
-	see(t, page, "[data-fault]", "cannot be left empty")
+	see(t, page, "[data-fault]", "can't be left empty")
 	require.NoError(t, page.MustElement("input").Input("heron"))
 	press(t, page, input.Enter)
 	see(t, page, "[data-asked]", "here is an engine called “heron” already")

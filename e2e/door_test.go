@@ -33,19 +33,19 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 
 	phone := &shop{url: proxy.URL}
 	page := phone.open(t, "/engines/siskin#passcode=00000000", 390, 844)
-	see(t, page, "[data-door]", "Let this device in")
+	see(t, page, "[data-door]", "Connect this device")
 	enter := func(passcode string) {
 		t.Helper()
 		fill(t, page, "^Passcode", passcode)
 		press(t, page, input.Enter)
 	}
 	enter("1234")
-	see(t, page, "[data-fault]", "that is not the passcode")
+	see(t, page, "[data-fault]", "wrong passcode")
 	fill(t, page, "^What this device", "Ansa’s phone")
 	enter(door.Passcode)
 	until(t, page, `() => !document.querySelector('[data-door]')`)
 	touch(t, page, "button", "Start a test")
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, input.Enter)
 	see(t, page, "[data-prompt]", "next: 1")
 	k := &keyed{page: page}
@@ -60,9 +60,9 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 	see(t, devices, "[data-device]", "shut out")
 
 	// The end of its stream says so by itself; a figure typed meanwhile would stand in the field of the passcode.
-	see(t, page, "[data-door]", "Let this device in")
-	touch(t, page, "button", "Later: what I enter waits here")
-	see(t, page, "[data-locked]", "This device is not let in")
+	see(t, page, "[data-door]", "Connect this device")
+	touch(t, page, "button", "Later; what I enter waits here")
+	see(t, page, "[data-locked]", "This device isn't connected")
 	until(t, page, `() => !document.querySelector('[role=dialog]')`)
 	for i, psi := range []int{172, 170, 169} {
 		k.pull(t, psi)
@@ -90,10 +90,10 @@ func TestWhatOthersCanReachHasAPasscodeAndACertificateIsWhole(t *testing.T) {
 	data := t.TempDir()
 	out, err := exec.Command(binary, "serve", "--bind", "0.0.0.0", "--port", "0", "--data", data).CombinedOutput()
 	require.Error(t, err)
-	assert.Contains(t, string(out), "no passcode was ever set: start Braxel with --lan")
+	assert.Contains(t, string(out), "no passcode is set: start Braxel with --lan")
 	out, err = exec.Command(binary, "serve", "--port", "0", "--data", data, "--tls-cert", filepath.Join(data, "none.pem")).CombinedOutput()
 	require.Error(t, err)
-	assert.Contains(t, string(out), "a certificate and its key are wanted")
+	assert.Contains(t, string(out), "both --tls-cert and --tls-key are needed")
 
 	s := serve(t, 0, "serve", "--lan", "--data", data)
 	s.kill(t)
@@ -103,7 +103,7 @@ func TestWhatOthersCanReachHasAPasscodeAndACertificateIsWhole(t *testing.T) {
 	assert.True(t, door.Open)
 	assert.Empty(t, door.Passcode, "only its hash is known")
 	page := s.open(t, "/devices", 1280, 800)
-	see(t, page, "p", "It was drawn before Braxel was started")
-	click(t, page, "button", "Draw a new passcode")
+	see(t, page, "p", "It was made before Braxel started")
+	click(t, page, "button", "Make a new passcode")
 	see(t, page, "[data-passcode]", `^\d{4} \d{4}$`)
 }

@@ -92,7 +92,7 @@ func TestAWholeEightIsTypedThroughAPowerCut(t *testing.T) {
 		}
 	}
 	press(t, page, input.Escape)
-	see(t, page, "header p", "Its first test, as it was found")
+	see(t, page, "header p", "First test, as found")
 }
 
 // enter makes a whole dry test through the API, two pulls a cylinder.
@@ -155,7 +155,7 @@ func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
 	k := &keyed{page: page}
 
 	k.pull(t, 1510)
-	see(t, page, "[data-fault]", `1510 psi is beyond any gauge \(0–870 psi\)`)
+	see(t, page, "[data-fault]", `1510 psi is must be between \(0–870 psi\)`)
 	until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === '1510'`)
 	press(t, page, input.Escape)
 
@@ -184,7 +184,7 @@ func TestADoubtedReadingIsAskedForAndAWrongOneRefused(t *testing.T) {
 	press(t, page, input.ArrowRight, input.ArrowRight)
 	until(t, page, `() => document.querySelector('[data-current]').innerText === '3'`)
 	press(t, page, '?')
-	see(t, page, "[role=dialog]", "strike the last pull")
+	see(t, page, "[role=dialog]", "strike the last reading")
 }
 
 func TestEntriesMadeWhileTheServerIsAwayAreSentOnce(t *testing.T) {

@@ -197,7 +197,7 @@ func press(t testing.TB, page *rod.Page, keys ...input.Key) {
 func begin(t testing.TB, page *rod.Page) {
 	t.Helper()
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, input.Enter)
 	see(t, page, "[data-prompt]", "next: 1")
 }

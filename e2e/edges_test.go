@@ -39,7 +39,7 @@ func TestAFullBrowserLosesNoReading(t *testing.T) {
 	page := tested(t, s, `IDBObjectStore.prototype.add = () => { throw new DOMException('full', 'QuotaExceededError') }`)
 	press(t, page, '1', '7', '1', input.Enter)
 	until(t, page, kept(1))
-	see(t, page, "[data-stores-nothing]", "This browser can’t store anything")
+	see(t, page, "[data-stores-nothing]", "This browser can't store anything")
 	s.kill(t)
 	press(t, page, '1', '7', '2', input.Enter)
 	see(t, page, "[data-fault]", "stays in its field")
@@ -59,11 +59,11 @@ func TestWhatIsHandedInTwiceCountsOnce(t *testing.T) {
 	s.siskin(t, v6)
 	page := s.open(t, "/engines/siskin", 1280, 900)
 	see(t, page, "header p", "Not tested yet")
-	for _, kind := range []string{"an event", "a new build", "a line of notes"} {
-		click(t, page, "button", "Note a rebuild")
-		choose(t, page, "What it was", kind)
+	for _, kind := range []string{"an event", "a new build", "a note"} {
+		click(t, page, "button", "Add a rebuild")
+		choose(t, page, "What happened", kind)
 		fill(t, page, "In your words", kind)
-		button := see(t, page, "form button", "Keep it")
+		button := see(t, page, "form button", "Save")
 		require.NoError(t, button.Click("left", 2))
 		see(t, page, "li, section", kind)
 		until(t, page, `() => ![...document.querySelectorAll('form button')].some(b => b.textContent.includes('Keep it'))`)
@@ -103,7 +103,7 @@ func TestASwapIsUndoneAtOnce(t *testing.T) {
 	require.NoError(t, page.KeyActions().Press(input.ControlLeft).Type('z').Do())
 	see(t, page, "[data-undone]", "Undone")
 	stand(171, 150)
-	click(t, page, "[data-undone] button", "Take that back")
+	click(t, page, "[data-undone] button", "Undo that")
 	stand(150, 171)
 }
 
@@ -149,7 +149,7 @@ func TestADeviceWithAWrongClock(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	page := tested(t, s, `{ const real = Date.now.bind(Date), off = -12 * 365 * 24 * 3600e3, D = Date
 		globalThis.Date = class extends D { constructor(...a) { a.length ? super(...a) : super(real() + off) } static now() { return real() + off } } }`)
-	see(t, page, "[data-clock]", "This device’s clock is 12 years slow")
+	see(t, page, "[data-clock]", "This device's clock is 12 years slow")
 	press(t, page, '1', '7', '1', input.Enter)
 	until(t, page, kept(1))
 	var record server.Record
@@ -160,7 +160,7 @@ func TestADeviceWithAWrongClock(t *testing.T) {
 	require.NoError(t, page.Navigate(s.url+"/engines/siskin"))
 	see(t, page, "header button", "Start a test")
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready")
+	see(t, page, "h2", "Prepare")
 	assert.Regexp(t, `^20[23]\d-`, s.sheet(t, "siskin").Session.Date)
 	assert.NotContains(t, s.sheet(t, "siskin").Session.Date, "2014")
 }
@@ -175,7 +175,7 @@ func TestADataFileThatIsGoneIsSaidOnTheScreen(t *testing.T) {
 	see(t, rack, "li", "Siskin")
 	require.NoError(t, os.Rename(data, data+"-away"))
 	press(t, page, '1', '7', '1', input.Enter)
-	see(t, page, "[data-trouble]", "The data file is gone from where it was")
+	see(t, page, "[data-trouble]", "The data file is gone")
 	see(t, page, "[data-kept]", "1 waiting to be sent")
-	see(t, rack, "[data-trouble]", "The data file is gone from where it was")
+	see(t, rack, "[data-trouble]", "The data file is gone")
 }

@@ -60,7 +60,7 @@ func TestADryTestByItselfFromTheStandIn(t *testing.T) {
 	cmd, _ := bench(t, "--tcp", at, "--fault", "exhaust_valve:3:15", "--alone")
 	// Anything on this machine may call there: somebody says that it is a gauge of his, once.
 	see(t, page, "[data-asking]", "A gauge wants to speak: bench gauge")
-	click(t, page, "[data-asking] button", "Let it in")
+	click(t, page, "[data-asking] button", "Connect")
 	see(t, page, "[data-kept]", "2 readings kept")
 	see(t, page, "[data-live][data-phase=rising]", ".")
 	require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
@@ -104,13 +104,13 @@ func TestANeedleOnASerialLineIsKeptByHand(t *testing.T) {
 	path := strings.TrimPrefix(said, "The gauge is at ")
 	s := serve(t, freePort(t), "serve", "--data", t.TempDir(), "--gauge", path, "--no-browser")
 	page := begun(t, s)
-	see(t, page, "[data-live-say]", "The gauge is open: screw it in, and crank")
+	see(t, page, "[data-live-say]", "The gauge is open: screw it in and crank")
 	hands := page.MustElement("[data-hands]")
 	require.NoError(t, hands.Click("left", 1))
 	require.NoError(t, page.MustElement("input[aria-label^=Reading]").Focus())
 	press(t, page, input.Space)
 	see(t, page, "[data-live-say]", "That is it: 1")
-	see(t, page, "[data-keep]", "Keep 1")
+	see(t, page, "[data-keep]", "Save 1")
 	see(t, page, "[data-kept]", "0 readings kept")
 	ink, err := page.Eval(`() => {
 		const c = document.querySelector('[data-live-curve]'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data
@@ -159,24 +159,24 @@ func TestAWrongGaugeIsSaidOnTheSheet(t *testing.T) {
 	_, err = fmt.Fprintf(posted, "POST / HTTP/1.1\r\nHost: %s\r\nContent-Type: text/plain\r\n\r\n# braxel-gauge 1\n# name: page\nt_ms,kPa\n0,0\n4,900\n", at)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = posted.Close() })
-	see(t, page, "[data-gauge-fault]", "What called is no gauge")
+	see(t, page, "[data-gauge-fault]", "The caller is not a gauge")
 	conn := calling(t, at, "shed gauge", strings.Repeat("what\n", 40))
-	see(t, page, "[data-gauge-fault]", "The gauge sends what is no reading")
+	see(t, page, "[data-gauge-fault]", "The gauge sends something that isn't a reading")
 	_ = conn.Close()
 	_, _ = bench(t, "--tcp", at)
 	see(t, page, "[data-asking]", "bench gauge")
-	click(t, page, "[data-asking] button", "Let it in")
+	click(t, page, "[data-asking] button", "Connect")
 	see(t, page, "[data-live-say]", "The gauge is open")
 	calling(t, at, "stranger", "0,300\n")
 	see(t, page, "[data-asking]", "stranger")
-	click(t, page, "[data-asking] button", "Send it away")
+	click(t, page, "[data-asking] button", "Refuse")
 	until(t, page, `() => !document.querySelector('[data-asking]')`)
 	calling(t, at, "other gauge", "0,300\n")
 	see(t, page, "[data-asking]", "other gauge")
-	click(t, page, "[data-asking] button", "Let it in")
-	see(t, page, "[data-others]", "Two gauges speak; bench gauge at 127.0.0.1 is heard")
+	click(t, page, "[data-asking] button", "Connect")
+	see(t, page, "[data-others]", "Two gauges are connected; bench gauge at 127.0.0.1 is used")
 	click(t, page, "[data-others] button", "Hear other gauge")
-	see(t, page, "[data-others]", "Two gauges speak; other gauge")
+	see(t, page, "[data-others]", "Two gauges are connected; other gauge")
 }
 
 // calling calls as a gauge of the network does, and repeats the word that it is sent.
@@ -217,7 +217,7 @@ func TestAPracticeEngineIsJudgedByKeyboard(t *testing.T) {
 	}
 	see(t, page, "[data-prompt]", "All cylinders read")
 	assert.Empty(t, axe(t, page, everything))
-	assert.NotContains(t, text(page), "below the others", "who practises judges by himself")
+	assert.NotContains(t, text(page), "below the average of the others", "who practises judges by himself")
 	press(t, page, input.PageDown, input.PageDown) // past the wet test
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
 	press(t, page, input.ArrowRight) // to 3, which fires next

@@ -40,12 +40,12 @@ func TestASpreadsheetComesInOnTheScreen(t *testing.T) {
 	handed(t, page, "notebook.csv", notebook)
 	see(t, page, "[data-sentence]", "3 tests of Teal 1600, read from 6 rows; 1 not taken")
 	see(t, page, "[data-refused]", "Row 5, Zyl. 3")
-	click(t, page, "[data-take]", "First the question")
+	click(t, page, "[data-take]", "The question first")
 	see(t, page, "[role=alert]", "Answer the question first")
 	see(t, page, "[data-sentence]", "3 tests of Teal 1600, read from") // nothing comes in by half
 	click(t, page, "[data-choice=dmy]", "day first")
 	see(t, page, "[data-test]", "2031-06-05")
-	click(t, page, "[data-take]", "Take in 3 tests")
+	click(t, page, "[data-take]", "Import 3 tests")
 	see(t, page, "[data-sentence]", "a new engine, 3 tests came in")
 	click(t, page, "[data-sentence] a", "Teal 1600")
 	see(t, page, "[role=heading]", "Teal 1600")
@@ -63,9 +63,9 @@ func TestAColumnIsCorrectedByPicking(t *testing.T) {
 	see(t, page, "[data-test]", "\\(Alpha\\): 150")
 	field, err := page.Element(`select[aria-label="What “Misc” is"]`)
 	require.NoError(t, err)
-	require.NoError(t, field.Select([]string{"left out"}, true, rod.SelectorTypeText))
+	require.NoError(t, field.Select([]string{"ignored"}, true, rod.SelectorTypeText))
 	see(t, page, "[data-test]", "2 \\(Beta\\): 152 psi$")
-	click(t, page, "[data-take]", "Take in 2 tests")
+	click(t, page, "[data-take]", "Import 2 tests")
 	see(t, page, "[data-sentence]", "2 tests came in")
 }
 
@@ -81,8 +81,8 @@ func TestALogThatSaysOtherwiseIsLaidBesideAndChosen(t *testing.T) {
 	handed(t, page, "other.json", string(other))
 	see(t, page, "[data-differs]", "somebody else")
 	see(t, page, "[data-take]", "Nothing new in it")
-	click(t, page, "[data-differs] label", "take it as the file has it")
-	click(t, page, "[data-take]", "Take in")
+	click(t, page, "[data-differs] label", "use the file's")
+	click(t, page, "[data-take]", "Import")
 	see(t, page, "[data-log] a", "Dunlin")
 	var now server.EnginePage
 	s.get(t, "/api/engines/dunlin", &now)
@@ -96,16 +96,16 @@ func TestACopyIsPutBackFromTheScreen(t *testing.T) {
 	require.Equal(t, 0, exit, complaint)
 	s := serve(t, freePort(t), "serve", "--data", data)
 	page := s.open(t, "/copies", 1280, 800)
-	click(t, page, "[data-make]", "Make a copy now")
-	see(t, page, "[role=status]", "A copy was made")
+	click(t, page, "[data-make]", "Back up now")
+	see(t, page, "[role=status]", "A backup was made")
 	var rack server.Rack
 	s.get(t, "/api/rack", &rack)
 	heron := rack.Engines[0].ID
 	s.tell(t, map[string]any{"id": "late", "engine": heron, "kind": "note", "body": map[string]any{"text": "typed after the copy"}})
 	click(t, page, "[data-copy] button", "Look inside")
 	see(t, page, "[data-inside]", "1 entry typed since would be set\\s+aside")
-	click(t, page, "[data-restore]", "Put this copy back")
-	click(t, page, "[data-sure]", "Put it back")
+	click(t, page, "[data-restore]", "Restore this backup")
+	click(t, page, "[data-sure]", "Restore")
 	require.Eventually(t, func() bool {
 		response, err := http.Get(s.url + "/api/engines/" + heron)
 		if err != nil {
@@ -118,7 +118,7 @@ func TestACopyIsPutBackFromTheScreen(t *testing.T) {
 	aside, err := filepath.Glob(filepath.Join(data, "before-restore-*.db"))
 	require.NoError(t, err)
 	assert.Len(t, aside, 1)
-	see(t, page, "[data-sentence]", "The newest copy is of")
+	see(t, page, "[data-sentence]", "The newest backup is from")
 }
 
 func TestDataThatCannotBeOpenedIsSaidAndPutRight(t *testing.T) {
@@ -135,8 +135,8 @@ func TestDataThatCannotBeOpenedIsSaidAndPutRight(t *testing.T) {
 	require.NoError(t, os.WriteFile(filepath.Join(data, "braxel.db"), []byte("this was a data file once, before the disk failed"), 0o600))
 	s = serve(t, s.port, "serve", "--data", data)
 	page := s.open(t, "/", 1280, 800)
-	see(t, page, "h1", "Braxel cannot open its data")
-	click(t, page, "button", "Put this copy back")
+	see(t, page, "h1", "Braxel can't open its data")
+	click(t, page, "button", "Restore this backup")
 	see(t, page, "li", "Heron")
 }
 
@@ -162,12 +162,12 @@ func TestAPaperIsOpenedAndCheckedOnTheScreen(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, field.SelectAllText())
 		require.NoError(t, field.Input(code))
-		click(t, desk, "button", "Does the log still say so")
+		click(t, desk, "button", "Check it")
 		see(t, desk, "[data-found],[data-fault]", pattern)
 	}
 	check(words, "Bittern: the log says, digit for digit")
-	check("not a code", "no code of a paper")
-	check("acorn acorn acorn acorn acorn acorn acorn acorn", "No test here")
+	check("not a code", "not the code of a paper")
+	check("acorn acorn acorn acorn acorn acorn acorn acorn", "No test or history here")
 }
 
 func TestTwoMachinesExchangeOnTheScreen(t *testing.T) {
@@ -178,7 +178,7 @@ func TestTwoMachinesExchangeOnTheScreen(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, field.Input(shop.url))
 	click(t, page, "button", "Exchange")
-	see(t, page, "[data-synced]", "Both now hold the same")
+	see(t, page, "[data-synced]", "Both now have the same")
 	assert.Equal(t, shop.export(t), laptop.export(t))
 }
 
@@ -220,7 +220,7 @@ func TestASheetIsReadByCommandWithoutADataFile(t *testing.T) {
 	require.NoError(t, os.WriteFile(file, []byte(notebook), 0o600))
 	_, complaint, exit = braxel(t, "", "import", "--data", data, file)
 	assert.Equal(t, 1, exit)
-	assert.Contains(t, complaint, "nothing was taken in")
+	assert.Contains(t, complaint, "nothing was imported")
 	out, complaint, exit = braxel(t, "", "import", "--data", data, "--dates", "dmy", file)
 	require.Equal(t, 0, exit, complaint)
 	assert.Contains(t, out, "3 tests")

@@ -54,7 +54,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 	at(t, page, "sump")
 	press(t, page, '1')
 	at(t, page, "coolant")
-	see(t, page, `[data-item="coolant"]`, "only when it is cold")
+	see(t, page, `[data-item="coolant"]`, "only when cold")
 	press(t, page, '1')
 	at(t, page, "end-play")
 	press(t, page, keysOf("3")...)
@@ -69,7 +69,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 	at(t, page, "lash")
 	press(t, page, '1')
 	at(t, page, "dry")
-	see(t, page, "[data-heading]", "Not said yet: the dry compression is still to be taken")
+	see(t, page, "[data-heading]", "No verdict yet: the dry compression is still missing")
 	press(t, page, input.Enter)
 	see(t, page, "[data-prompt]", "next: 1")
 	for _, psi := range []int{180, 180, 181, 181, 179, 179, 182, 182} {
@@ -77,7 +77,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 	}
 	see(t, page, "[data-prompt]", "All cylinders read")
 	page.MustNavigateBack()
-	see(t, page, "[data-heading]", "Buy it cheaper, because one plug is oily.")
+	see(t, page, "[data-heading]", "Buy it cheaper: one plug is oily.")
 	assert.Contains(t, page.MustElement("[data-result]").MustText(), "Oil on the dipstick and in the filler", "it stays unknown")
 	assert.Contains(t, page.MustElement("[data-result]").MustText(), "ratio of")
 	until(t, page, `() => document.querySelector('[data-item="dry"] [data-answer]').innerText.includes('done')`)
@@ -85,7 +85,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 	var engine server.EnginePage
 	s.get(t, "/api/engines/siskin", &engine)
 	require.NotNil(t, engine.Checked)
-	assert.Equal(t, "Buy it cheaper, because one plug is oily.", engine.Checked.Heading)
+	assert.Equal(t, "Buy it cheaper: one plug is oily.", engine.Checked.Heading)
 }
 
 func TestAnInspectionFitsAPhone(t *testing.T) {
@@ -120,7 +120,7 @@ func TestARecordingIsReadOnTheSheet(t *testing.T) {
 	page.MustElement("[data-read-recording]").MustClick()
 	take := page.MustElement("[role=dialog] input[type=file]")
 	take.MustSetFiles(file("bare.csv", "Time [s],Pressure [V]\n0,1\n0.1,2\n"))
-	see(t, page, "[data-trace-fault]", "Line 1:.*how much a volt is")
+	see(t, page, "[data-trace-fault]", "Line 1:.*how much a volt stands for")
 	take.MustSetFiles(file("pulses.csv", steadyPulses))
 	see(t, page, "[data-trace-why]", "compressions at 240 1/min, the highest 1000 kPa")
 	page.MustElement("[data-trace-chart] canvas")

@@ -53,16 +53,16 @@ func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
 	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
-	see(t, page, "[data-decision]", "Do not run it again")
-	click(t, page, "button", "Note a rebuild")
+	see(t, page, "[data-decision]", "Don't run it again")
+	click(t, page, "button", "Add a rebuild")
 	option(t, page, "a new build")
-	see(t, page, "p", "What came before stays")
+	see(t, page, "p", "Earlier tests stay")
 	fill(t, page, "^In your words", "bored, new valves")
-	click(t, page, "form button", "Keep it")
+	click(t, page, "form button", "Save")
 	see(t, page, "li", "New build: bored, new valves")
 	s.tested(t, "heron", "n1", "2033-05-14", map[string]any{"meter": 41, "baseline": true}, []int{200, 199, 201, 200}, []int{2, 2, 2, 2})
 	s.tested(t, "heron", "n2", "2033-06-20", map[string]any{"meter": 47}, []int{200, 199, 200, 200}, []int{2, 2, 3, 2})
-	see(t, page, "header p", "Nothing has moved since the baseline")
+	see(t, page, "header p", "Nothing has changed since the baseline")
 
 	until(t, page, `() => document.querySelector('[role=slider]')?.getAttribute('aria-valuemax') === '2'`)
 	option(t, page, "behind it: new rings, valve job")
@@ -72,7 +72,7 @@ func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
 	see(t, page, "li", "21 August 2032")
 	click(t, page, "[data-offers] a", "Its 2 builds, by their baselines")
 	see(t, page, "[data-column]", "bored, new valves")
-	see(t, page, "[data-sentence]", "It helped|Cannot tell|All came up")
+	see(t, page, "[data-sentence]", "It surely helped|It partly helped|Can't tell|All came up")
 }
 
 // A real repair helped, for sure; one inside the noise cannot be told, and what would tell is said. The comparison is chosen on the
@@ -96,12 +96,12 @@ func TestDidTheRepairHelp(t *testing.T) {
 		return page
 	}
 	page := compare("serin")
-	see(t, page, "[data-sentence]", `^It helped, for sure\. Cylinder 3 came up by (19|2\d)\.\d %`)
+	see(t, page, "[data-sentence]", `^It surely helped\. Cylinder 3 came up by (19|2\d)\.\d %`)
 	see(t, page, "tr[data-move=better] th", "3")
 	address := page.MustInfo().URL
 	require.NoError(t, page.Navigate("about:blank"))
 	require.NoError(t, page.Navigate(address))
-	see(t, page, "[data-sentence]", "^It helped, for sure")
+	see(t, page, "[data-sentence]", "^It surely helped")
 
 	page = compare("siskin")
 	see(t, page, "[data-sentence]", "^Cannot tell whether it helped")
@@ -134,7 +134,7 @@ func TestAStripIsReadByKeyboard(t *testing.T) {
 	see(t, page, "[data-sentence]", "Cylinder 3")
 	until(t, page, `() => location.pathname.endsWith('/tests/s9/findings')`)
 	require.NoError(t, page.Navigate(s.url+"/engines/heron"))
-	click(t, page, "summary", "The same in figures")
+	click(t, page, "summary", "As figures")
 	see(t, page, "[data-strips] td", `14\.\d % leak`)
 }
 
@@ -166,11 +166,11 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 	page := s.open(t, "/diary", 1280, 800)
 	see(t, page, "[data-standing=overdue] [data-item]", "Dunlin")
 	click(t, page, "button", `put off\s*: Dunlin`)
-	click(t, page, "[role=dialog] button", "Put it off")
+	click(t, page, "[role=dialog] button", "Postpone")
 	see(t, page, "[role=dialog] [data-fault]", ".")
 	fill(t, page, "^Why", "waits for its gearbox")
-	click(t, page, "[role=dialog] button", "Put it off")
-	see(t, page, `[data-standing="put off"] [data-item]`, "waits for its gearbox")
+	click(t, page, "[role=dialog] button", "Postpone")
+	see(t, page, `[data-standing="postponed"] [data-item]`, "waits for its gearbox")
 
 	click(t, page, "button", "Make an address")
 	// No other device is let in here: the address is this machine's own.
@@ -193,7 +193,7 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 	assert.Equal(t, 404, answer.StatusCode)
 
 	s.tested(t, "dunlin", "hot", "2033-05-14", map[string]any{"meter": 300, "stage": "after-running", "baseline": true}, []int{172, 173, 171, 172}, nil)
-	until(t, page, `() => ![...document.querySelectorAll('[data-standing="put off"] [data-item]')].some(i => i.innerText.includes('Dunlin'))`)
+	until(t, page, `() => ![...document.querySelectorAll('[data-standing="postponed"] [data-item]')].some(i => i.innerText.includes('Dunlin'))`)
 	assert.NotContains(t, calendar(t, s.url+"/api/diary.ics"), "dunlin.test.s1@braxel")
 
 	// An interval is changed on the page of rules, and what is due goes by it.
@@ -212,7 +212,7 @@ func TestTheDiaryIsPutOffSubscribedToAndDone(t *testing.T) {
 	see(t, page, "[data-rule-dialog]", "Must be between 1 and 120 months")
 	write("[data-rule-dialog] input", "3")
 	write("[data-rule-dialog] textarea", "they stand outside in winter")
-	click(t, page, "[data-rule-dialog] button", "Keep it")
+	click(t, page, "[data-rule-dialog] button", "Save")
 	see(t, page, "[data-word]", "Kept")
 	see(t, page, "[data-own]", "3 months.*built in 12[^$]*they stand outside in winter")
 	require.NoError(t, page.Navigate(s.url+"/diary"))
@@ -241,14 +241,14 @@ func TestTheRackIsPickedFrom(t *testing.T) {
 	require.NoError(t, page.InsertText("tuuli rotor"))
 	names("Plover")
 	click(t, page, "button", "all 9 again")
-	option(t, page, "what is due first")
+	option(t, page, "next due first")
 	until(t, page, `() => document.querySelector('ol li a p > span.text-2xl').innerText === 'Wren'`)
 	for _, name := range []string{"Osprey", "Kestrel"} {
 		click(t, page, "label", "Compare "+name)
 	}
 	click(t, page, "button", "Compare the 2 chosen")
-	see(t, page, "[data-sentence]", "Kestrel stands best")
-	see(t, page, "[data-rank] li", "a test hot")
+	see(t, page, "[data-sentence]", "Kestrel looks best")
+	see(t, page, "[data-rank] li", "a hot test")
 }
 
 // An engine is sold, put away, and deleted, but not before a copy of it was offered; the record brings it back.
@@ -256,12 +256,12 @@ func TestAnEngineIsDeletedOnlyAfterACopyWasOffered(t *testing.T) {
 	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/engines/wren", 1280, 800)
-	see(t, page, "[data-due]", "See to it")
-	option(t, page, "elsewhere: it was sold")
+	see(t, page, "[data-due]", "Repair it")
+	option(t, page, "elsewhere: sold")
 	until(t, page, `() => !document.querySelector('[data-due]')`)
 	click(t, page, "button", "Delete it")
-	see(t, page, "[role=dialog] a", "Save its whole history")
-	see(t, page, "[data-delete]", "Delete it without a copy")
+	see(t, page, "[role=dialog] a", "Export its history")
+	see(t, page, "[data-delete]", "Delete without export")
 	click(t, page, "[data-delete]", "Delete it")
 	see(t, page, "[role=alert]", "This engine was struck: deleted")
 	require.NoError(t, page.Navigate(s.url+"/"))
@@ -284,7 +284,7 @@ func TestWhatHappenedIsPutRight(t *testing.T) {
 	page := s.open(t, "/engines/heron", 1280, 800)
 	click(t, page, "button", `change\s*missed shift`)
 	fill(t, page, "^In your words", "missed shift, second to first")
-	click(t, page, "form button", "Keep it")
+	click(t, page, "form button", "Save")
 	see(t, page, "li", "missed shift, second to first")
 	see(t, page, "button", `count it again\s*missed shift on the ridge climb`)
 	click(t, page, "button", `change\s*New build: new rings`)
@@ -293,7 +293,7 @@ func TestWhatHappenedIsPutRight(t *testing.T) {
 	require.NoError(t, page.Navigate(s.url+"/engines/heron"))
 	click(t, page, "button", `change\s*New build: new rings`)
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === 'new rings, valve job, decked')`) // nothing typed is lost
-	click(t, page, "form button", "Keep it")
+	click(t, page, "form button", "Save")
 	see(t, page, "li", "New build: new rings, valve job, decked")
 	var engine server.EnginePage
 	s.get(t, "/api/engines/heron", &engine)
@@ -303,7 +303,7 @@ func TestWhatHappenedIsPutRight(t *testing.T) {
 	for _, e := range engine.Events {
 		struck[e.What] = e.Struck
 	}
-	assert.Equal(t, map[string]string{"intake seat of 2 lapped": "", "missed shift on the ridge climb": "put right", "missed shift, second to first": ""}, struck)
+	assert.Equal(t, map[string]string{"intake seat of 2 lapped": "", "missed shift on the ridge climb": "corrected", "missed shift, second to first": ""}, struck)
 }
 
 // An engine fits two sheets of paper, and its findings say what all did together.

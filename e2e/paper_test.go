@@ -47,12 +47,12 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	s.siskin(t, v8)
 	page := s.open(t, "/engines/siskin", 1280, 800)
-	click(t, page, "a", "Old tests from paper")
+	click(t, page, "a", "Type in old tests")
 	see(t, page, "h1", "old tests")
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	paste(t, page, twenty())
 	see(t, page, "[data-faults] li", `Row 7, 1.*“17l” is no reading`)
-	see(t, page, "button", "Keep 19 tests")
+	see(t, page, "button", "Save 19 tests")
 
 	// What is typed outlives the page.
 	require.NoError(t, page.Reload())
@@ -61,7 +61,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	press(t, page, append(digits(171), '/', '1', '7', '2', input.Enter)...)
 	until(t, page, `() => document.activeElement?.dataset.at.startsWith('7 ')`)
 	until(t, page, `() => !document.querySelector('[data-faults]')`)
-	click(t, page, "button", "Keep 20 tests")
+	click(t, page, "button", "Save 20 tests")
 	see(t, page, "[data-word]", "20 tests kept")
 	var engine server.EnginePage
 	s.get(t, "/api/engines/siskin", &engine)
@@ -77,8 +77,8 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	_, err := page.Eval(`() => document.querySelector('[data-at="19 8"]').focus()`)
 	require.NoError(t, err)
 	press(t, page, append(digits(160), input.Enter)...)
-	click(t, page, "button", "Keep this test")
-	see(t, page, "[data-word]", "One test kept")
+	click(t, page, "button", "Save this test")
+	see(t, page, "[data-word]", "One test saved")
 	got := s.sheet(t, "siskin")
 	for _, cell := range got.Cells {
 		if cell.Cylinder == 5 {
@@ -112,7 +112,7 @@ func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
 	press(t, page, input.ArrowUp)
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	see(t, page, "[data-said]", "Cylinder 5")
-	click(t, page, "button", "Keep this test")
+	click(t, page, "button", "Save this test")
 	see(t, page, "[data-asked]", "2190-04-02 is still to come")
 	press(t, page, input.Enter) // no, mend it
 	see(t, page, "[role=region]", ".")
@@ -125,8 +125,8 @@ func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
 	typed("2.4.2019")
 	press(t, page, input.Enter)
 	see(t, page, "[data-row]", "watch|act")
-	click(t, page, "button", "Keep this test")
-	see(t, page, "[data-word]", "One test kept")
+	click(t, page, "button", "Save this test")
+	see(t, page, "[data-word]", "One test saved")
 	s.get(t, "/api/engines/siskin", &engine)
 	require.Len(t, engine.Tests, 1)
 	assert.Equal(t, "by hand", engine.Tests[0].Note)

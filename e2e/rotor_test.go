@@ -26,7 +26,7 @@ func keysOf(text string) []input.Key {
 func beginFaces(t testing.TB, page *rod.Page) {
 	t.Helper()
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	page.MustElementR("nav a", "Faces").MustClick()
 	see(t, page, "[data-prompt]", "rotor 1, front")
 }

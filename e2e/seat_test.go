@@ -19,7 +19,7 @@ func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
 		"id": "tonight", "date": "2026-01-01", "open": true,
 		"conditions": map[string]any{"cranking": map[string]any{"rule": "time", "seconds": 6}, "throttle": "open", "battery_v": 12.7}}})
 	seat := s.open(t, "/seat", 390, 844)
-	see(t, seat, "p", "Open the run sheet")
+	see(t, seat, "p", "Open an engine's run sheet")
 	sheet := s.open(t, "/engines/siskin/tests/tonight/dry", 1280, 800)
 	see(t, sheet, "[data-prompt]", "next: 1")
 	word := func(do, line string) {
@@ -39,7 +39,7 @@ func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
 				press(t, sheet, ' ')
 			}
 			word("stop", "Let go")
-			see(t, sheet, "[data-crank]", "to be kept with it")
+			see(t, sheet, "[data-crank]", "saved with it")
 			k.pull(t, 170+c)
 			n++
 			until(t, sheet, kept(n))
@@ -91,5 +91,5 @@ func TestASeatThatLosesTheSheetSaysStop(t *testing.T) {
 	press(t, sheet, ' ')
 	see(t, seat, "[data-do=crank] [data-word]", "CRANK")
 	s.kill(t)
-	see(t, seat, "[data-do=stop] [data-line]", "No word from the sheet")
+	see(t, seat, "[data-do=stop] [data-line]", "Nothing from the sheet")
 }

@@ -53,7 +53,7 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 	k.pull(t, 188)
 	until(t, page, kept(1))
 	click(t, page, "[data-cylinder='1'] button", "188")
-	see(t, page, "[role=dialog]", "It was of cylinder")
+	see(t, page, "[role=dialog]", "It was cylinder")
 	click(t, page, "[data-move] button", "^2$")
 	until(t, page, `() => document.querySelector("[data-cylinder='2'] button")?.innerText === '188' && !document.querySelector("[data-cylinder='1'] button")`)
 	until(t, page, `() => !document.querySelector('[role=dialog]')`)
@@ -63,7 +63,7 @@ func TestAPullIsMovedToTheCylinderThatItWasOf(t *testing.T) {
 	see(t, page, "[data-cylinder='2'] s", "188")
 	click(t, page, "[data-cylinder='2'] button", "188")
 	see(t, page, "[role=dialog]", "is struck: mistyped")
-	click(t, page, "[role=dialog] button", "Count it again")
+	click(t, page, "[role=dialog] button", "Restore")
 	until(t, page, `() => !document.querySelector('s')`)
 
 	// The same of a leak-down.

@@ -41,8 +41,8 @@ var views = []view{
 	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Every test, cylinder by cylinder", dark: true},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
 	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern, unshown: true},
-	{name: "compare", path: "/compare?of=heron:s3&of=heron:r1", selector: "[data-sentence]", shows: "It helped, for sure"},
-	{name: "candidates", path: "/compare?of=osprey&of=kestrel", selector: "[data-rank] li", shows: "a test hot", unshown: true},
+	{name: "compare", path: "/compare?of=heron:s3&of=heron:r1", selector: "[data-sentence]", shows: "It surely helped"},
+	{name: "candidates", path: "/compare?of=osprey&of=kestrel", selector: "[data-rank] li", shows: "a hot test", unshown: true},
 	{name: "diary", path: "/diary", selector: "[data-item]", shows: "Dunlin"},
 	{name: "leak-down", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: leakBittern},
 	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil, unshown: true},
@@ -53,14 +53,14 @@ var views = []view{
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of", unshown: true},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
 	{name: "old-tests", path: "/engines/bittern/old-tests", selector: "h1", shows: "old tests", prepare: pasteBittern, unshown: true},
-	{name: "seat", path: "/seat", selector: "p", shows: "Open the run sheet", width: 390, height: 844, prepare: crankCurlew},
+	{name: "seat", path: "/seat", selector: "p", shows: "Open an engine's run sheet", width: 390, height: 844, prepare: crankCurlew},
 	{name: "devices", path: "/devices", selector: "h1", shows: "Devices", args: []string{"--lan"}, prepare: letTwoIn, unshown: true},
 	{name: "crank-wheel", path: "/engines/bittern/wheel", selector: "[data-say]", shows: "Bring 1", prepare: turnOnce, unshown: true},
 	{name: "figures", path: "/engines/heron/edit", selector: "h1", shows: "Heron", unshown: true},
-	{name: "record", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron, unshown: true},
+	{name: "history", path: "/engines/heron/edit", selector: "h1", shows: "Heron", prepare: recordOfHeron, unshown: true},
 	{name: "outbox", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: waitingOnHeron, unshown: true},
-	{name: "import", path: "/import", selector: "h1", shows: "Bring in", prepare: chooseNotebook, unshown: true},
-	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Make a copy", prepare: lookInCopy, unshown: true},
+	{name: "import", path: "/import", selector: "h1", shows: "Import", prepare: chooseNotebook, unshown: true},
+	{name: "copies", path: "/copies", selector: "[data-make]", shows: "Back up now", prepare: lookInCopy, unshown: true},
 	{name: "papers", path: "/engines/bittern/papers", selector: "h1", shows: "papers", unshown: true},
 	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
 	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
@@ -89,7 +89,7 @@ func chooseNotebook(t *testing.T, _ *shop, page *rod.Page) {
 
 // lookInCopy makes a copy and looks inside it.
 func lookInCopy(t *testing.T, _ *shop, page *rod.Page) {
-	click(t, page, "[data-make]", "Make a copy")
+	click(t, page, "[data-make]", "Back up now")
 	click(t, page, "[data-copy] button", "Look inside")
 	see(t, page, "[data-inside]", "Wren")
 }
@@ -103,7 +103,7 @@ func pasteBittern(t *testing.T, _ *shop, page *rod.Page) {
 		"3/9/2029\t118\thot\tlong\tdry\tpsi\t171\t170\t169\t171\t172\t15o\t170\t171",
 		"20 Apr 2030\t121\tcold\tlong\tdry\tpsi\t160\t159\t158\t160\t161\t131\t158\t160\tstood all winter",
 	}, "\n"))
-	see(t, page, "[data-faults]", "may be one of two days")
+	see(t, page, "[data-faults]", "could be two different days")
 	see(t, page, "tr", "watch|act|stop")
 	press(t, page, input.ArrowDown, input.ArrowDown, input.ArrowDown)
 	see(t, page, "[data-said]", "Cylinder 4")
@@ -146,7 +146,7 @@ func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
 
 func prepareBittern(t *testing.T, _ *shop, page *rod.Page) {
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	for _, line := range []string{"^Level", "^Run to working", "^Valve lash"} {
 		click(t, page, "label", line)
 	}
@@ -156,7 +156,7 @@ func prepareBittern(t *testing.T, _ *shop, page *rod.Page) {
 // leakBittern does three cylinders' leak-down and is at the fourth, in firing order.
 func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, input.PageDown, input.PageDown, input.PageDown)
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
 	for i, held := range []int{94, 95, 95} {
@@ -247,7 +247,7 @@ func recordOfHeron(t *testing.T, s *shop, page *rod.Page) {
 	see(t, page, "[data-line]", "struck: gauge leaked at its seal")
 }
 
-// waitingOnHeron types two readings while the server is away, one of them beyond any gauge by hand of another.
+// waitingOnHeron types two readings while the server is away, one of them must be between by hand of another.
 func waitingOnHeron(t *testing.T, s *shop, page *rod.Page) {
 	begin(t, page)
 	s.kill(t)
@@ -262,7 +262,7 @@ func waitingOnHeron(t *testing.T, s *shop, page *rod.Page) {
 
 // openHow unfolds how the verdict came about.
 func openHow(t *testing.T, _ *shop, page *rod.Page) {
-	click(t, page, "[data-how] summary", "How this came about")
+	click(t, page, "[data-how] summary", "How this verdict was reached")
 	see(t, page, "[data-how] li", "all moved alike")
 	see(t, page, "[data-how] tr", "^3")
 }
@@ -364,7 +364,7 @@ func recordHeron(t *testing.T, _ *shop, page *rod.Page) {
 	path := filepath.Join(t.TempDir(), "cylinder-1.csv")
 	require.NoError(t, os.WriteFile(path, []byte(heldUp), 0o600))
 	page.MustElement("[role=dialog] input[type=file]").MustSetFiles(path)
-	see(t, page, "[data-trace-why]", "beats at")
+	see(t, page, "[data-trace-why]", "compressions at")
 	page.MustElement("[data-trace-chart] canvas")
 }
 

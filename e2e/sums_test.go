@@ -30,7 +30,7 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 	see(t, page, "[data-answer] dd", `^6\.1\b`)
 
 	fill(t, page, "^held, psi", "90")
-	see(t, page, "[data-fault]", "cannot hold more than the supply")
+	see(t, page, "[data-fault]", "must not be above the supply")
 	see(t, page, "[data-answer] dd", `^6\.1\b`)
 
 	fill(t, page, "^held, psi", "77")
@@ -57,7 +57,7 @@ func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
 	_, err := page.Eval(`() => { const s = document.querySelector('select'); s.value = 'bittern'; s.dispatchEvent(new Event('change', {bubbles: true})) }`)
 	require.NoError(t, err)
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '101')`)
-	require.NoError(t, see(t, page, "button", "Keep it in the notebook").Click("left", 1))
+	require.NoError(t, see(t, page, "button", "Save to its notes").Click("left", 1))
 	see(t, page, "[role=status]", "Bittern’s notebook")
 	require.NoError(t, page.Navigate(s.url+"/engines/bittern"))
 	see(t, page, "section", `Cranking pressure: low \d+ psi.*\(from bore 101 mm`)

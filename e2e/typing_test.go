@@ -19,7 +19,7 @@ func TestNewsLeaveAFieldThatIsBeingTypedAlone(t *testing.T) {
 	ticked := func() int {
 		return page.MustEval("() => document.querySelectorAll('main li input:checked').length").Int()
 	}
-	see(t, page, "h2", "Make ready")
+	see(t, page, "h2", "Prepare")
 	for field, line := range map[string]string{"Note": "clear", "Tested by": "starter", "Battery at the start": "gauge"} {
 		label := page.MustElementR("label", "^"+field)
 		page.MustElement("#" + *label.MustAttribute("for")).MustFocus()

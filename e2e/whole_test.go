@@ -37,7 +37,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	page := s.open(t, "/", 1280, 800)
 	see(t, page, "li", "Siskin")
 	press(t, page, 't')
-	see(t, page, "h2", "Make ready, make safe")
+	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, 'a')
 	until(t, page, `() => document.querySelectorAll('ul input:checked').length >= 9`)
 	press(t, page, input.Enter)
@@ -78,7 +78,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 		n++
 		until(t, page, kept(n))
 	}
-	see(t, page, "td", "listened, nothing")
+	see(t, page, "td", "nothing heard")
 	k.press(t, input.Enter)
 
 	see(t, page, "h2", "How does plug 1 look")

@@ -163,6 +163,7 @@ func (m *maker) verdict(p *page) {
 	p.y += 6.5
 	p.punches(margin, p.y, m.judged.State, 13)
 	p.y += 0.8
+	p.paragraph(heavy, 12.5, m.judged.Headline)
 	p.paragraph(words, 11, m.judged.Sentence)
 	if m.judged.Decision != "" {
 		p.paragraph(heavy, 11, m.judged.Decision)

@@ -12,6 +12,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-json-experiment/json"
 
+	"braxel/internal/core/compare"
 	"braxel/internal/core/diary"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/layout"
@@ -23,25 +24,30 @@ import (
 
 // RackEngine is one engine on the rack.
 type RackEngine struct {
-	ID        string      `json:"id"`
-	Name      string      `json:"name"`
-	Owner     string      `json:"owner,omitzero"`
-	About     string      `json:"about"`
-	Layout    log.Layout  `json:"layout"`
-	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
-	Sentence  string      `json:"sentence"`
-	Tests     int         `json:"tests"`
-	LastTest  string      `json:"last_test,omitzero" format:"date"`
-	Meter     *float64    `json:"meter,omitempty"`
-	MeterUnit string      `json:"meter_unit,omitzero"`
-	Place     string      `json:"place,omitzero" enum:"car,stand,sold"`
-	Duty      string      `json:"duty,omitzero"`
-	Words     string      `json:"words,omitzero" doc:"What else it is found by: notes, builds, cylinders' names"`
-	Diary     []DiaryItem `json:"diary" doc:"What is due on it, the most pressing first"`
-	Bores     []RackBore  `json:"bores" doc:"Those that are not steady"`
-	Away      bool        `json:"away,omitzero" doc:"Put away or struck: off the rack"`
-	Pending   bool        `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
+	ID        string          `json:"id"`
+	Name      string          `json:"name"`
+	Owner     string          `json:"owner,omitzero"`
+	About     string          `json:"about"`
+	Layout    log.Layout      `json:"layout"`
+	State     judge.State     `json:"state" enum:"steady,retest,watch,act,stop"`
+	Headline  string          `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
+	Sentence  string          `json:"sentence"`
+	Tests     int             `json:"tests"`
+	LastTest  string          `json:"last_test,omitzero" format:"date"`
+	Meter     *float64        `json:"meter,omitempty"`
+	MeterUnit string          `json:"meter_unit,omitzero"`
+	Place     string          `json:"place,omitzero" enum:"car,stand,sold"`
+	Duty      string          `json:"duty,omitzero"`
+	Words     string          `json:"words,omitzero" doc:"What else it is found by: notes, builds, cylinders' names"`
+	Offers    []compare.Offer `json:"offers" doc:"Comparisons that its tests suggest, the latest first, two at most"`
+	Diary     []DiaryItem     `json:"diary" doc:"What is due on it, the most pressing first"`
+	Bores     []RackBore      `json:"bores" doc:"Those that are not steady"`
+	Away      bool            `json:"away,omitzero" doc:"Put away or struck: off the rack"`
+	Pending   bool            `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
 }
+
+// mostOffers is how many comparisons an engine offers on the page that compares.
+const mostOffers = 2
 
 // RackBore is one cylinder on an engine's small bore plan.
 type RackBore struct {
@@ -126,6 +132,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 		case m.Rack == nil:
 			one = RackEngine{
 				ID: m.Engine, Name: cmp.Or(names[m.Engine], m.Engine), State: judge.Retest, Bores: []RackBore{}, Diary: []DiaryItem{},
+				Offers: []compare.Offer{},
 			}
 		case json.Unmarshal(m.Rack, &one) != nil:
 			one = spoiled(m.Engine)
@@ -184,8 +191,10 @@ func spoiled(id string) RackEngine {
 		ID:       id,
 		Name:     id,
 		State:    judge.Retest,
+		Headline: say.Text("server.cant-be-read"),
 		Sentence: say.Text("server.engine-cant-read-others-fine"),
 		Bores:    []RackBore{},
+		Offers:   []compare.Offer{},
 		Diary:    []DiaryItem{},
 	}
 }
@@ -194,11 +203,11 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	e := l.Engine
 	row := RackEngine{
 		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e), Layout: e.Layout, MeterUnit: e.MeterUnit,
-		State: judge.Steady, Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
+		State: judge.Steady, Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		row.State, row.Sentence = last.State, last.Sentence
+		row.State, row.Headline, row.Sentence = last.State, last.Headline, last.Sentence
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter
 	}
 	row.Place, row.Duty, row.Words = e.Stands, e.Duty, wordsOf(l)
@@ -206,6 +215,8 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	for _, i := range diary.Of(l, verdict) {
 		row.Diary = append(row.Diary, DiaryItem{Item: i})
 	}
+	offers := compare.Offers(l)
+	row.Offers = offers[:min(len(offers), mostOffers)]
 	row.Bores = []RackBore{}
 	for _, c := range e.Cylinders() {
 		if state := last.Of(c).State; state != judge.Steady {

@@ -284,7 +284,7 @@ func TestOffers(t *testing.T) {
 		l.Sessions = append(l.Sessions, one)
 	}
 	assert.Equal(t, []Offer{
-		{"Did the repair help? 2026-06-09", []string{"siskin:s3", "siskin:s4"}},
+		{"Did the repair help? 9 Jun 2026", []string{"siskin:s3", "siskin:s4"}},
 		{"What season 2026 cost", []string{"siskin:a", "siskin:s5"}},
 		{"Its 2 builds, by their baselines", []string{"siskin@b1", "siskin@b2"}},
 		{"Its cold baseline and its hot one", []string{"siskin:a", "siskin:s2"}},

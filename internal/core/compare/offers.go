@@ -25,7 +25,7 @@ func Offers(l log.Log) []Offer {
 	for i := len(measured) - 1; i > 0; i-- {
 		if s := measured[i]; s.Stage == "after-repair" {
 			out = append(out, Offer{say.Text("compare.did-repair-help",
-				"date", s.Date,
+				"date", say.Day(s.Date),
 			), []string{pick(measured[i-1]), pick(s)}})
 		}
 	}

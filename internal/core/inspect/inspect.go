@@ -85,7 +85,7 @@ type Pair struct {
 // Pairs returns what was found on an engine beside what had been said of it, in order.
 func Pairs(l log.Log, verdict judge.Verdict) []Pair {
 	all := []Pair{}
-	said := judge.Cause{}
+	said, table := judge.Cause{}, rules.Causes()
 	for i, s := range l.Sessions {
 		if causes := verdict.Sessions[i].Causes; len(causes) > 0 && !onlyFound(s) {
 			said = causes[0]
@@ -94,7 +94,7 @@ func Pairs(l log.Log, verdict judge.Verdict) []Pair {
 			if o.Item != log.Found || o.Struck != "" {
 				continue
 			}
-			p := Pair{Date: s.Date, Said: said.Words, Found: o.Finding, Note: o.Note, Right: said.Words == o.Finding}
+			p := Pair{Date: s.Date, Said: said.Words, Found: o.Finding, Note: o.Note, Right: said.Cause != "" && said.Cause == table.Found(o.Finding)}
 			if p.Said == "" {
 				p.Said = say.Text("inspect.nothing-yet")
 			}

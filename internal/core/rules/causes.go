@@ -54,6 +54,7 @@ var (
 type Cause struct {
 	Cause    string             `json:"cause"`
 	Words    string             `json:"words"`
+	Was      []string           `json:"was"`    // what it was called before: logs hold what was found in those words
 	Phrase   string             `json:"phrase"` // as it stands in "most likely …"
 	Prior    float64            `json:"prior"`
 	Scope    string             `json:"scope"`
@@ -167,6 +168,17 @@ func (t CauseTable) Seen(what, finding string) string {
 	for _, s := range t.Sights {
 		if s.What == what && s.Finding == finding {
 			return s.Is
+		}
+	}
+	return ""
+}
+
+// Found returns the cause that somebody noted as found when the engine was opened: by its id, its words, or words that it had before;
+// "" where it was something else.
+func (t CauseTable) Found(finding string) string {
+	for _, c := range t.Causes {
+		if finding == c.Cause || finding == c.Words || finding == c.Rotary || slices.Contains(c.Was, finding) {
+			return c.Cause
 		}
 	}
 	return ""

@@ -1,6 +1,6 @@
 import createClient from 'openapi-fetch'
-import { heardFrom } from '@/outbox/clock'
-import { heard } from '@/outbox/door'
+import { heardFrom } from './clock'
+import { heard } from './door'
 import { base } from './base'
 import type { components, paths } from './schema.gen'
 

@@ -40,7 +40,7 @@ export const doorQuery = { queryKey: ['door'], queryFn: () => ask(api.GET('/api/
 export const copiesQuery = { queryKey: ['copies'], queryFn: () => ask(api.GET('/api/copies')) }
 export const testersQuery = { queryKey: ['testers'], queryFn: () => ask(api.GET('/api/testers')) }
 
-export const builtInRulebook = builtIn as unknown as Schemas['Rulebook']
+export const builtInRulebook = builtIn as Schemas['Rulebook']
 
 /** What is known of the job while the server is away, too: asked for at the start, and kept by the service worker. */
 export const rulebookQuery = {

@@ -1698,6 +1698,8 @@ export interface components {
             found: components["schemas"]["Pair"][];
             /** @description Pairs between which the gasket is suspected */
             gaskets: number[][];
+            /** @description The one thing that matters, in 60 letters at most */
+            headline: string;
             /** @description All that was said of the last test */
             latest?: components["schemas"]["JudgedSession"];
             next?: components["schemas"]["Next"];
@@ -3039,6 +3041,8 @@ export interface components {
             /** @description What is due on it, the most pressing first */
             diary: components["schemas"]["DiaryItem"][];
             duty?: string;
+            /** @description The one thing that matters, in 60 letters at most */
+            headline: string;
             id: string;
             /** Format: date */
             last_test?: string;
@@ -3047,6 +3051,8 @@ export interface components {
             meter?: number;
             meter_unit?: string;
             name: string;
+            /** @description Comparisons that its tests suggest, the latest first, two at most */
+            offers: components["schemas"]["CompareOffer"][];
             owner?: string;
             /** @description It is being judged anew; what is said is what was said before */
             pending?: boolean;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { tell } from '@/outbox/useOutbox'
-import StrikeDialog from '@/sheet/StrikeDialog.vue'
+import StrikeDialog from '@/components/StrikeDialog.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 

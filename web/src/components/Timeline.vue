@@ -4,7 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
-import { photoAddress } from '@/sheet/photo'
+import { photoAddress } from '@/composables/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
@@ -98,7 +98,7 @@ const mark = (test: Schemas['Test']) =>
     engine,
     body: { id: test.id, baseline: test.baseline ? null : true },
     was: { baseline: test.baseline ?? null },
-  } as unknown as Parameters<typeof tell>[0])
+  })
 const adding = ref(false)
 /** The entry that is being put right. */
 const editing = ref('')

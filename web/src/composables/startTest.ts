@@ -4,7 +4,7 @@ import type { Router } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { builtInRulebook, engineQuery, rulebookQuery } from '@/api/queries'
 import { tell, waitingOf } from '@/outbox/useOutbox'
-import { today } from '@/outbox/clock'
+import { today } from '@/api/clock'
 
 /** Begins a test of the engine and opens its sheet; a test that is not finished is taken up again. It opens at the step, where one is given. */
 export async function startTest(router: Router, client: QueryClient, engine: string, step?: string) {

@@ -15,7 +15,9 @@ const says = sayer(texts)
 export type Sheet = Schemas['Sheet']
 export type Mode = 'dry' | 'wet'
 type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
-type Head = Of<'test'>['body']
+/** What a change says of a thing: its fields, null where one is to be empty. */
+type Changed<T> = T extends (infer _)[] ? T | null : T extends object ? { [P in keyof T]?: Changed<T[P]> | null } : T
+type Head = Changed<Of<'test'>['body']>
 
 /** The problem of a refused entry, as forms show it beside their fields. */
 export function problemOf(outcome: Outcome): Problem {
@@ -69,11 +71,11 @@ export function useSheet(engine: string, session: string) {
     picture?: Blob,
   ): Promise<Outcome> => {
     if (!sheet.value?.session.open && kind !== 'tick') return Promise.resolve(finished)
-    return tell({ kind, engine, body: { ...body, test: session } } as unknown as Typed<K>, picture)
+    return tell({ kind, engine, body: { ...body, test: session } } as Typed, picture)
   }
   /** Enters several things of this test at once. */
   const enterAll = <K extends 'pull' | 'look' | 'move'>(kind: K, bodies: Omit<Of<K>['body'], 'test'>[]) =>
-    tellAll(bodies.map((body) => ({ kind, engine, body: { ...body, test: session } }) as unknown as Typed))
+    tellAll(bodies.map((body) => ({ kind, engine, body: { ...body, test: session } as Of<K>['body'] }) as Typed))
   const strike = (entry: string, why: string) => tell({ kind: 'strike', engine, body: { entry, test: session, why } })
   const unstrike = (entry: string) => tell({ kind: 'unstrike', engine, body: { entry, test: session } })
   /** A reading was of another cylinder. */
@@ -104,8 +106,13 @@ export function useSheet(engine: string, session: string) {
   /** Changes the head of the test: what is given of it, and nothing else. */
   async function patch(head: Head) {
     headProblem.value = undefined
-    const have = (sheet.value?.session ?? {}) as unknown as Record<string, unknown>
-    const outcome = await tell({ kind: 'test', engine, body: { ...head, id: session }, was: seen(have, head) })
+    const have = (sheet.value?.session ?? {}) as Record<string, unknown>
+    const outcome = await tell({
+      kind: 'test',
+      engine,
+      body: { ...head, id: session } as Of<'test'>['body'],
+      was: seen(have, head),
+    })
     if (outcome.is !== 'refused') return
     headProblem.value = problemOf(outcome)
     await drop(outcome.entry.id)

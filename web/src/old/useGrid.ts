@@ -95,7 +95,7 @@ export function useGrid(engine: string) {
   async function keep(): Promise<{ kept: number; waits: boolean }> {
     const out = await read() // what is shown may be an earlier reading still
     if (!out?.entries.length) return { kept: 0, waits: false }
-    const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as unknown as Typed)
+    const entries = out.entries.map((e) => ({ kind: e.kind, engine, body: e.body }) as Typed)
     const came = await tellAll(entries)
     refused.value = {}
     for (const [i, outcome] of came.entries()) {

@@ -45,11 +45,9 @@ export const disk = openDB<Box>(practice ? 'braxel-practice' : 'braxel', 2, {
     db.createObjectStore('leases', { keyPath: 'name' })
     if (from !== 1) return
     // What waited in the first outbox goes on its way as entries.
-    const old = (await (tx as unknown as { objectStore(name: string): { getAll(): Promise<Old[]> } })
-      .objectStore('entries')
-      .getAll()) as Old[]
+    const old: unknown[] = await tx.objectStore('entries' as 'outbox').getAll()
     for (const one of old) {
-      const entry = fromOld(one)
+      const entry = fromOld(one as Old)
       if (entry) await tx.objectStore('outbox').add({ entry })
     }
   },

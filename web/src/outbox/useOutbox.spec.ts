@@ -21,7 +21,7 @@ vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
 })
 
 const { again, drop, flush, outbox, tell } = await import('./useOutbox')
-const { locked } = await import('./door')
+const { locked } = await import('@/api/door')
 const { disk, fromOld, lease, release } = await import('./disk')
 
 const pull = (value: number) =>

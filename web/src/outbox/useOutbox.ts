@@ -3,8 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { base, practice } from '@/api/base'
 import type { Problem, Schemas } from '@/api/client'
 import { askPerson } from './asking'
-import { heardFrom, stamp } from './clock'
-import { heard, locked } from './door'
+import { heardFrom, stamp } from '@/api/clock'
+import { heard, locked } from '@/api/door'
 import { disk, lease, leaseIn, release, tab, type Answer, type Entry, type Waiting } from './disk'
 import { remember } from './mine'
 import { sayer } from '@/words/say'
@@ -17,15 +17,17 @@ export type Kind = Entry['kind']
 type BodyOf<K extends Kind> = Extract<Entry, { kind: K }>['body']
 
 /** What is typed of an entry; its name, its time and who typed it are added here. */
-export interface Typed<K extends Kind = Kind> {
-  /** Made when its form was opened: handed in any number of times, it counts once. */
-  id?: string
-  kind: K
-  engine?: string
-  body: BodyOf<K>
-  was?: Record<string, unknown>
-  sure?: boolean
-}
+export type Typed<K extends Kind = Kind> = {
+  [P in K]: {
+    /** Made when its form was opened: handed in any number of times, it counts once. */
+    id?: string
+    kind: P
+    engine?: string
+    body: BodyOf<P>
+    was?: Record<string, unknown>
+    sure?: boolean
+  }
+}[K]
 
 /** What became of an entry: kept or refused by the server, or waiting for it. */
 export type Outcome = { is: 'kept' | 'refused' | 'waiting'; entry: Entry; answer?: Answer }
@@ -91,12 +93,11 @@ const unnamed = `${/Mobi|Android/.test(navigator.userAgent) ? 'phone' : 'compute
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
-const named = (typed: Typed): Entry =>
-  plain({ ...stamp(), by: device(), ...typed, id: typed.id ?? nanoid() }) as unknown as Entry
+const named = (typed: Typed): Entry => plain({ ...stamp(), by: device(), ...typed, id: typed.id ?? nanoid() } as Entry)
 
 /** Enters something: on this device's disk first, then on its way. It answers when the server has, or when that is away. */
-export async function tell<K extends Kind>(typed: Typed<K>, picture?: Blob): Promise<Outcome> {
-  return (await tellAll([typed as unknown as Typed], picture))[0]!
+export async function tell(typed: Typed, picture?: Blob): Promise<Outcome> {
+  return (await tellAll([typed], picture))[0]!
 }
 
 /** Enters several things, all of them on this device's disk before any is on its way. */

@@ -40,8 +40,7 @@ async function undo() {
   }
 }
 
-const strike = (one: Mine) =>
-  ({ kind: 'strike', engine: one.engine, body: { entry: one.id, why: 'undone' } }) as unknown as Typed
+const strike = (one: Mine) => ({ kind: 'strike', engine: one.engine, body: { entry: one.id, why: 'undone' } }) as Typed
 
 /** Takes the undoing back. */
 async function redo() {
@@ -50,8 +49,7 @@ async function redo() {
   if (!u?.strikes.length) return
   const came = await tellAll(
     u.strikes.map(
-      (entry) =>
-        ({ kind: 'strike', engine: u.engine, body: { entry, why: says('undone-mistake') } }) as unknown as Typed,
+      (entry) => ({ kind: 'strike', engine: u.engine, body: { entry, why: says('undone-mistake') } }) as Typed,
     ),
   )
   for (const { entry } of came) forget(entry.id)

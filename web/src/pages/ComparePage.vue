@@ -61,6 +61,8 @@ function add() {
   test.value = ''
 }
 const offers = computed(() => (engine.value ? (chosen.data.value?.offers ?? []) : []))
+/** What the engines on the rack suggest, while nothing is picked. */
+const suggested = computed(() => (rack.data.value?.engines ?? []).filter((e) => e.offers.length))
 usePageTitle(() => [page.data.value?.title ?? 'Compare'])
 useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
 </script>
@@ -194,9 +196,27 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
     </div>
     <RankTable v-if="page.data.value?.rank.length && picks.length" class="mt-6" :rank="page.data.value.rank" />
 
-    <section class="mt-10 print:hidden" :aria-label="says('add-another')">
+    <section v-if="picks.length === 0 && suggested.length" class="mt-6" :aria-label="says('worth-comparing')">
+      <h2 class="border-b border-rule pb-1 font-semibold">{{ says('worth-comparing') }}</h2>
+      <ul data-suggested>
+        <li
+          v-for="e in suggested"
+          :key="e.id"
+          class="grid items-center gap-x-6 border-b border-track py-1 sm:grid-cols-[9rem_1fr]"
+        >
+          <b class="text-xl font-semibold">{{ e.name }}</b>
+          <span class="flex flex-wrap gap-x-8">
+            <button v-for="o in e.offers" :key="o.title" class="link min-h-11 text-left text-lg" @click="go(o.of)">
+              {{ o.title }}
+            </button>
+          </span>
+        </li>
+      </ul>
+    </section>
+
+    <section class="mt-10 print:hidden" :aria-label="picks.length ? says('add-another') : says('your-own-choice')">
       <h2 class="border-b border-rule pb-1 font-semibold">
-        {{ picks.length ? says('add-another') : 'Choose' }}
+        {{ picks.length ? says('add-another') : says('your-own-choice') }}
       </h2>
       <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="add">
         <label class="grow sm:max-w-xs">

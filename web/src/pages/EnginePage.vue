@@ -102,7 +102,8 @@ useKeys([
           {{ page.open ? says('continue-test') : says('start-test') }} <KeyCap>t</KeyCap>
         </button>
       </div>
-      <p class="mt-2 max-w-[60rem] text-[1.35rem] leading-snug font-medium">{{ page.sentence }}</p>
+      <p class="mt-2 text-[1.7rem] leading-tight font-semibold" data-headline>{{ page.headline }}</p>
+      <p class="mt-1 max-w-[60rem] text-[1.2rem] leading-snug">{{ page.sentence }}</p>
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
       </p>

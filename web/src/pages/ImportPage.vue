@@ -10,6 +10,7 @@ import { handIn, many, outcome, refusedAsSheet, save, type Picks } from '@/shop/
 import LogLine from '@/shop/LogLine.vue'
 import SheetAsks from '@/shop/SheetAsks.vue'
 import SheetGuess from '@/shop/SheetGuess.vue'
+import ImportHelp from '@/shop/ImportHelp.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/import.json'
 
@@ -110,6 +111,7 @@ useKeys([])
       <b v-if="file">{{ file.name }}</b>
       <span v-else class="text-soft">{{ says('or-drop-here-csv-json') }}</span>
     </label>
+    <ImportHelp v-if="!file" class="mt-8" @example="choose" />
     <div v-if="progress" class="mt-4 max-w-3xl" role="status" data-progress>
       <p class="text-lg">
         {{

@@ -214,7 +214,7 @@ useKeys([
             class="text-lg max-sm:order-3 max-sm:col-span-2 sm:col-start-2 sm:row-start-2 sm:self-start"
             :class="{ 'text-soft': e.pending }"
           >
-            {{ e.sentence }}
+            {{ e.headline }}
           </p>
           <p
             class="text-soft max-sm:order-4 max-sm:col-span-2 sm:col-start-3 sm:row-span-2 sm:row-start-1 sm:text-right"

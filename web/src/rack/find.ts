@@ -28,7 +28,7 @@ export const none: Pick = { state: '', owner: '', place: '', due: '', order: '' 
 export function finds(e: Engine, typed: string): boolean {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
   if (words.length === 0) return true
-  const text = [e.name, e.owner, e.about, e.state, e.sentence, e.words, e.duty].join(' ').toLowerCase()
+  const text = [e.name, e.owner, e.about, e.state, e.headline, e.sentence, e.words, e.duty].join(' ').toLowerCase()
   return words.every((w) => text.includes(w))
 }
 

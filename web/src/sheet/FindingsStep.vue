@@ -42,8 +42,9 @@ useKeys([
   <div class="py-5">
     <p class="flex flex-wrap items-center gap-3">
       <StateMark v-if="sheet.verdict.cylinders.length" :state="sheet.verdict.state" />
-      <span class="text-[1.35rem] leading-snug font-medium" data-sentence>{{ sheet.verdict.sentence }}</span>
+      <span class="text-[1.7rem] leading-tight font-semibold" data-headline>{{ sheet.verdict.headline }}</span>
     </p>
+    <p class="mt-1 max-w-[60rem] text-[1.2rem] leading-snug" data-sentence>{{ sheet.verdict.sentence }}</p>
     <p v-if="sheet.verdict.decision" class="mt-1 text-lg">
       <b class="font-semibold" data-decision>{{ sheet.verdict.decision }}</b>
       <DueLine v-if="sheet.verdict.due" class="ml-2" :due="sheet.verdict.due" :unit="sheet.engine.meter_unit" />

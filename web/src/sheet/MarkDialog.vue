@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import StrikeDialog from './StrikeDialog.vue'
+import StrikeDialog from '@/components/StrikeDialog.vue'
 import type { Marks } from './useMarks'
 
 /** Asks what is to be done with a reading of the sheet, and has it done. */

@@ -29,7 +29,7 @@ const list = useTemplateRef('list')
 
 type Head = Parameters<Work['patch']>[0]
 const set = (head: Head) => props.work.patch(head)
-const condition = (part: Schemas['Conditions']) => set({ conditions: part })
+const condition = (part: NonNullable<Head['conditions']>) => set({ conditions: part })
 const fault = (field: string) => faults[field] ?? faultOf(props.work.headProblem.value, field)
 
 // A figure that cannot be kept stays in its field, marked, until it is typed anew; one that is kept is shown as the server
@@ -60,7 +60,7 @@ function figure(field: string, event: Event, keep: (value: number | null) => unk
 function touch(cylinder: number) {
   const now = s.value.touched ?? []
   const next = now.includes(cylinder) ? now.filter((c) => c !== cylinder) : [...now, cylinder].sort((a, b) => a - b)
-  return set({ touched: next.length ? next : null } as unknown as Head)
+  return set({ touched: next.length ? next : null })
 }
 const word = (event: Event) => (event.target as HTMLSelectElement).value
 
@@ -73,14 +73,12 @@ function protocol(id: string) {
 }
 
 /** The rule of stopping, with the usual figure for it. */
-const crank = (rule: string) =>
-  condition({
-    cranking: {
-      plateau: { rule: 'plateau', count: null, seconds: null },
-      count: { rule: 'count', count: 6, seconds: null },
-      time: { rule: 'time', seconds: 5, count: null },
-    }[rule] as unknown as Schemas['Cranking'],
-  })
+const rules = {
+  plateau: { rule: 'plateau', count: null, seconds: null },
+  count: { rule: 'count', count: 6, seconds: null },
+  time: { rule: 'time', seconds: 5, count: null },
+} as const
+const crank = (rule: string) => condition({ cranking: rules[rule as keyof typeof rules] })
 
 /** The gauge was noted wrongly: the readings that stand with another were made with the one that the head names. */
 const readWith = (o: Schemas['Other']) =>
