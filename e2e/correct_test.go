@@ -98,7 +98,7 @@ func TestAFinishedTestIsPutRightAndReopened(t *testing.T) {
 	}
 	require.NotEmpty(t, other)
 	choose(t, page, "^Compression gauge", other)
-	see(t, page, "[data-others]", "readings stand with")
+	see(t, page, "[data-others]", "readings were taken with")
 	click(t, page, "[data-others] button", "They were taken with “"+other)
 	until(t, page, `() => !document.querySelector('[data-others]')`)
 	fill(t, page, "^Battery at the end", "12,2")
@@ -141,7 +141,7 @@ func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
 		click(t, page, "button", `strike\s+`+words)
 		see(t, page, "[role=dialog]", "why")
 		press(t, page, '5')
-		click(t, page, "button", `count it again\s+`+words)
+		click(t, page, "button", `restore\s+`+words)
 		see(t, page, "[role=dialog]", "is struck: mistyped")
 		click(t, page, "[role=dialog] button", "Restore")
 		see(t, page, "button", `strike\s+`+words)
@@ -151,7 +151,7 @@ func TestWhatHappenedIsStruckFromWhereItStandsAndCountedAgain(t *testing.T) {
 	click(t, page, "button", `strike\s+Oil milky`)
 	see(t, page, "[role=dialog]", "why")
 	press(t, page, '5')
-	see(t, page, "button", `count it again\s+Oil milky`)
+	see(t, page, "button", `restore\s+Oil milky`)
 	s.get(t, "/api/engines/heron", &engine)
 	for _, e := range engine.Events {
 		assert.Empty(t, e.Struck)
@@ -224,9 +224,9 @@ func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
 	see(t, page, "[data-fault]", "can't be left empty")
 	require.NoError(t, page.MustElement("input").Input("heron"))
 	press(t, page, input.Enter)
-	see(t, page, "[data-asked]", "here is an engine called “heron” already")
+	see(t, page, "[data-asked]", "already an engine called “heron”")
 	press(t, page, input.Escape)
-	see(t, page, "[data-fault]", "called “heron” already")
+	see(t, page, "[data-fault]", "already an engine called “heron”")
 
 	// Figures have a comma or a point; what is none is marked, and nothing is kept without it.
 	until(t, page, `() => !document.querySelector('[role=dialog]')`)
@@ -234,12 +234,12 @@ func TestAnEngineWithoutANameOrOfAnothersNameIsMarked(t *testing.T) {
 	require.NoError(t, page.MustElement("input").Input("Siskin"))
 	fill(t, page, "^Bore, mm", "87,5")
 	fill(t, page, "^Stroke, mm", "8x")
-	fill(t, page, "^Least compression", "15o")
+	fill(t, page, "^Compression, minimum", "15o")
 	press(t, page, input.Enter)
 	see(t, page, "[data-fault]", "“8x” is not a figure")
 	see(t, page, "[data-fault]", "“15o” is not a figure")
 	fill(t, page, "^Stroke, mm", "91.0")
-	fill(t, page, "^Least compression", "150")
+	fill(t, page, "^Compression, minimum", "150")
 	press(t, page, input.Enter)
 	see(t, page, "header p", "Not tested yet")
 	var engine server.EnginePage

@@ -41,7 +41,7 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 	}
 	enter("1234")
 	see(t, page, "[data-fault]", "wrong passcode")
-	fill(t, page, "^What this device", "Ansa’s phone")
+	fill(t, page, "^Name of this device", "Ansa’s phone")
 	enter(door.Passcode)
 	until(t, page, `() => !document.querySelector('[data-door]')`)
 	touch(t, page, "button", "Start a test")
@@ -70,7 +70,7 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 	}
 	assert.Equal(t, 1, s.sheet(t, "siskin").Kept, "nothing comes from outside")
 	touch(t, page, "[data-locked] button", "Type the passcode")
-	see(t, page, "[data-safe]", "3 entries wait")
+	see(t, page, "[data-safe]", "3 entries are waiting")
 	enter(door.Passcode)
 	until(t, page, kept(4))
 	got := s.sheet(t, "siskin")

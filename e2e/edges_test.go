@@ -66,7 +66,7 @@ func TestWhatIsHandedInTwiceCountsOnce(t *testing.T) {
 		button := see(t, page, "form button", "Save")
 		require.NoError(t, button.Click("left", 2))
 		see(t, page, "li, section", kind)
-		until(t, page, `() => ![...document.querySelectorAll('form button')].some(b => b.textContent.includes('Keep it'))`)
+		until(t, page, `() => ![...document.querySelectorAll('form button')].some(b => b.textContent.includes('Save'))`)
 	}
 	var record server.Record
 	s.get(t, "/api/engines/siskin/record", &record)
@@ -136,7 +136,7 @@ func TestAHalfTypedFigureStays(t *testing.T) {
 			field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) }`, text)
 	}
 	paste("about right")
-	see(t, page, "[data-fault]", "“about right” can’t be read as a figure")
+	see(t, page, "[data-fault]", "“about right” can't be read as a number")
 	paste(" 11.8 bar ")
 	until(t, page, `() => `+reading+` === '11.8'`)
 	press(t, page, input.Enter)

@@ -59,16 +59,16 @@ func TestADryTestByItselfFromTheStandIn(t *testing.T) {
 	at := fmt.Sprintf("localhost:%d", calls)
 	cmd, _ := bench(t, "--tcp", at, "--fault", "exhaust_valve:3:15", "--alone")
 	// Anything on this machine may call there: somebody says that it is a gauge of his, once.
-	see(t, page, "[data-asking]", "A gauge wants to speak: bench gauge")
+	see(t, page, "[data-asking]", "A gauge wants to connect: bench gauge")
 	click(t, page, "[data-asking] button", "Connect")
-	see(t, page, "[data-kept]", "2 readings kept")
+	see(t, page, "[data-kept]", "2 readings saved")
 	see(t, page, "[data-live][data-phase=rising]", ".")
 	require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
-	see(t, page, "[data-gauge-fault]", "bench gauge was unplugged in mid-pull: nothing of that pull is kept")
-	see(t, page, "[data-kept]", "2 readings kept")
+	see(t, page, "[data-gauge-fault]", "bench gauge was unplugged in the middle of a reading")
+	see(t, page, "[data-kept]", "2 readings saved")
 	// By hand meanwhile: the sheet does not wait for a gauge.
 	press(t, page, '1', '8', '0', input.Enter)
-	see(t, page, "[data-kept]", "3 readings kept")
+	see(t, page, "[data-kept]", "3 readings saved")
 	_, _ = bench(t, "--tcp", at, "--fault", "exhaust_valve:3:15", "--alone")
 	see(t, page, "[data-prompt]", "All cylinders read")
 	got := s.sheet(t, "siskin")
@@ -111,7 +111,7 @@ func TestANeedleOnASerialLineIsKeptByHand(t *testing.T) {
 	press(t, page, input.Space)
 	see(t, page, "[data-live-say]", "That is it: 1")
 	see(t, page, "[data-keep]", "Save 1")
-	see(t, page, "[data-kept]", "0 readings kept")
+	see(t, page, "[data-kept]", "0 readings saved")
 	ink, err := page.Eval(`() => {
 		const c = document.querySelector('[data-live-curve]'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data
 		let dark = 0
@@ -121,14 +121,14 @@ func TestANeedleOnASerialLineIsKeptByHand(t *testing.T) {
 	require.NoError(t, err)
 	assert.Greater(t, ink.Value.Int(), 300, "the curve is drawn")
 	press(t, page, input.Enter)
-	see(t, page, "[data-kept]", "1 reading kept")
+	see(t, page, "[data-kept]", "1 reading saved")
 	see(t, page, "[data-prompt]", "1 again: two must agree")
 	see(t, page, "[data-live-say]", "The gauge is open")
 	// A figure that is being typed is what Enter keeps, whatever the gauge shows.
 	press(t, page, input.Space)
 	see(t, page, "[data-live-say]", "That is it")
 	press(t, page, '1', '9', '2', input.Enter)
-	see(t, page, "[data-kept]", "2 readings kept")
+	see(t, page, "[data-kept]", "2 readings saved")
 	got := s.sheet(t, "siskin")
 	assert.Equal(t, 192.0, got.Cells[0].Pulls[1].Value)
 	// With the hands off again, what was typed in the place of that pull is not kept a second time, in the next cylinder's row.
@@ -175,7 +175,7 @@ func TestAWrongGaugeIsSaidOnTheSheet(t *testing.T) {
 	see(t, page, "[data-asking]", "other gauge")
 	click(t, page, "[data-asking] button", "Connect")
 	see(t, page, "[data-others]", "Two gauges are connected; bench gauge at 127.0.0.1 is used")
-	click(t, page, "[data-others] button", "Hear other gauge")
+	click(t, page, "[data-others] button", "Use other gauge")
 	see(t, page, "[data-others]", "Two gauges are connected; other gauge")
 }
 
@@ -196,7 +196,7 @@ func calling(t *testing.T, at, name, lines string) net.Conn {
 // practised opens practice and puts one engine of the course on the stand, by keyboard alone.
 func practised(t *testing.T, page *rod.Page, lesson string) {
 	t.Helper()
-	see(t, page, "[data-judged]", "of 12 judged right")
+	see(t, page, "[data-judged]", "of 12 right")
 	page.MustEval(`l => document.querySelector('[data-lesson=' + l + '] button').focus()`, lesson)
 	press(t, page, input.Enter)
 	see(t, page, "[data-prompt]", "next: 1")
@@ -213,7 +213,7 @@ func TestAPracticeEngineIsJudgedByKeyboard(t *testing.T) {
 	for n := 1; n <= 8; n++ {
 		see(t, page, "[data-live][data-phase=open]", ".")
 		press(t, page, input.Space)
-		see(t, page, "[data-kept]", fmt.Sprintf("%d readings? kept", n))
+		see(t, page, "[data-kept]", fmt.Sprintf("%d readings? saved", n))
 	}
 	see(t, page, "[data-prompt]", "All cylinders read")
 	assert.Empty(t, axe(t, page, everything))
@@ -229,7 +229,7 @@ func TestAPracticeEngineIsJudgedByKeyboard(t *testing.T) {
 	press(t, page, 'I')
 	see(t, page, "[data-said]", "At the intake: nothing")
 	press(t, page, 'e', '3', input.Enter)
-	see(t, page, "[data-kept]", "9 readings kept")
+	see(t, page, "[data-kept]", "9 readings saved")
 	press(t, page, 'a')
 	see(t, page, "[role=dialog] h2", "At the engine")
 	assert.Empty(t, axe(t, page, everything))
@@ -255,7 +255,7 @@ func TestAPracticeEngineIsJudgedByKeyboard(t *testing.T) {
 	}
 	press(t, page, input.Enter)
 	see(t, page, "[data-truth]", "Cylinder 3: exhaust valve, 24 points of leak")
-	see(t, page, "[data-decided]", "Cylinder 3: exhaust valve; do not run it")
+	see(t, page, "[data-decided]", "Cylinder 3: exhaust valve; don't run it")
 	assert.Empty(t, axe(t, page, everything))
 	var page2 server.PracticePage
 	s.get(t, "/practice/api/practice", &page2)
@@ -288,15 +288,15 @@ func TestDirtIsSnappedOffInPractice(t *testing.T) {
 		press(t, page, 'l', input.Enter)
 	}
 	leak("At the tailpipe: a (clear hiss|strong blow of air)")
-	see(t, page, "[data-kept]", "1 reading kept")
+	see(t, page, "[data-kept]", "1 reading saved")
 	press(t, page, 'a')
 	see(t, page, "[role=dialog] h2", "At the engine")
 	page.MustEval(`() => { const of = document.querySelector('[data-of]'); of.value = '4'; of.dispatchEvent(new Event('change')) }`)
-	click(t, page, "[data-do=snap]", "Snap its valves, 4")
+	click(t, page, "[data-do=snap]", "Snap the valves, 4")
 	see(t, page, "[data-said]", "The valves of 4 were snapped")
 	until(t, page, `() => document.querySelector('[data-current]').textContent.trim() === '4'`)
 	leak("At the tailpipe: nothing")
-	see(t, page, "[data-kept]", "2 readings kept")
+	see(t, page, "[data-kept]", "2 readings saved")
 	deadline := time.Now().Add(10 * time.Second)
 	for {
 		var k server.PracticeCase

@@ -38,7 +38,7 @@ func TestASpreadsheetComesInOnTheScreen(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir())
 	page := s.open(t, "/import", 1280, 800)
 	handed(t, page, "notebook.csv", notebook)
-	see(t, page, "[data-sentence]", "3 tests of Teal 1600, read from 6 rows; 1 not taken")
+	see(t, page, "[data-sentence]", "3 tests of Teal 1600, read from 6 rows; 1 refused")
 	see(t, page, "[data-refused]", "Row 5, Zyl. 3")
 	click(t, page, "[data-take]", "The question first")
 	see(t, page, "[role=alert]", "Answer the question first")
@@ -46,7 +46,7 @@ func TestASpreadsheetComesInOnTheScreen(t *testing.T) {
 	click(t, page, "[data-choice=dmy]", "day first")
 	see(t, page, "[data-test]", "2031-06-05")
 	click(t, page, "[data-take]", "Import 3 tests")
-	see(t, page, "[data-sentence]", "a new engine, 3 tests came in")
+	see(t, page, "[data-sentence]", "a new engine, 3 tests imported")
 	click(t, page, "[data-sentence] a", "Teal 1600")
 	see(t, page, "[role=heading]", "Teal 1600")
 	again := s.open(t, "/import", 390, 844)
@@ -66,7 +66,7 @@ func TestAColumnIsCorrectedByPicking(t *testing.T) {
 	require.NoError(t, field.Select([]string{"ignored"}, true, rod.SelectorTypeText))
 	see(t, page, "[data-test]", "2 \\(Beta\\): 152 psi$")
 	click(t, page, "[data-take]", "Import 2 tests")
-	see(t, page, "[data-sentence]", "2 tests came in")
+	see(t, page, "[data-sentence]", "2 tests imported")
 }
 
 func TestALogThatSaysOtherwiseIsLaidBesideAndChosen(t *testing.T) {
@@ -103,7 +103,7 @@ func TestACopyIsPutBackFromTheScreen(t *testing.T) {
 	heron := rack.Engines[0].ID
 	s.tell(t, map[string]any{"id": "late", "engine": heron, "kind": "note", "body": map[string]any{"text": "typed after the copy"}})
 	click(t, page, "[data-copy] button", "Look inside")
-	see(t, page, "[data-inside]", "1 entry typed since would be set\\s+aside")
+	see(t, page, "[data-inside]", "One entry typed since would be set\\s+aside")
 	click(t, page, "[data-restore]", "Restore this backup")
 	click(t, page, "[data-sure]", "Restore")
 	require.Eventually(t, func() bool {
@@ -165,7 +165,7 @@ func TestAPaperIsOpenedAndCheckedOnTheScreen(t *testing.T) {
 		click(t, desk, "button", "Check it")
 		see(t, desk, "[data-found],[data-fault]", pattern)
 	}
-	check(words, "Bittern: the log says, digit for digit")
+	check(words, "Bittern: the log matches the paper, digit for digit")
 	check("not a code", "not the code of a paper")
 	check("acorn acorn acorn acorn acorn acorn acorn acorn", "No test or history here")
 }
@@ -238,7 +238,7 @@ func TestAThirdLogThatIsBadLeavesTheOthersAndIsNotDoubled(t *testing.T) {
 	for range 2 {
 		_, complaint, exit := braxel(t, all, "import", "--data", data, "-")
 		assert.Equal(t, 1, exit)
-		assert.Contains(t, complaint, "log 3 is refused")
+		assert.Contains(t, complaint, "log 3 refused")
 		assert.Contains(t, complaint, "/sessions/0/compression/0/pulls/0/unit")
 		out, _, _ := braxel(t, "", "export", "--data", data)
 		assert.Equal(t, 2, strings.Count(out, "\n"))
@@ -254,7 +254,7 @@ func TestWhatIsNoLogIsRefusedBeforeItIsRead(t *testing.T) {
 	require.NoError(t, f.Close())
 	_, complaint, exit := braxel(t, "", "judge", large)
 	assert.Equal(t, 1, exit)
-	assert.Contains(t, complaint, "more than 128 MB")
+	assert.Contains(t, complaint, "larger than 128 MB")
 	for what, text := range map[string]string{
 		"brackets": strings.Repeat("[", 20<<20), "ones": `{"x":[` + strings.Repeat("1,", 10<<20) + "1]}", "a word": `"` + strings.Repeat("a", 20<<20),
 	} {

@@ -51,7 +51,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	see(t, page, "h1", "old tests")
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	paste(t, page, twenty())
-	see(t, page, "[data-faults] li", `Row 7, 1.*“17l” is no reading`)
+	see(t, page, "[data-faults] li", `Row 7, 1.*“17l” is not a reading`)
 	see(t, page, "button", "Save 19 tests")
 
 	// What is typed outlives the page.
@@ -62,7 +62,7 @@ func TestTwentyOldTestsArePastedAndACellIsMended(t *testing.T) {
 	until(t, page, `() => document.activeElement?.dataset.at.startsWith('7 ')`)
 	until(t, page, `() => !document.querySelector('[data-faults]')`)
 	click(t, page, "button", "Save 20 tests")
-	see(t, page, "[data-word]", "20 tests kept")
+	see(t, page, "[data-word]", "20 tests saved")
 	var engine server.EnginePage
 	s.get(t, "/api/engines/siskin", &engine)
 	require.Len(t, engine.Tests, 20)
@@ -113,7 +113,7 @@ func TestAnOldTestIsTypedByKeysAlone(t *testing.T) {
 	until(t, page, `() => document.activeElement?.dataset.at === '0 0'`)
 	see(t, page, "[data-said]", "Cylinder 5")
 	click(t, page, "button", "Save this test")
-	see(t, page, "[data-asked]", "2190-04-02 is still to come")
+	see(t, page, "[data-asked]", "2190-04-02 is in the future")
 	press(t, page, input.Enter) // no, mend it
 	see(t, page, "[role=region]", ".")
 	until(t, page, `() => !document.querySelector('[data-asked]')`)

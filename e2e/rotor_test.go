@@ -59,8 +59,8 @@ func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
 
 	// A peak below its own pulses, and a count that no starter turns: named at the fields, and nothing typed is lost.
 	film(t, page, "90", "250", "100", "64", "98")
-	see(t, page, "[data-fault]", "held peak: a pulse of 100 stands above the held peak of 90")
-	assert.Contains(t, text(page), "250 pulses in 5 s would be 3000 turns a minute")
+	see(t, page, "[data-fault]", "held peak: a pulse of 100 is above the held peak of 90")
+	assert.Contains(t, text(page), "250 pulses in 5 s would be 3000 rpm")
 	assert.Equal(t, "64", page.MustElement("input[name=face2]").MustProperty("value").Str())
 	page.MustElement("input[name=held]").MustSelectAllText()
 	press(t, page, keysOf("112")...)
@@ -68,7 +68,7 @@ func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
 	press(t, page, keysOf("20")...)
 	page.MustElement("[data-keep]").MustClick()
 	see(t, page, "[data-prompt]", "All rotors read")
-	see(t, page, `[data-says="2"]`, "face 2 stands 32 % below the highest of its rotor: an apex seal")
+	see(t, page, `[data-says="2"]`, "face 2 is 32 % below the highest of its rotor: an apex seal")
 	see(t, page, "[data-sentence]", "Rotor 2")
 
 	// The figures by another way: what a flicker lags is put back, and 20 pulses in 5 s are 240 a minute, between 200 and 250.

@@ -44,7 +44,7 @@ func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
 			n++
 			until(t, sheet, kept(n))
 			if n < 12 {
-				word("wait", fmt.Sprintf("%d kept", 170+c))
+				word("wait", fmt.Sprintf("%d saved", 170+c))
 			}
 		}
 	}

@@ -99,7 +99,7 @@ func TestNothingPressedByMistakeBecomesAReading(t *testing.T) {
 
 	// A question mark is one in a note, and a letter in the beats is no strike.
 	require.NoError(t, page.Navigate(s.url+"/engines/curlew"))
-	see(t, page, "button", "Go on with the test|Start a test")
+	see(t, page, "button", "Continue the test|Start a test")
 	for _, word := range []string{"what?", "x t n"} {
 		require.NoError(t, page.Navigate(s.url+"/"))
 		see(t, page, "a", "New engine")

@@ -174,7 +174,7 @@ func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
 func crankLinnet(t *testing.T, _ *shop, page *rod.Page) {
 	practised(t, page, "burnt")
 	press(t, page, input.Space)
-	see(t, page, "[data-kept]", "1 reading kept")
+	see(t, page, "[data-kept]", "1 reading saved")
 	require.NoError(t, page.MustElement("[data-hands]").Click(proto.InputMouseButtonLeft, 1))
 	see(t, page, "[data-live][data-phase=open]", ".")
 	press(t, page, input.Space)

@@ -35,7 +35,7 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 
 	fill(t, page, "^held, psi", "77")
 	fill(t, page, "^supply, psi", "-5")
-	see(t, page, "[data-fault]", "^type a pressure from 0 to 1450 psi$")
+	see(t, page, "[data-fault]", "^must be a pressure between 0 and 1450 psi$")
 	fill(t, page, "^supply, psi", "82")
 
 	see(t, page, "label", "^pressure$")
@@ -43,7 +43,7 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 	require.NoError(t, err)
 	see(t, page, "label", "^supply, bar")
 	fill(t, page, "^supply, bar", "-5")
-	see(t, page, "[data-fault]", "^type a pressure from 0 to 100 bar$")
+	see(t, page, "[data-fault]", "^must be a pressure between 0 and 100 bar$")
 	require.NoError(t, page.Reload())
 	see(t, page, "label", "^supply, bar")
 }
@@ -58,7 +58,7 @@ func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
 	require.NoError(t, err)
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '101')`)
 	require.NoError(t, see(t, page, "button", "Save to its notes").Click("left", 1))
-	see(t, page, "[role=status]", "Bittern’s notebook")
+	see(t, page, "[role=status]", "Bittern's notes")
 	require.NoError(t, page.Navigate(s.url+"/engines/bittern"))
 	see(t, page, "section", `Cranking pressure: low \d+ psi.*\(from bore 101 mm`)
 }

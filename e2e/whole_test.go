@@ -96,7 +96,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	k.press(t, 'a')
 	until(t, page, `() => document.querySelectorAll('ul input:not(:checked)').length === 0`)
 	k.press(t, input.Enter)
-	see(t, page, "header p", "Cylinder 5 .*points more than is usual.*Most likely its rings or bore")
+	see(t, page, "header p", "Cylinder 5 .*points above typical.*Most likely its rings or bore")
 	see(t, page, "[data-decision]", "Find the cause before")
 
 	assert.Equal(t, 96, k.count, "keys of a whole test of a six: 114 before a pull could be typed as the same again, and plugs as good together")
@@ -130,16 +130,16 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 		for _, d := range fmt.Sprint(psi) {
 			touch(t, page, "button", "^"+string(d)+"$")
 		}
-		touch(t, page, "button", "^Keep it")
+		touch(t, page, "button", "^Save")
 	})
 	touch(t, page, "nav a", "Leak-down")
 	see(t, page, "[data-prompt]", "Bring 1 to TDC")
 	touch(t, page, "button", "^9$")
 	touch(t, page, "button", "^6$")
-	touch(t, page, "button", "^Keep it") // it asks where it is heard
+	touch(t, page, "button", "^Save") // it asks where it is heard
 	touch(t, page, "button", "^oil filler")
 	touch(t, page, "button", "^faint")
-	touch(t, page, "button", "^Keep it")
+	touch(t, page, "button", "^Save")
 	until(t, page, kept(13))
 	touch(t, page, "nav a", "Findings")
 	see(t, page, "td", "oil filler, faint")

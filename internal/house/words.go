@@ -26,6 +26,9 @@ func (p Package) Said() (calls []Said, literals []string) {
 			case *ast.BasicLit:
 				if text, ok := textOf(n); ok {
 					literals = append(literals, text)
+					for _, m := range quoted.FindAllStringSubmatch(text, -1) { // a template says its texts itself
+						literals = append(literals, m[1])
+					}
 				}
 			case *ast.CallExpr:
 				if one, ok := p.said(n); ok {
@@ -37,6 +40,9 @@ func (p Package) Said() (calls []Said, literals []string) {
 	}
 	return calls, literals
 }
+
+// quoted is an id within a template.
+var quoted = regexp.MustCompile(`says "([a-z]+\.[a-z0-9-]+)"`)
 
 // said reads a call of say.Text or say.Error.
 func (p Package) said(call *ast.CallExpr) (Said, bool) {

@@ -21,14 +21,15 @@ type Rescue struct {
 	Restore func() // ends the server and has the copy put back
 }
 
-var rescuePage = template.Must(template.New("").Parse(`<!doctype html><html lang="en"><meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1"><title>Braxel cannot open its data</title>
-<main><h1>Braxel cannot open its data</h1><p>{{.Why}}</p>
-{{if .Failed}}<p>The copy could not be put back: {{.Failed}}</p>{{end}}
-{{if .Copy}}<p>The newest good copy is of <b>{{.Made}}</b>:<br>{{.Copy}}</p>
-<form method="post" action="/rescue"><button>Put this copy back</button></form>
-<p>What is there now is kept aside, as it is. Nothing is thrown away.</p>
-{{else}}<p>No good copy was found. If you have one elsewhere: <code>braxel restore FILE</code></p>{{end}}
+// The texts of the page are said from the catalogue, as everywhere.
+var rescuePage = template.Must(template.New("").Funcs(template.FuncMap{"says": say.Text}).Parse(`<!doctype html><html lang="en"><meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1"><title>{{says "server.rescue-title"}}</title>
+<main><h1>{{says "server.rescue-title"}}</h1><p>{{.Why}}</p>
+{{if .Failed}}<p>{{says "server.rescue-failed" "why" .Failed}}</p>{{end}}
+{{if .Copy}}<p>{{says "server.rescue-newest" "made" .Made}}<br>{{.Copy}}</p>
+<form method="post" action="/rescue"><button>{{says "server.rescue-restore"}}</button></form>
+<p>{{says "server.rescue-kept-aside"}}</p>
+{{else}}<p>{{says "server.rescue-none"}} <code>braxel restore FILE</code></p>{{end}}
 </main></html>`))
 
 // New returns the application, ready to listen.
@@ -47,7 +48,7 @@ func (r Rescue) New() *fiber.App {
 		}
 		r.Restore()
 		x.Set("Content-Type", "text/html; charset=utf-8")
-		return x.SendString(`<!doctype html><meta http-equiv="refresh" content="2; url=/"><title>Braxel</title><p>The copy is being put back.</p>`)
+		return x.SendString(`<!doctype html><meta http-equiv="refresh" content="2; url=/"><title>Braxel</title><p>` + say.Text("server.rescue-under-way") + `</p>`)
 	})
 	app.All("/api/*", func(fiber.Ctx) error {
 		return fiber.NewError(http.StatusServiceUnavailable, say.Text("server.braxel-cant-open-data-open"))

@@ -108,7 +108,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
         "
         required
     /></LabelledField>
-    <button class="button-main">{{ says('cancel') }}</button>
+    <button class="button-main">{{ says('save') }}</button>
     <LabelledField v-if="form.kind === 'event'" :label="says('needs-test-because')" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
         <option value="">{{ says('nothing-special') }}</option>

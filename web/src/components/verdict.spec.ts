@@ -58,12 +58,12 @@ describe('DueLine', () => {
     const text = mount(DueLine, { props: { due, unit: 'h' } })
       .text()
       .replace(/\s+/g, ' ')
-    expect(text).toBe('Next test by 37 h or 24 July 2032: at this pace it leaks.')
+    expect(text).toBe('Next test by 37 h or 24 Jul 2032: at this pace it leaks.')
   })
 
   it('is short on the rack, and goes without a meter', () => {
     const short = mount(DueLine, { props: { due: { by_date: '2032-07-24', why: '' }, short: true } })
-    expect(short.text().replace(/\s+/g, ' ')).toBe('due 24 July 2032')
+    expect(short.text().replace(/\s+/g, ' ')).toBe('due 24 Jul 2032')
   })
 })
 

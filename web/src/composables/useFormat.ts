@@ -3,9 +3,9 @@ import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
 
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' })
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
 
-/** A date of the log as one says it: 6 August 2032. */
+/** A date of the log as people write it: 6 Aug 2032. */
 export function longDate(iso: string): string {
   return day.format(new Date(`${iso}T00:00:00Z`))
 }

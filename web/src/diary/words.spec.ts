@@ -24,6 +24,6 @@ describe('when something is due', () => {
     expect(whenOf(reached)).toBe('overdue since 45 h')
   })
   it('says until when it was put off', () => {
-    expect(whenOf({ ...item, standing: 'put off', put_off: '2033-06-01' })).toBe('postponed until 1 June 2033')
+    expect(whenOf({ ...item, standing: 'put off', put_off: '2033-06-01' })).toBe('postponed until 1 Jun 2033')
   })
 })

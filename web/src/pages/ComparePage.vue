@@ -85,7 +85,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
     </template>
     <template v-else-if="picks.length === 0">
       <h1 class="text-3xl font-semibold">{{ says('compare') }}</h1>
-      <p class="mt-2 max-w-2xl text-lg">
+      <p class="mt-1 max-w-4xl text-lg">
         {{ says('did-repair-help-what-did') }}
       </p>
     </template>

@@ -97,8 +97,13 @@ useKeys([])
 @media (min-width: 64rem) {
   .guide p:has(> img) {
     float: right;
-    width: 46%;
-    margin: 0.2rem 0 0.8rem 1.6rem;
+    width: 42%;
+    margin: 0.2rem 0 0.6rem 1.6rem;
+  }
+  .guide img {
+    max-height: 17.5rem;
+    object-fit: contain;
+    object-position: right top;
   }
 }
 

@@ -18,7 +18,7 @@ const rack = useQuery(rackQuery)
 const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
 const places = [
   { to: '/import', name: says('import'), words: says('spreadsheet-or-logs-from-another') },
-  { to: '/copies', name: 'Copies', words: says('one-day-second-place-too') },
+  { to: '/copies', name: says('backups'), words: says('one-day-second-place-too') },
   { to: '/devices', name: 'Devices', words: says('let-phones-network-connect-or') },
   { to: '/protocols', name: 'Protocols', words: says('how-shop-tests') },
   { to: '/rules', name: 'Rules', words: says('limits-intervals-odds-where-your') },
@@ -78,6 +78,7 @@ useKeys([])
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
     <h1 class="text-3xl font-semibold">{{ rack.data.value?.shop || 'Shop' }}</h1>
+    <p class="mt-1 text-lg">{{ says('your-data-devices-rules') }}</p>
     <div class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-2">
       <ul class="self-start border-t border-rule">
         <li v-for="p in places" :key="p.to" class="border-b border-rule">
@@ -87,100 +88,102 @@ useKeys([])
           </RouterLink>
         </li>
       </ul>
-      <section :aria-label="says('export')">
-        <p v-if="said.data.value?.opened" class="mb-6 text-lg" data-said-found>
-          {{
-            says('opened-braxel-had-named-right', {
-              n: said.data.value.opened,
-              right: said.data.value.right,
-            })
-          }}
-        </p>
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('export') }}</h2>
-        <p class="mt-2">
-          {{ says('open-formats-outlive-program-logs') }}
-        </p>
-        <div class="mt-2 flex flex-wrap items-end gap-3">
-          <LabelledField :label="says('which')">
-            <select v-model="which" class="field min-w-48">
-              <option value="">{{ says('every-engine') }}</option>
-              <option v-for="e in engines" :key="e.id" :value="e.id">{{ e.name }}</option>
-            </select>
-          </LabelledField>
-          <a class="button-plain" :href="out('zip')" download data-export="zip">{{ says('logs-with-photos-zip') }}</a>
-          <a class="button-plain" :href="out('jsonl')" download>{{ says('logs-jsonl') }}</a>
-          <a class="button-plain" :href="out('csv')" download>{{ says('readings-csv') }}</a>
-        </div>
-      </section>
-      <section :aria-label="says('check-paper')">
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('check-paper') }}</h2>
-        <form class="mt-2" @submit.prevent="verify">
-          <LabelledField :label="says('eight-words-fingerprint-or-what')" :fault="codeFault || undefined">
-            <input v-model="code" class="field w-full text-lg" maxlength="2000" autocapitalize="off" data-code />
-          </LabelledField>
-          <button class="button-plain mt-2" :disabled="!code.trim()">{{ says('check') }}</button>
-        </form>
-        <p
-          v-if="found"
-          role="status"
-          class="mt-3 border-l-4 pl-3 text-lg"
-          :class="found.same ? 'border-verdigris' : 'border-act font-semibold'"
-          data-found
-        >
-          {{ found.words }}
-        </p>
-      </section>
-      <section :aria-label="says('two-machines-one-shop')">
-        <h2 class="border-b border-rule pb-1 font-semibold">{{ says('two-machines-one-shop') }}</h2>
-        <p class="mt-2">
-          {{ says('laptop-at-track-computer-shop') }} <code class="figures bg-track px-1">--lan</code>.
-        </p>
-        <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="sync">
-          <LabelledField :label="says('address')" class="grow">
-            <input
-              v-model="address"
-              class="field figures w-full"
-              placeholder="http://192.168.1.20:8314"
-              maxlength="200"
-              data-peer
-            />
-          </LabelledField>
-          <LabelledField :label="says('passcode')">
-            <input
-              v-model="passcode"
-              class="field figures w-32"
-              inputmode="numeric"
-              maxlength="40"
-              autocomplete="off"
-            />
-          </LabelledField>
-          <button class="button-plain" :disabled="busy || !address.trim()">
-            {{ busy ? 'Exchanging…' : 'Exchange' }}
-          </button>
-        </form>
-        <p v-if="syncFault" role="alert" class="mt-2 font-semibold">{{ syncFault }}</p>
-        <div v-if="synced" role="status" class="mt-3 border-l-4 border-verdigris pl-3 text-lg" data-synced>
-          <p>
+      <div class="grid content-start gap-y-8">
+        <section :aria-label="says('export')">
+          <p v-if="said.data.value?.opened" class="mb-6 text-lg" data-said-found>
             {{
-              says('came-went', {
-                entries: says('entries', { n: synced.got }),
-                gave: synced.gave,
-                photo: says('photos', { n: synced.pictures }),
-                same:
-                  synced.got + synced.gave + synced.pictures === 0
-                    ? says('both-already-had-same')
-                    : says('both-now-have-same'),
+              says('opened-braxel-had-named-right', {
+                n: said.data.value.opened,
+                right: said.data.value.right,
               })
             }}
           </p>
-          <p v-for="c in synced.clashes" :key="c.words">
-            <RouterLink :to="c.engine ? `/engines/${c.engine}` : '/record'" class="link">{{
-              nameOf(c.engine)
-            }}</RouterLink>: {{ c.words }}.
+          <h2 class="border-b border-rule pb-1 font-semibold">{{ says('export') }}</h2>
+          <p class="mt-2">
+            {{ says('open-formats-outlive-program-logs') }}
           </p>
-          <p v-for="m in synced.missing" :key="m">{{ m }}</p>
-        </div>
-      </section>
+          <div class="mt-2 flex flex-wrap items-end gap-3">
+            <LabelledField :label="says('which')">
+              <select v-model="which" class="field min-w-48">
+                <option value="">{{ says('every-engine') }}</option>
+                <option v-for="e in engines" :key="e.id" :value="e.id">{{ e.name }}</option>
+              </select>
+            </LabelledField>
+            <a class="button-plain" :href="out('zip')" download data-export="zip">{{ says('logs-with-photos-zip') }}</a>
+            <a class="button-plain" :href="out('jsonl')" download>{{ says('logs-jsonl') }}</a>
+            <a class="button-plain" :href="out('csv')" download>{{ says('readings-csv') }}</a>
+          </div>
+        </section>
+        <section :aria-label="says('check-paper')">
+          <h2 class="border-b border-rule pb-1 font-semibold">{{ says('check-paper') }}</h2>
+          <form class="mt-2" @submit.prevent="verify">
+            <LabelledField :label="says('eight-words-fingerprint-or-what')" :fault="codeFault || undefined">
+              <input v-model="code" class="field w-full text-lg" maxlength="2000" autocapitalize="off" data-code />
+            </LabelledField>
+            <button class="button-plain mt-2" :disabled="!code.trim()">{{ says('check') }}</button>
+          </form>
+          <p
+            v-if="found"
+            role="status"
+            class="mt-3 border-l-4 pl-3 text-lg"
+            :class="found.same ? 'border-verdigris' : 'border-act font-semibold'"
+            data-found
+          >
+            {{ found.words }}
+          </p>
+        </section>
+        <section :aria-label="says('two-machines-one-shop')">
+          <h2 class="border-b border-rule pb-1 font-semibold">{{ says('two-machines-one-shop') }}</h2>
+          <p class="mt-2">
+            {{ says('laptop-at-track-computer-shop') }} <code class="figures bg-track px-1">--lan</code>.
+          </p>
+          <form class="mt-2 flex flex-wrap items-end gap-3" @submit.prevent="sync">
+            <LabelledField :label="says('address')" class="grow">
+              <input
+                v-model="address"
+                class="field figures w-full"
+                placeholder="http://192.168.1.20:8314"
+                maxlength="200"
+                data-peer
+              />
+            </LabelledField>
+            <LabelledField :label="says('passcode')">
+              <input
+                v-model="passcode"
+                class="field figures w-32"
+                inputmode="numeric"
+                maxlength="40"
+                autocomplete="off"
+              />
+            </LabelledField>
+            <button class="button-plain" :disabled="busy || !address.trim()">
+              {{ busy ? 'Exchanging…' : 'Exchange' }}
+            </button>
+          </form>
+          <p v-if="syncFault" role="alert" class="mt-2 font-semibold">{{ syncFault }}</p>
+          <div v-if="synced" role="status" class="mt-3 border-l-4 border-verdigris pl-3 text-lg" data-synced>
+            <p>
+              {{
+                says('came-went', {
+                  entries: says('entries', { n: synced.got }),
+                  gave: synced.gave,
+                  photo: says('photos', { n: synced.pictures }),
+                  same:
+                    synced.got + synced.gave + synced.pictures === 0
+                      ? says('both-already-had-same')
+                      : says('both-now-have-same'),
+                })
+              }}
+            </p>
+            <p v-for="c in synced.clashes" :key="c.words">
+              <RouterLink :to="c.engine ? `/engines/${c.engine}` : '/record'" class="link">{{
+                nameOf(c.engine)
+              }}</RouterLink>: {{ c.words }}.
+            </p>
+            <p v-for="m in synced.missing" :key="m">{{ m }}</p>
+          </div>
+        </section>
+      </div>
     </div>
   </main>
 </template>
