@@ -128,7 +128,7 @@ func TestARefusalAndAForbiddenAnswerLoseNothingAndHoldUpNothing(t *testing.T) {
 	see(t, page, "[data-refused]", "must be between 0 and 870 psi")
 	click(t, page, "[data-refused] a", "Correct")
 	see(t, page, "[data-why]", "must be between")
-	click(t, page, "button", "^Mend$")
+	click(t, page, "button", "^Correct$")
 	fill(t, page, "^value", "151")
 	press(t, page, input.Enter)
 	see(t, page, "p", "Nothing is waiting")

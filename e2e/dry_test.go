@@ -140,7 +140,7 @@ func TestTheSecondTestNamesTheCylinderThatMovedAndNoOther(t *testing.T) {
 			assert.NotRegexp(t, c.saysNot, sentence[len("Cylinder 3"):])
 			if c.all < 1 {
 				sheet := s.open(t, "/engines/siskin/tests/test-2/dry", 390, 844)
-				see(t, sheet, "[data-remark]", "All read .* lower than at the baseline: throttle open")
+				see(t, sheet, "[data-remark]", "All read .* lower than the baseline. Throttle open")
 			}
 		})
 	}

@@ -22,22 +22,22 @@ type Happening struct {
 var Happenings = []Happening{
 	{
 		"ran-hot", say.Text("rules.ran-hot-or-lost-water"),
-		regexp.MustCompile("(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam"), 0,
+		regexp.MustCompile(`(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam`), 0,
 		say.Text("rules.test-before-you-work-hard"), say.Text("rules.heat-warps-heads-burns-gaskets"),
 	},
 	{
 		"over-revved", say.Text("rules.was-over-revved"),
-		regexp.MustCompile("(?i)over.?rev|missed shift|missed gear|valve float|bounced"), 0,
+		regexp.MustCompile(`(?i)over.?rev|missed shift|missed gear|valve float|bounced`), 0,
 		say.Text("rules.do-leak-down-before-next"), say.Text("rules.valves-may-have-met-pistons"),
 	},
 	{
 		"took-water", say.Text("rules.took-water"),
-		regexp.MustCompile("(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned"), 0,
+		regexp.MustCompile(`(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned`), 0,
 		say.Text("rules.test-before-you-start-again"), say.Text("rules.water-doesnt-give-may-have"),
 	},
 	{
 		"lost-oil", say.Text("rules.ran-without-oil"),
-		regexp.MustCompile("(?i)lost oil|oil pressure|ran dry|out of oil"), 0,
+		regexp.MustCompile(`(?i)lost oil|oil pressure|ran dry|out of oil`), 0,
 		say.Text("rules.test-before-you-work-hard"), say.Text("rules.bores-bearings-ran-without-oil"),
 	},
 	{
@@ -47,7 +47,7 @@ var Happenings = []Happening{
 	},
 	{
 		"first-run", say.Text("rules.first-run"),
-		regexp.MustCompile("(?i)first run|first start|first running|run in\\b"), 7,
+		regexp.MustCompile(`(?i)first run|first start|first running|run in\b`), 7,
 		say.Text("rules.test-hot"), say.Text("rules.rings-seats-have-bedded-now"),
 	},
 	{Kind: "other", Words: say.Text("rules.nothing-no-test-due-for"), Told: regexp.MustCompile(`$^`)},

@@ -221,7 +221,7 @@ var (
 	every     = regexp.MustCompile(`(?i)(?:interval|step|schritt|period|increment|\bdt\b|Δt|intervall|spacing|every|pas)\b\D*?` + number + `\s*(ms|us|µs|μs|s)\b`)
 	reaches   = regexp.MustCompile(`(?i)range\D*?` + number + `\s*(?:to|\.\.+|…|–|-|bis)\s*` + number + `\s*([\pL/²\d]+)`)
 	absAbout  = regexp.MustCompile(`(?i)ref|press|abs`)
-	dial      = regexp.MustCompile("(?i)\\b(needle|dial|zeiger|nadel|aiguille|naald|slow motion)\\b")
+	dial      = regexp.MustCompile(`(?i)\b(needle|dial|zeiger|nadel|aiguille|naald|slow motion)\b`)
 	cylinder  = regexp.MustCompile(`(?i)(?:cyl(?:inder)?|zyl(?:inder)?|#)\.?\s*(\d+)`)
 )
 

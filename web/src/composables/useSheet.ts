@@ -16,7 +16,7 @@ export type Sheet = Schemas['Sheet']
 export type Mode = 'dry' | 'wet'
 type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
 /** What a change says of a thing: its fields, null where one is to be empty. */
-type Changed<T> = T extends (infer _)[] ? T | null : T extends object ? { [P in keyof T]?: Changed<T[P]> | null } : T
+type Changed<T> = T extends unknown[] ? T | null : T extends object ? { [P in keyof T]?: Changed<T[P]> | null } : T
 type Head = Changed<Of<'test'>['body']>
 
 /** The problem of a refused entry, as forms show it beside their fields. */
