@@ -62,8 +62,8 @@ type Synced struct {
 	Pictures int      `json:"pictures" doc:"Photos that went either way"`
 	Engines  []string `json:"engines" doc:"Engines of which something came"`
 	Clashes  []Clash  `json:"clashes" doc:"What both changed without sight of each other; the later stands"`
-	Missing  []string `json:"missing" doc:"Photos and entries that were not taken, and why"`
-	More     bool     `json:"more,omitzero" doc:"It was broken off: begun again, it goes on"`
+	Missing  []string `json:"missing" doc:"Photos and entries that were refused, and why"`
+	More     bool     `json:"more,omitzero" doc:"It was cut off; started again, it continues"`
 }
 
 // Clash is a field that both machines changed.

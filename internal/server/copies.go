@@ -23,11 +23,11 @@ import (
 type CopiesPage struct {
 	Data    string       `json:"data" doc:"The data directory"`
 	Places  []string     `json:"places" doc:"Where copies are made: beside the data, and a second place where one is set"`
-	Copies  []store.Kept `json:"copies" doc:"The newest first"`
+	Copies  []store.Kept `json:"copies" doc:"Newest first"`
 	Missing string       `json:"missing,omitzero" doc:"What the file is known to have lost"`
 	Failed  string       `json:"failed,omitzero" doc:"Why the last copy could not be made"`
 	Local   bool         `json:"local" doc:"Whoever asks sits at the machine itself"`
-	Restore bool         `json:"restore" doc:"A copy can be put back from here"`
+	Restore bool         `json:"restore" doc:"A backup can be restored from here"`
 }
 
 // copying makes the copy of each day.

@@ -136,7 +136,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 	Device string `path:"device" maxLength:"40"`
 	Body   struct {
 		Name *string `json:"name,omitempty" minLength:"1" maxLength:"60"`
-		Shut *bool   `json:"shut,omitempty" enum:"true" doc:"It comes in again by the passcode alone"`
+		Shut *bool   `json:"shut,omitempty" enum:"true" doc:"It can connect again only with the passcode"`
 	}
 }) (*struct{}, error) {
 	if h.door == nil {

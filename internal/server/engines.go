@@ -110,8 +110,8 @@ type EnginePage struct {
 	Found    []inspect.Pair      `json:"found" doc:"What was found when it was opened, beside what had been said"`
 	Checked  *CheckedLine        `json:"checked,omitempty" doc:"Its last inspection"`
 	Begin    log.Session         `json:"begin" doc:"The head of the next test, filled from the last"`
-	Clashes  []string            `json:"clashes" doc:"Fields that two changed without sight of each other"`
-	Unplaced int                 `json:"unplaced" doc:"Entries that stand nowhere but in the record"`
+	Clashes  []string            `json:"clashes" doc:"Fields that two people changed without seeing each other's change"`
+	Unplaced int                 `json:"unplaced" doc:"Entries that are shown only in the history"`
 	Struck   string              `json:"struck,omitzero" doc:"Why the engine as a whole was struck"`
 	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key; the one that began it, as engine"`
 }

@@ -35,7 +35,7 @@ type GaugeNow struct {
 	LeakPct *float64   `json:"leak_pct,omitempty"`
 	Seconds []float64  `json:"t,omitempty" doc:"Points of the pull since the last frame: seconds since it began"`
 	Points  []float64  `json:"p,omitempty" doc:"And what the dial showed"`
-	Pulling int        `json:"of,omitzero" doc:"The pull that the points are of"`
+	Pulling int        `json:"of,omitzero" doc:"The reading the points belong to"`
 }
 
 func (h *handlers) gaugeRoutes(app routes, api huma.API) {
@@ -164,7 +164,7 @@ type takeIn struct {
 		Engine string     `json:"engine" maxLength:"120"`
 		Number int        `json:"number" minimum:"1" maximum:"64" doc:"Of the cylinder, or the rotor"`
 		Unit   units.Unit `json:"unit"`
-		Pull   int        `json:"pull,omitzero" doc:"That pull and no other; 0 for whichever the gauge shows"`
+		Pull   int        `json:"pull,omitzero" doc:"That reading and no other; 0 for whichever the gauge shows"`
 		Air    bool       `json:"air,omitzero"`
 	}
 }

@@ -179,7 +179,7 @@ type PracticeTry struct {
 type PracticeCase struct {
 	PracticeTry
 	Says      string             `json:"says"`
-	Minutes   float64            `json:"minutes" doc:"That it has taken so far"`
+	Minutes   float64            `json:"minutes" doc:"Taken so far"`
 	Costs     map[string]float64 `json:"costs" doc:"Minutes that each thing takes"`
 	Acts      []practice.Act     `json:"acts"`
 	Choices   []practice.Choice  `json:"choices"`
@@ -257,7 +257,7 @@ type beginIn struct {
 		Lesson string `json:"lesson,omitzero" maxLength:"40"`
 		Engine string `json:"engine,omitzero" maxLength:"40"`
 		Hide   string `json:"hide,omitzero" maxLength:"40" doc:"What is hidden in it; where none is named, Braxel draws that, too"`
-		Seed   uint64 `json:"seed,omitzero" doc:"Draws its scatter; 0 for any"`
+		Seed   uint64 `json:"seed,omitzero" doc:"Seed of its scatter; 0 for any"`
 	}
 }
 

@@ -42,7 +42,7 @@ type RackEngine struct {
 	Offers    []compare.Offer `json:"offers" doc:"Comparisons that its tests suggest, the latest first, two at most"`
 	Diary     []DiaryItem     `json:"diary" doc:"What is due on it, the most pressing first"`
 	Bores     []RackBore      `json:"bores" doc:"Those that are not steady"`
-	Away      bool            `json:"away,omitzero" doc:"Put away or struck: off the rack"`
+	Away      bool            `json:"away,omitzero" doc:"Archived or struck: off the rack"`
 	Pending   bool            `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
 }
 
@@ -59,7 +59,7 @@ type RackBore struct {
 type Rack struct {
 	Shop    string       `json:"shop"`
 	Engines []RackEngine `json:"engines"`
-	Away    []RackEngine `json:"away" doc:"Put away or struck"`
+	Away    []RackEngine `json:"away" doc:"Archived or struck"`
 	Pending int          `json:"pending,omitzero" doc:"How many engines are being judged anew; ask again soon"`
 }
 

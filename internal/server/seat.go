@@ -25,7 +25,7 @@ type Seat struct {
 	Foot     string  `json:"foot,omitzero" maxLength:"200"`
 	Seconds  float64 `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"To crank; the seat stops by itself after them"`
 	Most     float64 `json:"most_s,omitzero" minimum:"0" maximum:"600" doc:"The longest that it may crank"`
-	Rest     float64 `json:"rest_s,omitzero" minimum:"0" maximum:"3600" doc:"The starter is to rest so long"`
+	Rest     float64 `json:"rest_s,omitzero" minimum:"0" maximum:"3600" doc:"How long the starter should rest"`
 	Turn     float64 `json:"turn_deg,omitzero" minimum:"0" maximum:"1440"`
 	Rotation string  `json:"rotation,omitzero" enum:"clockwise,anticlockwise"`
 	Ran      float64 `json:"ran_s,omitzero" minimum:"0" maximum:"600" doc:"How long it had been so on the sheet when it was told"`

@@ -26,7 +26,7 @@ type Kept struct {
 	Made  time.Time `json:"made"`
 	Bytes int64     `json:"bytes"`
 
-	Entry   int       `json:"entry" doc:"The number of its last entry: of two copies the higher one is the newer"`
+	Entry   int       `json:"entry" doc:"The number of its last entry: of two backups the higher is the newer"`
 	Last    time.Time `json:"last" doc:"When its last entry was made, by this machine's clock"`
 	Engines int       `json:"engines" doc:"How many engines it holds"`
 	Fault   string    `json:"fault,omitzero" doc:"Why it cannot be put back"`
@@ -295,8 +295,8 @@ type InsideEngine struct {
 	Name  string `json:"name"`
 	Tests int    `json:"tests"`
 	Last  string `json:"last,omitzero" doc:"The day of its last test"`
-	Here  int    `json:"here" doc:"Tests of it that are on record here"`
-	Lost  bool   `json:"lost,omitzero" doc:"It isn't in the copy: it would be set aside"`
+	Here  int    `json:"here" doc:"Tests of it that are here"`
+	Lost  bool   `json:"lost,omitzero" doc:"It isn't in the backup, so it would be set aside"`
 }
 
 // LookInside reads a copy, or an archive of one, to its last page, and says what it holds.

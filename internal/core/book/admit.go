@@ -33,8 +33,8 @@ type Answer struct {
 	Field  string     `json:"field,omitzero" doc:"The field of the body that is refused, as a JSON Pointer"`
 	Why    string     `json:"why,omitzero"`
 	Faults log.Faults `json:"faults,omitempty" doc:"Every field that is refused"`
-	Doubt  string     `json:"doubt,omitzero" doc:"It is kept, and should be looked at again"`
-	Ask    bool       `json:"ask,omitzero" doc:"It is kept when it is handed in as sure"`
+	Doubt  string     `json:"doubt,omitzero" doc:"It is saved, and should be checked"`
+	Ask    bool       `json:"ask,omitzero" doc:"It is saved if it is sent again as sure"`
 }
 
 // Refuse makes an answer of what is wrong with an entry.

@@ -125,7 +125,7 @@ type TickBody struct {
 // moved to the place, the test or the tester that it was of.
 type MarkBody struct {
 	Entry string `json:"entry" minLength:"1" maxLength:"120"`
-	Test  string `json:"test,omitzero" maxLength:"120" doc:"For a reading that came in with a whole test; entry is then its key"`
+	Test  string `json:"test,omitzero" maxLength:"120" doc:"For a reading that was imported with a whole test; entry is then its key"`
 	Why   string `json:"why,omitzero" maxLength:"200"`
 	log.Place
 	ToTest string `json:"to_test,omitzero" maxLength:"120"`

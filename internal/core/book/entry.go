@@ -27,7 +27,7 @@ type Entry struct {
 	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,rule,put-off,kept"`
 	Body   jsontext.Value `json:"body"`
 	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held when they were changed, as far as it was seen"`
-	Sure   bool           `json:"sure,omitzero" doc:"It was asked about, and is meant"`
+	Sure   bool           `json:"sure,omitzero" doc:"It was asked about, and confirmed"`
 	Doubt  string         `json:"doubt,omitzero" maxLength:"300" doc:"Why the reading was doubted when it came in"`
 }
 

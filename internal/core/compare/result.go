@@ -41,7 +41,7 @@ type Moved struct {
 	Low    float64 `json:"low"`
 	High   float64 `json:"high"`
 	Move   Move    `json:"move" enum:"better,worse,same,untold"`
-	Chance float64 `json:"chance" doc:"How likely chance alone, a slip of testing included, makes such a change"`
+	Chance float64 `json:"chance" doc:"How likely chance alone, or a testing slip, makes such a change"`
 }
 
 // Cylinder is what became of one cylinder; what was not measured at both tests is left out.

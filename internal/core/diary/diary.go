@@ -42,7 +42,7 @@ type Item struct {
 	Meter     *float64 `json:"meter,omitempty" doc:"The reading of the meter at which it is due"`
 	Unit      string   `json:"unit,omitzero"`
 	Reached   bool     `json:"reached,omitzero" doc:"The meter has come that far"`
-	PutOff    string   `json:"put_off,omitzero" format:"date" doc:"Until when it was put off"`
+	PutOff    string   `json:"put_off,omitzero" format:"date" doc:"Until when it was postponed"`
 	PutOffWhy string   `json:"put_off_why,omitzero"`
 	PutOffKey string   `json:"put_off_key,omitzero"`
 	Test      string   `json:"test,omitzero" doc:"The test that it comes from"`

@@ -23,8 +23,8 @@ type Result struct {
 	Tests    int    `json:"tests"`
 	Sooner   []Case `json:"sooner" doc:"Said sooner of an engine of which it was said later"`
 	Later    []Case `json:"later"`
-	More     []Case `json:"more" doc:"Said of an engine of which it was never said"`
-	Never    []Case `json:"never" doc:"Never said of an engine of which it was said"`
+	More     []Case `json:"more" doc:"Said of an engine that it was never said of before"`
+	Never    []Case `json:"never" doc:"Would never have been said of an engine, and was"`
 	Other    []Case `json:"other" doc:"Another cause first"`
 	Opened   int    `json:"opened,omitzero" doc:"Faults that were opened, so that it is known what was wrong"`
 	Right    int    `json:"right,omitzero" doc:"Of those, how many are named rightly"`

@@ -19,7 +19,7 @@ import (
 type Report struct {
 	Lines   []Line   `json:"lines" doc:"In the order of the work"`
 	Done    int      `json:"done"`
-	Open    int      `json:"open" doc:"Lines that nobody has come to yet"`
+	Open    int      `json:"open" doc:"Lines not answered yet"`
 	Next    string   `json:"next,omitzero" doc:"The first of them"`
 	Advice  string   `json:"advice" enum:"buy,cheaper,leave,open"`
 	Heading string   `json:"heading" doc:"The advice in words"`

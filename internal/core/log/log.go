@@ -66,10 +66,10 @@ type Engine struct {
 	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
 	AltitudeM       *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
 	Limits          *Limits        `json:"limits,omitempty"`
-	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"Of a rotary: the maker's factors to 250 1/min, by rising speed"`
-	Plan            *Plan          `json:"plan,omitempty" doc:"How long it is left between tests, if not as others of its duty"`
+	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"Of a rotary: the maker's factors to 250 rpm, by rising speed"`
+	Plan            *Plan          `json:"plan,omitempty" doc:"Time between tests, if not as for others of its duty"`
 	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
-	Archived        bool           `json:"archived,omitzero" doc:"Put away: kept, and off the rack"`
+	Archived        bool           `json:"archived,omitzero" doc:"Archived: kept, and off the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -108,7 +108,7 @@ type Limits struct {
 	SpreadMaximum    *units.Reading `json:"spread_maximum,omitempty"`
 	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
 	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
-	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000" doc:"The speed of cranking that the figures of compression are given for"`
+	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000" doc:"The cranking speed the compression figures are given for"`
 	Rest             jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -140,7 +140,7 @@ type Tester struct {
 	OffsetKPa    float64        `json:"offset_kpa,omitzero" minimum:"-500" maximum:"500"`
 	DeadVolumeCC float64        `json:"dead_volume_cc,omitzero" minimum:"0" maximum:"100"`
 	OrificeMM    float64        `json:"orifice_mm,omitzero" exclusiveMinimum:"0" maximum:"5"`
-	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more"`
+	RepeatKPa    float64        `json:"repeat_kpa,omitzero" minimum:"0" maximum:"10000" doc:"Standard deviation of a reading, as found elsewhere; readings on the engine itself count for more"`
 	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -191,7 +191,7 @@ type Session struct {
 	Stage        string         `json:"stage,omitzero" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
 	Meter        *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	Baseline     bool           `json:"baseline,omitzero"`
-	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders that it touched, whose baseline begins anew; none named, all"`
+	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders it touched, whose baseline starts again; none named means all"`
 	Operator     string         `json:"operator,omitzero" maxLength:"120"`
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
 	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`

@@ -13,7 +13,7 @@ type Trace struct {
 	PlateauBeats *int               `json:"plateau_beats,omitempty" minimum:"0" maximum:"10000"`
 	FacesKPa     []float64          `json:"faces_kpa,omitempty" maxItems:"3"`
 	RelativePct  map[string]float64 `json:"relative_pct,omitempty" maxProperties:"64"`
-	FirstShare   float64            `json:"first_share,omitzero" minimum:"0" maximum:"2" doc:"The first beat's level as a share of the held one"`
+	FirstShare   float64            `json:"first_share,omitzero" minimum:"0" maximum:"2" doc:"The first compression's level as a share of the held one"`
 	SpeedFellPct float64            `json:"speed_fell_pct,omitzero" minimum:"0" maximum:"100"`
 	Why          string             `json:"why" maxLength:"1000"`
 	Beats        []Beat             `json:"beats,omitempty" maxItems:"4000"`

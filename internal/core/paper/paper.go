@@ -24,7 +24,7 @@ const (
 // belongs to the test above.
 type Row struct {
 	Key   string   `json:"key" minLength:"1" maxLength:"60" doc:"Names the row on the screen"`
-	Test  string   `json:"test,omitzero" maxLength:"120" doc:"The test that is on record already"`
+	Test  string   `json:"test,omitzero" maxLength:"120" doc:"The test that is here already"`
 	Date  string   `json:"date,omitzero" maxLength:"40"`
 	Meter string   `json:"meter,omitzero" maxLength:"40"`
 	Temp  string   `json:"temp,omitzero" maxLength:"20"`

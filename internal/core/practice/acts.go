@@ -14,7 +14,7 @@ type Act struct {
 	Cylinder int     `json:"cylinder,omitzero"`
 	Where    string  `json:"where,omitzero" enum:",crankcase,intake,exhaust,coolant,neighbour,plug_hole" doc:"Where one listens"`
 	At       string  `json:"at,omitzero" doc:"When, by the clock"`
-	Minutes  float64 `json:"minutes,omitzero" doc:"That it took"`
+	Minutes  float64 `json:"minutes,omitzero" doc:"Taken"`
 	Says     string  `json:"says,omitzero" doc:"What was seen or heard"`
 	Level    int     `json:"level,omitzero" doc:"How loud, of what was heard: 0 to 3"`
 }

@@ -13,7 +13,7 @@ import (
 type Task struct {
 	ID    string `json:"id"`
 	Words string `json:"words"`
-	Safe  bool   `json:"safe" doc:"It keeps somebody from harm"`
+	Safe  bool   `json:"safe" doc:"It is for safety"`
 	Undo  string `json:"undo,omitzero"`
 	// Unsaid is a line of the put-back list whose counterpart nobody ticked: it may have come off all the same.
 	Unsaid bool `json:"unsaid,omitzero" doc:"Nobody ticked that it was taken off"`

@@ -13,7 +13,7 @@ type GaugeCheck struct {
 	Pairs      int     `json:"pairs"`
 	Difference float64 `json:"difference" doc:"Other less one, mean, in their unit"`
 	SE         float64 `json:"se" doc:"Standard error of the difference"`
-	RatioPct   float64 `json:"ratio_pct" doc:"Other beyond one, % of one"`
+	RatioPct   float64 `json:"ratio_pct" doc:"Other above one, % of one"`
 	Real       bool    `json:"real" doc:"The difference is beyond twice its standard error"`
 }
 

@@ -125,7 +125,7 @@ var ErrCode = say.Error("seal.not-code-paper-type-eight")
 
 // Finding is what came of holding a paper against a log.
 type Finding struct {
-	Same   bool     `json:"same" doc:"The log says what the paper says"`
+	Same   bool     `json:"same" doc:"The log matches the paper"`
 	Engine string   `json:"engine"`
 	Tests  []string `json:"tests,omitempty" doc:"The days of the tests that it covers"`
 	Words  string   `json:"words"`

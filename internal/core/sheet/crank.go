@@ -10,9 +10,9 @@ import (
 type Crank struct {
 	Seconds float64 `json:"seconds,omitzero" doc:"To crank, where the pull is by time"`
 	Beats   int     `json:"beats,omitzero" doc:"To count, where it is by count"`
-	About   float64 `json:"about_s" doc:"How long a pull runs it, about"`
+	About   float64 `json:"about_s" doc:"About how long one reading runs it"`
 	Most    float64 `json:"most_s" doc:"The longest that a starter is run at once, seconds"`
-	Rest    float64 `json:"rest_factor" doc:"Seconds of rest that each second of cranking costs"`
+	Rest    float64 `json:"rest_factor" doc:"Seconds of rest for each second of cranking"`
 	Pedal   string  `json:"pedal,omitzero" doc:"What the helper holds"`
 	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, where it was timed"`
 }

@@ -33,7 +33,7 @@ type Sheet struct {
 	Cells     []Cell              `json:"cells"`
 	Rotors    []RotorCell         `json:"rotors,omitempty" doc:"Of a rotary, in place of cells"`
 	Prompt    Prompt              `json:"prompt"`
-	Last      string              `json:"last,omitzero" doc:"Key of the last dry pull that counts, for taking it back"`
+	Last      string              `json:"last,omitzero" doc:"Key of the last dry reading that counts, for undoing it"`
 	Wet       []WetCell           `json:"wet"`
 	WetPrompt Prompt              `json:"wet_prompt"`
 	WetLast   string              `json:"wet_last,omitzero"`
@@ -45,7 +45,7 @@ type Sheet struct {
 	Unread    []int               `json:"unread" doc:"Cylinders of which there is no figure, once there is one of any"`
 	Warnings  []string            `json:"warnings"`
 	Others    []Other             `json:"others" doc:"Readings made with another tester than the one that the head names"`
-	Kept      int                 `json:"kept" doc:"Readings on record, struck ones among them"`
+	Kept      int                 `json:"kept" doc:"Readings entered, struck ones among them"`
 	Verdict   judge.Session       `json:"verdict"`
 	Evenness  []reading.Judgement `json:"evenness"`
 }

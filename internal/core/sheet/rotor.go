@@ -32,9 +32,9 @@ type FaceCell struct {
 	Face     int            `json:"face"`
 	Pulls    []log.Pull     `json:"pulls"`
 	Reading  *units.Reading `json:"reading,omitempty" doc:"In the sheet's unit"`
-	Nominal  *units.Reading `json:"nominal,omitempty" doc:"At 250 1/min and sea level"`
+	Nominal  *units.Reading `json:"nominal,omitempty" doc:"At 250 rpm and sea level"`
 	Below    bool           `json:"below,omitzero" doc:"Below the least that the engine's limits give"`
-	Baseline *units.Reading `json:"baseline,omitempty" doc:"The mean of its rotor's faces when it was right; which face is which cannot be told from test to test"`
+	Baseline *units.Reading `json:"baseline,omitempty" doc:"The mean of its rotor's faces at the baseline; which face is which can't be told from one test to the next"`
 }
 
 // rotorCells returns a rotary's cells in order from the front.

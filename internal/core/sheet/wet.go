@@ -21,7 +21,7 @@ type WetCell struct {
 	Cell
 	Asked       bool     `json:"asked" doc:"The dry reading or the protocol asks for it"`
 	GainPct     *float64 `json:"gain_pct,omitempty"`
-	OilPct      *float64 `json:"oil_pct,omitempty" doc:"At most so much of the gain is the oil's own room"`
+	OilPct      *float64 `json:"oil_pct,omitempty" doc:"At most this much of the gain is the room the oil takes up"`
 	SiblingsPct *float64 `json:"siblings_pct,omitempty" doc:"What the other cylinders gained, their median"`
 	Says        string   `json:"says,omitzero"`
 }

@@ -71,7 +71,7 @@ type Answer struct {
 	RelativePct  map[string]float64 `json:"relative_pct,omitempty"`
 	Why          string             `json:"why"`
 	Clipped      bool               `json:"clipped,omitzero"`
-	FirstShare   float64            `json:"first_share,omitzero" doc:"The first beat's level as a share of the held one"`
+	FirstShare   float64            `json:"first_share,omitzero" doc:"The first compression's level as a share of the held one"`
 	SpeedFellPct float64            `json:"speed_fell_pct,omitzero" doc:"By how much the cranking slowed from its first whole turns to its last"`
 	Beats        []Beat             `json:"beats,omitempty"`
 }

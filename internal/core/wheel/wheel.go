@@ -22,7 +22,7 @@ type Wheel struct {
 	Steps    []layout.Step `json:"steps"`
 	Says     []string      `json:"says" doc:"What to do at each step"`
 	Marks    []Mark        `json:"marks" doc:"Where to paint, in degrees after the first cylinder's mark"`
-	Check    string        `json:"check" doc:"How to know that it is the right top dead centre"`
+	Check    string        `json:"check" doc:"How to tell that it is TDC on compression"`
 	Push     string        `json:"push,omitzero" doc:"How hard air turns the crank a little off TDC"`
 }
 

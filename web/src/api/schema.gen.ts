@@ -1066,9 +1066,9 @@ export interface components {
             ambient_kpa: number;
         };
         Answer: {
-            /** @description It is kept when it is handed in as sure */
+            /** @description It is saved if it is sent again as sure */
             ask?: boolean;
-            /** @description It is kept, and should be looked at again */
+            /** @description It is saved, and should be checked */
             doubt?: string;
             /** @description Every field that is refused */
             faults?: components["schemas"]["Fault"][];
@@ -1152,7 +1152,7 @@ export interface components {
             lesson?: string;
             /**
              * Format: int64
-             * @description Draws its scatter; 0 for any
+             * @description Seed of its scatter; 0 for any
              */
             seed?: number;
         };
@@ -1228,7 +1228,7 @@ export interface components {
         "Change-deviceRequest": {
             name?: string;
             /**
-             * @description It comes in again by the passcode alone
+             * @description It can connect again only with the passcode
              * @enum {boolean}
              */
             shut?: true;
@@ -1338,7 +1338,7 @@ export interface components {
             by: number;
             /**
              * Format: double
-             * @description How likely chance alone, a slip of testing included, makes such a change
+             * @description How likely chance alone, or a testing slip, makes such a change
              */
             chance: number;
             /** Format: double */
@@ -1423,7 +1423,7 @@ export interface components {
             throttle?: "open" | "closed" | "none";
         };
         CopiesPage: {
-            /** @description The newest first */
+            /** @description Newest first */
             copies: components["schemas"]["Kept"][];
             /** @description The data directory */
             data: string;
@@ -1435,7 +1435,7 @@ export interface components {
             missing?: string;
             /** @description Where copies are made: beside the data, and a second place where one is set */
             places: string[];
-            /** @description A copy can be put back from here */
+            /** @description A backup can be restored from here */
             restore: boolean;
         };
         CopyIn: {
@@ -1445,7 +1445,7 @@ export interface components {
         Crank: {
             /**
              * Format: double
-             * @description How long a pull runs it, about
+             * @description About how long one reading runs it
              */
             about_s: number;
             /**
@@ -1467,7 +1467,7 @@ export interface components {
             ran_s?: number;
             /**
              * Format: double
-             * @description Seconds of rest that each second of cranking costs
+             * @description Seconds of rest for each second of cranking
              */
             rest_factor: number;
             /**
@@ -1543,7 +1543,7 @@ export interface components {
             owner?: string;
             /**
              * Format: date
-             * @description Until when it was put off
+             * @description Until when it was postponed
              */
             put_off?: string;
             put_off_key?: string;
@@ -1617,7 +1617,7 @@ export interface components {
         Engine: {
             /** Format: double */
             altitude_m?: number;
-            /** @description Put away: kept, and off the rack */
+            /** @description Archived: kept, and off the rack */
             archived?: boolean;
             /** Format: double */
             bore_mm?: number;
@@ -1650,7 +1650,7 @@ export interface components {
              * @enum {string}
              */
             place?: "car" | "stand" | "sold";
-            /** @description How long it is left between tests, if not as others of its duty */
+            /** @description Time between tests, if not as for others of its duty */
             plan?: components["schemas"]["Plan"];
             /** @description How it is tested, by the protocol's id */
             protocol?: string;
@@ -1662,7 +1662,7 @@ export interface components {
             rod_mm?: number;
             /** @enum {string} */
             rotation?: "clockwise" | "anticlockwise";
-            /** @description Of a rotary: the maker's factors to 250 1/min, by rising speed */
+            /** @description Of a rotary: the maker's factors to 250 rpm, by rising speed */
             speed_table?: components["schemas"]["SpeedFactor"][];
             /** Format: double */
             stroke_mm?: number;
@@ -1684,7 +1684,7 @@ export interface components {
             caveats: string[];
             /** @description Its last inspection */
             checked?: components["schemas"]["CheckedLine"];
-            /** @description Fields that two changed without sight of each other */
+            /** @description Fields that two people changed without seeing each other's change */
             clashes: string[];
             /** @description Run it or not */
             decision?: string;
@@ -1720,7 +1720,7 @@ export interface components {
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             /**
              * Format: int64
-             * @description Entries that stand nowhere but in the record
+             * @description Entries that are shown only in the history
              */
             unplaced: number;
         };
@@ -1759,7 +1759,7 @@ export interface components {
             id: string;
             /** @enum {string} */
             kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "put-off" | "kept";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             /** @description What the changed fields held when they were changed, as far as it was seen */
             was?: string;
@@ -1845,13 +1845,13 @@ export interface components {
             months: number;
         };
         FaceCell: {
-            /** @description The mean of its rotor's faces when it was right; which face is which cannot be told from test to test */
+            /** @description The mean of its rotor's faces at the baseline; which face is which can't be told from one test to the next */
             baseline?: components["schemas"]["Reading"];
             /** @description Below the least that the engine's limits give */
             below?: boolean;
             /** Format: int64 */
             face: number;
-            /** @description At 250 1/min and sea level */
+            /** @description At 250 rpm and sea level */
             nominal?: components["schemas"]["Reading"];
             pulls: components["schemas"]["Pull"][];
             /** @description In the sheet's unit */
@@ -1904,7 +1904,7 @@ export interface components {
         };
         Finding: {
             engine: string;
-            /** @description The log says what the paper says */
+            /** @description The log matches the paper */
             same: boolean;
             /** @description The days of the tests that it covers */
             tests?: string[];
@@ -1946,7 +1946,7 @@ export interface components {
             pairs: number;
             /**
              * Format: double
-             * @description Other beyond one, % of one
+             * @description Other above one, % of one
              */
             ratio_pct: number;
             /** @description The difference is beyond twice its standard error */
@@ -1976,7 +1976,7 @@ export interface components {
             needle: number;
             /**
              * Format: int64
-             * @description The pull that the points are of
+             * @description The reading the points belong to
              */
             of?: number;
             /** @description And what the dial showed */
@@ -2045,9 +2045,9 @@ export interface components {
              */
             engines: number;
             later: components["schemas"]["HindsightCase"][];
-            /** @description Said of an engine of which it was never said */
+            /** @description Said of an engine that it was never said of before */
             more: components["schemas"]["HindsightCase"][];
-            /** @description Never said of an engine of which it was said */
+            /** @description Would never have been said of an engine, and was */
             never: components["schemas"]["HindsightCase"][];
             /**
              * Format: int64
@@ -2125,13 +2125,13 @@ export interface components {
         InsideEngine: {
             /**
              * Format: int64
-             * @description Tests of it that are on record here
+             * @description Tests of it that are here
              */
             here: number;
             id: string;
             /** @description The day of its last test */
             last?: string;
-            /** @description It isn't in the copy: it would be set aside */
+            /** @description It isn't in the backup, so it would be set aside */
             lost?: boolean;
             name: string;
             /** Format: int64 */
@@ -2159,7 +2159,7 @@ export interface components {
             next?: string;
             /**
              * Format: int64
-             * @description Lines that nobody has come to yet
+             * @description Lines not answered yet
              */
             open: number;
             /** @description The test is not finished: lines may be answered */
@@ -2282,7 +2282,7 @@ export interface components {
             engines: number;
             /**
              * Format: int64
-             * @description The number of its last entry: of two copies the higher one is the newer
+             * @description The number of its last entry: of two backups the higher is the newer
              */
             entry: number;
             /** @description Why it cannot be put back */
@@ -2409,7 +2409,7 @@ export interface components {
         Limits: {
             /**
              * Format: double
-             * @description The speed of cranking that the figures of compression are given for
+             * @description The cranking speed the compression figures are given for
              */
             at_rpm?: number;
             compression_minimum?: components["schemas"]["Reading"];
@@ -2487,7 +2487,7 @@ export interface components {
             face?: number;
             /** Format: int64 */
             rotor?: number;
-            /** @description For a reading that came in with a whole test; entry is then its key */
+            /** @description For a reading that was imported with a whole test; entry is then its key */
             test?: string;
             tester?: string;
             to_test?: string;
@@ -2610,7 +2610,7 @@ export interface components {
             meter?: string;
             note?: string;
             temp?: string;
-            /** @description The test that is on record already */
+            /** @description The test that is here already */
             test?: string;
             /** @description psi where nothing is said */
             unit?: string;
@@ -2715,7 +2715,7 @@ export interface components {
             level?: number;
             /**
              * Format: double
-             * @description That it took
+             * @description Taken
              */
             minutes?: number;
             /** @description What was seen or heard */
@@ -2746,7 +2746,7 @@ export interface components {
             engine: string;
             /**
              * Format: double
-             * @description That it has taken so far
+             * @description Taken so far
              */
             minutes: number;
             name: string;
@@ -2800,7 +2800,7 @@ export interface components {
             look?: components["schemas"]["Observation"];
             /**
              * Format: double
-             * @description That it took
+             * @description Taken
              */
             minutes?: number;
             /** @description What was seen or heard */
@@ -3016,7 +3016,7 @@ export interface components {
             why: string;
         };
         Rack: {
-            /** @description Put away or struck */
+            /** @description Archived or struck */
             away: components["schemas"]["RackEngine"][];
             engines: components["schemas"]["RackEngine"][];
             /**
@@ -3034,7 +3034,7 @@ export interface components {
         };
         RackEngine: {
             about: string;
-            /** @description Put away or struck: off the rack */
+            /** @description Archived or struck: off the rack */
             away?: boolean;
             /** @description Those that are not steady */
             bores: components["schemas"]["RackBore"][];
@@ -3287,7 +3287,7 @@ export interface components {
             ran_s?: number;
             /**
              * Format: double
-             * @description The starter is to rest so long
+             * @description How long the starter should rest
              */
             rest_s?: number;
             /** @enum {string} */
@@ -3343,7 +3343,7 @@ export interface components {
             struck?: string;
             /** @description What has been done of the lists before and after the test */
             ticks?: string[];
-            /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+            /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
             touched?: number[];
         };
         Sheet: {
@@ -3364,10 +3364,10 @@ export interface components {
             evenness: components["schemas"]["Judgement"][];
             /**
              * Format: int64
-             * @description Readings on record, struck ones among them
+             * @description Readings entered, struck ones among them
              */
             kept: number;
-            /** @description Key of the last dry pull that counts, for taking it back */
+            /** @description Key of the last dry reading that counts, for undoing it */
             last?: string;
             /**
              * Format: double
@@ -3620,9 +3620,9 @@ export interface components {
              * @description Entries that came here
              */
             got: number;
-            /** @description Photos and entries that were not taken, and why */
+            /** @description Photos and entries that were refused, and why */
             missing: string[];
-            /** @description It was broken off: begun again, it goes on */
+            /** @description It was cut off; started again, it continues */
             more?: boolean;
             /**
              * Format: int64
@@ -3658,7 +3658,7 @@ export interface components {
             number: number;
             /**
              * Format: int64
-             * @description That pull and no other; 0 for whichever the gauge shows
+             * @description That reading and no other; 0 for whichever the gauge shows
              */
             pull?: number;
             /** @enum {string} */
@@ -3690,7 +3690,7 @@ export interface components {
         };
         Task: {
             id: string;
-            /** @description It keeps somebody from harm */
+            /** @description It is for safety */
             safe: boolean;
             undo?: string;
             /** @description Nobody ticked that it was taken off */
@@ -3739,7 +3739,7 @@ export interface components {
             testers: string[];
             /** @description What has been done of the lists before and after the test */
             ticks?: string[];
-            /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+            /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
             touched?: number[];
             verdict: components["schemas"]["JudgedSession"];
         };
@@ -3757,7 +3757,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
+             * @description Standard deviation of a reading, as found elsewhere; readings on the engine itself count for more
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -3783,7 +3783,7 @@ export interface components {
             range?: components["schemas"]["Reading"];
             /**
              * Format: double
-             * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
+             * @description Standard deviation of a reading, as found elsewhere; readings on the engine itself count for more
              */
             repeat_kpa?: number;
             resolution?: components["schemas"]["Reading"];
@@ -3803,7 +3803,7 @@ export interface components {
             file?: string;
             /**
              * Format: double
-             * @description The first beat's level as a share of the held one
+             * @description The first compression's level as a share of the held one
              */
             first_share?: number;
             /** @enum {string} */
@@ -3927,7 +3927,7 @@ export interface components {
             name?: string;
             /**
              * Format: double
-             * @description At most so much of the gain is the oil's own room
+             * @description At most this much of the gain is the room the oil takes up
              */
             oil_pct?: number;
             place: string;
@@ -3944,7 +3944,7 @@ export interface components {
         };
         Wheel: {
             about: string;
-            /** @description How to know that it is the right top dead centre */
+            /** @description How to tell that it is TDC on compression */
             check: string;
             /** Format: double */
             cycle_deg: number;
@@ -3986,7 +3986,7 @@ export interface components {
              * @enum {string}
              */
             kind: "as-read";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4021,7 +4021,7 @@ export interface components {
              * @enum {string}
              */
             kind: "build";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4036,7 +4036,7 @@ export interface components {
             body: {
                 /** Format: double */
                 altitude_m?: number | null;
-                /** @description Put away: kept, and off the rack */
+                /** @description Archived: kept, and off the rack */
                 archived?: boolean | null;
                 /** Format: double */
                 bore_mm?: number | null;
@@ -4069,7 +4069,7 @@ export interface components {
                  * @enum {string|null}
                  */
                 place?: "car" | "stand" | "sold" | null;
-                /** @description How long it is left between tests, if not as others of its duty */
+                /** @description Time between tests, if not as for others of its duty */
                 plan?: components["schemas"]["Plan"];
                 /** @description How it is tested, by the protocol's id */
                 protocol?: string | null;
@@ -4081,7 +4081,7 @@ export interface components {
                 rod_mm?: number | null;
                 /** @enum {string|null} */
                 rotation?: "clockwise" | "anticlockwise" | null;
-                /** @description Of a rotary: the maker's factors to 250 1/min, by rising speed */
+                /** @description Of a rotary: the maker's factors to 250 rpm, by rising speed */
                 speed_table?: components["schemas"]["SpeedFactor"][] | null;
                 /** Format: double */
                 stroke_mm?: number | null;
@@ -4102,7 +4102,7 @@ export interface components {
              * @enum {string}
              */
             kind: "engine";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4131,7 +4131,7 @@ export interface components {
              * @enum {string}
              */
             kind: "event";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4160,7 +4160,7 @@ export interface components {
              * @enum {string}
              */
             kind: "leakdown";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4189,7 +4189,7 @@ export interface components {
              * @enum {string}
              */
             kind: "look";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4218,7 +4218,7 @@ export interface components {
              * @enum {string}
              */
             kind: "move";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4247,7 +4247,7 @@ export interface components {
              * @enum {string}
              */
             kind: "note";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4276,7 +4276,7 @@ export interface components {
              * @enum {string}
              */
             kind: "photo";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4322,7 +4322,7 @@ export interface components {
              * @enum {string}
              */
             kind: "plan";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4371,7 +4371,7 @@ export interface components {
              * @enum {string}
              */
             kind: "protocol";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4400,7 +4400,7 @@ export interface components {
              * @enum {string}
              */
             kind: "pull";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4429,7 +4429,7 @@ export interface components {
              * @enum {string}
              */
             kind: "put-off";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4465,7 +4465,7 @@ export interface components {
              * @enum {string}
              */
             kind: "rule";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4494,7 +4494,7 @@ export interface components {
              * @enum {string}
              */
             kind: "strike";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4544,7 +4544,7 @@ export interface components {
                 struck?: string | null;
                 /** @description What has been done of the lists before and after the test */
                 ticks?: string[] | null;
-                /** @description After a repair: the cylinders that it touched, whose baseline begins anew; none named, all */
+                /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
                 touched?: number[] | null;
             };
             /** @description Who, on which device */
@@ -4563,7 +4563,7 @@ export interface components {
              * @enum {string}
              */
             kind: "test";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4589,7 +4589,7 @@ export interface components {
                 range?: components["schemas"]["Reading"];
                 /**
                  * Format: double
-                 * @description Standard deviation of a pull, as found elsewhere; pulls on the engine itself count for more
+                 * @description Standard deviation of a reading, as found elsewhere; readings on the engine itself count for more
                  */
                 repeat_kpa?: number | null;
                 resolution?: components["schemas"]["Reading"];
@@ -4610,7 +4610,7 @@ export interface components {
              * @enum {string}
              */
             kind: "tester";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4639,7 +4639,7 @@ export interface components {
              * @enum {string}
              */
             kind: "tick";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4668,7 +4668,7 @@ export interface components {
              * @enum {string}
              */
             kind: "unstrike";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4697,7 +4697,7 @@ export interface components {
              * @enum {string}
              */
             kind: "whole";
-            /** @description It was asked about, and is meant */
+            /** @description It was asked about, and confirmed */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;

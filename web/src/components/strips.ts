@@ -124,7 +124,7 @@ export function visitWords(v: Visit, unit: string): string {
     v.meter !== undefined && `${v.meter} ${unit}`,
     v.stage?.replace('-', ' '),
     v.temp,
-    v.struck && `struck: ${v.struck}`,
+    v.struck && says('struck-why', { why: v.struck }),
   ]
     .filter(Boolean)
     .join(' · ')

@@ -58,7 +58,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
   const order = engine.firing_order?.length ? engine.firing_order : cylinders
   const next = (cylinder: number | undefined) => ({
     cylinder: cylinder ?? 0,
-    say: `next: ${cylinder ?? ''}`,
+    say: says('next-cylinder', { cylinder: cylinder ?? '' }),
     again: false,
   })
   return {

@@ -109,13 +109,17 @@ export function wordsOf(entry: Entry): string {
     case 'pull':
       return `${String(b.value)} ${String(b.unit)}${place}, ${String(b.mode)}`
     case 'leakdown':
-      return `leak-down${place}: ${String(b.supply)} in, ${b.held === undefined ? `${String(b.pct)} %` : says('held', { held: String(b.held) })}`
+      return says('leak-down-of', {
+        place,
+        supply: String(b.supply),
+        held: b.held === undefined ? `${String(b.pct)} %` : says('held', { held: String(b.held) }),
+      })
     case 'look':
       return [`${String(b.what)}${place}`, b.finding, b.value, b.unit, b.note].filter(Boolean).join(', ')
     case 'tick':
       return `${b.done ? 'ticked' : 'unticked'} ${String(b.line)}`
     case 'strike':
-      return `a strike: ${String(b.why)}`
+      return says('strike-why', { why: String(b.why) })
   }
   const said =
     b.name ??

@@ -117,7 +117,7 @@ async function compare() {
   }
 }
 const rows = computed(() => testers.data.value ?? [])
-useKeys([{ keys: ['Enter'], does: 'in a field: keep the tester' }])
+useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
 </script>
 
 <template>

@@ -98,7 +98,7 @@ const word = ref('')
 async function keep() {
   const { kept, waits } = await grid.keep()
   const tests = says('tests', { n: kept })
-  word.value = kept === 0 ? '' : waits ? `${tests}: waiting to be sent.` : says('saved', { tests })
+  word.value = kept === 0 ? '' : waits ? says('waiting-to-be-sent', { tests }) : says('saved', { tests })
 }
 
 usePageTitle(() => [page.value?.name, says('old-tests')])

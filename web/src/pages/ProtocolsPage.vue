@@ -62,7 +62,7 @@ const schools = {
   '50psi': says('50-psi-apart'),
 }
 const whens = { never: 'never', asked: says('where-dry-readings-call-for'), always: says('every-time') }
-useKeys([{ keys: ['Enter'], does: 'in a field: keep the protocol' }])
+useKeys([{ keys: ['Enter'], does: says('field-save-protocol') }])
 </script>
 
 <template>

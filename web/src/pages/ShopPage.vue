@@ -63,7 +63,7 @@ async function sync() {
     synced.value = all
     await client.invalidateQueries()
   } catch (error) {
-    syncFault.value = error instanceof Error ? error.message : 'broken off: begin again, it goes on where it was'
+    syncFault.value = error instanceof Error ? error.message : says('cut-off-start-again')
   }
   busy.value = false
 }

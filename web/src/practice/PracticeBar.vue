@@ -86,7 +86,7 @@ function along(event: KeyboardEvent) {
 }
 
 useKeys([
-  { keys: ['a'], does: 'at the engine: what else can be done to it', run: open },
+  { keys: ['a'], does: says('what-else-you-can-do'), run: open },
   { keys: ['d'], does: 'decide', run: () => (deciding.value = !at.data.value?.decided) },
   {
     keys: places.map((p) => p.key),

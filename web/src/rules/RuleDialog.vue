@@ -39,7 +39,7 @@ const fits = computed(
 )
 const outside = computed(() =>
   rule && value.value !== undefined && !Number.isNaN(value.value) && !fits.value
-    ? `Must be between ${rule.minimum} and ${rule.maximum} ${rule.unit}.`
+    ? says('must-be-between', { minimum: rule.minimum, maximum: rule.maximum, unit: rule.unit })
     : undefined,
 )
 

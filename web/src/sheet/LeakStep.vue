@@ -23,7 +23,7 @@ import MarkDialog from './MarkDialog.vue'
 import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
-import { toggle } from './places'
+import { usePlaces } from './usePlaces'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -48,9 +48,9 @@ const fresh = ref(false)
 const listening = ref(false)
 const byPercent = ref(false)
 const position = ref<'tdc' | 'swept' | 'bdc'>('tdc')
-const paths = ref<Path[] | undefined>(half.value.paths ?? undefined)
-const armed = ref<Path>()
 const asking = ref(false)
+const heard = usePlaces(half.value.paths, () => cell.value.beside, asking)
+const { paths, armed, place, nothing, louder, press } = heard
 const fault = ref('')
 /** Why what was typed was not kept; it stands until something else is typed. */
 const refusal = ref('')
@@ -196,33 +196,10 @@ async function keep() {
 }
 function clear() {
   held.value = ''
-  paths.value = armed.value = undefined
+  heard.clear()
   asking.value = listening.value = false
 }
 
-/** A place is on or off. When none is left on, nobody has said that he listened. */
-function place(where: Path['where']) {
-  asking.value = false
-  const [next, on] = toggle(paths.value ?? [], where, cell.value.beside)
-  paths.value = next.length ? next : undefined
-  armed.value = on
-}
-function nothing() {
-  paths.value = paths.value?.length === 0 ? undefined : []
-  armed.value = undefined
-  asking.value = false
-}
-function louder(level: number) {
-  if (armed.value) armed.value.level = level
-}
-/** Right after a place 1, 2 and 3 say how strong; any other key is a figure's again. */
-function press(event: KeyboardEvent) {
-  if (!armed.value) return
-  if ('123'.includes(event.key) && !event.ctrlKey) {
-    event.preventDefault()
-    louder(Number(event.key))
-  } else if (/^[0-9.,]$|^Backspace$/.test(event.key)) armed.value = undefined
-}
 function digit(key: string) {
   refusal.value = ''
   if (armed.value && '123'.includes(key)) return louder(Number(key))

@@ -24,9 +24,8 @@ import PullTable from './PullTable.vue'
 import MarkDialog from './MarkDialog.vue'
 import SwapDialog from './SwapDialog.vue'
 import TraceList from './TraceList.vue'
-import { noteOf } from './traces'
 import { useCrank } from './useCrank'
-import { useGauge } from './useGauge'
+import { useLivePull } from './useLivePull'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
 import { sayer } from '@/words/say'
@@ -83,7 +82,7 @@ const next = computed(() => {
     return says('no-cylinder-low-so-no')
   if (!cell.value || prompt.value?.cylinder === current.value) return prompt.value?.say
   if (prompt.value?.cylinder === 0 && typed.value === '') return prompt.value.say
-  return `next: ${current.value}, ${cell.value.place}`
+  return says('next-here', { current: current.value, place: cell.value.place })
 })
 
 const starter = useCrank(props.work, current)
@@ -162,60 +161,19 @@ async function enter(
   return false
 }
 
-/** A gauge that speaks: its pull is kept by itself when the next beat adds nothing, or by Enter; with its curve. */
-const live = useGauge(unit)
-const phase = computed(() => live.speaks.value && live.now.value?.phase)
-/** What the needle has come to, and Enter would keep. */
-const shows = computed(() => {
-  const now = live.now.value
-  const there = phase.value === 'settled' || phase.value === 'stopped' || phase.value === 'rising'
-  return there && (now?.beats ?? 0) > 0 ? now!.reading : undefined
+const {
+  live,
+  shows,
+  take: takeLive,
+  typedOver,
+} = useLivePull(props.work, unit, {
+  current,
+  typed,
+  wanted: () => prompt.value?.cylinder !== 0 || starter.unkept.value !== undefined,
+  starter,
+  fault,
+  enter,
 })
-/** The pull that was seen to rise here, and the cylinder that it is of, wherever the sheet has gone since; and one that was typed instead. */
-const risen = ref<{ pull: number; cylinder: number }>()
-const typedInstead = ref(0)
-watch(
-  () => (phase.value === 'rising' ? live.now.value!.pull : 0),
-  (pull) => pull && (risen.value = { pull, cylinder: current.value }),
-)
-/** Nothing is kept by itself over a figure that is being typed, of a test that is finished, or when nothing is asked for. */
-const ready = computed(
-  () =>
-    live.hands.value &&
-    phase.value === 'settled' &&
-    live.now.value!.pull === risen.value?.pull &&
-    live.now.value!.pull !== typedInstead.value &&
-    typed.value === '' &&
-    sheet.value!.session.open &&
-    (prompt.value?.cylinder !== 0 || starter.unkept.value !== undefined),
-)
-watch(ready, (is) => is && void takeLive(risen.value!.cylinder, risen.value!.pull))
-/** What was typed is of the pull that the gauge shows: it is not kept a second time. */
-function typedOver(cylinder: number) {
-  if (shows.value === undefined) return
-  typedInstead.value = live.now.value!.pull ?? 0
-  void live.take(props.work.engine, cylinder, typedInstead.value)
-}
-
-let taking = false
-async function takeLive(cylinder: number, pull = 0) {
-  if (taking) return
-  taking = true
-  const seconds = starter.take(cylinder)
-  const name = live.heard.value?.name
-  const took = await live.take(props.work.engine, cylinder, pull)
-  taking = false
-  if (typeof took === 'string') {
-    if (pull === 0) fault.value = took // another sheet may have been quicker: it has it
-    return
-  }
-  const one = took.pulls?.[0]
-  if (!one) return
-  fault.value = ''
-  const { beats, rpm } = one
-  const is = await enter(cylinder, String(one.value), one.value, seconds, { beats, rpm, note: says('from', { name }) })
-  if (is && took.trace) await props.work.enterAll('look', [noteOf(took.trace, { cylinder })])
-}
 
 const asRead = () => doubted.value?.key && props.work.asRead(doubted.value.key)
 
@@ -301,7 +259,7 @@ useKeys([
     does: says('starter-crank-stop-not-while'),
     run: () => void crankOrStop(),
   },
-  { keys: ['y'], does: 'it is as read: a pull that is doubted counts', run: () => void asRead() },
+  { keys: ['y'], does: says('as-read-doubted-counts'), run: () => void asRead() },
   { keys: ['Backspace'], does: says('delete-digit-empty-field-undo-2'), run: back },
   { keys: ['x'], does: says('strike-last-reading-cylinder-with'), run: askStrike },
   { keys: ['u'], does: says('gauges-unit'), run: () => (unit.value = unitAfter(unit.value)) },

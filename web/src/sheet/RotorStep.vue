@@ -144,7 +144,7 @@ async function takeLive(pull: number) {
   }
   const { pulls, trace } = took
   if (pulls?.length !== 3) {
-    faults.value = { face1: 'the three faces cannot be told apart in that pull: crank on for five seconds' }
+    faults.value = { face1: says('faces-not-apart') }
     return sound('look')
   }
   const common = { mode: 'dry' as const, tester: sheet.value?.session.gauge, note: says('from', { name }), seconds }
@@ -228,14 +228,14 @@ function leave() {
 }
 const next = computed(() =>
   rotor.value && prompt.value?.cylinder !== current.value && chosen.value
-    ? `next: rotor ${current.value}, ${rotor.value.place}`
+    ? says('next-rotor-here', { current: current.value, place: rotor.value.place })
     : prompt.value?.say,
 )
 watch(next, (words) => say(words ?? ''))
 
 useKeys([
   { keys: ['Enter'], does: says('next-field-last-save-rotor') },
-  { keys: [' '], does: 'the starter: crank, and stop', run: crankOrStop },
+  { keys: [' '], does: says('starter-crank-stop'), run: crankOrStop },
   {
     keys: ['f'],
     does: says('faces-read-one-one-or'),
