@@ -2,6 +2,7 @@ package house_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -63,8 +64,8 @@ func gather(at string, v any, all map[string]string) {
 	case string:
 		all[at] = v
 	case []any:
-		for _, one := range v {
-			gather(at+"/", one, all)
+		for i, one := range v {
+			gather(fmt.Sprintf("%s/%d", at, i), one, all)
 		}
 	case map[string]any:
 		for key, one := range v {

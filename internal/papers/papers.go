@@ -203,7 +203,7 @@ func (m *maker) conditions() [][2]string {
 		{say.Text("papers.battery"), battery},
 		{say.Text("papers.air"), degrees(c.AmbientC)},
 		{say.Text("papers.air-pressure-or-altitude"), air},
-		{say.Text("papers.tested-3"), m.Rules.TestedBy(m.Log, s).Name},
+		{say.Text("papers.protocol"), m.Rules.TestedBy(m.Log, s).Name},
 	}
 }
 
