@@ -7,7 +7,6 @@ import (
 	"errors"
 	"io"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -324,10 +323,7 @@ type refused struct{ error }
 
 func (e *refused) Unwrap() error { return e.error }
 
-func sentence(err error) string {
-	text := err.Error()
-	return strings.ToUpper(text[:1]) + text[1:] + "."
-}
+func sentence(err error) string { return say.Capital(err.Error()) + "." }
 
 func (r *Room) changed() {
 	r.mu.Lock()

@@ -180,7 +180,7 @@ func (p *pair) gauges(r *Result) string {
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
 	if math.Abs(t.By) < z95*t.SE {
 		return say.Text("compare.agree",
-			"to", sentence(to),
+			"to", say.Capital(to),
 			"from", from,
 			"low", math.Max(math.Abs(t.Low), math.Abs(t.High)),
 		)
@@ -190,7 +190,7 @@ func (p *pair) gauges(r *Result) string {
 		id = "compare.reads-less"
 	}
 	return say.Text(id,
-		"to", sentence(to),
+		"to", say.Capital(to),
 		"by", math.Abs(t.By),
 		"from", from,
 		"z95", z95*t.SE,
@@ -342,7 +342,7 @@ func (p *pair) alike() string {
 			))
 		}
 	}
-	words := sentence(strings.Join(append(same, apart...), ", "))
+	words := say.Capital(strings.Join(append(same, apart...), ", "))
 	if words == "" {
 		words = say.Text("compare.how-they-were-tested-not")
 	}
@@ -473,11 +473,4 @@ func (p *pair) title(r *Result) string {
 		return say.Text("compare.over-winter", "name", name)
 	}
 	return say.Text("compare.two-tests-compared", "name", name)
-}
-
-func sentence(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }

@@ -34,10 +34,8 @@ func headline(on *subject, out Session, d change) string {
 		if what == AllAsTested {
 			return say.Text(id)
 		}
-		return fitting(
-			withCause(say.Text(id, "value", math.Abs(f.Value), "who", on.names(f.Cylinders)), out.Causes),
-			say.Text(id, "value", math.Abs(f.Value), "who", on.names(f.Cylinders)),
-		)
+		line := say.Text(id, "value", math.Abs(f.Value), "who", on.names(f.Cylinders))
+		return fitting(withCause(line, out.Causes), line)
 	}
 	return say.Text("judge.head-steady")
 }

@@ -137,7 +137,7 @@ func faultWords(f bench.Fault, kind string) string {
 		size = say.Text("practice.points-leak", "size", f.Size)
 	}
 	if where == "" {
-		words = strings.ToUpper(words[:1]) + words[1:]
+		words = say.Capital(words)
 	}
 	return where + words + size + "."
 }
@@ -158,7 +158,7 @@ func decidedWords(d Decision, kind string) string {
 	if d.Run {
 		run = say.Text("practice.run")
 	}
-	return strings.ToUpper(words[:1]) + words[1:] + "; " + run + "."
+	return say.Capital(words) + "; " + run + "."
 }
 
 // sure returns the chance that a verdict gives to what is true.

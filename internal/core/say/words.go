@@ -6,6 +6,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Day is a date as Braxel keeps it, 2033-04-02, to be written as people do: 2 Apr 2033.
@@ -45,8 +47,9 @@ func Sentences(all ...string) string {
 
 // Capital begins a sentence.
 func Capital(words string) string {
-	if words == "" {
+	first, size := utf8.DecodeRuneInString(words)
+	if size == 0 {
 		return words
 	}
-	return strings.ToUpper(words[:1]) + words[1:]
+	return string(unicode.ToUpper(first)) + words[size:]
 }

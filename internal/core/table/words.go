@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -365,7 +366,7 @@ func tidy(name string) string {
 	if len(name) <= 3 {
 		return strings.ToUpper(name)
 	}
-	return strings.ToUpper(name[:1]) + name[1:]
+	return say.Capital(name)
 }
 
 // celsiusIn finds a temperature in folded text, and returns the text without it.

@@ -1,0 +1,47 @@
+package say_test
+
+import (
+	"errors"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/say"
+)
+
+func TestATextTakesItsValuesAndItsPluralForm(t *testing.T) {
+	assert.Equal(t, "Cylinder 3 is down 9 %", say.Text("judge.fact-down-baseline", "name", "Cylinder 3", "value", 8.7))
+	assert.Equal(t, "The rest are unchanged.", say.Text("judge.visit-others-stood", "n", 3))
+	assert.Equal(t, "The other is unchanged.", say.Text("judge.visit-others-stood", "n", 1))
+	assert.Equal(t, "judge.nobody-wrote-this", say.Text("judge.nobody-wrote-this"), "an id without a text shows itself")
+}
+
+func TestAnErrorSaysItsTextAndKeepsWhatItWraps(t *testing.T) {
+	cause := errors.New("the lead is off")
+	err := say.Error("gauges.was-unplugged", "name", cause)
+	assert.Contains(t, err.Error(), "the lead is off")
+	assert.ErrorIs(t, err, cause)
+	assert.NotErrorIs(t, say.Error("gauges.was-unplugged", "name", "x"), cause)
+}
+
+func TestAFileOfTextsIsReadOrRefused(t *testing.T) {
+	_, err := say.Read([]byte(`{"a": "{{x}} of {n}", "b": {"one": "one", "other": "{n}"}}`))
+	require.NoError(t, err)
+	for _, bad := range []string{`{"a": 3}`, `{"a": {"one": "x"}}`, `{"a": {"one": "x", "few": "y"}}`, `{"a": "x", "a": "y"}`, `[]`} {
+		_, err := say.Read([]byte(bad))
+		assert.Error(t, err, bad)
+	}
+}
+
+func TestNamesDatesAndSentencesAreWrittenAsPeopleDo(t *testing.T) {
+	assert.Equal(t, "5", say.And([]string{"5"}))
+	assert.Equal(t, "5 and 7", say.And([]string{"5", "7"}))
+	assert.Equal(t, "hot, warm or cold", say.Or([]string{"hot", "warm", "cold"}))
+	assert.Empty(t, say.And(nil))
+	assert.Equal(t, "2 Apr 2033", say.Day("2033-04-02").String())
+	assert.Equal(t, "spring", say.Day("spring").String(), "what is no date stays as it was typed")
+	assert.Equal(t, "Ölig", say.Capital("ölig"))
+	assert.Empty(t, say.Capital(""))
+	assert.Equal(t, "Run it. Check it.", say.Sentences("Run it.", "", " Check it."))
+}

@@ -1,0 +1,15 @@
+import { describe, expect, it } from 'vitest'
+import { sayer } from './say'
+
+const says = sayer({ kept: { one: 'one test', other: '{n} tests' }, of: '{a} of {b}' })
+
+describe('the words of a page', () => {
+  it('take their values, and the form that the count asks for', () => {
+    expect(says('kept', { n: 1 })).toBe('one test')
+    expect(says('kept', { n: 0 })).toBe('0 tests')
+    expect(says('of', { a: 2, b: 'four' })).toBe('2 of four')
+  })
+  it('leave out a value that nobody gave', () => {
+    expect(says('of', { a: 2, b: undefined })).toBe('2 of ')
+  })
+})
