@@ -45,6 +45,32 @@ func TestTheCommandLineKeepsItsExits(t *testing.T) {
 	assert.Contains(t, complaint, "/engine/kind")
 }
 
+func TestAWrongCallIsAnsweredPlainly(t *testing.T) {
+	t.Parallel()
+	for call, want := range map[string]string{
+		"fly":               "there is no command fly; braxel --help lists them",
+		"judge":             "use it like this: braxel judge FILE [flags]",
+		"serve --wings":     "there is no flag --wings; --help lists those there are",
+		"serve -w":          "there is no flag -w; --help lists those there are",
+		"serve --port":      "--port needs a value",
+		"serve --port x":    "--port takes a whole number, not “x”",
+		"import /none.json": "/none.json: there is no such file or directory",
+		"judge /dev":        "log 1: /dev: it is a directory, not a file",
+		"judge /dev/null":   "/dev/null: there is no log in it",
+		"restore /none":     "/none can't be restored: /none: there is no such file or directory",
+		"sync http://nowhere.invalid": "http://nowhere.invalid can't be reached: the network knows no machine called nowhere.invalid. " +
+			"Are both machines on the same network?",
+	} {
+		args := strings.Fields(call)
+		if args[0] == "sync" || args[0] == "import" || args[0] == "restore" {
+			args = append(args, "--data", t.TempDir())
+		}
+		_, complaint, exit := braxel(t, "", args...)
+		assert.NotZero(t, exit, call)
+		assert.Equal(t, want, strings.TrimSpace(complaint), call)
+	}
+}
+
 func TestALogGoesInAndOutAndACopyIsPutBack(t *testing.T) {
 	t.Parallel()
 	data, file := t.TempDir(), "../internal/logfile/testdata/heron.json"

@@ -62,11 +62,11 @@ func benchCommand() *cobra.Command {
 
 func (f *benchFlags) run(ctx context.Context, out io.Writer) error {
 	if f.terminal == (f.tcp != "") {
-		return say.Error("command.where-should-connect-use-tcp", "errUsage", errUsage)
+		return usageError{say.Error("command.where-should-connect-use-tcp")}
 	}
 	e, err := f.engine()
 	if err != nil {
-		return fmt.Errorf("%w: %w", errUsage, err)
+		return usageError{err}
 	}
 	stand := standin.New(e, e.Begin(f.cold), standin.Options{
 		Gauge: bench.Shop, Bare: f.bare, Alone: f.alone, PlugsIn: f.in, Network: f.tcp != "", Passcode: f.passcode, Seed: f.seed,

@@ -29,7 +29,7 @@ func calcCommand() *cobra.Command {
 			}
 			out, err := calc.Run(names[0], text)
 			if errors.Is(err, calc.ErrUnknown) {
-				return fmt.Errorf("%w: %w", errUsage, err)
+				return usageError{err}
 			}
 			if err != nil {
 				return err

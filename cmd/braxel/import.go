@@ -23,6 +23,7 @@ import (
 	"braxel/internal/core/units"
 	"braxel/internal/inout"
 	"braxel/internal/logfile"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -75,16 +76,16 @@ func importCommand() *cobra.Command {
 
 func (t *taking) run(c *cobra.Command, files []string) error {
 	if t.asJSON && !t.dry {
-		return say.Error("command.json-needs-dry-run", "errUsage", errUsage)
+		return usageError{say.Error("command.json-needs-dry-run")}
 	}
 	if t.dates != "" && t.dates != string(table.DayFirst) && t.dates != string(table.MonthFirst) {
-		return say.Error("command.dates-must-dmy-or-mdy", "errUsage", errUsage)
+		return usageError{say.Error("command.dates-must-dmy-or-mdy")}
 	}
 	if t.unit != "" && !units.Unit(t.unit).Valid() {
-		return say.Error("command.unit-must-psi-bar-kpa", "errUsage", errUsage)
+		return usageError{say.Error("command.unit-must-psi-bar-kpa")}
 	}
 	if _, err := time.Parse(time.DateOnly, t.date); t.date != "" && err != nil {
-		return say.Error("command.date-must-day-such-as", "errUsage", errUsage)
+		return usageError{say.Error("command.date-must-day-such-as")}
 	}
 	// Much is read once and let go: with so little kept, collecting it less often costs some tens of megabytes and saves a fifth.
 	const seldom = 300
@@ -198,7 +199,7 @@ func (t *taking) logs(c *cobra.Command, s *store.Store, file string, out *told) 
 func rowsOf(r refusal) []refusedRow {
 	var faults log.Faults
 	if !errors.As(r.err, &faults) {
-		return []refusedRow{{File: r.file, Log: r.n, Engine: r.engine, Why: r.err.Error()}}
+		return []refusedRow{{File: r.file, Log: r.n, Engine: r.engine, Why: plain.Words(r.err)}}
 	}
 	all := make([]refusedRow, len(faults))
 	for i, f := range faults {

@@ -39,11 +39,11 @@ func restoreCommand() *cobra.Command {
 			case latest && len(from) == 0:
 				best, ok := store.NewestGood(c.Context(), store.PlacesOf(data)...)
 				if !ok {
-					return say.Error("command.there-no-good-backup", "placesOf", strings.Join(store.PlacesOf(data), " or "))
+					return say.Error("command.there-no-good-backup", "placesOf", say.Or(store.PlacesOf(data)))
 				}
 				from = []string{best.File()}
 			case latest || len(from) == 0:
-				return say.Error("command.name-backup-or-say-latest", "errUsage", errUsage)
+				return usageError{say.Error("command.name-backup-or-say-latest")}
 			}
 			aside, err := store.Restore(c.Context(), data, from[0])
 			if err != nil {

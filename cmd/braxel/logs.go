@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"slices"
 	"strings"
@@ -37,10 +38,16 @@ type refusal struct {
 	err          error
 }
 
+func (r refusal) Unwrap() error { return r.err }
+
 func (r refusal) Error() string {
 	switch {
 	case r.n == 0:
-		return fmt.Sprintf("%s: %v", r.file, r.err)
+		var about *fs.PathError
+		if errors.As(r.err, &about) { // it names the file itself
+			return r.err.Error()
+		}
+		return r.file + ": " + r.err.Error()
 	case r.engine == "":
 		return say.Text("command.log-refused", "file", r.file, "n", r.n, "err", r.err)
 	}

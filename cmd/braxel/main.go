@@ -9,20 +9,21 @@ import (
 	"path/filepath"
 	"runtime"
 	"runtime/debug"
-	"strings"
 
 	"github.com/adrg/xdg"
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"braxel/internal/core/say"
 	"braxel/internal/gauges"
+	"braxel/internal/plain"
 )
 
 // version is set when a program to take away is built.
 var version = say.Text("command.not-released")
 
-// errUsage marks a wrong call of the program, exit 2; every other error is a refusal with its reason, exit 1.
-var errUsage = say.Error("command.wrong-usage")
+// usageError is a wrong call of the program, exit 2; every other error is a refusal with its reason, exit 1.
+type usageError struct{ error }
 
 func main() {
 	root := newRoot()
@@ -30,8 +31,9 @@ func main() {
 	if err == nil {
 		return
 	}
-	fmt.Fprintln(os.Stderr, strings.TrimPrefix(err.Error(), errUsage.Error()+": "))
-	if errors.Is(err, errUsage) || strings.HasPrefix(err.Error(), say.Text("command.unknown-command")) {
+	fmt.Fprintln(os.Stderr, plain.Words(err))
+	var usage usageError
+	if errors.As(err, &usage) {
 		os.Exit(2)
 	}
 	os.Exit(1)
@@ -46,13 +48,13 @@ func newRoot() *cobra.Command {
 	}
 	// Without a word, as when its icon is pressed, it starts, and opens the browser.
 	alone := &listen{copies: true, port: defaultPort, speed: gauges.Speed}
-	root.Args, root.RunE = cobra.NoArgs, func(c *cobra.Command, _ []string) error {
+	root.Args, root.RunE = args(cobra.NoArgs), func(c *cobra.Command, _ []string) error {
 		alone.data = filepath.Join(xdg.DataHome, "braxel")
 		alone.opens = true
 		return alone.run(c.Context())
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return fmt.Errorf("%w: %w", errUsage, err) })
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{flags(err)} })
 	root.AddCommand(
 		serveCommand(),
 		demoCommand(),
@@ -77,11 +79,52 @@ func newRoot() *cobra.Command {
 // args makes a wrong number of arguments a usage error.
 func args(check cobra.PositionalArgs) cobra.PositionalArgs {
 	return func(c *cobra.Command, given []string) error {
-		if err := check(c, given); err != nil {
-			return fmt.Errorf("%w: %w\n%s", errUsage, err, c.UseLine())
+		switch err := check(c, given); {
+		case err == nil:
+			return nil
+		case !c.HasParent() && len(given) > 0:
+			return usageError{say.Error("command.unknown-command", "name", given[0])}
 		}
-		return nil
+		return usageError{say.Error("command.use-it-like-this", "line", c.UseLine())}
 	}
+}
+
+// flags says plainly what is wrong with a flag.
+func flags(err error) error {
+	var unknown *pflag.NotExistError
+	var without *pflag.ValueRequiredError
+	var invalid *pflag.InvalidValueError
+	switch {
+	case errors.As(err, &unknown):
+		return say.Error("command.unknown-flag", "name", dashed(unknown.GetSpecifiedName()))
+	case errors.As(err, &without):
+		return say.Error("command.flag-needs-value", "name", dashed(without.GetSpecifiedName()))
+	case errors.As(err, &invalid):
+		f := invalid.GetFlag()
+		return say.Error("command.flag-not-so", "name", dashed(f.Name), "kind", kindOf(f.Value.Type()), "given", invalid.GetValue())
+	}
+	return err
+}
+
+// kindOf says what kind of value a flag takes.
+func kindOf(name string) string {
+	switch name {
+	case "int", "uint64":
+		return say.Text("command.a-whole-number")
+	case "float64":
+		return say.Text("command.a-number")
+	case "bool":
+		return say.Text("command.true-or-false")
+	}
+	return say.Text("command.a-text")
+}
+
+// dashed writes the name of a flag as it is typed.
+func dashed(name string) string {
+	if len(name) == 1 {
+		return "-" + name
+	}
+	return "--" + name
 }
 
 func versionCommand() *cobra.Command {

@@ -20,6 +20,7 @@ import (
 
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 
 	"github.com/adrg/xdg"
 	"github.com/gofiber/fiber/v3"
@@ -128,8 +129,8 @@ func (f *listen) run(ctx context.Context) error {
 		f.opens = false
 		aside, err := store.Restore(ctx, f.data, back)
 		if err != nil { // what was there is there still: it goes on, and says so
-			f.failed = err.Error()
-			fmt.Fprintln(os.Stderr, err)
+			f.failed = plain.Words(err)
+			fmt.Fprintln(os.Stderr, f.failed)
 			continue
 		}
 		f.failed = ""
@@ -152,9 +153,9 @@ func (f *listen) once(ctx context.Context) (back string, err error) {
 
 // rescue stands in for a server whose data cannot be opened.
 func (f *listen) rescue(ctx context.Context, why error) (back string, err error) {
-	fmt.Fprintln(os.Stderr, why)
+	fmt.Fprintln(os.Stderr, plain.Words(why))
 	best, ok := store.NewestGood(ctx, store.PlacesOf(f.data)...)
-	r := server.Rescue{Why: why.Error(), Failed: f.failed, Hosts: f.names}
+	r := server.Rescue{Why: plain.Words(why), Failed: f.failed, Hosts: f.names}
 	if ok {
 		r.Copy, r.Made = best.File(), best.Made.Format("2 January 2006, 15:04")
 		fmt.Fprintln(os.Stderr, say.Text("command.newest-good-backup-restore-page", "file", best.File()))

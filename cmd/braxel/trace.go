@@ -12,6 +12,7 @@ import (
 	"braxel/internal/core/say"
 	"braxel/internal/core/trace"
 	"braxel/internal/logfile"
+	"braxel/internal/plain"
 )
 
 func traceCommand() *cobra.Command {
@@ -77,7 +78,7 @@ func readTrace(path string, k trace.Known) (trace.Answer, error) {
 	}
 	r, err := logfile.ReadTrace(text, k)
 	if err != nil {
-		return trace.Answer{File: k.File, Why: err.Error()}, nil
+		return trace.Answer{File: k.File, Why: plain.Words(err)}, nil
 	}
 	return trace.Read(r, k), nil
 }

@@ -12,6 +12,7 @@ import (
 
 	"braxel/internal/core/gauge"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 )
 
 // Room holds the gauges that speak.
@@ -323,7 +324,7 @@ type refused struct{ error }
 
 func (e *refused) Unwrap() error { return e.error }
 
-func sentence(err error) string { return say.Capital(err.Error()) + "." }
+func sentence(err error) string { return say.Capital(plain.Words(err)) + "." }
 
 func (r *Room) changed() {
 	r.mu.Lock()

@@ -47,7 +47,7 @@ func Load(dir string, patterns ...string) ([]Package, error) {
 	from := importer.ForCompiler(fset, "gc", func(path string) (io.ReadCloser, error) { return os.Open(exports[path]) })
 	var all []Package
 	for _, part := range asked {
-		p := Package{Path: part[0], fset: fset, info: &types.Info{
+		p := Package{Path: part[0], fset: fset, info: &types.Info{Types: map[ast.Expr]types.TypeAndValue{},
 			Uses: map[*ast.Ident]types.Object{}, Defs: map[*ast.Ident]types.Object{}, Selections: map[*ast.SelectorExpr]*types.Selection{},
 		}}
 		for name := range strings.SplitSeq(part[4], ",") {

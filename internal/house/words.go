@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"go/ast"
 	"go/token"
+	"go/types"
 	"path/filepath"
 	"regexp"
 	"strconv"
@@ -109,6 +110,25 @@ func (p Package) Phrases() []Phrase {
 				if text, ok := textOf(n); ok && phrase.MatchString(text) {
 					all = append(all, Phrase{filepath.Base(p.fset.Position(n.Pos()).Filename), text})
 				}
+			}
+			return true
+		})
+	}
+	return all
+}
+
+// Raw returns where a package takes the text of an error as it came: a call of Error on a value of the interface type error.
+func (p Package) Raw() []string {
+	var all []string
+	for _, f := range p.files {
+		ast.Inspect(f, func(n ast.Node) bool {
+			call, ok := n.(*ast.CallExpr)
+			if !ok || len(call.Args) > 0 {
+				return true
+			}
+			fun, ok := call.Fun.(*ast.SelectorExpr)
+			if ok && fun.Sel.Name == "Error" && types.Identical(p.info.TypeOf(fun.X), types.Universe.Lookup("error").Type()) {
+				all = append(all, p.at(call.Pos()))
 			}
 			return true
 		})

@@ -112,3 +112,18 @@ func TestWhatPeopleReadStandsInTheCatalogueAlone(t *testing.T) {
 		assert.True(t, used[at], "%s holds nothing of the kind any more", at)
 	}
 }
+
+// ownErrors are the files beyond the core that take the text of an error which can only be one of ours.
+var ownErrors = []string{"present.go", "archive.go", "logs.go"}
+
+func TestNobodyReadsAnErrorOfGoOrTheSystem(t *testing.T) {
+	for _, p := range product() {
+		if strings.Contains(p.Path, "/core/") || strings.HasSuffix(p.Path, "/plain") {
+			continue // the core opens nothing, so its errors are its own
+		}
+		for _, at := range p.Raw() {
+			file, _, _ := strings.Cut(at, ":")
+			assert.Contains(t, ownErrors, file, "%s %s: use plain.Words", p.Path, at)
+		}
+	}
+}

@@ -54,6 +54,9 @@ type Unread struct{ Engines []error }
 
 func (u *Unread) Error() string { return errors.Join(u.Engines...).Error() }
 
+// Unwrap returns what went wrong with each.
+func (u *Unread) Unwrap() []error { return u.Engines }
+
 // eachLog gives each engine's log to do, and names those that cannot be read when the others are done.
 func eachLog(ctx context.Context, s *store.Store, engines []string, do func(string, log.Log) error) error {
 	var unread Unread

@@ -21,6 +21,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/say"
 	"braxel/internal/photo"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -168,7 +169,7 @@ func (p *peer) enter(ctx context.Context, passcode string, pair func(token strin
 		In bool `json:"in"`
 	}
 	if err := p.get(ctx, doorPath, &page); err != nil {
-		return say.Error("inout.no-braxel-answers-at", "base", p.base, "err", err)
+		return err
 	}
 	if page.In {
 		return nil
@@ -389,7 +390,7 @@ func (p *peer) exchangePictures(ctx context.Context, s *store.Store, done *Synce
 			return err
 		}
 		if err := photo.Check(picture); err != nil {
-			done.Missing = append(done.Missing, id+": "+err.Error())
+			done.Missing = append(done.Missing, id+": "+plain.Words(err))
 			continue
 		}
 		if err := s.PutPhoto(id, picture); err != nil {
@@ -409,7 +410,7 @@ func (p *peer) exchangePictures(ctx context.Context, s *store.Store, done *Synce
 			if ctx.Err() != nil {
 				return err
 			}
-			done.Missing = append(done.Missing, id+": "+err.Error())
+			done.Missing = append(done.Missing, id+": "+plain.Words(err))
 			continue
 		}
 		done.Pictures++

@@ -94,8 +94,14 @@ func unreadable(err error) error {
 		return log.Faults{{At: shortened(semantic.JSONPointer), What: what}}
 	}
 	var syntactic *jsontext.SyntacticError
-	if errors.As(err, &syntactic) && syntactic.JSONPointer != "" {
-		return log.Faults{{At: shortened(syntactic.JSONPointer), What: syntactic.Err.Error()}}
+	if !errors.As(err, &syntactic) {
+		if read := errors.Unwrap(err); read != nil { // the file could not be read
+			return read
+		}
+		return err
+	}
+	if syntactic.JSONPointer != "" {
+		return log.Faults{{At: shortened(syntactic.JSONPointer), What: say.Text("logfile.not-json-here")}}
 	}
 	return say.Error("logfile.not-valid-json", "err", err)
 }

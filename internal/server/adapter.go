@@ -11,6 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"braxel/internal/plain"
+
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v3"
 )
@@ -41,7 +43,7 @@ func (a adapter) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 	answer, err := app.Test(r)
 	if err != nil {
-		http.Error(w, err.Error(), http.StatusInternalServerError)
+		http.Error(w, plain.Words(err), http.StatusInternalServerError)
 		return
 	}
 	defer func() { _ = answer.Body.Close() }()

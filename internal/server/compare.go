@@ -16,6 +16,7 @@ import (
 	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/units"
+	"braxel/internal/plain"
 )
 
 // ComparePage lays tests beside each other.
@@ -93,7 +94,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		}
 		column, err := columnOf(logs[p.engine], verdicts[p.engine], p, h.store.Rules())
 		if err != nil {
-			return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
+			return nil, refuse(log.Faults{{At: "/of", What: plain.Words(err)}})
 		}
 		column.Pick = text
 		page.Columns = append(page.Columns, column)
@@ -117,7 +118,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	}
 	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Rules())
 	if err != nil {
-		return nil, refuse(log.Faults{{At: "/of", What: err.Error()}})
+		return nil, refuse(log.Faults{{At: "/of", What: plain.Words(err)}})
 	}
 	page.Title, page.Sentence, page.Result = r.Title, r.Sentence, &r
 	return &answer[ComparePage]{page}, nil

@@ -16,6 +16,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -73,7 +74,7 @@ func (c *copying) make(now time.Time) string {
 		}
 		if _, err := c.store.KeepCopy(context.Background(), place, now, false); err != nil {
 			slog.Error(say.Text("server.daily-backup-was-not-made"), "place", place, "error", err)
-			said = err.Error()
+			said = plain.Words(err)
 		}
 	}
 	return said
@@ -106,7 +107,7 @@ func (h *handlers) copies(ctx context.Context, _ *struct{}) (*answer[CopiesPage]
 	for _, place := range page.Places {
 		some, err := store.Copies(ctx, place)
 		if err != nil {
-			page.Failed = err.Error()
+			page.Failed = plain.Words(err)
 		}
 		page.Copies = append(page.Copies, some...)
 	}
@@ -125,7 +126,7 @@ func (h *handlers) restoredWords() string {
 func (h *handlers) makeCopy(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	for _, place := range store.PlacesOf(h.store.Dir) {
 		if _, err := h.store.KeepCopy(ctx, place, time.Now(), true); err != nil {
-			return nil, huma.Error422UnprocessableEntity(err.Error())
+			return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 		}
 	}
 	return nil, nil
@@ -160,7 +161,7 @@ func (h *handlers) inside(ctx context.Context, in *CopyIn) (*answer[store.Inside
 	}
 	inside, err := h.store.LookInside(ctx, one.File())
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}
 	return &answer[store.Inside]{inside}, nil
 }
@@ -175,7 +176,7 @@ func (h *handlers) restoreCopy(ctx context.Context, in *struct{ Body CopyIn }) (
 		return nil, err
 	}
 	if _, err := h.store.LookInside(ctx, one.File()); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}
 	h.restart(one.File())
 	return nil, nil
@@ -190,7 +191,7 @@ func (h *handlers) secondPlace(ctx context.Context, in *struct {
 		return nil, huma.Error403Forbidden(say.Text("server.choose-where-backups-go-machine"))
 	}
 	if err := h.store.SetSecondPlace(in.Body.Place); err != nil {
-		return nil, refuse(log.Faults{{At: "/place", What: err.Error()}})
+		return nil, refuse(log.Faults{{At: "/place", What: plain.Words(err)}})
 	}
 	return nil, nil
 }

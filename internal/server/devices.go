@@ -16,6 +16,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -113,9 +114,9 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	token, err := h.door.letIn(whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {
 	case errors.Is(err, errWrongPasscode):
-		return nil, huma.Error403Forbidden(err.Error())
+		return nil, huma.Error403Forbidden(plain.Words(err))
 	case errors.Is(err, errTooManyTries):
-		return nil, huma.Error429TooManyRequests(err.Error())
+		return nil, huma.Error429TooManyRequests(plain.Words(err))
 	case err != nil:
 		return nil, err
 	}

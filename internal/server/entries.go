@@ -20,6 +20,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
+	"braxel/internal/plain"
 )
 
 // EntriesOut is what became of the entries that were handed in, in their order, and the sheet that the sender has open.
@@ -271,7 +272,7 @@ func refuse(err error) error {
 	case err == nil:
 		return nil
 	case isUnknown(err):
-		return huma.Error404NotFound(err.Error())
+		return huma.Error404NotFound(plain.Words(err))
 	case errors.As(err, &faults):
 		details := make([]error, len(faults))
 		for i, f := range faults {

@@ -22,6 +22,7 @@ import (
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
 	"braxel/internal/gauges"
+	"braxel/internal/plain"
 )
 
 // GaugeNow is what the gauges do at this moment, in the unit that was asked for.
@@ -190,7 +191,7 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 	}
 	took, err := h.gauges.Take(in.Body.Air, in.Body.Pull)
 	if errors.Is(err, gauges.ErrNoGauge) || errors.Is(err, gauges.ErrNoPull) {
-		return nil, huma.Error409Conflict(err.Error())
+		return nil, huma.Error409Conflict(plain.Words(err))
 	}
 	if err != nil {
 		return nil, err

@@ -26,6 +26,7 @@ import (
 	"braxel/internal/inout"
 	"braxel/internal/logfile"
 	"braxel/internal/papers"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -200,7 +201,7 @@ func (h *handlers) importFile(x fiber.Ctx, take bool) error {
 		page.Sheet, err = h.importSheet(x.Context(), in, take)
 	}
 	if err != nil {
-		page.Fault = err.Error()
+		page.Fault = plain.Words(err)
 	}
 	if take {
 		h.tellAll(append(h.store.Engines(), ""))
@@ -238,7 +239,7 @@ func faultsOf(err error) log.Faults {
 	if faults, ok := err.(log.Faults); ok {
 		return faults
 	}
-	return log.Faults{{What: err.Error()}}
+	return log.Faults{{What: plain.Words(err)}}
 }
 
 func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*SheetRead, error) {
@@ -302,7 +303,7 @@ func (h *handlers) verify(ctx context.Context, in *struct {
 	}
 	found, err := seal.Verify(in.Body.Code, logs)
 	if err != nil {
-		return nil, refuse(log.Faults{{At: "/code", What: err.Error()}})
+		return nil, refuse(log.Faults{{At: "/code", What: plain.Words(err)}})
 	}
 	return &answer[seal.Finding]{found}, nil
 }
@@ -370,7 +371,7 @@ func (h *handlers) paperOf(x fiber.Ctx) error {
 		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-engine-name"))
 	}
 	if err != nil {
-		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())
+		return fiber.NewError(http.StatusUnprocessableEntity, plain.Words(err))
 	}
 	x.Set("Content-Type", "application/pdf")
 	x.Set("Content-Disposition", fmt.Sprintf(`inline; filename="%s-%s.pdf"`, book.Slug(id, "engine"), kind))

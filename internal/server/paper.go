@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/paper"
+	"braxel/internal/plain"
 )
 
 // PaperPage is what the grid of old tests begins with: the engine's cylinders as its columns, and the tests on record as rows.
@@ -38,7 +39,7 @@ func (h *handlers) paper(ctx context.Context, in *EngineIn) (*answer[PaperPage],
 	}
 	rows, err := paper.Of(l)
 	if err != nil {
-		return nil, refuse(log.Faults{{What: err.Error()}})
+		return nil, refuse(log.Faults{{What: plain.Words(err)}})
 	}
 	page := PaperPage{Name: l.Engine.Name, MeterUnit: l.Engine.MeterUnit, Cylinders: []PaperColumn{}, Rows: rows}
 	for _, c := range l.Engine.Cylinders() {
@@ -60,7 +61,7 @@ func (h *handlers) readPaper(ctx context.Context, in *struct {
 	}
 	out, err := paper.Read(l, in.Body.Rows, shop)
 	if err != nil {
-		return nil, refuse(log.Faults{{What: err.Error()}})
+		return nil, refuse(log.Faults{{What: plain.Words(err)}})
 	}
 	return &answer[paper.Result]{out}, nil
 }

@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/say"
 	"braxel/internal/photo"
+	"braxel/internal/plain"
 	"braxel/internal/store"
 )
 
@@ -28,12 +29,12 @@ func (h *handlers) putPhoto(x fiber.Ctx) error {
 		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.photo-has-id-entry-letters"))
 	}
 	if err := photo.Check(picture); errors.Is(err, photo.ErrLarge) {
-		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
+		return fiber.NewError(http.StatusRequestEntityTooLarge, plain.Words(err))
 	} else if err != nil {
-		return fiber.NewError(http.StatusUnprocessableEntity, err.Error())
+		return fiber.NewError(http.StatusUnprocessableEntity, plain.Words(err))
 	}
 	if err := h.store.PutPhoto(id, picture); errors.Is(err, store.ErrOther) {
-		return fiber.NewError(http.StatusConflict, err.Error())
+		return fiber.NewError(http.StatusConflict, plain.Words(err))
 	} else if err != nil {
 		return err
 	}

@@ -22,6 +22,7 @@ import (
 	"braxel/internal/core/practice"
 	"braxel/internal/core/say"
 	"braxel/internal/gauges"
+	"braxel/internal/plain"
 	"braxel/internal/standin"
 	"braxel/internal/store"
 )
@@ -318,7 +319,7 @@ func (h *handlers) beginPractice(ctx context.Context, in *beginIn) (*answer[Prac
 			return nil, huma.Error422UnprocessableEntity(say.Text("server.lesson-there-none-name"))
 		}
 		if l, err = p.course.Drawn(in.Body.Engine, in.Body.Hide, seed); err != nil {
-			return nil, huma.Error422UnprocessableEntity(err.Error())
+			return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 		}
 	}
 	now := h.now()
@@ -434,7 +435,7 @@ func (h *handlers) practiceDo(ctx context.Context, in *struct {
 		now := h.now()
 		k, done, look, err := p.course.Do(k, a, airing > 0, now)
 		if err != nil {
-			return PracticeDone{}, huma.Error422UnprocessableEntity(err.Error())
+			return PracticeDone{}, huma.Error422UnprocessableEntity(plain.Words(err))
 		}
 		if stand != nil {
 			stand.Change(func(bench.State) bench.State { return k.State })
@@ -478,7 +479,7 @@ func (h *handlers) practiceDecide(ctx context.Context, in *struct {
 }) (*answer[practice.Debrief], error) {
 	return onCase(ctx, h, in.Engine, func(p *practising, k practice.Case) (practice.Debrief, error) {
 		if err := p.course.Decide(&k, in.Body, h.now()); err != nil {
-			return practice.Debrief{}, huma.Error422UnprocessableEntity(err.Error())
+			return practice.Debrief{}, huma.Error422UnprocessableEntity(plain.Words(err))
 		}
 		if p.standing(in.Engine) != nil {
 			if err := p.takeOff(ctx); err != nil {

@@ -12,6 +12,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/wheel"
+	"braxel/internal/plain"
 )
 
 func (h *handlers) sumRoutes(api huma.API) {
@@ -45,7 +46,7 @@ func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 		func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
 			out, err := do(in.Body)
 			if err != nil {
-				field, what, _ := strings.Cut(err.Error(), ": ")
+				field, what, _ := strings.Cut(plain.Words(err), ": ")
 				var beyond *calc.RangeError
 				if errors.As(err, &beyond) {
 					bounds := Bounds{beyond.Low, beyond.High}
@@ -66,7 +67,7 @@ func (h *handlers) wheel(ctx context.Context, in *EngineIn) (*answer[wheel.Wheel
 	}
 	w, err := wheel.Of(l.Engine)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}
 	return &answer[wheel.Wheel]{w}, nil
 }

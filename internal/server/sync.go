@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/inout"
+	"braxel/internal/plain"
 )
 
 // syncRoutes let another machine of the shop lay its book beside this one: what each lacks, it is handed. They are behind the
@@ -85,7 +86,7 @@ func (h *handlers) sync(ctx context.Context, in *struct {
 }) (*answer[inout.Synced], error) {
 	base, err := inout.Address(in.Body.Address)
 	if err != nil {
-		return nil, refuse(log.Faults{{At: "/address", What: err.Error()}})
+		return nil, refuse(log.Faults{{At: "/address", What: plain.Words(err)}})
 	}
 	if !whoOf(ctx).local && h.store.PairedWith(base) == "" {
 		// Else a phone could have this machine call whatever it likes.
@@ -96,7 +97,7 @@ func (h *handlers) sync(ctx context.Context, in *struct {
 	done, err := inout.Sync(ctx, h.store, in.Body.Address, in.Body.Passcode)
 	h.tellAll(done.Engines)
 	if err != nil && ctx.Err() == nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}
 	done.More = ctx.Err() != nil
 	return &answer[inout.Synced]{done}, nil

@@ -18,6 +18,7 @@ import (
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
 	"braxel/internal/logfile"
+	"braxel/internal/plain"
 )
 
 // TraceRead is what a recording says, before it is kept.
@@ -50,7 +51,7 @@ type curveIn struct{ Body log.Trace }
 func (h *handlers) curveOf(_ context.Context, in *curveIn) (*answer[TraceRead], error) {
 	points, err := trace.Points(in.Body)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}
 	return &answer[TraceRead]{TraceRead{Trace: &in.Body, Points: points}}, nil
 }
@@ -71,7 +72,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	}
 	text, err := in.text()
 	if err != nil {
-		return fiber.NewError(http.StatusRequestEntityTooLarge, err.Error())
+		return fiber.NewError(http.StatusRequestEntityTooLarge, plain.Words(err))
 	}
 	number, err := strconv.Atoi(in.fields["number"])
 	if err != nil || !l.Engine.Has(l.Engine.Place(number)) {
@@ -83,7 +84,7 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	k.File = in.name
 	r, err := logfile.ReadTrace(text, k)
 	if err != nil {
-		out := TraceRead{Refused: err.Error()}
+		out := TraceRead{Refused: plain.Words(err)}
 		if refused := new(trace.Refused); errors.As(err, &refused) {
 			out.Refused, out.Line = refused.Words, refused.Line
 		}

@@ -13,6 +13,7 @@ import (
 	"braxel/internal/core/prepare"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/plain"
 )
 
 // TesterPage is a tester with how well it repeats, from every pull made with it.
@@ -53,7 +54,7 @@ func (h *handlers) checkGauges(_ context.Context, in *struct {
 }) (*answer[reading.GaugeCheck], error) {
 	check, err := reading.CheckGauges(in.Body.One, in.Body.Other)
 	if err != nil {
-		return nil, refuse(log.Faults{{At: "/other", What: err.Error()}})
+		return nil, refuse(log.Faults{{At: "/other", What: plain.Words(err)}})
 	}
 	return &answer[reading.GaugeCheck]{check}, nil
 }

@@ -15,6 +15,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 )
 
 // A place of copies holds braxel-DAY.db, one a day or more, and photos/, in which each picture of all copies is once.
@@ -209,7 +210,7 @@ func Copies(ctx context.Context, place string) ([]Kept, error) {
 		l, err := lastOf(ctx, k.File())
 		k.Entry, k.Last, k.Engines = l.N, l.Arrived, l.Engines
 		if err = cmp.Or(recognise(ctx, k.File()), err); err != nil {
-			k.Fault = err.Error()
+			k.Fault = plain.Words(err)
 		}
 		all = append(all, k)
 	}

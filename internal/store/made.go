@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/say"
+	"braxel/internal/plain"
 )
 
 // Made is what was made of an engine and can be made anew: what the rack shows of it, and how its gauges repeated. It holds
@@ -101,7 +102,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 	for _, id := range s.Engines() {
 		v, err := s.View(ctx, id)
 		if err != nil {
-			faults = append(faults, say.Text("store.engine-2", "id", id, "err", err.Error()))
+			faults = append(faults, say.Text("store.engine-2", "id", id, "err", plain.Words(err)))
 			continue
 		}
 		for _, u := range v.Unplaced {

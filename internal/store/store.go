@@ -239,7 +239,7 @@ func recognise(ctx context.Context, file string) error {
 	}
 	defer func() { _ = db.Close() }()
 	names, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'table'"))
-	if err != nil && (strings.Contains(err.Error(), "malformed") || begins(file, "SQLite format 3")) {
+	if err != nil && (damaged(err) || begins(file, "SQLite format 3")) {
 		return say.Error("store.cant-read-2", "ErrDamaged", ErrDamaged, "file", file, "err", err)
 	}
 	if err != nil {

@@ -10,10 +10,12 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 )
 
+// primary leaves of a code of SQLite what it is about; what stands above tells more than anybody at an engine wants to know.
+const primary = 0xff
+
 // Trouble says in a sentence why the disk doesn't take or give something now, where it is that; else it is "". What was typed is in none
 // of these cases lost: whoever typed it keeps it and tries again.
 func Trouble(err error) string {
-	const primary = 0xff // what SQLite adds above tells more than anybody at an engine wants to know
 	var of *sqlite.Error
 	code := 0
 	if errors.As(err, &of) {
@@ -37,4 +39,10 @@ func Trouble(err error) string {
 		return say.Text("store.machine-cant-open-more-files")
 	}
 	return ""
+}
+
+// damaged reports whether SQLite found the pages of a file at odds with each other.
+func damaged(err error) bool {
+	var of *sqlite.Error
+	return errors.As(err, &of) && of.Code()&primary == sqlite3.SQLITE_CORRUPT
 }

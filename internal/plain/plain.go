@@ -1,0 +1,168 @@
+// Package plain puts the errors of the file system, the network, SQLite and the readers of files into words for whoever stands at the
+// engine. What our own code says is left as it is.
+package plain
+
+import (
+	"archive/zip"
+	"context"
+	"encoding/csv"
+	stdjson "encoding/json"
+	"errors"
+	"io"
+	"io/fs"
+	"net"
+	"net/url"
+	"os"
+	"strings"
+	"syscall"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
+
+	"braxel/internal/core/say"
+)
+
+// Error returns an error that says the same in plain words, and wraps what it was made from. Nil stays nil.
+func Error(err error) error {
+	if err == nil {
+		return nil
+	}
+	return &plainly{Words(err), err}
+}
+
+type plainly struct {
+	words string
+	from  error
+}
+
+func (p *plainly) Error() string { return p.words }
+func (p *plainly) Unwrap() error { return p.from }
+
+// Words returns what an error says, with whatever Go, the system or a library says in it put plainly.
+func Words(err error) string {
+	if words := known(err); words != "" {
+		return words
+	}
+	text := err.Error()
+	for _, inner := range within(err) {
+		text = strings.Replace(text, inner.Error(), Words(inner), 1)
+	}
+	return text
+}
+
+// within returns the errors that an error wraps.
+func within(err error) []error {
+	switch u := err.(type) {
+	case interface{ Unwrap() error }:
+		if inner := u.Unwrap(); inner != nil {
+			return []error{inner}
+		}
+	case interface{ Unwrap() []error }:
+		return u.Unwrap()
+	}
+	return nil
+}
+
+// known returns the words for an error that is itself of a library, not merely about one; "" for any other.
+func known(err error) string {
+	switch e := err.(type) {
+	case *plainly:
+		return e.words
+	case *fs.PathError:
+		return say.Text("plain.of-file", "file", e.Path, "why", Words(e.Err))
+	case *os.LinkError:
+		return say.Text("plain.of-file", "file", e.New, "why", Words(e.Err))
+	case *os.SyscallError:
+		return Words(e.Err)
+	case *url.Error:
+		return Words(e.Err)
+	case *net.DNSError:
+		return say.Text("plain.no-such-machine", "name", e.Name)
+	case *net.OpError:
+		return Words(e.Err)
+	case *sqlite.Error:
+		return database(e)
+	case *csv.ParseError:
+		return say.Text("plain.at-line", "line", e.Line, "column", e.Column)
+	case *jsontext.SyntacticError:
+		return say.Text("plain.at-character", "n", int(e.ByteOffset)+1)
+	case *json.SemanticError:
+		return say.Text("plain.wrong-kind", "field", string(e.JSONPointer))
+	case *stdjson.SyntaxError:
+		return say.Text("plain.at-character", "n", int(e.Offset))
+	case *stdjson.UnmarshalTypeError:
+		return say.Text("plain.wrong-kind", "field", e.Field)
+	}
+	if len(within(err)) > 0 {
+		return ""
+	}
+	return reason(err)
+}
+
+// reason returns the words for an error that wraps no other.
+func reason(err error) string {
+	var slow interface{ Timeout() bool }
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return say.Text("plain.not-there")
+	case errors.Is(err, fs.ErrPermission):
+		return say.Text("plain.not-allowed")
+	case errors.Is(err, fs.ErrExist):
+		return say.Text("plain.already-there")
+	case errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
+		return say.Text("plain.disk-full")
+	case errors.Is(err, syscall.EROFS):
+		return say.Text("plain.read-only")
+	case errors.Is(err, syscall.EIO):
+		return say.Text("plain.disk-silent")
+	case errors.Is(err, syscall.EISDIR):
+		return say.Text("plain.a-directory")
+	case errors.Is(err, syscall.ENOTDIR):
+		return say.Text("plain.no-directory")
+	case errors.Is(err, syscall.EMFILE), errors.Is(err, syscall.ENFILE):
+		return say.Text("plain.too-many-files")
+	case errors.Is(err, syscall.EADDRINUSE):
+		return say.Text("plain.port-in-use")
+	case errors.Is(err, syscall.EADDRNOTAVAIL):
+		return say.Text("plain.not-this-machine")
+	case errors.Is(err, syscall.ECONNREFUSED):
+		return say.Text("plain.nothing-answers")
+	case errors.Is(err, syscall.EHOSTUNREACH), errors.Is(err, syscall.ENETUNREACH):
+		return say.Text("plain.no-way-there")
+	case errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):
+		return say.Text("plain.connection-lost")
+	case errors.Is(err, context.Canceled):
+		return say.Text("plain.stopped")
+	case errors.As(err, &slow) && slow.Timeout():
+		return say.Text("plain.too-slow")
+	case errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF):
+		return say.Text("plain.ends-early")
+	case errors.Is(err, zip.ErrFormat), errors.Is(err, zip.ErrAlgorithm), errors.Is(err, zip.ErrChecksum):
+		return say.Text("plain.damaged-archive")
+	}
+	return ""
+}
+
+// database returns the words for an error of SQLite, by its primary result code.
+func database(err *sqlite.Error) string {
+	const primary = 0xff
+	switch err.Code() & primary {
+	case sqlite3.SQLITE_FULL:
+		return say.Text("plain.disk-full")
+	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
+		return say.Text("plain.in-use")
+	case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_PERM:
+		return say.Text("plain.not-allowed")
+	case sqlite3.SQLITE_CANTOPEN:
+		return say.Text("plain.cant-open")
+	case sqlite3.SQLITE_IOERR:
+		return say.Text("plain.disk-silent")
+	case sqlite3.SQLITE_CORRUPT:
+		return say.Text("plain.damaged")
+	case sqlite3.SQLITE_NOTADB:
+		return say.Text("plain.no-database")
+	}
+	return say.Text("plain.database", "text", err.Error())
+}
