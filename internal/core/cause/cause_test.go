@@ -64,7 +64,7 @@ func TestTheNextTestIsTheOneThatTellsMost(t *testing.T) {
 
 func TestABadTableIsRefused(t *testing.T) {
 	table := rules.Causes()
-	table.Causes = append([]rules.Cause{{Cause: "ghosts", Prior: 0.1, Scope: "cylinder", Class: rules.IsShort, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
+	table.Causes = append([]rules.Cause{{Cause: "ghosts", Words: "ghosts", Phrase: "ghosts", Prior: 0.1, Scope: "cylinder", Class: rules.IsShort, Given: map[string]float64{"chains": 0.5}}}, table.Causes...)
 	assert.ErrorContains(t, table.Check(), "ghosts: chains")
 }
 

@@ -166,7 +166,7 @@ func (r *reporting) line(it rules.Item) {
 		line.Answer = units.Figure(*o.Value) + " " + it.Unit
 		if f := it.Of(*o.Value); f.Weight > 0 {
 			line.Weight, line.Note = f.Weight, f.Note
-			r.flag(it.Item, f, strings.ReplaceAll(f.Says, "%s", units.Figure(*o.Value)))
+			r.flag(it.Item, f, say.Text(f.ID+"-says", "value", units.Figure(*o.Value)))
 		} else if len(it.Bands) > 0 {
 			r.out.Fine = append(r.out.Fine, lower(it.Words)+": "+line.Answer)
 		}

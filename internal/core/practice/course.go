@@ -7,6 +7,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"sync"
 
 	"braxel/internal/core/bench"
@@ -34,12 +35,10 @@ type Lesson struct {
 
 // Course is the table of it all.
 type Course struct {
-	About      string                `json:"about"`
-	Minutes    map[string]float64    `json:"minutes"`
-	Risks      map[string]string     `json:"risks"`
-	ForNothing string                `json:"for_nothing"`
-	Lessons    []Lesson              `json:"lessons"`
-	Engines    map[string]log.Engine `json:"engines"`
+	About   string                `json:"about"`
+	Minutes map[string]float64    `json:"minutes"`
+	Lessons []Lesson              `json:"lessons"`
+	Engines map[string]log.Engine `json:"engines"`
 }
 
 // Load returns the built-in course, checked.
@@ -53,12 +52,27 @@ var Load = sync.OnceValue(func() Course {
 	return c
 })
 
+// Word gives the lessons what their owners say, from the catalogue.
+func (c *Course) Word() {
+	for i := range c.Lessons {
+		c.Lessons[i].Says = say.Maybe("course.lesson-" + c.Lessons[i].ID)
+	}
+}
+
+// risk says what a fault does to an engine that is run with it; "" where it may be run.
+func risk(f bench.Fault) string {
+	return say.Maybe("course.risk-" + strings.ReplaceAll(f.Kind, "_", "-"))
+}
+
 // Check reports the first thing wrong with a course.
 func (c Course) Check() error {
 	for _, l := range c.Lessons {
 		e, ok := c.Engines[l.Engine]
 		if !ok {
 			return say.Error("practice.lesson-there-no-engine", "id", l.ID, "engine", l.Engine)
+		}
+		if l.Says == "" {
+			return say.Error("rules.row-no-words", "name", l.ID)
 		}
 		for _, f := range l.Faults {
 			if !bench.Known(f.Kind) {
@@ -74,7 +88,7 @@ func (c Course) Check() error {
 					"neighbour", f.Neighbour,
 				)
 			}
-			if runs := runsWith(f); !runs && c.Risks[f.Kind] == "" {
+			if runs := runsWith(f); !runs && risk(f) == "" {
 				return say.Error("practice.lesson-risk-not-stated", "id", l.ID, "kind", f.Kind)
 			}
 		}

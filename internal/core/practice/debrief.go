@@ -54,12 +54,12 @@ func (c Course) Debrief(k Case, shop *book.Book, entries []book.Entry) Debrief {
 	case d.Run && !out.Runs:
 		for _, f := range k.Lesson.Faults {
 			if !runsWith(f) {
-				out.Risked = c.Risks[f.Kind]
+				out.Risked = risk(f)
 				break
 			}
 		}
 	case !d.Run && out.Runs:
-		out.Risked = c.ForNothing
+		out.Risked = say.Text("course.for-nothing")
 	}
 	out.Steps, out.Minutes = c.steps(k, shop, entries)
 	out.Shortest, out.Least = c.shortest(k)

@@ -14,6 +14,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 var noon = time.Date(2031, 5, 3, 12, 0, 0, 0, time.UTC)
@@ -106,7 +107,7 @@ func TestADrawnEngineHidesWhatItIsAskedTo(t *testing.T) {
 		l, err := c.Drawn("six", "", seed)
 		require.NoError(t, err)
 		seen[mainFault(l).Kind]++
-		assert.NoError(t, Course{Risks: c.Risks, Engines: c.Engines, Lessons: []Lesson{l}}.Check())
+		assert.NoError(t, Course{Engines: c.Engines, Lessons: []Lesson{l}}.Check())
 		_ = c.New("x", "s1", l, seed, noon)
 	}
 	assert.Greater(t, len(seen), 10)
@@ -176,7 +177,7 @@ func TestADebriefSaysWhatEachTestTold(t *testing.T) {
 	assert.Equal(t, "Cylinder 3: exhaust valve, 24 points of leak.", d.Truth)
 	assert.True(t, d.Kind && d.Where)
 	assert.False(t, d.Run || d.Runs)
-	assert.Equal(t, c.Risks["exhaust_valve"], d.Risked)
+	assert.Equal(t, say.Text("course.risk-exhaust-valve"), d.Risked)
 	assert.Equal(t, "Cylinder 3: exhaust valve; run it.", d.Decided)
 	require.Len(t, d.Steps, 6, "the throttle, four cylinders, a leak-down")
 	assert.Equal(t, "The throttle is wide open.", d.Steps[0].Did)
@@ -202,7 +203,7 @@ func TestOpeningASoundEngineIsForNothing(t *testing.T) {
 	k := c.New("x", "s1", l, 1, noon)
 	k.Decision = &Decision{Kind: bench.EvenWear}
 	d := c.Debrief(k, book.Replay("", nil), nil)
-	assert.Equal(t, c.ForNothing, d.Risked)
+	assert.Equal(t, say.Text("course.for-nothing"), d.Risked)
 	assert.False(t, d.Run || d.Kind)
 	assert.True(t, d.Runs)
 	_, _, _, err := c.Do(k, Act{What: "oil", Cylinder: 1}, false, noon)

@@ -5,6 +5,7 @@ import (
 	_ "embed"
 	"maps"
 	"slices"
+	"strings"
 	"sync"
 
 	"braxel/internal/core/log"
@@ -109,10 +110,34 @@ type CauseTable struct {
 // Causes returns the built-in table, checked.
 var Causes = sync.OnceValue(func() CauseTable { return shipped.Table[CauseTable](causesText) })
 
-// Check reports the first thing wrong with a table: a chance that is none, a finding that is not defined, a class that its scope has not,
+// Word gives the rows their words, each from the catalogue under its own name.
+func (t *CauseTable) Word() {
+	for name, f := range t.Findings {
+		id := "causes.finding-" + name
+		f.Words, f.Rotary, f.TwoStroke = say.Maybe(id), say.Maybe(id+"-rotary"), say.Maybe(id+"-two-stroke")
+		t.Findings[name] = f
+	}
+	for i := range t.Causes {
+		c := &t.Causes[i]
+		id := "causes.cause-" + strings.ReplaceAll(c.Cause, "_", "-")
+		c.Words, c.Phrase, c.Rotary = say.Maybe(id), say.Maybe(id+"-phrase"), say.Maybe(id+"-rotary")
+		c.Mend, c.RotorFix, c.Mind = say.Maybe(id+"-mend"), say.Maybe(id+"-rotary-mend"), say.Maybe(id+"-mind")
+	}
+	for i := range t.Tests {
+		x := &t.Tests[i]
+		id := "causes.test-" + x.Test
+		x.Words, x.Tells = say.Maybe(id), say.Maybe(id+"-tells")
+		x.Rotary, x.TwoStroke = say.Maybe(id+"-tells-rotary"), say.Maybe(id+"-tells-two-stroke")
+	}
+}
+
+// Check reports the first thing wrong with a table: a row without words, a chance that is none, a finding that is not defined, a class that its scope has not,
 // a cause that no measurement and no finding tells from the others.
 func (t CauseTable) Check() error {
 	for name, f := range t.Findings {
+		if f.Words == "" {
+			return say.Error("rules.row-no-words", "name", name)
+		}
 		if !chance(f.Otherwise) {
 			return say.Error("rules.finding-not-chance-between-0", "name", name, "otherwise", f.Otherwise)
 		}
@@ -128,6 +153,9 @@ func (t CauseTable) Check() error {
 		}
 	}
 	for _, x := range t.Tests {
+		if x.Words == "" || x.Tells == "" {
+			return say.Error("rules.row-no-words", "name", x.Test)
+		}
 		for name := range x.Settles {
 			if _, ok := t.Findings[name]; !ok {
 				return say.Error("rules.test-there-no-finding", "test", x.Test, "name", name)
@@ -143,6 +171,8 @@ func (t CauseTable) checkCause(c Cause) error {
 		classes = engineClasses
 	}
 	switch {
+	case c.Words == "" || c.Phrase == "":
+		return say.Error("rules.row-no-words", "name", c.Cause)
 	case !chance(c.Prior):
 		return say.Error("rules.prior-not-chance-between-0", "prior", c.Prior)
 	case !slices.Contains(classes, c.Class):

@@ -3,6 +3,7 @@ package rules
 import (
 	_ "embed"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -22,7 +23,7 @@ type Inspection struct {
 // Item is one line of the list: answered by one of its answers, by a figure, or by a step of the run sheet.
 type Item struct {
 	Item     string   `json:"item"`
-	Section  string   `json:"section"`
+	Section  string   `json:"section"` // in the file its name; then its words
 	Words    string   `json:"words"`
 	Caution  string   `json:"caution"`
 	Answers  []Answer `json:"answers"`
@@ -51,6 +52,7 @@ type Band struct {
 
 // Flag is what a finding weighs: 1 worth a word, 2 worth money, 3 a big repair, 4 leave it.
 type Flag struct {
+	ID     string `json:"-"` // of its texts in the catalogue
 	Weight int    `json:"weight"`
 	Says   string `json:"says"`
 	Work   string `json:"work"`
@@ -61,6 +63,27 @@ type Flag struct {
 // Inspected returns the built-in list, checked.
 var Inspected = sync.OnceValue(func() Inspection { return shipped.Table[Inspection](inspectionText) })
 
+// Word gives the lines their words from the catalogue, each under the name of its line and answer.
+func (t *Inspection) Word() {
+	for i := range t.Items {
+		it := &t.Items[i]
+		id := "inspection." + it.Item
+		it.Section = say.Maybe("inspection.section-" + it.Section)
+		it.Words, it.Caution = say.Maybe(id), say.Maybe(id+"-caution")
+		for j := range it.Answers {
+			it.Answers[j].word(id + "-" + strings.ReplaceAll(strings.ReplaceAll(it.Answers[j].Answer, ",", ""), " ", "-"))
+		}
+		for j := range it.Bands {
+			it.Bands[j].word(id + "-band-" + strconv.Itoa(j+1))
+		}
+	}
+}
+
+func (f *Flag) word(id string) {
+	f.ID = id
+	f.Says, f.Work, f.Ask, f.Note = say.Maybe(id+"-says"), say.Maybe(id+"-work"), say.Maybe(id+"-ask"), say.Maybe(id+"-note")
+}
+
 // Check reports the first thing wrong with a table: two lines of one name, a line that nothing answers, a weight that is none, a
 // flag without words or without a note.
 func (t Inspection) Check() error {
@@ -70,6 +93,9 @@ func (t Inspection) Check() error {
 			return say.Error("rules.stands-there-twice", "item", it.Item)
 		}
 		seen[it.Item] = true
+		if it.Section == "" || it.Words == "" {
+			return say.Error("rules.row-no-words", "name", it.Item)
+		}
 		if len(it.Answers) == 0 && it.Unit == "" && it.Step == "" {
 			return say.Error("rules.nothing-answers", "item", it.Item)
 		}

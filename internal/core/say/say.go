@@ -36,6 +36,14 @@ func Text(id string, pairs ...any) string {
 	return fill(m.form(pairs), pairs)
 }
 
+// Maybe returns the text of an id without values, or "" where no file has it.
+func Maybe(id string) string {
+	if _, ok := catalogue[id]; !ok {
+		return ""
+	}
+	return Text(id)
+}
+
 // Fault is an error that is said from the catalogue.
 type Fault struct {
 	ID    string
