@@ -1,9 +1,7 @@
 package papers
 
 import (
-	"fmt"
 	"math"
-	"strconv"
 
 	"rsc.io/qr"
 
@@ -172,7 +170,7 @@ func (p *page) strip(s strips.Strip, from, to int, height, most, mostLeak float6
 		if pt.Leak != nil {
 			p.SetLineWidth(0.8)
 			p.Line(x, y0+height, x, y0+height-math.Min(*pt.Leak, mostLeak)/mostLeak*height*0.24)
-			p.write(x+0.8, y0+height-0.6, words, 6.5, fmt.Sprintf("%.0f %%", *pt.Leak))
+			p.write(x+0.8, y0+height-0.6, words, 6.5, say.Rounded(*pt.Leak, 0)+" %")
 		}
 		if pt.Change == nil && !pt.Baseline {
 			continue
@@ -188,7 +186,7 @@ func (p *page) strip(s strips.Strip, from, to int, height, most, mostLeak float6
 		}
 		if pt.Outside {
 			p.Circle(x, y, 1, "F")
-			p.middle(x, y-1.8, figures, 7, strconv.FormatFloat(change, 'f', 0, 64)+" %")
+			p.middle(x, y-1.8, figures, 7, say.Rounded(change, 0)+" %")
 		} else {
 			p.SetFillColor(255, 255, 255)
 			p.SetLineWidth(0.3)

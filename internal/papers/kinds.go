@@ -1,9 +1,7 @@
 package papers
 
 import (
-	"fmt"
 	"math"
-	"strconv"
 	"strings"
 
 	"braxel/internal/core/compare"
@@ -79,7 +77,7 @@ func (m *maker) boxes(p *page, w wheel.Wheel, turns bool) {
 			order = append(order, s.Cylinder)
 			turn[s.Cylinder] = say.Text("papers.start-at-tdc")
 			if i > 0 {
-				turn[s.Cylinder] = say.Text("papers.turn", "figure", units.Figure(math.Round(s.Turn)))
+				turn[s.Cylinder] = say.Text("papers.turn", "figure", say.Number(math.Round(s.Turn)))
 			}
 		}
 	}
@@ -204,7 +202,7 @@ func (m *maker) seen() [][]string {
 			where = m.Log.Engine.Called(n)
 		}
 		if o.Value != nil {
-			found = strings.TrimSpace(found + " " + units.Figure(*o.Value) + " " + o.Unit)
+			found = strings.TrimSpace(found + " " + say.Number(*o.Value) + " " + o.Unit)
 		}
 		rows = append(rows, []string{o.What, where, found, o.Note})
 	}
@@ -228,7 +226,7 @@ func (m *maker) certificate() ([]byte, error) {
 	p.room(50)
 	p.borePlan(m.Log.Engine, margin, p.y, p.w, 46, m.shown, func(c int) string {
 		if f := m.read[c]; f.LeakSE > 0 {
-			return fmt.Sprintf("%.0f %%", f.Leak)
+			return say.Rounded(f.Leak, 0) + " %"
 		}
 		return ""
 	})
@@ -418,7 +416,7 @@ func (m *maker) list(p *page, from, to int) {
 			span = figure(low, m.unit) + "–" + figure(high, m.unit)
 		}
 		if leak >= 0 {
-			worst = fmt.Sprintf("%.0f %%", leak)
+			worst = say.Rounded(leak, 0) + " %"
 		}
 		occasion := strings.ReplaceAll(s.Stage, "-", " ")
 		if s.Baseline {
@@ -438,9 +436,9 @@ func (m *maker) list(p *page, from, to int) {
 
 func figure(v float64, u units.Unit) string {
 	if u == units.Bar || u == units.KgfCm2 {
-		return strconv.FormatFloat(v, 'f', 1, 64)
+		return say.Rounded(v, 1)
 	}
-	return strconv.FormatFloat(v, 'f', 0, 64)
+	return say.Rounded(v, 0)
 }
 
 // happened lists builds and events between two days.
@@ -474,7 +472,7 @@ func (m *maker) tag() ([]byte, error) {
 	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), m.test.Date)
 	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, func(c int) string {
 		if f := m.read[c]; f.LeakSE > 0 {
-			return fmt.Sprintf("%.0f %%", f.Leak)
+			return say.Rounded(f.Leak, 0) + " %"
 		}
 		return ""
 	})

@@ -160,7 +160,7 @@ func (m *maker) meter(v *float64) string {
 	if v == nil {
 		return say.Text("papers.not-noted")
 	}
-	return strings.TrimSpace(units.Figure(*v) + " " + m.Log.Engine.MeterUnit)
+	return strings.TrimSpace(say.Number(*v) + " " + m.Log.Engine.MeterUnit)
 }
 
 // conditions are the head of a test as labels and values; what nobody noted is said to be so.
@@ -176,20 +176,20 @@ func (m *maker) conditions() [][2]string {
 		if v == nil {
 			return say.Text("papers.not-noted")
 		}
-		return units.Figure(*v) + " °C"
+		return say.Number(*v) + " °C"
 	}
 	battery := say.Text("papers.not-noted")
 	if c.BatteryV > 0 {
-		battery = units.Figure(c.BatteryV) + " V"
+		battery = say.Number(c.BatteryV) + " V"
 		if c.BatteryEnd > 0 {
-			battery += say.Text("papers.at-end-v", "figure", units.Figure(c.BatteryEnd))
+			battery += say.Text("papers.at-end-v", "figure", say.Number(c.BatteryEnd))
 		}
 	}
 	air := say.Text("papers.not-noted")
 	if c.AmbientKPa > 0 {
-		air = say.Text("papers.kpa", "figure", units.Figure(c.AmbientKPa))
+		air = say.Text("papers.kpa", "figure", say.Number(c.AmbientKPa))
 	} else if c.AltitudeM != nil {
-		air = say.Text("papers.m-altitude", "figure", units.Figure(*c.AltitudeM))
+		air = say.Text("papers.m-altitude", "figure", say.Number(*c.AltitudeM))
 	}
 	return [][2]string{
 		{say.Text("papers.tested-2"), s.Date},
@@ -215,7 +215,7 @@ func (m *maker) pulls(c int, mode string) string {
 			continue
 		}
 		for _, p := range row.Pulls {
-			text := units.Figure(p.Value)
+			text := say.Number(p.Value)
 			if p.Unit != m.unit {
 				text += " " + string(p.Unit)
 			}
@@ -242,8 +242,8 @@ func (m *maker) leaks(c int) (read, heard string) {
 			continue
 		}
 		text := say.Text("papers.of-2",
-			"figure", units.Figure(row.Held),
-			"figure2", units.Figure(row.Supply),
+			"figure", say.Number(row.Held),
+			"figure2", say.Number(row.Supply),
 			"unit", row.Unit,
 		)
 		if row.Supply > 0 {

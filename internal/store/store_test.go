@@ -343,7 +343,7 @@ func TestAnOlderFileIsBroughtOverWithNothingLost(t *testing.T) {
 	v, err := s.View(ctx, "heron")
 	require.NoError(t, err)
 	assert.NotEmpty(t, v.Unplaced, "the date, the meter, the volts, the plug of cylinder 99999")
-	assert.Contains(t, text(t, v.Unplaced), "99999")
+	assert.Contains(t, text(t, v.Unplaced), "99,999")
 
 	o, _, err := s.Log(ctx, "odd")
 	require.NoError(t, err)

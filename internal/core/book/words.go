@@ -170,7 +170,7 @@ func ReadingsInWords(e log.Engine, s log.Session) string {
 	for _, row := range s.Leakdown {
 		text := e.Called(row.Number()) + ": "
 		if row.Supply > 0 {
-			text += fmt.Sprintf("%.3g %%", gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure()))
+			text += say.Digits(gas.LeakPct(row.SupplyReading().Pressure(), row.HeldReading().Pressure()), 3) + " %"
 		}
 		for _, path := range row.Paths {
 			text += " " + path.Where
@@ -187,9 +187,9 @@ func ReadingsInWords(e log.Engine, s log.Session) string {
 func wordsOfRule(v rules.Own) string {
 	s, ok := rules.SettingOf(v.ID)
 	if !ok {
-		return fmt.Sprintf("%s: %g", v.ID, v.Value)
+		return v.ID + ": " + say.Number(v.Value)
 	}
-	words := fmt.Sprintf("%s: %s %g %s", s.Of, s.Words, v.Value, s.Unit)
+	words := s.Of + ": " + s.Words + " " + say.Number(v.Value) + " " + s.Unit
 	if v.Why != "" {
 		words += say.Text("book.because", "why", v.Why)
 	}

@@ -1,8 +1,6 @@
 package gauge
 
 import (
-	"strconv"
-
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
@@ -48,5 +46,5 @@ func figure(kpa float64, u units.Unit) string {
 	if u == units.PSI || u == units.KPa {
 		decimals = 0
 	}
-	return strconv.FormatFloat(units.Pressure(kpa).In(u), 'f', decimals, 64)
+	return say.Rounded(units.Pressure(kpa).In(u), decimals)
 }

@@ -163,10 +163,10 @@ func (r *reporting) line(it rules.Item) {
 		line.Unchecked = true
 		r.out.Unknown = append(r.out.Unknown, lower(it.Words))
 	case answered && o.Value != nil:
-		line.Answer = units.Figure(*o.Value) + " " + it.Unit
+		line.Answer = say.Number(*o.Value) + " " + it.Unit
 		if f := it.Of(*o.Value); f.Weight > 0 {
 			line.Weight, line.Note = f.Weight, f.Note
-			r.flag(it.Item, f, say.Text(f.ID+"-says", "value", units.Figure(*o.Value)))
+			r.flag(it.Item, f, say.Text(f.ID+"-says", "value", say.Number(*o.Value)))
 		} else if len(it.Bands) > 0 {
 			r.out.Fine = append(r.out.Fine, lower(it.Words)+": "+line.Answer)
 		}
@@ -245,8 +245,8 @@ func (r *reporting) claims() {
 			Note:   say.Text("inspect.two-per-cent-more-than"),
 		}
 		r.flag("stroke", f, say.Text("inspect.stroke-measures-mm-mm-claimed",
-			"figure", units.Figure(stroke),
-			"figure2", units.Figure(e.StrokeMM),
+			"figure", say.Number(stroke),
+			"figure2", say.Number(e.StrokeMM),
 		))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
@@ -256,7 +256,7 @@ func (r *reporting) claims() {
 				Weight: 3, Ask: say.Text("inspect.what-really-what-was-sold"),
 				Note: say.Text("inspect.bore-stroke-make-displacement-rebore"),
 			}
-			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", found, "figure", units.Figure(cc)))
+			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", found, "figure", say.Number(cc)))
 		} else {
 			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", found))
 		}
@@ -267,7 +267,7 @@ func (r *reporting) claims() {
 			Weight: 1, Ask: say.Text("inspect.what-shows-has-run-no"),
 			Note: say.Text("inspect.good-engines-even-at-mileage"),
 		}
-		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", units.Figure(*said)))
+		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", say.Number(*said)))
 	}
 }
 
@@ -375,15 +375,15 @@ func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
 		return log.Faults{{At: "/value", What: say.Text("inspect.pick-one-answers-not-number")}}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
 		return log.Faults{{At: "/value", What: say.Text("inspect.must-between-not-measure-again",
-			"figure", units.Figure(*o.Value),
+			"figure", say.Number(*o.Value),
 			"unit", it.Unit,
-			"figure2", units.Figure(it.Least),
-			"figure3", units.Figure(it.Most),
+			"figure2", say.Number(it.Least),
+			"figure3", say.Number(it.Most),
 		)}}
 	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > rules.StrokeMost*e.BoreMM || *o.Value < rules.StrokeLeast*e.BoreMM):
 		return log.Faults{{At: "/value", What: say.Text("inspect.stroke-mm-bore-mm-not",
-			"figure", units.Figure(*o.Value),
-			"figure2", units.Figure(e.BoreMM),
+			"figure", say.Number(*o.Value),
+			"figure2", say.Number(e.BoreMM),
 		)}}
 	}
 	return nil

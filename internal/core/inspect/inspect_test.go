@@ -132,7 +132,7 @@ func TestTheWindowOnTheRatio(t *testing.T) {
 func TestMileageAgainstWear(t *testing.T) {
 	low := []float64{120, 118, 122, 60}
 	r := report(candidate(low, measured("claimed-meter", 40000)))
-	assert.True(t, strings.Contains(r.Heading+r.Because[len(r.Because)-1].Says, "40000 km"))
+	assert.True(t, strings.Contains(r.Heading+r.Because[len(r.Because)-1].Says, "40,000 km"))
 	for _, f := range report(candidate(low, measured("claimed-meter", 240000))).Because {
 		assert.NotEqual(t, "claimed-meter", f.Item)
 	}

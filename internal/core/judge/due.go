@@ -1,7 +1,6 @@
 package judge
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"time"
@@ -94,7 +93,7 @@ func meter(e log.Engine, v float64) string {
 	if unit == "" {
 		unit = say.Text("judge.on-the-meter")
 	}
-	return fmt.Sprintf("%.0f %s", v, unit)
+	return say.Rounded(v, 0) + " " + unit
 }
 
 // fans gives each cylinder that is losing compression, test by test, its fan.

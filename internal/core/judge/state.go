@@ -1,7 +1,6 @@
 package judge
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
@@ -11,6 +10,7 @@ import (
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -189,7 +189,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 			case own.Minimum != nil && level < own.Minimum.Pressure():
 				c.worsen(serious(on), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
 			case own.SpreadMaximumPct > 0 && lowest && even.SpreadPctOfHighest > own.SpreadMaximumPct/reads:
-				apart := fmt.Sprintf("%.1f %%", even.SpreadPctOfHighest)
+				apart := say.Rounded(even.SpreadPctOfHighest, 1) + " %"
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: pct(own.SpreadMaximumPct), By: by})
 			case own.SpreadMaximum != nil && lowest && even.Spread*reads > float64(own.SpreadMaximum.Pressure()):
 				apart := reading.Show(units.Pressure(even.Spread), own.SpreadMaximum.Unit)

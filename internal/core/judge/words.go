@@ -1,7 +1,6 @@
 package judge
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
@@ -89,4 +88,4 @@ func (on *subject) those(all []int) string {
 }
 
 // pct writes a limit in percent.
-func pct(v float64) string { return fmt.Sprintf("%.3g %%", v) }
+func pct(v float64) string { return say.Digits(v, 3) + " %" }

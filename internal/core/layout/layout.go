@@ -119,7 +119,7 @@ func Describe(e log.Engine) string {
 		what += say.Text("layout.two-stroke")
 	}
 	if e.BoreMM > 0 && e.StrokeMM > 0 {
-		what = fmt.Sprintf("%.1f l %s", Displacement(e.BoreMM, e.StrokeMM, n)/1000, what)
+		what = say.Rounded(Displacement(e.BoreMM, e.StrokeMM, n)/1000, 1) + " l " + what
 	}
 	return what
 }

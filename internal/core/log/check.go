@@ -206,7 +206,7 @@ func unitOf(name string) string {
 	return ""
 }
 
-func plain(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+func plain(v float64) string { return say.Number(v) }
 
 func short(text string) string {
 	const enough = 60

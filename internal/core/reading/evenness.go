@@ -1,7 +1,6 @@
 package reading
 
 import (
-	"fmt"
 	"math"
 
 	"gonum.org/v1/gonum/floats"
@@ -173,9 +172,9 @@ func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 func show(kpa float64, u units.Unit) string {
 	v := units.Pressure(kpa).In(u)
 	if u == units.PSI || u == units.KPa {
-		return fmt.Sprintf("%.0f %s", v, u)
+		return say.Rounded(v, 0) + " " + string(u)
 	}
-	return fmt.Sprintf("%.1f %s", math.Round(v*10)/10, u)
+	return say.Rounded(math.Round(v*10)/10, 1) + " " + string(u)
 }
 
 // Show writes a pressure as a gauge of that unit would.

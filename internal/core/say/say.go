@@ -14,14 +14,10 @@ import (
 
 	"github.com/go-json-experiment/json"
 	"golang.org/x/text/feature/plural"
-	"golang.org/x/text/language"
 )
 
 //go:embed en/*.json
 var files embed.FS
-
-// reader is whom the texts are written for; numbers and plural forms follow that language.
-var reader = language.English
 
 // catalogue holds the texts by id: the file's name, a point, and the name within it.
 var catalogue = load()
@@ -66,14 +62,14 @@ func (f *Fault) Unwrap() []error {
 	return all
 }
 
-// message is one text: a single form under "other", or one for each plural.
-type message map[string][]part
+// saying is one text: a single form under "other", or one for each plural.
+type saying map[string][]part
 
 // part is a stretch of plain text, then a value.
 type part struct{ text, name, verb string }
 
-// form returns the form of a message that its value n asks for (CLDR plural rules).
-func (m message) form(pairs []any) []part {
+// form returns the form that the value n asks for (CLDR plural rules).
+func (m saying) form(pairs []any) []part {
 	if len(m) > 1 {
 		if n, ok := valueOf("n", pairs).(int); ok && plural.Cardinal.MatchPlural(reader, n, 0, 0, 0, 0) == plural.One {
 			return m["one"]
@@ -102,8 +98,8 @@ func valueOf(name string, pairs []any) any {
 	return nil
 }
 
-func load() map[string]message {
-	all := map[string]message{}
+func load() map[string]saying {
+	all := map[string]saying{}
 	dir, err := files.ReadDir("en")
 	if err != nil {
 		panic(err)
@@ -126,14 +122,14 @@ func load() map[string]message {
 }
 
 // Read reads one file of texts.
-func Read(raw []byte) (map[string]message, error) {
+func Read(raw []byte) (map[string]saying, error) {
 	var texts map[string]any
 	if err := json.Unmarshal(raw, &texts); err != nil {
 		return nil, err
 	}
-	all := map[string]message{}
+	all := map[string]saying{}
 	for id, v := range texts {
-		m := message{}
+		m := saying{}
 		switch form := v.(type) {
 		case string:
 			m["other"] = cut(form)

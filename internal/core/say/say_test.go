@@ -45,3 +45,16 @@ func TestNamesDatesAndSentencesAreWrittenAsPeopleDo(t *testing.T) {
 	assert.Empty(t, say.Capital(""))
 	assert.Equal(t, "Run it. Check it.", say.Sentences("Run it.", "", " Check it."))
 }
+
+func TestNumbersHaveTheDecimalsThatTheyHave(t *testing.T) {
+	assert.Equal(t, "151", say.Number(151))
+	assert.Equal(t, "10.4", say.Number(10.4))
+	assert.Equal(t, "-0.003", say.Number(-0.003))
+	assert.Equal(t, "9800", say.Number(9800), "four digits stand together")
+	assert.Equal(t, "128,000", say.Number(128_000))
+	assert.Equal(t, "110,000,000", say.Number(1.1e8), "never with an exponent")
+	assert.Equal(t, "5.3", say.Rounded(5.27, 1))
+	assert.Equal(t, "12,346", say.Rounded(12345.6, 0))
+	assert.Equal(t, "12.3", say.Digits(12.345, 3))
+	assert.Equal(t, "must be between 0 and 60,000 V", say.Text("log.must-between", "min", 0, "max", 60_000, "unit", " V"))
+}

@@ -8,7 +8,6 @@ import (
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
-	"braxel/internal/core/units"
 )
 
 // warnings says what is wrong with a test while it can still be mended: a sagging battery, leaks without a place.
@@ -88,7 +87,7 @@ func hoseWords(e log.Engine, s log.Session, t log.Tester) []string {
 		return nil
 	}
 	return []string{say.Text("sheet.cm-hose-cost-reading-chamber",
-		"figure", units.Figure(t.DeadVolumeCC),
+		"figure", say.Number(t.DeadVolumeCC),
 		"name", t.Name,
 		"pct", pct,
 	)}

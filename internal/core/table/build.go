@@ -123,7 +123,7 @@ func (r *reader) meterUnit(l *log.Log, t *test) {
 		return
 	}
 	if l.Engine.MeterUnit != t.meterUnit {
-		r.doubt(t.line, -1, units.Figure(*t.meter), say.Text("table.meter-here-elsewhere-so-left",
+		r.doubt(t.line, -1, say.Number(*t.meter), say.Text("table.meter-here-elsewhere-so-left",
 			"meterUnit", t.meterUnit,
 			"meterUnit2", l.Engine.MeterUnit,
 		))

@@ -69,7 +69,7 @@ func (r *reader) readings(l line, a attributes) {
 					}
 					own.supply, own.leakUnit = &supply, units.Unit(firstOf(string(c.Unit), string(a.leakUnit), string(units.PSI)))
 				}
-				r.doubt(l, i, text, say.Text("table.taken-as-held", "figure", units.Figure(*own.supply)))
+				r.doubt(l, i, text, say.Text("table.taken-as-held", "figure", say.Number(*own.supply)))
 				if one, ok := r.suppliedHeld(l, own); ok {
 					one.column = i
 					all = append(all, one)
@@ -239,9 +239,9 @@ func (r *reader) suppliedHeld(l line, a attributes) (taken, bool) {
 		k.note = a.place
 	}
 	if k.supply <= 0 || k.held > k.supply {
-		r.refuse(l, -1, units.Figure(k.held), say.Text("table.held-above-supply-2",
-			"figure", units.Figure(k.held),
-			"figure2", units.Figure(k.supply),
+		r.refuse(l, -1, say.Number(k.held), say.Text("table.held-above-supply-2",
+			"figure", say.Number(k.held),
+			"figure2", say.Number(k.supply),
 		))
 		return taken{}, false
 	}

@@ -2,7 +2,7 @@
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import StateMark from '@/components/StateMark.vue'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/compare.json'
 
 const says = sayer(texts)
@@ -30,10 +30,10 @@ defineProps<{ rank: Schemas['CompareCandidate'][] }>()
         <span v-if="c.inspected" class="block" data-inspected>{{ says('inspected', { inspected: c.inspected }) }}</span>
         <span class="block text-soft">
           <template v-if="c.spread_pct !== undefined"
-            >{{ says('lowest') }} <span class="figures">{{ c.spread_pct.toFixed(1) }} %</span>
+            >{{ says('lowest') }} <span class="figures">{{ rounded(c.spread_pct, 1) }} %</span>
             {{ says('below-highest') }}</template
           ><template v-if="c.leak_pct !== undefined">
-            {{ says('worst-leak') }} <span class="figures">{{ c.leak_pct.toFixed(0) }} %</span></template
+            {{ says('worst-leak') }} <span class="figures">{{ rounded(c.leak_pct, 0) }} %</span></template
           >
         </span>
       </p>

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Schemas, State } from '@/api/client'
 import { arc, labels, plan } from './plan'
 import { filled, punches } from './state'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -43,10 +43,10 @@ function words(cylinder: number): string {
   return [
     `${props.layout.rotors ? 'Rotor' : 'Cylinder'} ${cylinder}`,
     b?.place,
-    b?.faces?.length && says('faces', { b: b.faces.join(', ') }),
+    b?.faces?.length && says('faces', { readings: b.faces.join(', ') }),
     b?.reading && says('reads', { reading: b.reading }),
     b?.change && says('changed', { change: b.change }),
-    b?.leak !== undefined && says('leaks-percent', { b: b.leak.toFixed(0) }),
+    b?.leak !== undefined && says('leaks-percent', { leak: rounded(b.leak, 0) }),
     b?.state,
   ]
     .filter(Boolean)
@@ -188,7 +188,7 @@ function words(cylinder: number): string {
           text-anchor="middle"
           class="figures fill-soft text-[14px]"
         >
-          {{ byCylinder.get(b.cylinder)!.leak!.toFixed(0) }}%
+          {{ rounded(byCylinder.get(b.cylinder)!.leak!, 0) }}%
         </text>
       </template>
       <text v-else-if="byCylinder.get(b.cylinder)?.reading" y="15" text-anchor="middle" class="figures text-[40px]">

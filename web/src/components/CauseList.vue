@@ -31,7 +31,7 @@ const join = (n: number[]) => (n.length > 1 ? says('and', { n: n.slice(0, -1).jo
           <template v-if="c.for.length">{{ c.for.join(', ') }}</template><template
             v-if="c.for.length && c.against.length"
             >; </template
-          ><template v-if="c.against.length">{{ says('against', { c: c.against.join(', ') }) }}</template>
+          ><template v-if="c.against.length">{{ says('against', { evidence: c.against.join(', ') }) }}</template>
         </dd>
       </div>
     </dl>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -14,7 +14,7 @@ defineProps<{ due: Schemas['Due']; unit?: string; short?: boolean }>()
     ><span :class="{ 'font-semibold': !short }"
       >{{ short ? 'due' : says('next-test') }}
       <template v-if="due.by_meter !== undefined"
-        ><span class="figures">{{ due.by_meter.toFixed(0) }}</span> {{ unit }}</template
+        ><span class="figures">{{ rounded(due.by_meter, 0) }}</span> {{ unit }}</template
       ><template v-if="due.by_meter !== undefined && due.by_date"> {{ says('or') }} </template
       ><template v-if="due.by_date">{{ longDate(due.by_date) }}</template></span
     ><template v-if="!short">: {{ due.why }}.</template></span

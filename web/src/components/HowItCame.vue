@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { chance } from '@/composables/useFormat'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -26,7 +26,7 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
         <li v-for="a in verdict.accounts" :key="a.kind" class="flex gap-3">
           <span class="figures w-14 text-right">{{ chance(a.weight) }} %</span>
           <span
-            >{{ a.words }}<template v-if="a.size_pct"> ({{ Math.abs(a.size_pct).toFixed(0) }} %)</template></span
+            >{{ a.words }}<template v-if="a.size_pct"> ({{ rounded(Math.abs(a.size_pct), 0) }} %)</template></span
           >
         </li>
       </ul>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { rounded } from '@/words/say'
 import { line } from 'd3-shape'
 import { computed } from 'vue'
 import { signed } from '@/composables/useFormat'
@@ -152,7 +153,7 @@ const path = computed(() => line<Point>(props.at, (p) => props.y(p.change_pct!))
       class="figures text-[13px]"
       :class="filled(strip.last.state) ? 'fill-ink font-semibold' : 'fill-soft'"
     >
-      {{ strip.last.leak_pct.toFixed(0) }} %
+      {{ rounded(strip.last.leak_pct, 0) }} %
     </text>
   </template>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { rounded } from '@/words/say'
 import { computed } from 'vue'
 import { signed } from '@/composables/useFormat'
 import { filled } from './state'
@@ -45,7 +46,7 @@ const beside = computed(() =>
           {{ c.point.baseline ? 'base' : c.point.change_pct === undefined ? '' : signed(c.point.change_pct) }}
         </dd>
         <dd v-if="c.point.leak_pct !== undefined" class="w-10 shrink-0 text-right">
-          {{ c.point.leak_pct.toFixed(0) }} %
+          {{ rounded(c.point.leak_pct, 0) }} %
         </dd>
         <dd v-if="placeOfAir(c.point)" class="font-sans">{{ placeOfAir(c.point) }}</dd>
       </div>

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { longDate, signed } from '@/composables/useFormat'
 import { placeOfAir, type Point, type Visit } from './strips'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -22,7 +22,7 @@ function cell(points: Point[], visit: number): string[] {
   return [
     p.reading ?? '',
     p.baseline ? 'baseline' : p.change_pct === undefined ? '' : `${signed(p.change_pct)} %`,
-    p.leak_pct === undefined ? '' : says('leak', { p: p.leak_pct.toFixed(1) }),
+    p.leak_pct === undefined ? '' : says('leak', { leak: rounded(p.leak_pct, 1) }),
     placeOfAir(p) ?? '',
     p.faint ? (p.state === 'retest' ? 'retest' : 'struck') : '',
   ].filter(Boolean)

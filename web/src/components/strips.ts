@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 import { longDate, signed } from '@/composables/useFormat'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -108,7 +108,7 @@ export function wordsOf(p: Point): string {
   return [
     p.reading,
     p.baseline ? says('baseline-2') : p.change_pct !== undefined && `${signed(p.change_pct)} %`,
-    p.leak_pct !== undefined && says('leaks-2', { p: p.leak_pct.toFixed(0) }),
+    p.leak_pct !== undefined && says('leaks-2', { leak: rounded(p.leak_pct, 0) }),
     placeOfAir(p),
     p.state !== 'steady' && p.state,
     p.faint && p.state !== 'retest' && 'struck',

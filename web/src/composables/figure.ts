@@ -35,7 +35,7 @@ export const figuresOf = (line: string): number[] =>
     .map((text) => figureOf(text)!)
 
 /** What is said of what is none. */
-export const noFigure = (text: string) => says('not-number-type-one-such', { trim: text.trim() })
+export const noFigure = (text: string) => says('not-number-type-one-such', { typed: text.trim() })
 
 /** A figure with one more key of a pad typed: it has one comma or point at most. */
 export function typedOn(text: string, key: string): string {
@@ -56,4 +56,4 @@ export function pasted(text: string): { figure: string; unit?: PressureUnit } | 
 }
 
 /** What is said of what was pasted and is no figure. */
-export const noPaste = (text: string) => says('cant-read-as-number-type', { text: text.trim().slice(0, 40) })
+export const noPaste = (text: string) => says('cant-read-as-number-type', { typed: text.trim().slice(0, 40) })

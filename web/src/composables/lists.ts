@@ -29,5 +29,5 @@ export function namesOf(text: string): { names: Record<string, string>; none?: s
   return { names: Object.fromEntries(found), none: parts.find((p) => !pair.test(p)) }
 }
 
-export const noNumber = (word = '') => says('not-number-type-numbers-with', { word })
+export const noNumber = (word = '') => says('not-number-type-numbers-with', { typed: word })
 export const noName = (part: string) => says('has-no-cylinder-number-type', { part })

@@ -1,4 +1,4 @@
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -12,8 +12,8 @@ export function longDate(iso: string): string {
 
 /** A signed figure with a real minus sign: −13.6. */
 export function signed(value: number, digits = 1): string {
-  const text = Math.abs(value).toFixed(digits)
-  if (Number(text) === 0) return (0).toFixed(digits)
+  const text = rounded(Math.abs(value), digits)
+  if (text === rounded(0, digits)) return text
   return (value < 0 ? '−' : '+') + text
 }
 
@@ -28,5 +28,5 @@ export function longTime(iso: string): string {
 export function chance(p: number): string {
   if (p > 0.99) return '> 99'
   if (p < 0.01) return '< 1'
-  return (100 * p).toFixed(0)
+  return rounded(100 * p, 0)
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 import { longDate } from '@/composables/useFormat'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/diary.json'
 
 const says = sayer(texts)
@@ -10,7 +10,7 @@ type Item = Schemas['DiaryItem']
 /** When something is due: by the meter, by the day, whichever comes first. */
 export function whenOf(item: Item): string {
   if (item.standing === 'put off') return says('postponed-until', { put_off: longDate(item.put_off!) })
-  const meter = item.meter === undefined ? '' : `${item.meter.toFixed(0)} ${item.unit ?? ''}`.trim()
+  const meter = item.meter === undefined ? '' : `${rounded(item.meter, 0)} ${item.unit ?? ''}`.trim()
   const date = item.by ? longDate(item.by) : ''
   if (item.reached) return says('overdue-since', { meter })
   if (item.standing === 'overdue') return says('overdue-since-2', { date })
@@ -18,7 +18,7 @@ export function whenOf(item: Item): string {
   return (
     [meter, date]
       .filter(Boolean)
-      .map((w) => says('by', { w }))
+      .map((w) => says('by', { meter: w }))
       .join(' or ') || says('any-time')
   )
 }

@@ -64,7 +64,7 @@ const words = (f: Schemas['Firing']) =>
       <LabelledField
         v-for="(_, i) in banks"
         :key="i"
-        :label="banks.length > 1 ? says('bank-from-front', { i: i + 1 }) : says('cylinders-from-front')"
+        :label="banks.length > 1 ? says('bank-from-front', { bank: i + 1 }) : says('cylinders-from-front')"
         :fault="faultOf(problem, `layout.banks.${i}`)"
       >
         <input v-model="banks[i]" class="field figures" inputmode="numeric" />

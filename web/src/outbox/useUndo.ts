@@ -24,7 +24,7 @@ async function undo() {
   const waits = new Set(outbox.all.value.map((w) => w.entry.id))
   for (const one of act.filter((m) => waits.has(m.id))) await drop(one.id)
   const kept = act.filter((m) => !waits.has(m.id))
-  const words = act.length === 1 ? act[0]!.words : says('more', { words: act.at(-1)!.words, act: act.length - 1 })
+  const words = act.length === 1 ? act[0]!.words : says('more', { words: act.at(-1)!.words, n: act.length - 1 })
   const came = kept.length ? await tellAll(kept.map(strike)) : []
   for (const { entry } of came) forget(entry.id)
   const refused = came.filter((o) => o.is === 'refused')

@@ -12,7 +12,7 @@ import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
 import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/compare.json'
 
 const says = sayer(texts)
@@ -162,10 +162,10 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             <th class="py-2 text-left text-xl font-semibold">{{ c.called }}</th>
             <td class="figures px-3 whitespace-nowrap max-sm:hidden">
               {{ bore(first, c.cylinder)?.reading ?? '–' }} ·
-              {{ bore(first, c.cylinder)?.leak_pct?.toFixed(0) ?? '–' }} %
+              {{ rounded(bore(first, c.cylinder)?.leak_pct, 0) ?? '–' }} %
             </td>
             <td class="figures px-3 whitespace-nowrap max-sm:hidden">
-              {{ bore(last, c.cylinder)?.reading ?? '–' }} · {{ bore(last, c.cylinder)?.leak_pct?.toFixed(0) ?? '–' }} %
+              {{ bore(last, c.cylinder)?.reading ?? '–' }} · {{ rounded(bore(last, c.cylinder)?.leak_pct, 0) ?? '–' }} %
             </td>
             <td class="px-3">
               <ChangeBar v-if="c.compression" :moved="c.compression" :scale="scale" unit="%" />

@@ -8,7 +8,7 @@ import PanelDialog from '@/components/PanelDialog.vue'
 import { longDate, longTime } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import {} from '@/shop/form'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/copies.json'
 
 const says = sayer(texts)
@@ -78,7 +78,7 @@ async function setPlace() {
   if (!fault.value) place.value = undefined
 }
 const size = (bytes: number) =>
-  bytes < 1e6 ? says('kb', { Math: Math.ceil(bytes / 1000) }) : says('mb', { bytes: (bytes / 1e6).toFixed(1) })
+  bytes < 1e6 ? says('kb', { size: Math.ceil(bytes / 1000) }) : says('mb', { bytes: rounded(bytes / 1e6, 1) })
 /** The copy with the latest entry: they come in that order. */
 const newest = computed(() => page.value?.copies.find((c) => !c.fault))
 useKeys([])

@@ -15,7 +15,7 @@ import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import { shown, unitOf } from '@/sums/units'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/gauges.json'
 
 const says = sayer(texts)
@@ -239,12 +239,12 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
         /></LabelledField>
         <button class="button-plain">{{ says('compare') }}</button>
         <p v-if="check" class="text-lg" aria-live="polite">
-          {{ says('other-reads') }} <b class="figures">{{ Math.abs(check.difference).toFixed(1) }}</b>
+          {{ says('other-reads') }} <b class="figures">{{ rounded(Math.abs(check.difference), 1) }}</b>
           {{
             says('give-or-take', {
-              Math: Math.abs(check.ratio_pct).toFixed(1),
+              share: rounded(Math.abs(check.ratio_pct), 1),
               higher: check.difference < 0 ? 'lower' : 'higher',
-              check: (2 * check.se).toFixed(1),
+              check: rounded(2 * check.se, 1),
               scatter: check.real ? says('difference-real-enter-as-offset') : says('within-their-scatter'),
             })
           }}

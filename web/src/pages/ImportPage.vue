@@ -116,11 +116,11 @@ useKeys([])
       <p class="text-lg">
         {{
           says('file-so-far', {
-            Reading: busy === 'take' ? 'Importing' : 'Reading',
-            engine: many(progress.logs, 'engine'),
+            verb: busy === 'take' ? 'Importing' : 'Reading',
+            count: many(progress.logs, 'engine'),
           })
         }}<template v-if="left > 1">{{
-          says('about-left', { min: left < 90 ? `${left} s` : says('min', { Math: Math.round(left / 60) }) })
+          says('about-left', { min: left < 90 ? `${left} s` : says('min', { minutes: Math.round(left / 60) }) })
         }}</template
         >.
       </p>

@@ -182,7 +182,7 @@ useKeys([
                 :class="{ 'figures text-[0.88rem]': c - 1 < 2 || (c - 1 >= heads.length && c < columns) }"
                 :value="textAt(r, c - 1)"
                 :data-at="`${i} ${c - 1}`"
-                :aria-label="says('row-2', { cylinders: columnName(c - 1, cylinders), i: i + 1 })"
+                :aria-label="says('row-2', { cylinders: columnName(c - 1, cylinders), row: i + 1 })"
                 :aria-invalid="!!faultAt(r.key, c - 1)"
                 :title="faultAt(r.key, c - 1)?.what"
                 autocomplete="off"

@@ -84,7 +84,7 @@ useKeys([
           {{ says('from-first-turn-only-running', { check: wheel.check }) }}
         </p>
         <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
-          {{ says('take-every-tool-off-crank', { push: wheel.push }) }}
+          {{ says('take-every-tool-off-crank', { turn: wheel.push }) }}
         </p>
       </div>
     </div>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import StateMark from '@/components/StateMark.vue'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/practice.json'
 
 const says = sayer(texts)
 
 /** Steps with what each told: a bar as long as Braxel was sure of the truth after it. */
 defineProps<{ title: string; steps: Schemas['PracticeStep'][]; empty: string }>()
-const points = (p: number) => `${p >= 0.5 ? '+' : p <= -0.5 ? '−' : '±'}${Math.abs(p).toFixed(0)}`
+const points = (p: number) => `${p >= 0.5 ? '+' : p <= -0.5 ? '−' : '±'}${rounded(Math.abs(p), 0)}`
 </script>
 
 <template>
@@ -18,7 +18,7 @@ const points = (p: number) => `${p >= 0.5 ? '+' : p <= -0.5 ? '−' : '±'}${Mat
     <ol>
       <li v-for="(s, i) in steps" :key="i" class="border-b border-rule py-2" data-step>
         <div class="flex items-baseline gap-3">
-          <span class="figures w-12 shrink-0 text-right text-soft">{{ s.minutes.toFixed(0) }}′</span>
+          <span class="figures w-12 shrink-0 text-right text-soft">{{ rounded(s.minutes, 0) }}′</span>
           <b class="min-w-0 flex-1">{{ s.did }}</b>
           <span v-if="s.judged" class="figures shrink-0" :title="says('how-much-surer-truth-points')">{{
             points(s.tells_pct)
@@ -31,7 +31,7 @@ const points = (p: number) => `${p >= 0.5 ? '+' : p <= -0.5 ? '−' : '±'}${Mat
               <rect width="100" height="4" class="fill-track" />
               <rect :width="s.sure_pct" height="4" class="fill-verdigris" />
             </svg>
-            <span class="figures w-24 text-right text-soft">{{ says('sure', { s: s.sure_pct.toFixed(0) }) }}</span>
+            <span class="figures w-24 text-right text-soft">{{ says('sure', { sure: rounded(s.sure_pct, 0) }) }}</span>
           </div>
         </template>
       </li>

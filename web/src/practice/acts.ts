@@ -36,5 +36,5 @@ export const places = [
 export function lasted(minutes: number): string {
   const whole = Math.round(minutes)
   if (whole < 60) return says('min-2', { whole })
-  return says('h-min', { Math: Math.floor(whole / 60), String: String(whole % 60).padStart(2, '0') })
+  return says('h-min', { hours: Math.floor(whole / 60), minutes: String(whole % 60).padStart(2, '0') })
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import KeyCap from '@/components/KeyCap.vue'
 import type { Starter } from './useCrank'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -20,7 +20,7 @@ const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same
       @click="$emit('press')"
     >
       <template v-if="running">
-        {{ says('stop') }} <span class="figures">{{ elapsed.toFixed(1) }}</span>
+        {{ says('stop') }} <span class="figures">{{ rounded(elapsed, 1) }}</span>
       </template>
       <template v-else
         >{{ says('crank') }} <KeyCap class="max-sm:hidden">{{ says('space') }}</KeyCap></template
@@ -31,7 +31,7 @@ const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same
       <template v-else-if="unkept && !running">{{ says('s-saved-with', { seconds: unkept.seconds }) }}</template>
       <template v-else-if="crank.seconds">{{ says('s-itself', { seconds: crank.seconds }) }}</template>
       <template v-else-if="crank.beats">{{
-        says('compressions-about-s', { beats: crank.beats, crank: crank.about_s.toFixed(0) })
+        says('compressions-about-s', { beats: crank.beats, crank: rounded(crank.about_s, 0) })
       }}</template>
       <template v-if="ran > 0"
         ><br />{{ says('ran') }} <span class="figures">{{ ran }}</span> {{ says('s-all') }}</template

@@ -11,7 +11,7 @@ import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import RotorTable from './RotorTable.vue'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -83,13 +83,15 @@ useKeys([
                 }}
               </td>
               <td class="pr-4 whitespace-nowrap figures">
-                {{ r.wet?.gain_pct === undefined ? '–' : `+${r.wet.gain_pct.toFixed(0)} %` }}
+                {{ r.wet?.gain_pct === undefined ? '–' : `+${rounded(r.wet.gain_pct, 0)} %` }}
               </td>
               <td class="pr-4 whitespace-nowrap figures">
-                {{ r.leak?.leak_pct === undefined ? '–' : `${r.leak.leak_pct.toFixed(1)} %` }}
+                {{ r.leak?.leak_pct === undefined ? '–' : `${rounded(r.leak.leak_pct, 1)} %` }}
               </td>
               <td class="pr-4 whitespace-nowrap figures text-soft">
-                {{ r.attempt?.reference_leak_pct === undefined ? '–' : `${r.attempt.reference_leak_pct.toFixed(1)} %` }}
+                {{
+                  r.attempt?.reference_leak_pct === undefined ? '–' : `${rounded(r.attempt.reference_leak_pct, 1)} %`
+                }}
               </td>
               <td>{{ r.attempt?.heard ?? '–' }}</td>
             </tr>

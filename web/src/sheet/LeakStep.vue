@@ -24,7 +24,7 @@ import { useGauge } from './useGauge'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
 import { usePlaces } from './usePlaces'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -243,7 +243,7 @@ function turnPosition() {
   position.value = all[(all.indexOf(position.value) + 1) % 3]!
 }
 const marks = useMarks(props.work, focus)
-const called = (a: Attempt, cylinder: number) => says('cylinder-2', { a: a.leak_pct.toFixed(1), cylinder })
+const called = (a: Attempt, cylinder: number) => says('cylinder-2', { leak: rounded(a.leak_pct, 1), cylinder })
 function askStrike() {
   const row = cell.value.attempts.filter((a) => !a.struck && a.key).at(-1)
   if (row) marks.ask(row, called(row, current.value), current.value)
@@ -312,10 +312,10 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
         <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-2">
           <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
           <template v-if="cell.baseline_pct !== undefined"
-            >{{ says('baseline') }} <b class="figures text-ink">{{ cell.baseline_pct.toFixed(1) }}</b> %</template
+            >{{ says('baseline') }} <b class="figures text-ink">{{ rounded(cell.baseline_pct, 1) }}</b> %</template
           >
           <template v-if="cell.last_pct !== undefined"
-            >{{ says('last') }} <b class="figures text-ink">{{ cell.last_pct.toFixed(1) }}</b> %</template
+            >{{ says('last') }} <b class="figures text-ink">{{ rounded(cell.last_pct, 1) }}</b> %</template
           >
         </p>
       </div>
@@ -372,13 +372,13 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
         <p class="min-h-8 text-xl max-[20rem]:min-h-0 max-[20rem]:text-base" aria-live="polite" data-preview>
           <span v-if="refusal || fault" class="font-semibold" data-fault>{{ refusal || fault }}</span>
           <template v-else-if="preview">
-            <b class="figures text-2xl sm:text-3xl">{{ preview.leak_pct.toFixed(1) }} %</b>
+            <b class="figures text-2xl sm:text-3xl">{{ rounded(preview.leak_pct, 1) }} %</b>
             <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
-              >{{ says('like') }} <b class="figures">{{ preview.hole_mm.toFixed(2) }}</b> {{ says('mm-hole')
+              >{{ says('like') }} <b class="figures">{{ rounded(preview.hole_mm, 2) }}</b> {{ says('mm-hole')
               }}<span
                 v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
                 class="block text-base text-soft"
-                ><b class="figures text-ink">{{ preview.reference_leak_pct!.toFixed(1) }} %</b>
+                ><b class="figures text-ink">{{ rounded(preview.reference_leak_pct!, 1) }} %</b>
                 {{ says('100-psi-through-1-mm') }}</span
               ></span
             >

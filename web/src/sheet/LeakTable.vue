@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -40,15 +40,15 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
         </th>
         <template v-if="a">
           <td class="figures text-right">{{ a.supply }}</td>
-          <td class="figures text-right">{{ Number(a.held.toFixed(1)) }}</td>
+          <td class="figures text-right">{{ rounded(a.held, Number.isInteger(a.held) ? 0 : 1) }}</td>
           <td class="figures text-right font-semibold">
             <button
               class="min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'line-through': a.struck }"
-              :aria-label="`${a.leak_pct.toFixed(1)} % of cylinder ${c.cylinder}${a.struck ? says('struck') : ''}: strike it, move it, count it again`"
+              :aria-label="`${rounded(a.leak_pct, 1)} % of cylinder ${c.cylinder}${a.struck ? says('struck') : ''}: strike it, move it, count it again`"
               @click.stop="$emit('reading', a, c.cylinder)"
             >
-              {{ a.leak_pct.toFixed(1) }}
+              {{ rounded(a.leak_pct, 1) }}
             </button>
           </td>
           <td class="pl-4 text-[0.95rem]">{{ a.heard }}</td>

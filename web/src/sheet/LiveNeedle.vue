@@ -5,7 +5,7 @@ import GaugeAsking from '@/components/GaugeAsking.vue'
 import DialFace from '@/sums/DialFace.vue'
 import LiveCurve from './LiveCurve.vue'
 import type { LiveGauge } from './useGauge'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -49,7 +49,7 @@ watch(
     <section v-if="now && live.speaks.value" :aria-label="says('gauge')" data-live :data-phase="now.phase">
       <div class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4">
         <svg viewBox="-78 -78 156 156" class="w-28 sm:w-40" role="img" :aria-label="`${now.needle} ${now.unit}`">
-          <DialFace words="" :value="now.needle" :full="full" :text="now.needle.toFixed(full > 60 ? 0 : 1)" />
+          <DialFace words="" :value="now.needle" :full="full" :text="rounded(now.needle, full > 60 ? 0 : 1)" />
         </svg>
         <div class="h-28 min-w-0 sm:h-40"><LiveCurve :live="live" :full="full" /></div>
       </div>
@@ -58,7 +58,7 @@ watch(
         <span>
           <b class="figures text-ink">{{ now.beats ?? 0 }}</b> {{ says('compressions')
           }}<template v-if="now.rpm"
-            >, <b class="figures text-ink">{{ now.rpm.toFixed(0) }}</b> {{ says('rpm') }}</template
+            >, <b class="figures text-ink">{{ rounded(now.rpm, 0) }}</b> {{ says('rpm') }}</template
           >
         </span>
         <label class="flex min-h-11 items-center gap-2"

@@ -189,7 +189,7 @@ useKeys([
                   class="link min-h-9"
                   @click.stop="askPlug(c)"
                 >
-                  {{ says('strike-2') }}<span class="sr-only"> {{ says('what-was-seen-plug', { c }) }}</span>
+                  {{ says('strike-2') }}<span class="sr-only"> {{ says('what-was-seen-plug', { cylinder: c }) }}</span>
                 </button>
               </td>
             </tr>

@@ -28,7 +28,7 @@ import { useCrank } from './useCrank'
 import { useLivePull } from './useLivePull'
 import { useMarks } from './useMarks'
 import { useSeat } from './useSeat'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -149,7 +149,7 @@ async function enter(
     ...(seconds ? { seconds } : {}),
     ...more,
   })
-  kept.value = is === 'refused' ? '' : says('saved-2', { text })
+  kept.value = is === 'refused' ? '' : says('saved-2', { readings: text })
   sound(is === 'refused' || answer?.doubt ? 'look' : 'kept')
   if (is !== 'refused') return true
   // A figure that is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
@@ -206,7 +206,7 @@ const marks = useMarks(props.work, (cylinder) => {
   input.value?.focus()
 })
 const called = (pull: Schemas['Pull'], cylinder: number) =>
-  says('cylinder-3', { pull: pull.value, unit: pull.unit, cylinder })
+  says('cylinder-3', { value: pull.value, unit: pull.unit, cylinder })
 function askStrike() {
   const pull = pulls.value.filter((p) => !p.struck && p.key).at(-1)
   if (pull) marks.ask(pull, called(pull, current.value), current.value)
@@ -452,10 +452,12 @@ function pick(cylinder: number) {
       <ul v-if="mode === 'wet'" class="mt-4 grid gap-1">
         <li v-for="c in sheet.wet.filter((w) => w.says)" :key="c.cylinder">
           <b class="figures">{{ c.cylinder }}</b> {{ says('rose') }}
-          <b class="figures">{{ c.gain_pct!.toFixed(0) }} %</b
-          ><template v-if="c.oil_pct !== undefined">{{ says('oil-alone-up', { c: c.oil_pct.toFixed(0) }) }}</template
+          <b class="figures">{{ rounded(c.gain_pct!, 0) }} %</b
+          ><template v-if="c.oil_pct !== undefined">{{
+            says('oil-alone-up', { gain: rounded(c.oil_pct, 0) })
+          }}</template
           ><template v-if="c.siblings_pct !== undefined">{{
-            says('others', { c: c.siblings_pct.toFixed(0) })
+            says('others', { gain: rounded(c.siblings_pct, 0) })
           }}</template
           >: {{ c.says }}.
         </li>

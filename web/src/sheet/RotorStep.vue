@@ -306,7 +306,7 @@ const bores = computed(() => boresOf(sheet.value!))
         </div>
         <div class="mt-3 grid grid-cols-3 gap-3">
           <label v-for="(field, i) in faceFields" :key="field" class="text-soft"
-            >{{ filmed ? says('flicker', { i: i + 1 }) : says('face-2', { i: i + 1 }) }}
+            >{{ filmed ? says('flicker', { n: i + 1 }) : says('face-2', { face: i + 1 }) }}
             <input
               v-model="typed[field]"
               :name="field"
@@ -328,7 +328,7 @@ const bores = computed(() => boresOf(sheet.value!))
             @keydown.enter.prevent="onward"
         /></label>
         <p v-for="(what, field) in faults" :key="field" class="mt-2 font-semibold" role="alert" data-fault>
-          {{ called[field] ?? says('face-3', { String: String(field)[4] }) }}: {{ what }}
+          {{ called[field] ?? says('face-3', { face: String(field)[4] }) }}: {{ what }}
         </p>
         <div class="mt-4 flex gap-3">
           <button class="button-main min-h-12 grow text-xl" :disabled="keeping" data-keep>
@@ -358,7 +358,8 @@ const bores = computed(() => boresOf(sheet.value!))
         :current="current"
         @pick="pick"
         @reading="
-          (pull, r, face) => marks.ask(pull, says('rotor-face', { pull: pull.value, unit: pull.unit, r, face }), r)
+          (pull, r, face) =>
+            marks.ask(pull, says('rotor-face', { value: pull.value, unit: pull.unit, rotor: r, face }), r)
         "
       />
       <TraceList :work="work" :number="current" :unit="unit" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -62,10 +62,10 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
         <td colspan="4" class="pb-2 pl-2">
           <p v-if="r.says" :data-says="r.rotor">{{ r.says }}.</p>
           <p v-if="r.rpm && r.settled" class="text-[0.85rem] text-soft">
-            {{ says('cranked-at-rpm-2', { r: r.rpm.toFixed(0) })
+            {{ says('cranked-at-rpm-2', { rpm: rounded(r.rpm, 0) })
             }}<template v-if="r.factor && r.factor !== 1">{{
               says('times', {
-                r: r.factor.toFixed(2),
+                factor: rounded(r.factor, 2),
                 table: r.estimated ? says('braxels-estimate-no-makers-table') : says('makers-table'),
               })
             }}</template>

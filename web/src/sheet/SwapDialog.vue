@@ -51,7 +51,7 @@ async function swap() {
       </button>
     </div>
     <button class="button-main mt-4 w-full" :disabled="chosen.length < 2" @click="swap">
-      {{ chosen.length < 2 ? says('pick-two') : says('exchange', { chosen: chosen[0], chosen2: chosen[1] }) }}
+      {{ chosen.length < 2 ? says('pick-two') : says('exchange', { one: chosen[0], other: chosen[1] }) }}
     </button>
   </PanelDialog>
 </template>

@@ -5,7 +5,7 @@ import { Refused, type Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import type { Work } from '@/composables/useSheet'
 import { curveOf, noteOf, ranked, readTrace, type TraceRead } from './traces'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -102,13 +102,13 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
       <p class="text-soft">
         {{ says('over-seconds-each-line-compression', { kPa: read.trace.form === 'current' ? 'A' : 'kPa' }) }}
         <template v-if="(read.trace.speed_fell_pct ?? 0) > 8">{{
-          says('cranking-slowed-check-battery', { read: read.trace.speed_fell_pct!.toFixed(0) })
+          says('cranking-slowed-check-battery', { read: rounded(read.trace.speed_fell_pct!, 0) })
         }}</template>
       </p>
       <ul v-if="relative.length" class="mt-2 flex flex-wrap gap-x-6" data-relative>
         <li v-for="r in relative" :key="r.cylinder">
           {{ says('cylinder') }} <b class="figures">{{ r.cylinder }}</b>:
-          <b class="figures">{{ r.pct.toFixed(0) }} %</b>
+          <b class="figures">{{ rounded(r.pct, 0) }} %</b>
         </li>
       </ul>
       <div v-if="!kept" class="mt-4 flex gap-3">

@@ -34,7 +34,7 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
           <th v-for="c in sheet.guess.columns" :key="c.index" class="min-w-28 py-1 pr-3 font-normal">
             <select
               class="field w-full"
-              :aria-label="says('what', { c: c.header || says('column', { c: c.index + 1 }) })"
+              :aria-label="says('what', { heading: c.header || says('column', { column: c.index + 1 }) })"
               :value="c.means"
               @change="correct(c, { means: text($event) as Column['means'] })"
             >

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { sayer } from '@/words/say'
+import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sums.json'
 
 const says = sayer(texts)
@@ -16,7 +16,7 @@ const layers = Array.from({ length: 40 }, (_, i) => i)
     viewBox="0 0 520 320"
     class="w-full"
     role="img"
-    :aria-label="says('air-at-sea-level', { share: (share * 100).toFixed(0) })"
+    :aria-label="says('air-at-sea-level', { share: rounded(share * 100, 0) })"
   >
     <line
       v-for="i in layers"
@@ -38,7 +38,7 @@ const layers = Array.from({ length: 40 }, (_, i) => i)
       stroke-width="2.5"
     />
     <text x="460" :y="282 - (1 - share) * 520" text-anchor="end" class="figures fill-ink text-[18px] font-semibold">
-      {{ (share * 100).toFixed(0) }} %
+      {{ rounded(share * 100, 0) }} %
     </text>
     <text x="60" y="314" class="fill-soft text-[15px]">{{ says('sea-level') }}</text>
   </svg>

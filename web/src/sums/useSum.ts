@@ -43,7 +43,7 @@ export function refusalOf(problem: Problem | undefined, field: string, q: Quanti
   const bounds = error?.value as { low: number; high: number } | undefined
   if (!bounds) return faultOf(problem, field)
   const what = q === 'pressure' || q === 'air' ? says('pressure') : says('number')
-  return says('must-between', { what, q: shown(bounds.low, q), q2: shown(bounds.high, q), q3: unitOf(q) }).trim()
+  return says('must-between', { what, low: shown(bounds.low, q), high: shown(bounds.high, q), unit: unitOf(q) }).trim()
 }
 
 /** Asks the server for the sum as its fields are typed. The last good answer stays when the next is refused. */

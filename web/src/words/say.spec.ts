@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { sayer } from './say'
+import { rounded, sayer } from './say'
 
 const says = sayer({ kept: { one: 'one test', other: '{n} tests' }, of: '{a} of {b}' })
 
@@ -11,5 +11,14 @@ describe('the words of a page', () => {
   })
   it('leave out a value that nobody gave', () => {
     expect(says('of', { a: 2, b: undefined })).toBe('2 of ')
+  })
+})
+
+describe('numbers', () => {
+  it('have the decimals that are asked for, and groups from five digits on', () => {
+    expect(rounded(5.27, 1)).toBe('5.3')
+    expect(rounded(9800, 0)).toBe('9800')
+    expect(rounded(undefined, 1)).toBeUndefined()
+    expect(says('of', { a: 128000, b: 0.72 })).toBe('128,000 of 0.72')
   })
 })

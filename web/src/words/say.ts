@@ -5,13 +5,33 @@
 export type Words = Record<string, string | { one: string; other: string }>
 export type Values = Record<string, string | number | null | undefined>
 
-const plural = new Intl.PluralRules('en')
+/** Whom the texts are written for. */
+const reader = 'en'
+const plural = new Intl.PluralRules(reader)
+const fixed: Record<number, Intl.NumberFormat> = {}
+const number = new Intl.NumberFormat(reader, { maximumFractionDigits: 20, useGrouping: 'min2' })
+
+const write = (value: string | number | null | undefined) =>
+  typeof value === 'number' ? number.format(value) : (value ?? '')
+
+/** A number with so many decimals, as the reader's language writes it; nothing of nothing. */
+export function rounded(value: number, decimals: number): string
+export function rounded(value: number | undefined, decimals: number): string | undefined
+export function rounded(value: number | undefined, decimals: number) {
+  if (value === undefined) return undefined
+  fixed[decimals] ??= new Intl.NumberFormat(reader, {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+    useGrouping: 'min2',
+  })
+  return fixed[decimals].format(value)
+}
 
 /** Returns what says the words of one file; an id that the file has not is refused when it is compiled. */
 export function sayer<W extends Words>(words: W) {
   return (id: keyof W & string, values: Values = {}): string => {
     const text = words[id]!
     const form = typeof text === 'string' ? text : plural.select(Number(values.n)) === 'one' ? text.one : text.other
-    return form.replace(/\{(\w+)\}/g, (_, name: string) => String(values[name] ?? ''))
+    return form.replace(/\{(\w+)\}/g, (_, name: string) => write(values[name]))
   }
 }
