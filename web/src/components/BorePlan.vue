@@ -41,7 +41,7 @@ const byCylinder = computed(() => new Map(props.bores.map((b) => [b.cylinder, b]
 function words(cylinder: number): string {
   const b = byCylinder.value.get(cylinder)
   return [
-    `${props.layout.rotors ? 'Rotor' : 'Cylinder'} ${cylinder}`,
+    says(props.layout.rotors ? 'rotor-n' : 'cylinder-n', { n: cylinder }),
     b?.place,
     b?.faces?.length && says('faces', { readings: b.faces.join(', ') }),
     b?.reading && says('reads', { reading: b.reading }),

@@ -12,7 +12,7 @@ defineProps<{ due: Schemas['Due']; unit?: string; short?: boolean }>()
 <template>
   <span data-due
     ><span :class="{ 'font-semibold': !short }"
-      >{{ short ? 'due' : says('next-test') }}
+      >{{ short ? says('due') : says('next-test') }}
       <template v-if="due.by_meter !== undefined"
         ><span class="figures">{{ rounded(due.by_meter, 0) }}</span> {{ unit }}</template
       ><template v-if="due.by_meter !== undefined && due.by_date"> {{ says('or') }} </template

@@ -93,7 +93,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
       v-if="form.kind === 'event'"
       v-model="form.meter"
       class="w-28"
-      :label="`Meter, ${unit}`"
+      :label="says('meter-in', { unit })"
       :fault="faultOf(problem, 'meter')"
     />
     <LabelledField

@@ -25,7 +25,7 @@ defineEmits<{ close: [] }>()
         class="flex items-center gap-3 py-2"
       >
         <dt class="flex w-36 shrink-0 flex-wrap gap-1">
-          <KeyCap v-for="k in key.keys" :key="k">{{ k === ' ' ? 'Space' : k }}</KeyCap>
+          <KeyCap v-for="k in key.keys" :key="k">{{ k === ' ' ? says('space') : k }}</KeyCap>
         </dt>
         <dd>{{ key.does }}</dd>
       </div>

@@ -19,10 +19,10 @@ const { stored: waiting, refused, unreachable } = outbox
 const clock = computed(() => {
   const minutes = Math.round(Math.abs(off.value) / 60_000)
   const units = [
-    { words: 'years', minutes: 525_960 },
-    { words: 'days', minutes: 1440 },
-    { words: 'hours', minutes: 60 },
-    { words: 'minutes', minutes: 1 },
+    { words: says('years'), minutes: 525_960 },
+    { words: says('days'), minutes: 1440 },
+    { words: says('hours'), minutes: 60 },
+    { words: says('minutes'), minutes: 1 },
   ]
   const unit = units.find((u) => minutes >= 2 * u.minutes)!
   const by = `${Math.round(minutes / unit.minutes)} ${unit.words}`

@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
+
 import type { Schemas } from '@/api/client'
 
 defineProps<{ judgement: Schemas['Judgement'] }>()
@@ -12,7 +17,7 @@ defineProps<{ judgement: Schemas['Judgement'] }>()
     <dt>{{ judgement.words }}</dt>
     <dd class="figures text-[0.85rem] text-soft">{{ judgement.says }}</dd>
     <dd class="text-right" :class="judgement.passes ? 'text-soft' : 'font-semibold'">
-      {{ judgement.passes ? 'holds' : 'fails' }}
+      {{ judgement.passes ? says('holds') : says('fails') }}
     </dd>
   </div>
 </template>

@@ -43,7 +43,7 @@ function press(event: KeyboardEvent) {
           v-for="c in others"
           :key="c"
           class="figures min-h-11 min-w-11 border border-rule text-lg hover:bg-verdigris-pale"
-          :aria-label="`Move it to cylinder ${c}`"
+          :aria-label="says('move-to', { cylinder: c })"
           @click="$emit('move', c)"
         >
           {{ c }}

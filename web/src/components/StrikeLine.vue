@@ -18,7 +18,7 @@ function mark(kind: 'strike' | 'unstrike', why?: string) {
 
 <template>
   <button v-if="entry" class="link min-h-11 justify-self-end print:hidden" @click="asking = true">
-    {{ struck ? says('restore') : 'strike' }}<span class="sr-only"> {{ words }}</span>
+    {{ struck ? says('restore') : says('strike') }}<span class="sr-only"> {{ words }}</span>
   </button>
   <StrikeDialog
     :what="asking ? words : undefined"

@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
+
 import { rounded } from '@/words/say'
 import { line } from 'd3-shape'
 import { computed } from 'vue'
@@ -49,7 +54,7 @@ const path = computed(() => line<Point>(props.at, (p) => props.y(p.change_pct!))
     :class="strip.cylinder ? 'text-[19px]' : 'text-[14px]'"
     text-anchor="middle"
   >
-    {{ strip.cylinder || 'all' }}
+    {{ strip.cylinder || says('all-2') }}
   </text>
   <path v-if="fan" :d="fan" class="fill-watch/45" data-fan />
   <path v-if="behind" :d="behind" class="fill-none stroke-soft" stroke-width="1.1" stroke-dasharray="5 3" data-behind />

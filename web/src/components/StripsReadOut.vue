@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import { sayer } from '@/words/say'
+import texts from '@/words/en/parts.json'
+
+const says = sayer(texts)
+
 import { rounded } from '@/words/say'
 import { computed } from 'vue'
 import { signed } from '@/composables/useFormat'
@@ -43,7 +48,7 @@ const beside = computed(() =>
         <dt class="w-7 shrink-0 font-semibold">{{ c.called }}</dt>
         <dd v-if="c.point.reading" class="w-16 shrink-0 text-right">{{ c.point.reading }}</dd>
         <dd class="w-14 shrink-0 text-right">
-          {{ c.point.baseline ? 'base' : c.point.change_pct === undefined ? '' : signed(c.point.change_pct) }}
+          {{ c.point.baseline ? says('base') : c.point.change_pct === undefined ? '' : signed(c.point.change_pct) }}
         </dd>
         <dd v-if="c.point.leak_pct !== undefined" class="w-10 shrink-0 text-right">
           {{ rounded(c.point.leak_pct, 0) }} %

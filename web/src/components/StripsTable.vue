@@ -21,10 +21,10 @@ function cell(points: Point[], visit: number): string[] {
   if (!p) return []
   return [
     p.reading ?? '',
-    p.baseline ? 'baseline' : p.change_pct === undefined ? '' : `${signed(p.change_pct)} %`,
+    p.baseline ? says('baseline') : p.change_pct === undefined ? '' : `${signed(p.change_pct)} %`,
     p.leak_pct === undefined ? '' : says('leak', { leak: rounded(p.leak_pct, 1) }),
     placeOfAir(p) ?? '',
-    p.faint ? (p.state === 'retest' ? 'retest' : 'struck') : '',
+    p.faint ? (p.state === 'retest' ? says('retest') : says('struck-2')) : '',
   ].filter(Boolean)
 }
 </script>
@@ -38,7 +38,7 @@ function cell(points: Point[], visit: number): string[] {
           <tr class="border-b border-rule text-left align-bottom">
             <th class="py-1 pr-4">{{ says('test') }}</th>
             <th class="pr-4">{{ unit }}</th>
-            <th v-for="s in strips" :key="s.cylinder" class="pr-4">{{ s.cylinder ? s.called : 'all' }}</th>
+            <th v-for="s in strips" :key="s.cylinder" class="pr-4">{{ s.cylinder ? s.called : says('all-2') }}</th>
           </tr>
         </thead>
         <tbody>

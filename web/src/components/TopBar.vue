@@ -19,15 +19,15 @@ const { undo } = useUndo()
 const { all } = outbox
 // What is practised on has its own pages, below another address.
 const places = practice
-  ? [{ to: '/', name: 'Practice' }]
+  ? [{ to: '/', name: says('practice') }]
   : [
-      { to: '/', name: 'Rack' },
-      { to: '/diary', name: 'Diary' },
-      { to: '/compare', name: 'Compare' },
-      { to: '/gauges', name: 'Gauges' },
-      { to: '/sums', name: 'Sums' },
+      { to: '/', name: says('rack') },
+      { to: '/diary', name: says('diary') },
+      { to: '/compare', name: says('compare') },
+      { to: '/gauges', name: says('gauges') },
+      { to: '/sums', name: says('sums') },
       // Where there is room, the shop's own name leads there.
-      { to: '/shop', name: 'Shop', narrow: true },
+      { to: '/shop', name: says('shop'), narrow: true },
     ]
 </script>
 
@@ -50,11 +50,11 @@ const places = practice
           {{ p.name }}
         </RouterLink>
         <a :href="practice ? '/' : '/practice/'" class="flex min-h-11 items-center text-soft" data-practice-link>{{
-          practice ? says('back-your-rack') : 'Practice'
+          practice ? says('back-your-rack') : says('practice')
         }}</a>
       </nav>
       <RouterLink v-if="!practice" to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
-        rack.data.value?.shop || 'Shop'
+        rack.data.value?.shop || says('shop')
       }}</RouterLink>
       <RouterLink v-if="all.length" to="/outbox" class="flex min-h-11 items-center font-semibold" data-outbox>{{
         says('waiting', { n: all.length })
@@ -68,7 +68,7 @@ const places = practice
         {{ says('undo-2') }}
       </button>
       <button class="min-h-11 px-2 text-soft" @click="toggle">
-        {{ theme === 'dark' ? 'day' : 'night' }}<span class="sr-only"> {{ says('theme') }}</span>
+        {{ theme === 'dark' ? says('day') : says('night') }}<span class="sr-only"> {{ says('theme') }}</span>
       </button>
       <button class="min-h-11 px-2" :aria-label="says('show-all-keys')" @click="$emit('help')">
         <KeyCap>?</KeyCap>

@@ -111,7 +111,7 @@ export function wordsOf(p: Point): string {
     p.leak_pct !== undefined && says('leaks-2', { leak: rounded(p.leak_pct, 0) }),
     placeOfAir(p),
     p.state !== 'steady' && p.state,
-    p.faint && p.state !== 'retest' && 'struck',
+    p.faint && p.state !== 'retest' && says('struck-2'),
   ]
     .filter(Boolean)
     .join(', ')

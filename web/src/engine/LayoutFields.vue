@@ -19,7 +19,7 @@ const words = (f: Schemas['Firing']) =>
 <template>
   <div class="grid content-start gap-4">
     <fieldset>
-      <legend class="font-semibold">{{ rotary ? 'Rotors' : 'Cylinders' }}</legend>
+      <legend class="font-semibold">{{ rotary ? says('rotors') : says('cylinders') }}</legend>
       <div class="mt-1 flex flex-wrap gap-2">
         <label
           v-for="g in groups"
@@ -31,7 +31,7 @@ const words = (f: Schemas['Firing']) =>
       </div>
       <div v-if="rotary" class="mt-2 flex flex-wrap gap-2">
         <button v-for="n in 4" :key="n" type="button" class="choice" :aria-pressed="rotors === n" @click="rotors = n">
-          {{ n }} {{ n === 1 ? 'rotor' : 'rotors' }}
+          {{ n }} {{ n === 1 ? says('rotor') : says('rotors-2') }}
         </button>
       </div>
       <div v-else-if="inGroup.length > 1" class="mt-2 flex flex-wrap gap-2">
@@ -84,7 +84,7 @@ const words = (f: Schemas['Firing']) =>
     </LabelledField>
     <div v-if="!rotary" class="grid gap-3 sm:grid-cols-2">
       <LabelledField :label="says('turn-between-firings')" :fault="faultOf(problem, 'firing_intervals_deg')">
-        <input v-model="turns" class="field figures" inputmode="numeric" placeholder="even" />
+        <input v-model="turns" class="field figures" inputmode="numeric" :placeholder="says('even-2')" />
       </LabelledField>
       <FigureField
         v-if="group === 'radial'"

@@ -117,7 +117,7 @@ export function wordsOf(entry: Entry): string {
     case 'look':
       return [`${String(b.what)}${place}`, b.finding, b.value, b.unit, b.note].filter(Boolean).join(', ')
     case 'tick':
-      return `${b.done ? 'ticked' : 'unticked'} ${String(b.line)}`
+      return says(b.done ? 'ticked' : 'unticked', { line: String(b.line) })
     case 'strike':
       return says('strike-why', { why: String(b.why) })
   }

@@ -48,7 +48,7 @@ const inRow = (c: Column) =>
     ...(c.layout.banks ?? []).map((b) => (c.layout.radial ? Math.ceil(b.length / 2) : b.length)),
     c.layout.rotors ?? 0,
   )
-const answers = { better: 'yes', worse: 'worse', same: says('no-change'), untold: says('cant-tell') }
+const answers = { better: says('yes'), worse: says('worse'), same: says('no-change'), untold: says('cant-tell') }
 
 // What to add: an engine, and of it one of its tests, a build, or the last.
 const engine = ref('')
@@ -63,8 +63,8 @@ function add() {
 const offers = computed(() => (engine.value ? (chosen.data.value?.offers ?? []) : []))
 /** What the engines on the rack suggest, while nothing is picked. */
 const suggested = computed(() => (rack.data.value?.engines ?? []).filter((e) => e.offers.length))
-usePageTitle(() => [page.data.value?.title ?? 'Compare'])
-useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
+usePageTitle(() => [page.data.value?.title ?? says('compare-2')])
+useKeys([{ keys: ['Escape'], does: says('back'), run: () => router.back() }])
 </script>
 
 <template>
@@ -137,10 +137,10 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
           <tr class="border-b border-rule text-left text-soft">
             <th class="py-1 font-normal">{{ says('cylinder') }}</th>
             <th class="px-3 font-normal max-sm:hidden">
-              {{ says('leak', { first: same ? 'before' : 'first', unit: first.unit }) }}
+              {{ says('leak', { first: same ? says('before') : says('first'), unit: first.unit }) }}
             </th>
             <th class="px-3 font-normal max-sm:hidden">
-              {{ says('leak-2', { last: same ? 'after' : 'last', unit: last.unit }) }}
+              {{ says('leak-2', { last: same ? says('after') : says('last'), unit: last.unit }) }}
             </th>
             <th class="px-3 font-semibold text-ink">
               {{ says('compression') }} <span class="max-sm:hidden">{{ says('with-doubt') }}</span>
@@ -148,7 +148,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
             <th class="px-3 font-semibold text-ink">
               {{ says('leak-3') }} <span class="max-sm:hidden">{{ says('with-doubt') }}</span>
             </th>
-            <th class="px-3 text-right font-normal">{{ result.purpose === 'gauges' ? '' : 'changed' }}</th>
+            <th class="px-3 text-right font-normal">{{ result.purpose === 'gauges' ? '' : says('changed') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -177,7 +177,7 @@ useKeys([{ keys: ['Escape'], does: 'back', run: () => router.back() }])
               class="px-3 text-right"
               :class="c.move === 'better' || c.move === 'worse' ? 'font-semibold' : 'text-soft'"
             >
-              {{ result.purpose === 'gauges' ? '' : c.move === 'better' ? 'better' : answers[c.move] }}
+              {{ result.purpose === 'gauges' ? '' : c.move === 'better' ? says('better') : answers[c.move] }}
             </td>
           </tr>
           <tr v-if="result.together">

@@ -16,7 +16,7 @@ const debrief = useQuery(debriefQuery(props.engine))
 const d = computed(() => debrief.data.value)
 const right = computed(() => [
   { words: says('what'), is: d.value?.kind_right },
-  { words: 'where', is: d.value?.where_right },
+  { words: says('where'), is: d.value?.where_right },
   { words: says('run-or-not'), is: d.value?.run_right },
 ])
 const last = computed(() => d.value?.steps.findLast((s) => s.judged))
@@ -40,7 +40,7 @@ const last = computed(() => d.value?.steps.findLast((s) => s.judged))
           aria-hidden="true"
           >{{ r.is ? '✓' : '×' }}</span
         >
-        {{ r.words }}: <b>{{ r.is ? 'right' : 'wrong' }}</b>
+        {{ r.words }}: <b>{{ r.is ? says('right') : says('wrong') }}</b>
       </li>
     </ul>
     <p v-if="d.risked" class="mt-4 border-l-4 border-stop pl-3 text-lg" data-risked>

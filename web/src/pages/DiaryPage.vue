@@ -23,10 +23,10 @@ const owners = computed(() => [...new Set((diary.data.value?.items ?? []).flatMa
 const items = computed(() => (diary.data.value?.items ?? []).filter((i) => !owner.value || i.owner === owner.value))
 
 const heads: Record<Item['standing'], string> = {
-  overdue: 'Overdue',
-  now: 'Today',
+  overdue: says('overdue'),
+  now: says('today'),
   soon: says('within-month'),
-  later: 'Later',
+  later: says('later'),
   'put off': says('postponed'),
 }
 const groups = computed(() =>
@@ -60,7 +60,7 @@ async function copy(text: string) {
   await navigator.clipboard?.writeText(text)
   copied.value = true
 }
-usePageTitle(() => ['Diary'])
+usePageTitle(() => [says('diary-2')])
 </script>
 
 <template>
@@ -108,7 +108,7 @@ usePageTitle(() => ['Diary'])
           <p :class="i.standing === 'overdue' ? 'font-semibold' : 'text-soft'">{{ whenOf(i) }}</p>
           <p class="flex gap-x-5 print:hidden md:justify-end">
             <button class="link min-h-11" @click="see(i)">
-              {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('continue') : 'test'
+              {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('continue') : says('test')
               }}<span class="sr-only">: {{ i.name }}</span>
             </button>
             <PutOff :item="i" :today="diary.data.value!.today" />
@@ -127,7 +127,7 @@ usePageTitle(() => ['Diary'])
       <ul v-if="addresses.length">
         <li v-for="a in addresses" :key="a" class="flex flex-wrap items-center gap-x-4">
           <code class="figures text-[0.9rem] break-all" data-address>{{ a }}</code>
-          <button class="link min-h-11" @click="copy(a)">{{ copied ? 'copied' : 'copy' }}</button>
+          <button class="link min-h-11" @click="copy(a)">{{ copied ? says('copied') : says('copy') }}</button>
         </li>
       </ul>
       <p class="mt-1">

@@ -147,11 +147,11 @@ const usual = computed(() => {
   if (!every) return says('duty')
   const by = every.by[form.meter_unit ?? 'h']
   return says('months', {
-    every: by ? says('every-or', { by, meter_unit: form.meter_unit }) : 'every ',
+    every: by ? says('every-or', { by, meter_unit: form.meter_unit }) : says('every'),
     months: every.months,
   })
 })
-usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, 'figures'] : [says('new-engine')]))
+usePageTitle(() => (props.engine ? [kept.data.value?.engine.name, says('figures-2')] : [says('new-engine')]))
 const back = () => router.push(props.engine ? `/engines/${props.engine}` : '/')
 useKeys([
   { keys: ['Enter'], does: says('field-save-engine') },

@@ -206,7 +206,7 @@ useKeys([
             <td class="pr-6">
               {{ f.found }}<template v-if="f.note">: {{ f.note }}</template>
             </td>
-            <td class="font-semibold">{{ f.right ? 'right' : 'wrong' }}</td>
+            <td class="font-semibold">{{ f.right ? says('right') : says('wrong') }}</td>
           </tr>
         </tbody>
       </table>

@@ -168,7 +168,7 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
             <td class="figures">{{ t.range ? `${t.range.value} ${t.range.unit}` : '–' }}</td>
             <td class="figures">{{ t.offset_kpa ?? '–' }}</td>
             <td class="figures">{{ t.dead_volume_cc ?? '–' }}</td>
-            <td class="figures">{{ t.orifice_mm ?? (t.kind === 'leakdown' ? '1 assumed' : '–') }}</td>
+            <td class="figures">{{ t.orifice_mm ?? (t.kind === 'leakdown' ? says('1-assumed') : '–') }}</td>
             <td class="figures">{{ t.pulls || '–' }}</td>
             <td class="figures text-lg">{{ t.limit_kpa ? shown(t.limit_kpa, 'pressure') : '–' }}</td>
             <td class="text-right">
@@ -243,7 +243,7 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
           {{
             says('give-or-take', {
               share: rounded(Math.abs(check.ratio_pct), 1),
-              higher: check.difference < 0 ? 'lower' : 'higher',
+              higher: check.difference < 0 ? says('lower') : says('higher'),
               check: rounded(2 * check.se, 1),
               scatter: check.real ? says('difference-real-enter-as-offset') : says('within-their-scatter'),
             })

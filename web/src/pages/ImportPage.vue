@@ -116,7 +116,7 @@ useKeys([])
       <p class="text-lg">
         {{
           says('file-so-far', {
-            verb: busy === 'take' ? 'Importing' : 'Reading',
+            verb: busy === 'take' ? says('importing') : says('reading'),
             count: many(progress.logs, 'engine'),
           })
         }}<template v-if="left > 1">{{
@@ -187,11 +187,11 @@ useKeys([])
       <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div>
           <h2 class="border-b border-rule pb-1 font-semibold">
-            {{ says('as-they-here-now', { stand: taken ? 'stands' : says('result') }) }}
+            {{ says('as-they-here-now', { stand: taken ? says('stands') : says('result') }) }}
           </h2>
           <ul class="max-h-96 overflow-auto" tabindex="0">
             <li v-for="(t, i) in sheet.tests" :key="i" class="border-b border-track py-1.5" data-test>
-              <b class="figures">{{ t.date || 'day?' }}</b> <span class="text-soft">{{ t.engine }}</span><br />{{
+              <b class="figures">{{ t.date || says('day') }}</b> <span class="text-soft">{{ t.engine }}</span><br />{{
                 t.words
               }}
             </li>

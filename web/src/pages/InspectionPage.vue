@@ -119,7 +119,8 @@ useKeys([
       <h1 class="text-3xl font-semibold">
         <RouterLink :to="`/engines/${engine}`">{{ page.name }}</RouterLink>
         <span class="text-xl font-normal text-soft">
-          · {{ after ? says('before-opened-2') : 'inspection' }} · {{ page.about }} · {{ longDate(page.date) }}</span
+          · {{ after ? says('before-opened-2') : says('inspection') }} · {{ page.about }} ·
+          {{ longDate(page.date) }}</span
         >
       </h1>
       <p class="text-soft" role="status" data-done>

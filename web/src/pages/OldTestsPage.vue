@@ -18,12 +18,12 @@ const columns = computed(() => heads.length + cylinders.value.length + 1)
 const table = useTemplateRef('table')
 
 const titles = computed(() => [
-  { words: 'date', wide: 'min-w-25' },
+  { words: says('date'), wide: 'min-w-25' },
   { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-16' },
   { words: says('hot-cold'), wide: 'min-w-14' },
-  { words: 'gauge', wide: 'min-w-24' },
-  { words: 'what', wide: 'min-w-12' },
-  { words: 'unit', wide: 'min-w-14' },
+  { words: says('gauge'), wide: 'min-w-24' },
+  { words: says('what'), wide: 'min-w-12' },
+  { words: says('unit'), wide: 'min-w-14' },
 ])
 
 const faults = computed(() => new Map((result.value?.faults ?? []).map((f) => [`${f.row} ${f.column}`, f] as const)))

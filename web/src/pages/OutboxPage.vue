@@ -56,7 +56,7 @@ useKeys([])
       <li v-for="w in all" :key="w.entry.id" class="border-b border-rule py-2" data-entry>
         <div class="grid items-center gap-x-5 gap-y-1 sm:grid-cols-[8rem_1fr_auto]">
           <span :class="w.refused ? 'font-semibold' : 'text-soft'">{{
-            w.refused ? says('not-saved') : 'waiting'
+            w.refused ? says('not-saved') : says('waiting')
           }}</span>
           <span>
             <span class="text-lg">{{ wordsOf(w.entry) }}</span>

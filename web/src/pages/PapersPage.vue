@@ -35,7 +35,7 @@ function address(kind: string): string {
   if (test.value && kind !== 'wall' && kind !== 'history') q.set('test', test.value)
   return `${base}/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
 }
-usePageTitle(() => [page.value?.engine.name, 'papers'])
+usePageTitle(() => [page.value?.engine.name, says('papers-2')])
 useKeys([])
 </script>
 

@@ -16,7 +16,7 @@ const page = useQuery(practiceQuery)
 const fault = ref('')
 const engine = ref('four')
 const hide = ref('')
-const levels = ['', 'plain', says('less-plain'), 'mean']
+const levels = ['', says('plain'), says('less-plain'), says('mean')]
 const words: Record<string, string> = { four: says('four-line'), six: says('v6-odd-even-banks') }
 const judged = computed(() => page.data.value?.lessons.filter((l) => l.right).length ?? 0)
 /** The first engine that was not judged right yet is the next thing to do. */
@@ -72,14 +72,16 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
                 :to="sheetOf(l.last)"
                 class="link flex min-h-11 items-center"
                 :class="{ 'font-semibold': !l.last.decided }"
-                >{{ l.last.decided ? (l.last.right ? says('right-2') : 'misjudged') : says('continue') }}</RouterLink
+                >{{
+                  l.last.decided ? (l.last.right ? says('right-2') : says('misjudged')) : says('continue')
+                }}</RouterLink
               >
               <button
                 class="min-h-11"
                 :class="l.id === next && (!l.last || l.last.decided) ? 'button-main' : 'button-plain'"
                 @click="begin({ lesson: l.id })"
               >
-                {{ l.last ? 'Again' : says('test') }}<span class="sr-only">, {{ l.name }}</span>
+                {{ l.last ? says('again') : says('test') }}<span class="sr-only">, {{ l.name }}</span>
               </button>
             </li>
           </ol>
@@ -105,7 +107,7 @@ const sheetOf = (t: Schemas['PracticeTry']) =>
               <RouterLink :to="sheetOf(t)" class="flex min-h-11 items-center justify-between"
                 ><span class="link">{{ t.name }}</span
                 ><span class="text-soft">{{
-                  t.decided ? (t.right ? says('right-2') : 'misjudged') : says('continue')
+                  t.decided ? (t.right ? says('right-2') : says('misjudged')) : says('continue')
                 }}</span></RouterLink
               >
             </li>

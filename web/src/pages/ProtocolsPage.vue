@@ -61,7 +61,7 @@ const schools = {
   '10psi': says('10-psi-apart'),
   '50psi': says('50-psi-apart'),
 }
-const whens = { never: 'never', asked: says('where-dry-readings-call-for'), always: says('every-time') }
+const whens = { never: says('never'), asked: says('where-dry-readings-call-for'), always: says('every-time') }
 useKeys([{ keys: ['Enter'], does: says('field-save-protocol') }])
 </script>
 

@@ -35,7 +35,7 @@ async function enter(kind: 'strike' | 'unstrike', line: Line, why?: string) {
   fault.value = is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent') : ''
   if (is === 'refused') await drop(entry.id)
 }
-usePageTitle(() => [query.data.value?.name, 'record'])
+usePageTitle(() => [query.data.value?.name, says('history-2')])
 useKeys([])
 </script>
 

@@ -25,17 +25,17 @@ const table = (group: Rule['group']) => {
 const groups = [
   {
     id: 'limits',
-    name: 'Limits',
+    name: says('limits'),
     words: says('from-when-watch-or-act'),
     heads: [says('leak-watch'), says('leak-act'), says('loss-watch'), says('loss-act')],
-    units: ['points', 'points', '%', '%'],
+    units: [says('points'), says('points'), '%', '%'],
   },
   {
     id: 'intervals',
-    name: 'Intervals',
+    name: says('intervals'),
     words: says('time-between-tests-meter-or'),
-    heads: ['hours', 'km', says('runs-or-events'), 'months'],
-    units: ['h', 'km', '', 'months'],
+    heads: [says('hours'), 'km', says('runs-or-events'), says('months')],
+    units: ['h', 'km', '', says('months')],
   },
 ] as const
 

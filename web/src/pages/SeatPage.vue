@@ -83,8 +83,8 @@ watch(doing, (to) => {
 })
 watch(count, () => doing.value === 'crank' && sound('second'))
 
-usePageTitle(() => [seat.value?.name, 'seat'])
-useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
+usePageTitle(() => [seat.value?.name, says('seat-2')])
+useKeys([{ keys: ['m'], does: says('sound'), run: toggle }])
 </script>
 
 <template>
@@ -102,9 +102,9 @@ useKeys([{ keys: ['m'], does: 'sound', run: toggle }])
       </h1>
       <span class="ml-auto flex">
         <button class="min-h-11 px-2" :aria-pressed="loud" @click="toggle">
-          {{ says('sound', { off: loud ? 'on' : 'off' }) }}
+          {{ loud ? says('sound-on') : says('sound-off') }}
         </button>
-        <button class="min-h-11 px-2" @click="turnTheme">{{ theme === 'dark' ? 'day' : 'night' }}</button>
+        <button class="min-h-11 px-2" @click="turnTheme">{{ theme === 'dark' ? says('day') : says('night') }}</button>
       </span>
     </header>
     <section v-if="seat" class="flex grow flex-col items-center justify-center text-center" aria-live="assertive">

@@ -93,7 +93,7 @@ const { on: loud, toggle: turnSound } = useSound()
 const reopen = () => work.patch({ open: true, reopened: today() })
 
 useKeys([
-  { keys: ['m'], does: 'sound: tones, and the next step spoken', run: turnSound },
+  { keys: ['m'], does: says('sound-tones-and-the-next-step-spoken'), run: turnSound },
   { keys: ['PageDown'], does: says('next-step'), run: () => turn(1) },
   { keys: ['PageUp'], does: says('previous-step'), run: () => turn(-1) },
 ])
@@ -140,7 +140,8 @@ useKeys([
           says('seat')
         }}</RouterLink>
         <button class="link ml-3 min-h-11" :aria-pressed="loud" @click="turnSound">
-          {{ says('sound') }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? ' on' : ' off' }}</span>
+          {{ says('sound')
+          }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? says('sound-on') : says('sound-off') }}</span>
         </button>
         <button class="link ml-3 min-h-11" @click="undo">{{ says('undo') }}</button>
       </p>

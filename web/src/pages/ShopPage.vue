@@ -19,11 +19,11 @@ const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.da
 const places = [
   { to: '/import', name: says('import'), words: says('spreadsheet-or-logs-from-another') },
   { to: '/copies', name: says('backups'), words: says('one-day-second-place-too') },
-  { to: '/devices', name: 'Devices', words: says('let-phones-network-connect-or') },
-  { to: '/protocols', name: 'Protocols', words: says('how-shop-tests') },
-  { to: '/rules', name: 'Rules', words: says('limits-intervals-odds-where-your') },
+  { to: '/devices', name: says('devices'), words: says('let-phones-network-connect-or') },
+  { to: '/protocols', name: says('protocols'), words: says('how-shop-tests') },
+  { to: '/rules', name: says('rules'), words: says('limits-intervals-odds-where-your') },
   { to: '/record', name: says('shop-history'), words: says('gauges-protocols-rules-who-changed') },
-  { to: '/help', name: 'Help', words: says('first-engine-first-test-reading') },
+  { to: '/help', name: says('help'), words: says('first-engine-first-test-reading') },
 ]
 
 const code = ref('')
@@ -77,7 +77,7 @@ useKeys([])
 
 <template>
   <main class="mx-auto max-w-[1300px] px-4 py-5 sm:px-6">
-    <h1 class="text-3xl font-semibold">{{ rack.data.value?.shop || 'Shop' }}</h1>
+    <h1 class="text-3xl font-semibold">{{ rack.data.value?.shop || says('shop-2') }}</h1>
     <p class="mt-1 text-lg">{{ says('your-data-devices-rules') }}</p>
     <div class="mt-4 grid gap-x-12 gap-y-8 lg:grid-cols-2">
       <ul class="self-start border-t border-rule">
@@ -157,7 +157,7 @@ useKeys([])
               />
             </LabelledField>
             <button class="button-plain" :disabled="busy || !address.trim()">
-              {{ busy ? 'Exchanging…' : 'Exchange' }}
+              {{ busy ? says('exchanging') : says('exchange') }}
             </button>
           </form>
           <p v-if="syncFault" role="alert" class="mt-2 font-semibold">{{ syncFault }}</p>

@@ -38,7 +38,7 @@ useKeys([
       <span class="text-soft">{{
         says('firing-turns-seen-from-pulley', {
           about: wheel.about,
-          uneven: wheel.even ? 'even' : 'uneven',
+          uneven: wheel.even ? says('even') : says('uneven'),
           rotation: wheel.rotation,
         })
       }}</span>
@@ -72,7 +72,7 @@ useKeys([
               @click="step = i"
             >
               <th scope="row" class="figures py-1.5 pl-2 text-left text-xl font-semibold">{{ s.cylinder }}</th>
-              <td class="figures">{{ s.turn_deg ? `${s.turn_deg}°` : 'begin' }}</td>
+              <td class="figures">{{ s.turn_deg ? `${s.turn_deg}°` : says('begin') }}</td>
               <td class="figures">{{ s.crank_deg }}°</td>
               <td class="figures">{{ s.companions?.join(', ') || '–' }}</td>
             </tr>

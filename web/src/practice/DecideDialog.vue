@@ -52,7 +52,7 @@ async function decide() {
         </select>
       </LabelledField>
       <div v-if="many" class="mt-3 flex gap-3">
-        <LabelledField v-for="i in many" :key="i" :label="i === 1 ? 'cylinder' : 'and'">
+        <LabelledField v-for="i in many" :key="i" :label="i === 1 ? says('cylinder') : says('and')">
           <select v-model.number="cylinders[i - 1]" class="field w-auto text-lg" :data-where="i">
             <option v-for="c in at.cylinders" :key="c" :value="c">{{ c }}</option>
           </select>

@@ -87,7 +87,7 @@ function along(event: KeyboardEvent) {
 
 useKeys([
   { keys: ['a'], does: says('what-else-you-can-do'), run: open },
-  { keys: ['d'], does: 'decide', run: () => (deciding.value = !at.data.value?.decided) },
+  { keys: ['d'], does: says('decide-2'), run: () => (deciding.value = !at.data.value?.decided) },
   {
     keys: places.map((p) => p.key),
     does: says('listen-at-oil-filler-intake'),

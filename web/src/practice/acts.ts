@@ -25,10 +25,10 @@ export const acts: { what: What; words: string; one?: true }[] = [
 
 export const places = [
   { where: 'crankcase', words: says('oil-filler'), key: 'C' },
-  { where: 'intake', words: 'intake', key: 'I' },
-  { where: 'exhaust', words: 'tailpipe', key: 'E' },
-  { where: 'coolant', words: 'radiator', key: 'W' },
-  { where: 'neighbour', words: 'neighbour', key: 'N' },
+  { where: 'intake', words: says('intake'), key: 'I' },
+  { where: 'exhaust', words: says('tailpipe'), key: 'E' },
+  { where: 'coolant', words: says('radiator'), key: 'W' },
+  { where: 'neighbour', words: says('neighbour'), key: 'N' },
   { where: 'plug_hole', words: says('own-plug-hole'), key: 'P' },
 ] as const
 

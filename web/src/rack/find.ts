@@ -10,7 +10,7 @@ type Engine = Schemas['RackEngine']
 export const places: Record<string, string> = {
   car: says('car-or-boat'),
   stand: says('stand'),
-  sold: 'sold',
+  sold: says('sold'),
   away: says('archived-or-deleted-2'),
 }
 

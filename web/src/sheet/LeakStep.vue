@@ -418,7 +418,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
             :aria-pressed="listening"
             @click="listening = !listening"
           >
-            {{ listening ? 'Figures' : says('heard-at-2') }}
+            {{ listening ? says('figures') : says('heard-at-2') }}
           </button>
         </div>
       </div>

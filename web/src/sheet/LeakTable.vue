@@ -45,7 +45,13 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
             <button
               class="min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'line-through': a.struck }"
-              :aria-label="`${rounded(a.leak_pct, 1)} % of cylinder ${c.cylinder}${a.struck ? says('struck') : ''}: strike it, move it, count it again`"
+              :aria-label="
+                says('marks-leak', {
+                  leak: rounded(a.leak_pct, 1),
+                  cylinder: c.cylinder,
+                  struck: a.struck ? says('struck') : '',
+                })
+              "
               @click.stop="$emit('reading', a, c.cylinder)"
             >
               {{ rounded(a.leak_pct, 1) }}

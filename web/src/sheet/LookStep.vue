@@ -31,11 +31,18 @@ const all = computed(() => sheet.value.session.observations ?? [])
 const noted = computed(() => all.value.filter((o) => !o.struck))
 const marks = useMarks(props.work, () => undefined)
 const called = (o: Observation) =>
-  [kinds.find((k) => k.what === (o.item ?? o.what))?.words ?? 'Plug', o.cylinder, o.finding, o.value, o.unit, o.note]
+  [
+    kinds.find((k) => k.what === (o.item ?? o.what))?.words ?? says('plug-2'),
+    o.cylinder,
+    o.finding,
+    o.value,
+    o.unit,
+    o.note,
+  ]
     .filter((part) => part !== undefined && part !== '')
     .join(' ')
 const order = computed(() => sheet.value.cells.map((c) => c.cylinder))
-const noun = computed(() => (sheet.value.engine.kind === 'rotary' ? 'Rotor' : 'Cylinder'))
+const noun = computed(() => (sheet.value.engine.kind === 'rotary' ? says('rotor-2') : says('cylinder-4')))
 
 // Plugs are read in order: one key each, and on to the next.
 const chosen = ref<number>()
@@ -77,13 +84,13 @@ async function restGood() {
 
 type Seen = Observation['what'] | 'found'
 const kinds: { what: Seen; words: string; each?: boolean; unit?: string }[] = [
-  { what: 'borescope', words: 'Borescope', each: true },
-  { what: 'coil', words: 'Coil', each: true },
-  { what: 'ports', words: 'Ports', each: true },
+  { what: 'borescope', words: says('borescope'), each: true },
+  { what: 'coil', words: says('coil'), each: true },
+  { what: 'ports', words: says('ports'), each: true },
   { what: 'lash', words: says('valve-lash'), each: true, unit: 'mm' },
   { what: 'stroke-marks', words: says('stroke-marks'), each: true, unit: 'mm' },
-  { what: 'oil', words: 'Oil' },
-  { what: 'coolant', words: 'Coolant' },
+  { what: 'oil', words: says('oil') },
+  { what: 'coolant', words: says('coolant') },
   { what: 'oil-pressure', words: says('oil-pressure'), unit: 'psi' },
   { what: 'end-play', words: says('crank-end-play'), unit: 'mm' },
   { what: 'found', words: says('found-when-opened'), each: true },
@@ -262,7 +269,7 @@ useKeys([
           <span class="grow" :class="{ 'text-soft line-through': o.struck }">{{ called(o) }}</span>
           <span v-if="o.struck" class="text-soft">{{ o.struck }}</span>
           <button class="link min-h-11" @click="marks.ask(o, called(o), o.cylinder ?? 0)">
-            {{ o.struck ? says('restore') : 'strike' }}<span class="sr-only"> {{ called(o) }}</span>
+            {{ o.struck ? says('restore') : says('strike-2') }}<span class="sr-only"> {{ called(o) }}</span>
           </button>
         </li>
       </ul>

@@ -193,7 +193,7 @@ useKeys([
           <option value="dyno">{{ says('dyno') }}</option>
         </select>
       </LabelledField>
-      <LabelledField :label="`Meter, ${sheet.engine.meter_unit ?? 'h'}`" :fault="fault('meter')">
+      <LabelledField :label="says('meter-in', { unit: sheet.engine.meter_unit ?? 'h' })" :fault="fault('meter')">
         <input
           v-shown="typed['meter'] ?? s.meter"
           class="field figures text-xl"

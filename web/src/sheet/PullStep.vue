@@ -45,10 +45,10 @@ const beats = useSessionStorage(`braxel.beats.${props.work.engine}.${props.work.
 const rpm = ref('')
 const oil = ref('5')
 const beside = computed(() => [
-  { key: 'beats', words: 'beats', text: beats.value },
-  { key: 'battery_v', words: 'battery', text: volts.value },
-  { key: 'rpm', words: 'rpm', text: rpm.value },
-  ...(props.mode === 'wet' ? [{ key: 'oil_cc', words: 'oil', text: oil.value }] : []),
+  { key: 'beats', words: says('compressions-3'), text: beats.value },
+  { key: 'battery_v', words: says('battery'), text: volts.value },
+  { key: 'rpm', words: says('rpm'), text: rpm.value },
+  ...(props.mode === 'wet' ? [{ key: 'oil_cc', words: says('oil-2'), text: oil.value }] : []),
 ])
 const known = computed(() => Object.fromEntries(beside.value.map((b) => [b.key, figureOf(b.text)])))
 

@@ -39,7 +39,14 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               class="mr-1 min-h-9 px-1 hover:bg-verdigris-pale"
               :class="{ 'text-soft': p.struck || p.doubt }"
               :title="p.struck || p.doubt"
-              :aria-label="`${p.value}${p.doubt && !p.struck ? says('as-read') : ''} of cylinder ${c.cylinder}${p.struck ? says('struck') : ''}: strike it, move it, count it again`"
+              :aria-label="
+                says('marks-reading', {
+                  value: p.value,
+                  doubt: p.doubt && !p.struck ? says('as-read') : '',
+                  cylinder: c.cylinder,
+                  struck: p.struck ? says('struck') : '',
+                })
+              "
               @click.stop="$emit('reading', p, c.cylinder)"
             >
               <s v-if="p.struck">{{ p.value }}</s>

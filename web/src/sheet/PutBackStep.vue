@@ -39,11 +39,13 @@ useKeys([
     </p>
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">
-      {{ says('crank-oiled-cylinder-clear-before', { spark: isDiesel(sheet.engine) ? 'Fuel' : says('fuel-spark') }) }}
+      {{
+        says('crank-oiled-cylinder-clear-before', { spark: isDiesel(sheet.engine) ? says('fuel') : says('fuel-spark') })
+      }}
     </p>
     <div v-if="part" class="mt-4 border-l-4 border-watch pl-3" data-unread>
       <p class="text-lg">
-        {{ says('not-read-nothing-will-said', { names, it: sheet.unread.length > 1 ? 'them' : 'it' }) }}
+        {{ says('not-read-nothing-will-said', { names, n: sheet.unread.length }) }}
       </p>
       <label v-if="asks" class="flex min-h-11 items-center gap-3">
         <input v-model="allTheSame" type="checkbox" class="size-6 accent-verdigris" />

@@ -39,7 +39,14 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
             class="min-h-9 px-1 hover:bg-verdigris-pale"
             :class="p.struck ? 'text-soft' : 'font-semibold'"
             :title="p.struck"
-            :aria-label="`${p.value} of rotor ${r.rotor}, face ${f.face}${p.struck ? says('struck') : ''}: strike it, count it again`"
+            :aria-label="
+              says('marks-face', {
+                value: p.value,
+                rotor: r.rotor,
+                face: f.face,
+                struck: p.struck ? says('struck') : '',
+              })
+            "
             @click.stop="$emit('reading', p, r.rotor, f.face)"
           >
             <s v-if="p.struck">{{ p.value }}</s><template v-else>{{ p.value }}</template>

@@ -16,7 +16,7 @@ const emit = defineEmits<{ close: [] }>()
 // The chart comes with the page that needs it.
 const TraceChart = defineAsyncComponent(() => import('./TraceChart.vue'))
 const sheet = props.work.sheet
-const noun = computed(() => (sheet.value?.engine.kind === 'rotary' ? 'rotor' : 'cylinder'))
+const noun = computed(() => (sheet.value?.engine.kind === 'rotary' ? says('rotor-3') : says('cylinder-5')))
 
 const measured = ref('pressure')
 const reading = ref(false)
@@ -76,7 +76,7 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
   <PanelDialog :open="open" class="max-w-4xl!" @close="emit('close')">
     <DialogTitle class="text-2xl font-semibold">{{
       kept
-        ? 'Recording'
+        ? says('recording-2')
         : measured === 'pressure'
           ? says('recording', { noun, number })
           : says('recording-whole-engine')

@@ -9,10 +9,10 @@ type Path = Schemas['Path']
 /** The places where air is heard, as they are called and toggled. */
 export const places: { where: Path['where']; words: string; key: string }[] = [
   { where: 'crankcase', words: says('oil-filler'), key: 'c' },
-  { where: 'intake', words: 'intake', key: 'i' },
-  { where: 'exhaust', words: 'exhaust', key: 'e' },
-  { where: 'coolant', words: 'coolant', key: 'w' },
-  { where: 'neighbour', words: 'neighbour', key: 'n' },
+  { where: 'intake', words: says('intake'), key: 'i' },
+  { where: 'exhaust', words: says('exhaust'), key: 'e' },
+  { where: 'coolant', words: says('coolant-2'), key: 'w' },
+  { where: 'neighbour', words: says('neighbour'), key: 'n' },
   { where: 'plug_hole', words: says('plug-hole'), key: 'p' },
 ]
 

@@ -17,7 +17,7 @@ const scale = computed(() =>
 )
 const holes = computed(() =>
   [
-    { words: 'orifice', mm: n('orifice_mm', 1), leak: false },
+    { words: says('orifice'), mm: n('orifice_mm', 1), leak: false },
     { words: says('leak'), mm: Number(props.answer.hole_mm), leak: true },
     ...(other.value === undefined ? [] : [{ words: says('other-orifice'), mm: n('other_orifice_mm'), leak: false }]),
   ].filter((h) => h.mm > 0),
@@ -28,14 +28,14 @@ const holes = computed(() =>
   <svg viewBox="0 0 520 385" class="w-full" role="img" :aria-label="says('dials-supply-held-pressure-hole')">
     <DialFace
       :transform="other === undefined ? 'translate(150 100)' : 'translate(90 100)'"
-      words="supply"
+      :words="says('supply')"
       :value="n('supply_kpa')"
       :full="full"
       :text="shown(n('supply_kpa'), 'pressure')"
     />
     <DialFace
       :transform="other === undefined ? 'translate(370 100)' : 'translate(260 100)'"
-      words="held"
+      :words="says('held')"
       :value="n('held_kpa')"
       :full="full"
       :text="shown(n('held_kpa'), 'pressure')"

@@ -45,9 +45,15 @@ export interface Tool {
   caution?: string
 }
 
-const bore: Field = { key: 'bore_mm', words: 'bore', quantity: 'length', start: 87, from: (e) => e.bore_mm }
-const stroke: Field = { key: 'stroke_mm', words: 'stroke', quantity: 'length', start: 91, from: (e) => e.stroke_mm }
-const rod: Field = { key: 'rod_mm', words: 'rod', quantity: 'length', start: 149, from: (e) => e.rod_mm }
+const bore: Field = { key: 'bore_mm', words: says('bore'), quantity: 'length', start: 87, from: (e) => e.bore_mm }
+const stroke: Field = {
+  key: 'stroke_mm',
+  words: says('stroke'),
+  quantity: 'length',
+  start: 91,
+  from: (e) => e.stroke_mm,
+}
+const rod: Field = { key: 'rod_mm', words: says('rod'), quantity: 'length', start: 149, from: (e) => e.rod_mm }
 const ratio: Field = {
   key: 'compression_ratio',
   words: says('compression-ratio'),
@@ -63,8 +69,8 @@ const closes: Field = {
   from: (e) => e.intake_closes_abdc_deg,
 }
 const air: Field = { key: 'ambient_kpa', words: says('air-pressure'), quantity: 'air', start: 101.3, optional: true }
-const supply: Field = { key: 'supply_kpa', words: 'supply', quantity: 'pressure', start: 689.476 }
-const held: Field = { key: 'held_kpa', words: 'held', quantity: 'pressure', start: 641.2 }
+const supply: Field = { key: 'supply_kpa', words: says('supply'), quantity: 'pressure', start: 689.476 }
+const held: Field = { key: 'held_kpa', words: says('held'), quantity: 'pressure', start: 641.2 }
 const orifice: Field = {
   key: 'orifice_mm',
   words: says('testers-orifice'),
@@ -117,9 +123,9 @@ export const tools: Tool[] = [
     title: says('cranking-pressure'),
     fields: [bore, stroke, rod, ratio, closes, air, dead],
     results: [
-      { key: 'low_kpa', words: 'low', quantity: 'pressure' },
-      { key: 'mid_kpa', words: 'middle', quantity: 'pressure' },
-      { key: 'high_kpa', words: 'high', quantity: 'pressure' },
+      { key: 'low_kpa', words: says('low'), quantity: 'pressure' },
+      { key: 'mid_kpa', words: says('middle'), quantity: 'pressure' },
+      { key: 'high_kpa', words: says('high'), quantity: 'pressure' },
     ],
     band: ['low_kpa', 'mid_kpa', 'high_kpa'],
     says: says('band-since-heat-speed-differ'),
@@ -137,9 +143,9 @@ export const tools: Tool[] = [
       dead,
     ],
     results: [
-      { key: 'low_ratio', words: 'low', quantity: 'ratio' },
-      { key: 'mid_ratio', words: 'middle', quantity: 'ratio' },
-      { key: 'high_ratio', words: 'high', quantity: 'ratio' },
+      { key: 'low_ratio', words: says('low'), quantity: 'ratio' },
+      { key: 'mid_ratio', words: says('middle'), quantity: 'ratio' },
+      { key: 'high_ratio', words: says('high'), quantity: 'ratio' },
     ],
     band: ['low_ratio', 'mid_ratio', 'high_ratio'],
     says: says('for-good-cylinder-worn-one'),
@@ -172,7 +178,7 @@ export const tools: Tool[] = [
   },
   {
     sum: 'sea-level',
-    title: 'Altitude',
+    title: says('altitude'),
     fields: [
       { key: 'gauge_kpa', words: says('gauge-reads'), quantity: 'pressure', start: 1103 },
       { key: 'ambient_kpa', words: says('air-pressure-there'), quantity: 'air', start: 83.8 },
@@ -183,7 +189,9 @@ export const tools: Tool[] = [
   {
     sum: 'ambient',
     title: says('air-at-altitude'),
-    fields: [{ key: 'altitude_m', words: 'altitude', quantity: 'height', start: 1600, from: (e) => e.altitude_m }],
+    fields: [
+      { key: 'altitude_m', words: says('altitude-2'), quantity: 'height', start: 1600, from: (e) => e.altitude_m },
+    ],
     results: [{ key: 'ambient_kpa', words: says('standard-air-pressure'), quantity: 'air' }],
     says: says('mile-up-costs-about-sixth'),
   },
@@ -194,17 +202,23 @@ export const tools: Tool[] = [
       { key: 'distance_mm', words: says('between-marks'), quantity: 'length', start: 94.2 },
       { key: 'plug_angle_deg', words: says('plug-hole-bore'), quantity: 'angle', start: 15 },
       { ...bore, start: 101 },
-      { key: 'cylinders', words: 'cylinders', quantity: 'count', start: 8, from: (e) => e.layout.banks?.flat().length },
+      {
+        key: 'cylinders',
+        words: says('cylinders'),
+        quantity: 'count',
+        start: 8,
+        from: (e) => e.layout.banks?.flat().length,
+      },
     ],
     results: [
-      { key: 'stroke_mm', words: 'stroke', quantity: 'length' },
-      { key: 'displacement_cc', words: 'displacement', quantity: 'volume' },
+      { key: 'stroke_mm', words: says('stroke'), quantity: 'length' },
+      { key: 'displacement_cc', words: says('displacement'), quantity: 'volume' },
     ],
     says: says('big-crank-you-paid-for'),
   },
   {
     sum: 'evenness',
-    title: 'Evenness',
+    title: says('evenness'),
     fields: [
       {
         key: 'readings_kpa',
@@ -215,13 +229,13 @@ export const tools: Tool[] = [
     ],
     results: [
       { key: 'spread_pct_of_highest', words: says('spread-highest'), quantity: 'percent' },
-      { key: 'spread', words: 'spread', quantity: 'pressure' },
+      { key: 'spread', words: says('spread'), quantity: 'pressure' },
       { key: 'lowest_pct_of_highest', words: says('lowest-highest'), quantity: 'percent' },
     ],
   },
   {
     sum: 'repeatability',
-    title: 'Repeatability',
+    title: says('repeatability'),
     fields: [
       {
         key: 'groups_kpa',
