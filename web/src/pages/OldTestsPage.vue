@@ -19,7 +19,10 @@ const table = useTemplateRef('table')
 
 const titles = computed(() => [
   { words: says('date'), wide: 'min-w-25' },
-  { words: `meter${page.value?.meter_unit ? `, ${page.value.meter_unit}` : ''}`, wide: 'min-w-16' },
+  {
+    words: page.value?.meter_unit ? says('meter-in', { unit: page.value.meter_unit }) : says('meter'),
+    wide: 'min-w-16',
+  },
   { words: says('hot-cold'), wide: 'min-w-14' },
   { words: says('gauge'), wide: 'min-w-24' },
   { words: says('what'), wide: 'min-w-12' },
