@@ -20,7 +20,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '165')`)
 	fill(t, page, "^Compression, minimum", "1750000")
 	press(t, page, input.Enter)
-	see(t, page, "[data-fault]", "must be between 0 and 10000")
+	see(t, page, "[data-fault]", "must be between 0 and 10,000")
 	fill(t, page, "^Compression, minimum", "175")
 	press(t, page, input.Enter)
 	see(t, page, "[data-decision]", "Don't run it again")

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref } from 'vue'
 import { api, ask, type Problem, type Schemas } from '@/api/client'
 import { rulebookQuery } from '@/api/queries'
 import { seen } from '@/outbox/change'
@@ -13,7 +13,6 @@ import texts from '@/words/en/parts.json'
 const says = sayer(texts)
 
 export type Sheet = Schemas['Sheet']
-export type Mode = 'dry' | 'wet'
 type Of<K extends Entry['kind']> = Extract<Entry, { kind: K }>
 /** What a change says of a thing: its fields, null where one is to be empty. */
 type Changed<T> = T extends unknown[] ? T | null : T extends object ? { [P in keyof T]?: Changed<T[P]> | null } : T
@@ -139,61 +138,3 @@ export function useSheet(engine: string, session: string) {
 }
 
 export type Work = ReturnType<typeof useSheet>
-
-/** The dry or the wet part of a sheet: which cylinder is cranked, and its pulls. */
-export function usePulls(work: Work, mode: Mode) {
-  const { sheet } = work
-  const chosen = ref<number>()
-  // Any cylinder may be oiled; those that are asked for, and those that were, come first.
-  const cells = computed(() => {
-    if (mode === 'dry') return sheet.value?.cells ?? []
-    const wet = sheet.value?.wet ?? []
-    const first = (c: (typeof wet)[number]) => c.asked || c.pulls.length > 0
-    return [...wet.filter(first), ...wet.filter((c) => !first(c))]
-  })
-  const prompt = computed(() => (mode === 'dry' ? sheet.value?.prompt : sheet.value?.wet_prompt))
-  const last = computed(() => (mode === 'dry' ? sheet.value?.last : sheet.value?.wet_last))
-  const order = computed(() => cells.value.map((c) => c.cylinder))
-  // A pull may be seen on the sheet, by news from the server, before the answer to it is here: it counts once.
-  const kept = computed(() => new Set(cells.value.flatMap((c) => c.pulls.map((p) => p.key))))
-  const waiting = computed(() => work.waiting('pull').filter((e) => e.body.mode === mode && !kept.value.has(e.id)))
-  const waitingFor = (cylinder: number) => waiting.value.filter((e) => e.body.cylinder === cylinder)
-  watch(last, () => (chosen.value = undefined))
-
-  // While a figure is being typed the cylinder stays, whatever news comes in: it must not land in another's row.
-  const held = ref<number>()
-  const hold = (typing: boolean) => (held.value = typing ? current.value : undefined)
-
-  /** The cylinder to crank: the one chosen, else what the sheet asks for; while cut off, as many readings each as the protocol asks for, in order. */
-  const current = computed((): number => {
-    if (held.value ?? chosen.value) return held.value ?? chosen.value!
-    const asked = prompt.value?.cylinder || (order.value.at(mode === 'dry' ? -1 : 0) ?? 0)
-    if (waiting.value.length === 0) return asked
-    const enough = (c: number) => {
-      const cell = cells.value.find((x) => x.cylinder === c)!
-      return (
-        cell.settled || cell.pulls.filter((p) => !p.struck).length + waitingFor(c).length >= (sheet.value?.enough ?? 0)
-      )
-    }
-    const from = order.value.indexOf(asked)
-    return [...order.value.slice(from), ...order.value.slice(0, from)].find((c) => !enough(c)) ?? asked
-  })
-
-  function choose(cylinder: number | undefined) {
-    if (held.value) held.value = cylinder
-    chosen.value = cylinder
-  }
-
-  function pull(value: number, unit: Schemas['PullBody']['unit'], more: Partial<Schemas['PullBody']>) {
-    const cylinder = current.value
-    chosen.value = undefined
-    return work.enter('pull', { cylinder, mode, value, unit, tester: sheet.value?.session.gauge, ...more })
-  }
-
-  function move(by: number) {
-    const at = order.value.indexOf(current.value)
-    choose(order.value[(at + by + order.value.length) % order.value.length])
-  }
-
-  return { mode, cells, prompt, last, current, waiting, waitingFor, choose, hold, pull, move }
-}

@@ -1,29 +1,32 @@
 <script setup lang="ts">
-import { watchDebounced } from '@vueuse/core'
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { api, ask, Refused } from '@/api/client'
-import BorePlan from '@/components/BorePlan.vue'
 import CrankWheel from '@/components/CrankWheel.vue'
 import FigureInput from '@/components/FigureInput.vue'
 import GaugeAsking from '@/components/GaugeAsking.vue'
 import KeyCap from '@/components/KeyCap.vue'
-import { figureOf, noFigure, pressureUnits, typedOn, unitAfter, usualSupply } from '@/composables/figure'
-import { latest } from '@/composables/latest'
-import { useKeys } from '@/composables/useKeys'
+import { figureOf, usualSupply } from '@/composables/figure'
 import { useTyped } from '@/composables/useTyped'
 import type { Work } from '@/composables/useSheet'
 import { say, sound } from '@/composables/useSound'
-import { drop } from '@/outbox/useOutbox'
-import { boresOf } from './bores'
+import AllPlaces from './AllPlaces.vue'
 import KeyPad from './KeyPad.vue'
+import LeakPreview from './LeakPreview.vue'
 import LeakTable from './LeakTable.vue'
 import PlaceButtons from './PlaceButtons.vue'
+import PlaceNow from './PlaceNow.vue'
 import MarkDialog from './MarkDialog.vue'
-import { useGauge } from './useGauge'
+import UnitSelect from './UnitSelect.vue'
+import { useEntering, whyNot } from './useEntering'
+import { useEntryKeys } from './useEntryKeys'
+import { useFields } from './useFields'
+import { useLeakPreview } from './useLeakPreview'
+import { useLiveAir } from './useLiveAir'
 import { useMarks } from './useMarks'
-import { useSeat } from './useSeat'
 import { usePlaces } from './usePlaces'
+import { useRow } from './useRow'
+import { useSeat } from './useSeat'
+import { useUnit } from './useUnit'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -38,59 +41,57 @@ const sheet = computed(() => props.work.sheet.value!)
 
 /** What is half typed: the figures, the places that were heard, and the cylinder that they are of. */
 const half = useTyped(props.work, 'leak', { held: '', supply: '', cylinder: 0, paths: null as Path[] | null })
-const chosen = ref<number | undefined>(half.value.cylinder || undefined)
+const was = { ...half.value }
 const supply = ref('')
-const held = ref(half.value.held)
-const field = ref<'supply' | 'held'>('held')
-/** The supply was just turned to: the next digit of the pad begins it anew. */
-const fresh = ref(false)
+const held = ref(was.held)
 /** On a phone the places take the pad's room when they are asked for. */
 const listening = ref(false)
 const byPercent = ref(false)
 const position = ref<'tdc' | 'swept' | 'bdc'>('tdc')
 const asking = ref(false)
-const heard = usePlaces(half.value.paths, () => cell.value.beside, asking)
+const heard = usePlaces(was.paths, () => cell.value.beside, asking)
 const { paths, armed, place, nothing, louder, press } = heard
-const fault = ref('')
-/** Why what was typed was not kept; it stands until something else is typed. */
-const refusal = ref('')
-const preview = ref<Schemas['Preview']>()
-const supplyField = useTemplateRef('supplyField')
-const heldField = useTemplateRef('heldField')
+/** A figure or a place is being entered: it stays with its cylinder. */
+const entering = () => held.value !== '' || paths.value !== undefined
 
 const done = (c: number) => props.work.waiting('leakdown').some((e) => e.body.cylinder === c)
-const current = computed(() => {
-  if (chosen.value) return chosen.value
-  const asked = sheet.value.leak_prompt.cylinder
-  const order = sheet.value.leak.map((c) => c.cylinder)
-  if (asked && !done(asked)) return asked
-  const from = order.indexOf(asked)
-  return (
-    order
-      .slice(from + 1)
-      .find((c) => !done(c) && sheet.value.leak.find((x) => x.cylinder === c)!.leak_pct === undefined) ?? order.at(-1)!
-  )
+const row = useRow({
+  order: () => sheet.value.leak.map((c) => c.cylinder),
+  asked: () => sheet.value.leak_prompt.cylinder,
+  waits: () => props.work.waiting('leakdown').length > 0,
+  enough: (c) =>
+    done(c) ||
+    (c !== sheet.value.leak_prompt.cylinder && sheet.value.leak.find((x) => x.cylinder === c)!.leak_pct !== undefined),
+  entering,
+  at: was.cylinder || undefined,
 })
-// While a figure or a place is being entered the cylinder stays, whatever news comes in.
-watch(
-  () => held.value !== '' || paths.value !== undefined,
-  (entering) => entering && (chosen.value ??= current.value),
-)
+const { current } = row
 const cell = computed(() => sheet.value.leak.find((c) => c.cylinder === current.value)!)
 const step = computed(() => sheet.value.wheel?.steps.findIndex((s) => s.cylinder === current.value) ?? -1)
-const unit = ref<(typeof pressureUnits)[number]>('psi')
-function inUnit(u: (typeof pressureUnits)[number]) {
-  unit.value = u
+
+const unit = useUnit(() => sheet.value.leak_unit)
+/** What the supply was last in this unit; else what is usual. */
+function supplyIn(u: typeof unit.value) {
   const last = sheet.value.leak.flatMap((c) => c.attempts).findLast((a) => a.unit === u)
   supply.value = last ? String(last.supply) : usualSupply[u]
 }
-watch(() => sheet.value.leak_unit, inUnit, { immediate: true })
-if (half.value.supply) supply.value = half.value.supply
-watch([held, paths, supply, chosen], () => {
-  const some = held.value !== '' || paths.value !== undefined
-  half.value = some
+watch(() => sheet.value.leak_unit, supplyIn, { immediate: true })
+function inUnit(u: typeof unit.value) {
+  unit.value = u
+  supplyIn(u)
+}
+if (was.supply) supply.value = was.supply
+watch([held, paths, supply, current], () => {
+  half.value = entering()
     ? { held: held.value, supply: supply.value, cylinder: current.value, paths: paths.value ?? null }
     : { held: '', supply: '', cylinder: 0, paths: null }
+})
+
+/** Why what was typed was not kept; it stands until something else is typed. */
+const refusal = ref('')
+const fields = useFields({ supply, held }, 'held', () => {
+  refusal.value = ''
+  armed.value = undefined
 })
 
 function body() {
@@ -104,34 +105,7 @@ function body() {
     ...(paths.value ? { paths: paths.value } : {}),
   }
 }
-
-watchDebounced([supply, held, byPercent, unit], look, { debounce: 80 })
-function look() {
-  preview.value = undefined
-  fault.value = ''
-  const wrong = [supply.value, held.value].find((t) => Number.isNaN(figureOf(t)))
-  if (held.value !== '' && supply.value !== '' && wrong !== undefined) fault.value = noFigure(wrong)
-  return reckon(held.value !== '' && supply.value !== '' && wrong === undefined)
-}
-/** What it comes to, as it is typed. Nothing typed asks nothing, and an answer that is still on its way is for nobody. */
-const reckon = latest(
-  async (typed: boolean) => {
-    if (!typed) return {}
-    const { engine, session } = props.work
-    try {
-      const options = { params: { path: { engine, session } }, body: { ...body(), test: session } }
-      return { preview: await ask(api.POST('/api/engines/{engine}/sessions/{session}/preview', options)) }
-    } catch (error) {
-      return error instanceof Refused ? { fault: error.message } : {}
-    }
-  },
-  (came: { preview?: Schemas['Preview']; fault?: string }) => {
-    preview.value = came.preview
-    if (came.fault) fault.value = came.fault
-  },
-)
-
-const focus = () => (field.value === 'supply' ? supplyField.value : heldField.value)?.focus()
+const { preview, fault } = useLeakPreview(props.work, [supply, held], [byPercent, unit], body)
 
 /** Where to turn: what the sheet asks for, unless another was chosen. */
 const next = computed(() => {
@@ -142,37 +116,32 @@ watch(() => next.value.say, say)
 
 /** The crank is held: said by hand, and by the first figure that is typed. */
 const holding = ref(false)
-const kept = ref('')
+const { kept, handIn } = useEntering(() => held.value === '')
 watch(current, () => (holding.value = false))
 useSeat(props.work, () => {
   const common = { cylinder: current.value, rotation: sheet.value.wheel?.rotation as 'clockwise' | undefined }
-  if (sheet.value.leak_prompt.cylinder === 0 && held.value === '' && chosen.value === undefined)
-    return { ...common, do: 'done', line: says('every-cylinder-has-leak-down', { kept: kept.value }).trim() }
+  if (sheet.value.leak_prompt.cylinder === 0 && held.value === '' && row.picked.value === undefined)
+    return { ...common, do: 'done', line: `${kept.value} ${says('every-cylinder-has-leak-down')}`.trim() }
   if (holding.value || held.value !== '') return { ...common, do: 'hold', line: says('air-hold-crank-stand-clear') }
   return { ...common, do: 'turn', turn_deg: next.value.turn_deg, line: next.value.say }
 })
 
-/** A tester that speaks: when supply and held pressure stand, they go into their fields; the place is for the ear. */
-const live = useGauge(unit, true)
-const air = computed(() => (live.speaks.value ? live.now.value : undefined))
-watch(
-  () => air.value?.phase === 'settled' && held.value === '' && sheet.value.session.open && air.value.pull,
-  (pull) => pull && void takeAir(pull),
-)
-async function takeAir(pull: number) {
-  chosen.value ??= current.value
-  const took = await live.take(props.work.engine, chosen.value, pull)
-  if (typeof took === 'string' || held.value !== '') return
-  supply.value = String(took.supply ?? 0)
-  held.value = String(took.held ?? 0)
-  byPercent.value = false
-  refusal.value = ''
-  listening.value = true
-  sound('kept')
-}
+const { live, air } = useLiveAir(props.work, unit, {
+  current,
+  free: () => held.value === '',
+  came: (cylinder, atSupply, atHeld) => {
+    row.choose(cylinder)
+    supply.value = String(atSupply)
+    held.value = String(atHeld)
+    byPercent.value = false
+    refusal.value = ''
+    listening.value = true
+    sound('kept')
+  },
+})
 
 async function keep() {
-  if (field.value === 'supply') return toSupply()
+  if (fields.at.value === 'supply') return otherField()
   if (held.value === '') return sheet.value.leak_prompt.cylinder === 0 && emit('done')
   if (Number.isNaN(figureOf(held.value)) || fault.value) return
   if (paths.value === undefined && !asking.value) {
@@ -181,72 +150,48 @@ async function keep() {
   }
   const entered = body()
   const typed = held.value
-  clear()
-  chosen.value = undefined
-  const { is, answer, entry } = await props.work.enter('leakdown', entered)
-  kept.value = is === 'refused' ? '' : says('read', { cylinder: entered.cylinder })
-  sound(is === 'refused' ? 'look' : 'kept')
-  // What is refused comes back into its field, marked; if another is being typed, it stays in the outbox.
-  if (is !== 'refused' || held.value !== '') return
-  held.value = typed
-  paths.value = entered.paths
-  chosen.value = entered.cylinder
-  refusal.value = answer?.why ?? says('not-saved')
-  await drop(entry.id)
+  empty()
+  row.choose(undefined)
+  const going = props.work.enter('leakdown', entered).then((o) => [o])
+  await handIn(going, says('read', { cylinder: entered.cylinder }), ([o]) => {
+    held.value = typed
+    paths.value = entered.paths
+    row.choose(entered.cylinder)
+    refusal.value = whyNot(o!)
+  })
 }
-function clear() {
+function empty() {
   held.value = ''
   heard.clear()
   asking.value = listening.value = false
 }
 
+/** Right after a place 1, 2 and 3 say how strong; else they are figures. */
 function digit(key: string) {
-  refusal.value = ''
-  if (armed.value && '123'.includes(key)) return louder(Number(key))
-  armed.value = undefined
-  if (field.value === 'supply') supply.value = typedOn(fresh.value ? '' : supply.value, key)
-  else held.value = typedOn(held.value, key)
-  fresh.value = false
+  if (armed.value && '123'.includes(key)) louder(Number(key))
+  else fields.digit(key)
 }
-function typeIn(event: KeyboardEvent) {
-  digit(event.key)
-  focus()
-}
-function back() {
-  refusal.value = ''
-  armed.value = undefined
-  fresh.value = false
-  if (field.value === 'supply') supply.value = supply.value.slice(0, -1)
-  else held.value = held.value.slice(0, -1)
-}
-function at(which: 'supply' | 'held') {
-  fresh.value = which === 'supply' && field.value !== 'supply'
-  field.value = which
-  if (fresh.value) supplyField.value?.select()
-}
-function toSupply() {
-  if (field.value === 'supply') heldField.value?.focus()
-  else supplyField.value?.focus()
-}
-/** A half-typed figure, or a place that was heard, stays with its cylinder. */
+const otherField = () => fields.focus(fields.at.value === 'supply' ? 'held' : 'supply')
 function move(by: number) {
-  if (held.value !== '' || paths.value !== undefined) return
-  const order = sheet.value.leak.map((c) => c.cylinder)
-  chosen.value = order[(order.indexOf(current.value) + by + order.length) % order.length]
+  if (!entering()) row.move(by)
 }
-function leave() {
-  if (held.value === '' && paths.value === undefined) emit('leave')
-  else clear()
+function clear() {
+  if (entering()) empty()
+  else emit('leave')
 }
 function turnPosition() {
   const all = ['tdc', 'swept', 'bdc'] as const
   position.value = all[(all.indexOf(position.value) + 1) % 3]!
 }
-const marks = useMarks(props.work, focus)
+function pick(cylinder: number) {
+  row.choose(cylinder)
+  fields.focus()
+}
+const marks = useMarks(props.work, () => fields.focus())
 const called = (a: Attempt, cylinder: number) => says('cylinder-2', { leak: rounded(a.leak_pct, 1), cylinder })
 function askStrike() {
-  const row = cell.value.attempts.filter((a) => !a.struck && a.key).at(-1)
-  if (row) marks.ask(row, called(row, current.value), current.value)
+  const attempt = cell.value.attempts.filter((a) => !a.struck && a.key).at(-1)
+  if (attempt) marks.ask(attempt, called(attempt, current.value), current.value)
 }
 /** A leak-down that is pointed at may have been of any cylinder. */
 function askOf(a: Attempt, cylinder: number) {
@@ -255,33 +200,33 @@ function askOf(a: Attempt, cylinder: number) {
 }
 
 const placeOf = { c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const
-useKeys([
-  { keys: ['0…9'], does: says('held-pressure-right-after-place') },
-  { keys: [...'0123456789.,'], does: '', run: typeIn },
-  {
-    keys: Object.keys(placeOf),
-    does: says('air-at-oil-filler-intake'),
-    run: (e) => place(placeOf[e.key as 'c']),
-  },
-  { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
-  { keys: ['Enter'], does: says('save-next'), run: () => void keep() },
-  { keys: [' '], does: says('tell-helper-hold-or-turn'), run: () => (holding.value = !holding.value) },
-  { keys: ['s'], does: says('supply-back'), run: toSupply },
-  { keys: ['%'], does: says('dial-shows-percent'), run: () => (byPercent.value = !byPercent.value) },
-  { keys: ['u'], does: says('testers-unit'), run: () => inUnit(unitAfter(unit.value)) },
-  { keys: ['b'], does: says('tdc-swept-bdc'), run: turnPosition },
-  { keys: ['x'], does: says('strike-last-attempt-cylinder'), run: askStrike },
-  { keys: ['Backspace'], does: says('delete-digit'), run: back },
-  {
-    keys: ['ArrowRight', 'ArrowDown'],
-    does: says('next-cylinder-firing-order-empty'),
-    run: () => move(1),
-  },
-  { keys: ['ArrowLeft', 'ArrowUp'], does: says('previous-cylinder'), run: () => move(-1) },
-  { keys: ['Escape'], does: says('clear-what-typed-if-nothing'), run: leave },
-])
-onMounted(focus)
-const bores = computed(() => boresOf(sheet.value))
+useEntryKeys({
+  figure: says('held-pressure-right-after-place'),
+  own: [
+    {
+      keys: Object.keys(placeOf),
+      does: says('air-at-oil-filler-intake'),
+      run: (e) => place(placeOf[e.key as 'c']),
+    },
+    { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
+    { keys: ['s'], does: says('supply-back'), run: otherField },
+    { keys: ['%'], does: says('dial-shows-percent'), run: () => (byPercent.value = !byPercent.value) },
+    { keys: ['b'], does: says('tdc-swept-bdc'), run: turnPosition },
+  ],
+  enter: { does: says('save-next'), run: keep },
+  space: { does: says('tell-helper-hold-or-turn'), run: () => (holding.value = !holding.value) },
+  unit: { does: says('testers-unit'), get: () => unit.value, set: inUnit },
+  strike: { does: says('strike-last-attempt-cylinder'), run: askStrike },
+  back: { does: says('delete-digit'), run: fields.back },
+  next: says('next-cylinder-firing-order-empty'),
+  previous: says('previous-cylinder'),
+  leave: says('clear-what-typed-if-nothing'),
+  digit,
+  focus: fields.focus,
+  move,
+  clear,
+})
+onMounted(() => fields.focus())
 const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says('at-bdc-rockers-off') }
 </script>
 
@@ -307,31 +252,28 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
       <div v-if="sheet.wheel && step >= 0" class="mt-2 mr-6 w-60 max-lg:hidden lg:float-left">
         <CrankWheel :wheel="sheet.wheel" :step="step" />
       </div>
-      <div class="mt-2 flex items-end gap-x-5 max-lg:order-first">
-        <p class="figures text-[3.6rem] leading-none font-semibold sm:text-[6.5rem]" data-current>{{ current }}</p>
-        <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-2">
-          <b v-if="cell.name" class="text-ink">{{ cell.name }}, </b>{{ cell.place }}<br />
-          <template v-if="cell.baseline_pct !== undefined"
-            >{{ says('baseline') }} <b class="figures text-ink">{{ rounded(cell.baseline_pct, 1) }}</b> %</template
-          >
-          <template v-if="cell.last_pct !== undefined"
-            >{{ says('last') }} <b class="figures text-ink">{{ rounded(cell.last_pct, 1) }}</b> %</template
-          >
-        </p>
-      </div>
+      <PlaceNow
+        class="max-lg:order-first"
+        :number="current"
+        :name="cell.name"
+        :place="cell.place"
+        :baseline="rounded(cell.baseline_pct, 1)"
+        :last="rounded(cell.last_pct, 1)"
+        after="%"
+      />
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="flex max-w-xl items-end gap-3 pt-1 max-[20rem]:gap-1 max-[20rem]:text-sm sm:gap-5">
           <label class="min-w-0 basis-2/5">
             <span class="font-semibold">{{ says('in') }}</span>
             <FigureInput
-              ref="supplyField"
+              :ref="fields.input('supply')"
               v-model="supply"
               :aria-label="says('supply', { unit })"
               class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
-              :class="field === 'supply' ? 'border-verdigris' : 'border-rule'"
-              @focus="at('supply')"
+              :class="fields.at.value === 'supply' ? 'border-verdigris' : 'border-rule'"
+              @focus="fields.take('supply', true)"
               @keydown="press"
-              @typed="((fresh = false), (refusal = ''))"
+              @typed="fields.wrote"
               @unit="(u) => (unit = u)"
               @unread="(said) => (refusal = said)"
             />
@@ -339,28 +281,25 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
           <label class="min-w-0 basis-2/5">
             <span class="font-semibold">{{ byPercent ? says('leak-2', { current }) : says('held', { current }) }}</span>
             <FigureInput
-              ref="heldField"
+              :ref="fields.input('held')"
               v-model="held"
               :aria-label="byPercent ? says('leak-cylinder', { current }) : says('held-cylinder', { current, unit })"
               class="border-b-3 text-[2.4rem] leading-tight max-[20rem]:text-2xl sm:text-5xl"
-              :class="field === 'held' ? 'border-verdigris' : 'border-rule'"
+              :class="fields.at.value === 'held' ? 'border-verdigris' : 'border-rule'"
               :aria-invalid="fault !== '' || refusal !== ''"
-              @typed="refusal = ''"
+              @typed="fields.wrote"
               @unit="(u) => (unit = u)"
               @unread="(said) => (refusal = said)"
-              @focus="at('held')"
+              @focus="fields.take('held')"
               @keydown="press"
             />
           </label>
-          <select
-            :value="unit"
-            class="field w-auto max-[20rem]:px-0"
-            :aria-label="says('unit')"
-            tabindex="-1"
-            @change="(inUnit(($event.target as HTMLSelectElement).value as 'psi'), focus())"
-          >
-            <option v-for="u in pressureUnits" :key="u">{{ u }}</option>
-          </select>
+          <UnitSelect
+            :model-value="unit"
+            class="max-[20rem]:px-0"
+            @update:model-value="inUnit"
+            @change="fields.focus()"
+          />
         </div>
         <p v-if="air" class="text-lg font-semibold" role="status" data-live-air>
           {{ air.say }}
@@ -369,22 +308,8 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
           </span>
         </p>
         <p v-else-if="live.fault.value" class="border-l-4 border-watch pl-3" role="alert">{{ live.fault.value }}</p>
-        <p class="min-h-8 text-xl max-[20rem]:min-h-0 max-[20rem]:text-base" aria-live="polite" data-preview>
-          <span v-if="refusal || fault" class="font-semibold" data-fault>{{ refusal || fault }}</span>
-          <template v-else-if="preview">
-            <b class="figures text-2xl sm:text-3xl">{{ rounded(preview.leak_pct, 1) }} %</b>
-            <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
-              >{{ says('like') }} <b class="figures">{{ rounded(preview.hole_mm, 2) }}</b> {{ says('mm-hole')
-              }}<span
-                v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
-                class="block text-base text-soft"
-                ><b class="figures text-ink">{{ rounded(preview.reference_leak_pct!, 1) }} %</b>
-                {{ says('100-psi-through-1-mm') }}</span
-              ></span
-            >
-          </template>
-        </p>
-        <KeyPad v-show="!listening" class="mt-1 max-w-md lg:hidden" @digit="digit" @back="back" />
+        <LeakPreview :preview="preview" :fault="refusal || fault" />
+        <KeyPad v-show="!listening" class="mt-1 max-w-md lg:hidden" @digit="digit" @back="fields.back" />
         <div class="lg:clear-both" :class="{ 'max-lg:hidden': !listening }" data-places>
           <p class="font-semibold" :class="{ 'text-xl': asking }" aria-live="assertive" data-asking>
             {{ asking ? says('where-do-you-hear-if') : says('where-do-you-hear') }}
@@ -443,27 +368,12 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
         </button>
       </div>
     </section>
-    <section :aria-label="says('all-cylinders')">
-      <BorePlan
-        :layout="sheet.engine.layout"
-        :bores="bores"
-        :current="current"
-        class="mb-4 max-lg:hidden"
-        :style="{ maxWidth: `${Math.max(...(sheet.engine.layout.banks?.map((b) => b.length) ?? [1])) * 120}px` }"
-        @pick="(c) => ((chosen = c), focus())"
-      />
-      <LeakTable
-        :cells="sheet.leak"
-        :current="current"
-        :waiting="done"
-        @pick="(c) => ((chosen = c), focus())"
-        @reading="askOf"
-      />
-      <p v-for="w in sheet.warnings" :key="w" class="mt-3 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
-      <p v-if="!sheet.wheel" class="mt-3 text-soft">
-        {{ says('add-engines-firing-order-see') }}
-      </p>
-    </section>
+    <AllPlaces :aria-label="says('all-cylinders')" :sheet="sheet" :current="current" :wide="120" @pick="pick">
+      <LeakTable :cells="sheet.leak" :current="current" :waiting="done" @pick="pick" @reading="askOf" />
+      <template #after>
+        <p v-if="!sheet.wheel" class="mt-3 text-soft">{{ says('add-engines-firing-order-see') }}</p>
+      </template>
+    </AllPlaces>
     <MarkDialog :marks="marks" />
   </div>
 </template>

@@ -79,7 +79,7 @@ describe('the dry sheet under any keys', () => {
       ...[' ', 'a', 'c', 'e', 'l', 'n', 'u', 'y', 'w', 'PageDown', 'PageUp', 'Escape', 'Tab', '-', '%'],
     ]
     let steps = 0
-    for (let seed = 1; seed <= 20; seed++) {
+    for (let seed = 1; seed <= 10; seed++) {
       sessionStorage.clear() // what was half typed before is of another sheet
       const { work, entered } = bench()
       const page = mount(PullStep, {
@@ -121,7 +121,7 @@ describe('the dry sheet under any keys', () => {
       }
       page.unmount()
     }
-    expect(steps).toBe(10_000)
+    expect(steps).toBe(5_000)
   }, 120_000)
 })
 
