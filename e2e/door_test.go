@@ -47,7 +47,7 @@ func TestAPhoneThatIsShutOutLosesNothing(t *testing.T) {
 	touch(t, page, "button", "Start a test")
 	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, input.Enter)
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	k := &keyed{page: page}
 	k.pull(t, 171)
 	until(t, page, kept(1))

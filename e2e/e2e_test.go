@@ -199,7 +199,7 @@ func begin(t testing.TB, page *rod.Page) {
 	press(t, page, 't')
 	see(t, page, "h2", "Prepare and make safe")
 	press(t, page, input.Enter)
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 }
 
 func digits(v int) []input.Key {

@@ -25,7 +25,7 @@ func tested(t *testing.T, s *shop, script string) *rod.Page {
 		page.MustEvalOnNewDocument(script)
 	}
 	require.NoError(t, page.Navigate(s.url+"/engines/siskin/tests/s1/dry"))
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	return page
 }
 

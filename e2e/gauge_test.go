@@ -199,7 +199,7 @@ func practised(t *testing.T, page *rod.Page, lesson string) {
 	see(t, page, "[data-judged]", "of 12 right")
 	page.MustEval(`l => document.querySelector('[data-lesson=' + l + '] button').focus()`, lesson)
 	press(t, page, input.Enter)
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	see(t, page, "[data-live-say]", "The gauge is open")
 }
 

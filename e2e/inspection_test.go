@@ -71,7 +71,7 @@ func TestAnInspectionGoesToItsPageByKeyboard(t *testing.T) {
 	at(t, page, "dry")
 	see(t, page, "[data-heading]", "No verdict yet: the dry compression is still missing")
 	press(t, page, input.Enter)
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	for _, psi := range []int{180, 180, 181, 181, 179, 179, 182, 182} {
 		press(t, page, append(digits(psi), input.Enter)...)
 	}

@@ -68,7 +68,7 @@ func TestARotaryGoesFromItsFlickersToItsVerdict(t *testing.T) {
 	press(t, page, keysOf("20")...)
 	page.MustElement("[data-keep]").MustClick()
 	see(t, page, "[data-prompt]", "All rotors read")
-	see(t, page, `[data-says="2"]`, "face 2 is 32 % below the highest of its rotor: an apex seal")
+	see(t, page, `[data-says="2"]`, "Face 2 is 32 % below the highest of its rotor: an apex seal")
 	see(t, page, "[data-sentence]", "Rotor 2")
 
 	// The figures by another way: what a flicker lags is put back, and 20 pulses in 5 s are 240 a minute, between 200 and 250.

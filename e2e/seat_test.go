@@ -21,7 +21,7 @@ func TestTheSeatFollowsTheSheetThroughASix(t *testing.T) {
 	seat := s.open(t, "/seat", 390, 844)
 	see(t, seat, "p", "Open an engine's run sheet")
 	sheet := s.open(t, "/engines/siskin/tests/tonight/dry", 1280, 800)
-	see(t, sheet, "[data-prompt]", "next: 1")
+	see(t, sheet, "[data-prompt]", "Next: 1")
 	word := func(do, line string) {
 		t.Helper()
 		see(t, seat, fmt.Sprintf("[data-do=%s] [data-line]", do), line)
@@ -87,7 +87,7 @@ func TestASeatThatLosesTheSheetSaysStop(t *testing.T) {
 	s.tell(t, map[string]any{"id": "tonight-1", "kind": "test", "body": map[string]any{"id": "tonight", "date": "2026-01-01", "open": true}})
 	seat := s.open(t, "/seat/siskin", 844, 390)
 	sheet := s.open(t, "/engines/siskin/tests/tonight/dry", 1280, 800)
-	see(t, sheet, "[data-prompt]", "next: 1")
+	see(t, sheet, "[data-prompt]", "Next: 1")
 	press(t, sheet, ' ')
 	see(t, seat, "[data-do=crank] [data-word]", "CRANK")
 	s.kill(t)

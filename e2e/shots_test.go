@@ -140,7 +140,7 @@ func beginHeron(t *testing.T, _ *shop, page *rod.Page) {
 		press(t, page, append(digits(v), '\r')...)
 		until(t, page, `() => document.querySelector('input[aria-label^=Reading]').value === ''`)
 	}
-	see(t, page, "[data-prompt]", "next: 3")
+	see(t, page, "[data-prompt]", "Next: 3")
 	press(t, page, digits(17)...)
 }
 

@@ -41,7 +41,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	press(t, page, 'a')
 	until(t, page, `() => document.querySelectorAll('ul input:checked').length >= 9`)
 	press(t, page, input.Enter)
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	k := &keyed{page: page, count: 3}
 	again := 0
 	dryV6(t, page, func(psi int) { k.pullOr(t, psi, &again) })
@@ -125,7 +125,7 @@ func TestATestByTouchOnAPhone(t *testing.T) {
 	touch(t, page, "button", "Start a test")
 	touch(t, page, "button", "Tick the rest")
 	touch(t, page, "button", "Go on to the dry test")
-	see(t, page, "[data-prompt]", "next: 1")
+	see(t, page, "[data-prompt]", "Next: 1")
 	dryV6(t, page, func(psi int) {
 		for _, d := range fmt.Sprint(psi) {
 			touch(t, page, "button", "^"+string(d)+"$")
@@ -157,7 +157,7 @@ func TestTwoBrowsersOnOneSheetSeeEachOther(t *testing.T) {
 	see(t, key, "button", "Start a test")
 	begin(t, key)
 	fender := s.open(t, "/engines/siskin/tests/"+s.sheet(t, "siskin").Session.ID+"/dry", 390, 844)
-	see(t, fender, "[data-prompt]", "next: 1")
+	see(t, fender, "[data-prompt]", "Next: 1")
 
 	press(t, key, '1', '7', '1', input.Enter)
 	see(t, fender, "[data-cylinder='1']", "171")

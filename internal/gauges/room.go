@@ -77,8 +77,8 @@ type Caller struct {
 // Now is what the room hears at this moment. Pressures are gauge kPa.
 type Now struct {
 	Gauges  []Gauge     `json:"gauges"`
-	Asking  []Caller    `json:"asking,omitempty" doc:"Gauges that wait until somebody lets them in"`
-	Fault   string      `json:"fault,omitzero" doc:"Why the last gauge is heard no more"`
+	Asking  []Caller    `json:"asking,omitempty" doc:"Gauges waiting to be allowed"`
+	Fault   string      `json:"fault,omitzero" doc:"Why the last gauge is no longer heard"`
 	Phase   gauge.Phase `json:"phase,omitzero" enum:"open,rising,settled,stopped,taken"`
 	Silent  bool        `json:"silent,omitzero" doc:"It is plugged in, and sends nothing"`
 	Pull    int         `json:"pull,omitzero"`

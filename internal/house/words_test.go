@@ -82,7 +82,6 @@ var data = map[string]string{
 	"standin/standin.go": "lines of the gauge's protocol",
 	"say/say.go":         "what is wrong with the catalogue itself",
 	"bench/visit.go":     "names of the bench's gauges, as logs hold them",
-	"book/whole.go":      "who entered what was imported, as logs hold it",
 	"trace/trace.go":     "what a recording measured, as logs hold it",
 	"table/date.go":      "how a date is written, as the answer names it",
 	"diary/diary.go":     "a standing, as the answer names it",

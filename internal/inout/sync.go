@@ -53,18 +53,18 @@ type Handing struct {
 // Taken says how many of them were not there.
 type Taken struct {
 	Added   int      `json:"added"`
-	Refused []string `json:"refused,omitzero" doc:"What is no entry, and why: it is left out"`
+	Refused []string `json:"refused,omitzero" doc:"What wasn't an entry, and why; it is left out"`
 }
 
 // Synced is what went over between two machines.
 type Synced struct {
-	Got      int      `json:"got" doc:"Entries that came here"`
-	Gave     int      `json:"gave" doc:"Entries that went there"`
-	Pictures int      `json:"pictures" doc:"Photos that went either way"`
-	Engines  []string `json:"engines" doc:"Engines of which something came"`
-	Clashes  []Clash  `json:"clashes" doc:"What both changed without sight of each other; the later stands"`
+	Got      int      `json:"got" doc:"Entries received"`
+	Gave     int      `json:"gave" doc:"Entries sent"`
+	Pictures int      `json:"pictures" doc:"Photos exchanged"`
+	Engines  []string `json:"engines" doc:"Engines that received something"`
+	Clashes  []Clash  `json:"clashes" doc:"What both machines changed without seeing each other's change; the later counts"`
 	Missing  []string `json:"missing" doc:"Photos and entries that were refused, and why"`
-	More     bool     `json:"more,omitzero" doc:"It was cut off; started again, it continues"`
+	More     bool     `json:"more,omitzero" doc:"It was interrupted and continues when started again"`
 }
 
 // Clash is a field that both machines changed.

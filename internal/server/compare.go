@@ -24,13 +24,13 @@ type ComparePage struct {
 	Title    string              `json:"title"`
 	Sentence string              `json:"sentence"`
 	Columns  []CompareColumn     `json:"columns"`
-	Result   *compare.Result     `json:"result,omitempty" doc:"What the first and the last say of each other, where both are of one engine"`
+	Result   *compare.Result     `json:"result,omitempty" doc:"First and last test compared, if both are of one engine"`
 	Rank     []compare.Candidate `json:"rank" doc:"The engines in order, where there are several"`
 }
 
 // CompareColumn is one test as it is laid beside others.
 type CompareColumn struct {
-	Pick   string      `json:"pick" doc:"As it stands in the address"`
+	Pick   string      `json:"pick" doc:"As in the address"`
 	Engine string      `json:"engine"`
 	Name   string      `json:"name"`
 	About  string      `json:"about"`
@@ -40,7 +40,7 @@ type CompareColumn struct {
 	Unit   string      `json:"meter_unit,omitzero"`
 	Stage  string      `json:"stage,omitzero"`
 	Temp   string      `json:"temp,omitzero"`
-	Build  string      `json:"build,omitzero" doc:"What the build was"`
+	Build  string      `json:"build,omitzero" doc:"What kind of build it was"`
 	Gauge  string      `json:"gauge,omitzero"`
 	State  judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Layout log.Layout  `json:"layout"`
@@ -71,7 +71,7 @@ func readPick(text string, has func(engine string) bool) pick {
 }
 
 func (h *handlers) compare(ctx context.Context, in *struct {
-	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"As many as can be read beside each other: engine, engine:test or engine@build"`
+	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"What to compare: engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
 	if len(in.Of) == 0 || in.Of[0] == "" {
 		return nil, refuse(log.Faults{{At: "/of", What: say.Text("server.pick-what-compare-engine-or")}})

@@ -23,11 +23,11 @@ import (
 // CopiesPage is where the data is, and what copies of it there are.
 type CopiesPage struct {
 	Data    string       `json:"data" doc:"The data directory"`
-	Places  []string     `json:"places" doc:"Where copies are made: beside the data, and a second place where one is set"`
+	Places  []string     `json:"places" doc:"Where backups go: beside the data, and in a second place if one is set"`
 	Copies  []store.Kept `json:"copies" doc:"Newest first"`
-	Missing string       `json:"missing,omitzero" doc:"What the file is known to have lost"`
-	Failed  string       `json:"failed,omitzero" doc:"Why the last copy could not be made"`
-	Local   bool         `json:"local" doc:"Whoever asks sits at the machine itself"`
+	Missing string       `json:"missing,omitzero" doc:"What the data file is known to have lost"`
+	Failed  string       `json:"failed,omitzero" doc:"Why the last backup failed"`
+	Local   bool         `json:"local" doc:"The request comes from the machine itself"`
 	Restore bool         `json:"restore" doc:"A backup can be restored from here"`
 }
 

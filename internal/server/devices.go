@@ -25,11 +25,11 @@ const doorPath = "/api/door"
 // DoorPage says whether whoever asks is in, and to this machine how others come in.
 type DoorPage struct {
 	In       bool     `json:"in"`
-	Local    bool     `json:"local" doc:"It is the machine that Braxel runs on"`
+	Local    bool     `json:"local" doc:"It is the machine Braxel runs on"`
 	Open     bool     `json:"open" doc:"Braxel answers to other devices"`
 	Name     string   `json:"name,omitzero" doc:"What this device is called"`
 	Secure   bool     `json:"secure" doc:"It answers by https"`
-	Passcode string   `json:"passcode,omitzero" doc:"While it is known: to this machine alone"`
+	Passcode string   `json:"passcode,omitzero" doc:"The passcode, while known; shown on this machine only"`
 	Ways     []Way    `json:"ways"`
 	Devices  []Device `json:"devices"`
 }
@@ -48,7 +48,7 @@ type Device struct {
 	Since time.Time `json:"since"`
 	Seen  time.Time `json:"seen"`
 	Shut  bool      `json:"shut" doc:"It was shut out"`
-	This  bool      `json:"this" doc:"It is the one that asks"`
+	This  bool      `json:"this" doc:"It is the device asking"`
 }
 
 func (h *handlers) doorRoutes(api huma.API) {
@@ -101,7 +101,7 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	Had  string `cookie:"braxel"`
 	Body struct {
 		Passcode string `json:"passcode" maxLength:"40"`
-		Name     string `json:"name" minLength:"1" maxLength:"60" doc:"What the device is to be called on the list"`
+		Name     string `json:"name" minLength:"1" maxLength:"60" doc:"The device's name on the list"`
 	}
 }) (*entered, error) {
 	if h.door == nil {
@@ -137,7 +137,7 @@ func (h *handlers) changeDevice(_ context.Context, in *struct {
 	Device string `path:"device" maxLength:"40"`
 	Body   struct {
 		Name *string `json:"name,omitempty" minLength:"1" maxLength:"60"`
-		Shut *bool   `json:"shut,omitempty" enum:"true" doc:"It can connect again only with the passcode"`
+		Shut *bool   `json:"shut,omitempty" enum:"true" doc:"Shut it out; it can connect again only with the passcode"`
 	}
 }) (*struct{}, error) {
 	if h.door == nil {

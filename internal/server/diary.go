@@ -22,8 +22,8 @@ import (
 type DiaryPage struct {
 	Today    string      `json:"today" format:"date"`
 	Items    []DiaryItem `json:"items"`
-	Calendar string      `json:"calendar,omitzero" doc:"The path under which a calendar subscribes to the diary"`
-	Ways     []string    `json:"ways" doc:"The addresses by which other devices reach it"`
+	Calendar string      `json:"calendar,omitzero" doc:"The path a calendar subscribes to"`
+	Ways     []string    `json:"ways" doc:"The addresses other devices can use"`
 	Pending  int         `json:"pending,omitzero"`
 }
 

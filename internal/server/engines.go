@@ -60,7 +60,7 @@ type Bore struct {
 	Place     string      `json:"place"`
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Reading   string      `json:"reading,omitzero"`
-	Faces     []string    `json:"faces,omitempty" doc:"Of a rotor, as read"`
+	Faces     []string    `json:"faces,omitempty" doc:"A rotor's faces, as read"`
 	Unit      units.Unit  `json:"unit,omitzero"`
 	ChangePct *float64    `json:"change_pct,omitempty"`
 	LeakPct   *float64    `json:"leak_pct,omitempty"`
@@ -89,31 +89,31 @@ type EnginePage struct {
 	State    judge.State         `json:"state" enum:"steady,retest,watch,act,stop"`
 	Headline string              `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
 	Sentence string              `json:"sentence"`
-	Decision string              `json:"decision,omitzero" doc:"Run it or not"`
-	Beside   string              `json:"beside,omitzero" doc:"Why Braxel differs from the trade's rules, where it does"`
+	Decision string              `json:"decision,omitzero" doc:"Whether to run it, and what to do"`
+	Beside   string              `json:"beside,omitzero" doc:"Why Braxel disagrees with the trade's rules, if it does"`
 	Unit     units.Unit          `json:"unit"`
 	Bores    []Bore              `json:"bores"`
 	Builds   []log.Build         `json:"builds"`
 	Events   []log.Event         `json:"events"`
 	Notes    []log.Note          `json:"notes"`
 	Tests    []Test              `json:"tests" doc:"In time order, without their readings"`
-	Causes   []judge.Cause       `json:"causes" doc:"What may be wrong by the last test, most probable first"`
+	Causes   []judge.Cause       `json:"causes" doc:"Possible causes by the last test, most probable first"`
 	Next     *judge.Next         `json:"next,omitempty"`
 	Diary    []DiaryItem         `json:"diary" doc:"What is due on it"`
 	Strips   strips.Strips       `json:"strips"`
-	Offers   []compare.Offer     `json:"offers" doc:"What of it may be laid beside what"`
-	Latest   *judge.Session      `json:"latest,omitempty" doc:"All that was said of the last test"`
+	Offers   []compare.Offer     `json:"offers" doc:"Comparisons that its tests allow"`
+	Latest   *judge.Session      `json:"latest,omitempty" doc:"The full verdict of the last test"`
 	Caveats  []string            `json:"caveats"`
-	Gaskets  [][]int             `json:"gaskets" doc:"Pairs between which the gasket is suspected"`
-	Open     string              `json:"open,omitzero" doc:"The test that is not finished"`
-	Evenness []reading.Judgement `json:"evenness" doc:"What each school says of the last test"`
-	Found    []inspect.Pair      `json:"found" doc:"What was found when it was opened, beside what had been said"`
+	Gaskets  [][]int             `json:"gaskets" doc:"Pairs of cylinders with a suspect head gasket between them"`
+	Open     string              `json:"open,omitzero" doc:"The unfinished test"`
+	Evenness []reading.Judgement `json:"evenness" doc:"The last test by each evenness rule"`
+	Found    []inspect.Pair      `json:"found" doc:"What was found on opening, with what had been said before"`
 	Checked  *CheckedLine        `json:"checked,omitempty" doc:"Its last inspection"`
-	Begin    log.Session         `json:"begin" doc:"The head of the next test, filled from the last"`
+	Begin    log.Session         `json:"begin" doc:"The head of the next test, filled in from the last"`
 	Clashes  []string            `json:"clashes" doc:"Fields that two people changed without seeing each other's change"`
-	Unplaced int                 `json:"unplaced" doc:"Entries that are shown only in the history"`
-	Struck   string              `json:"struck,omitzero" doc:"Why the engine as a whole was struck"`
-	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key; the one that began it, as engine"`
+	Unplaced int                 `json:"unplaced" doc:"How many entries are shown only in the history"`
+	Struck   string              `json:"struck,omitzero" doc:"Why the engine was deleted"`
+	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key; engine is the one that created it"`
 }
 
 // EngineIn names the engine in the path.

@@ -216,13 +216,13 @@ func (h *handlers) openSheet(ctx context.Context, at SheetAt) *sheet.Sheet {
 type RecordLine struct {
 	ID     string `json:"id"`
 	At     string `json:"at" format:"date-time"`
-	Clock  string `json:"clock,omitzero" doc:"What the device's clock said, where that ran ahead"`
+	Clock  string `json:"clock,omitzero" doc:"What the device's clock said, if it ran ahead"`
 	By     string `json:"by,omitzero"`
 	Kind   string `json:"kind"`
 	Test   string `json:"test,omitzero"`
 	Words  string `json:"words"`
 	Struck string `json:"struck,omitzero" doc:"Why it counts for nothing"`
-	Apart  string `json:"apart,omitzero" doc:"Why it stands nowhere but here"`
+	Apart  string `json:"apart,omitzero" doc:"Why it is shown only in the history"`
 }
 
 // Record is all that was entered of an engine, the latest first.

@@ -31,11 +31,11 @@ type GaugeNow struct {
 	Unit    units.Unit `json:"unit"`
 	Say     string     `json:"say"`
 	Needle  float64    `json:"needle" doc:"What the dial shows"`
-	Reading float64    `json:"reading" doc:"What it has come to, as the dial is read"`
+	Reading float64    `json:"reading" doc:"The reading so far, as the dial is read"`
 	Supply  float64    `json:"supply,omitzero"`
 	LeakPct *float64   `json:"leak_pct,omitempty"`
-	Seconds []float64  `json:"t,omitempty" doc:"Points of the pull since the last frame: seconds since it began"`
-	Points  []float64  `json:"p,omitempty" doc:"And what the dial showed"`
+	Seconds []float64  `json:"t,omitempty" doc:"Times of the new points, in seconds since cranking began"`
+	Points  []float64  `json:"p,omitempty" doc:"What the dial showed at those times"`
 	Pulling int        `json:"of,omitzero" doc:"The reading the points belong to"`
 }
 
@@ -53,7 +53,7 @@ func (h *handlers) gaugeRoutes(app routes, api huma.API) {
 
 type gaugeIn struct {
 	Unit units.Unit `query:"unit" default:"psi"`
-	Air  bool       `query:"air" doc:"Of leak-down testers, not of compression gauges"`
+	Air  bool       `query:"air" doc:"Leak-down testers instead of compression gauges"`
 }
 
 func (h *handlers) gaugeNow(_ context.Context, in *gaugeIn) (*answer[GaugeNow], error) {
@@ -163,9 +163,9 @@ func (h *handlers) live(x fiber.Ctx) error {
 type takeIn struct {
 	Body struct {
 		Engine string     `json:"engine" maxLength:"120"`
-		Number int        `json:"number" minimum:"1" maximum:"64" doc:"Of the cylinder, or the rotor"`
+		Number int        `json:"number" minimum:"1" maximum:"64" doc:"The cylinder or rotor"`
 		Unit   units.Unit `json:"unit"`
-		Pull   int        `json:"pull,omitzero" doc:"That reading and no other; 0 for whichever the gauge shows"`
+		Pull   int        `json:"pull,omitzero" doc:"Only that reading; 0 for whichever the gauge shows"`
 		Air    bool       `json:"air,omitzero"`
 	}
 }

@@ -33,17 +33,17 @@ import (
 // ImportPage is what a file would bring in.
 type ImportPage struct {
 	File  string     `json:"file"`
-	Fault string     `json:"fault,omitzero" doc:"Why it cannot be read at all"`
-	Sheet *SheetRead `json:"sheet,omitempty" doc:"Of a spreadsheet"`
-	Logs  []LogRead  `json:"logs" doc:"Of a file of logs"`
+	Fault string     `json:"fault,omitzero" doc:"Why it can't be read at all"`
+	Sheet *SheetRead `json:"sheet,omitempty" doc:"If it is a spreadsheet"`
+	Logs  []LogRead  `json:"logs" doc:"If it is a file of logs"`
 }
 
 // SheetRead is a spreadsheet as it was read.
 type SheetRead struct {
 	logfile.Saved
 	Guess   table.Guess      `json:"guess"`
-	Means   []table.Means    `json:"means" doc:"What a column may be taken for"`
-	Rows    []table.Row      `json:"rows" doc:"Its first rows as they stand"`
+	Means   []table.Means    `json:"means" doc:"What a column can mean"`
+	Rows    []table.Row      `json:"rows" doc:"Its first rows, unchanged"`
 	All     int              `json:"all" doc:"How many rows it has"`
 	Refused []table.Refused  `json:"refused"`
 	Asked   []table.Asked    `json:"asked"`
@@ -65,9 +65,9 @@ type LogRead struct {
 	N       int             `json:"n"`
 	Name    string          `json:"name"`
 	Refused log.Faults      `json:"refused"`
-	Unknown []string        `json:"unknown" doc:"Keys that Braxel does not know; they are kept"`
+	Unknown []string        `json:"unknown" doc:"Keys that Braxel doesn't know; they are kept"`
 	Odd     log.Faults      `json:"odd"`
-	Would   *store.Imported `json:"would,omitempty" doc:"What comes of it, or came"`
+	Would   *store.Imported `json:"would,omitempty" doc:"The result, or what it would be"`
 }
 
 // mostImported is as long as a file may be that is handed in on a screen; what is longer comes in by command. Of it, only a spreadsheet or

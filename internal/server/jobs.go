@@ -22,11 +22,11 @@ type job struct {
 
 // Progress is how far an import has come.
 type Progress struct {
-	Known bool    `json:"known" doc:"There is such an import under way"`
-	Done  int64   `json:"done" doc:"Bytes of the file that are dealt with"`
+	Known bool    `json:"known" doc:"An import is under way"`
+	Done  int64   `json:"done" doc:"Bytes of the file done so far"`
 	Size  int64   `json:"size"`
-	Logs  int     `json:"logs" doc:"Engines that are dealt with"`
-	Left  float64 `json:"left_s,omitzero" doc:"Seconds that the rest will take, at the pace so far"`
+	Logs  int     `json:"logs" doc:"Engines done so far"`
+	Left  float64 `json:"left_s,omitzero" doc:"Seconds left at the pace so far"`
 	begun time.Time
 }
 

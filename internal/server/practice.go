@@ -151,9 +151,9 @@ func (p *practising) close() error {
 // PracticePage is the course, and the engines that somebody has begun with.
 type PracticePage struct {
 	Lessons []PracticeLesson  `json:"lessons"`
-	Engines []string          `json:"engines" doc:"Those that one may be drawn of"`
-	Kinds   []practice.Choice `json:"kinds" doc:"What may be hidden in one"`
-	Drawn   []PracticeTry     `json:"drawn" doc:"Engines that were drawn, the latest first"`
+	Engines []string          `json:"engines" doc:"Engines to draw from"`
+	Kinds   []practice.Choice `json:"kinds" doc:"Faults that may be hidden"`
+	Drawn   []PracticeTry     `json:"drawn" doc:"Engines drawn so far, latest first"`
 }
 
 // PracticeLesson is an engine of the course, with the last try and the best.
@@ -163,7 +163,7 @@ type PracticeLesson struct {
 	Level int          `json:"level"`
 	Says  string       `json:"says"`
 	Last  *PracticeTry `json:"last,omitempty"`
-	Right bool         `json:"right,omitzero" doc:"It was judged right once"`
+	Right bool         `json:"right,omitzero" doc:"It has been judged right at least once"`
 }
 
 // PracticeTry is an engine that somebody has begun with.
@@ -173,19 +173,19 @@ type PracticeTry struct {
 	Name    string `json:"name"`
 	Begun   string `json:"begun"`
 	Decided bool   `json:"decided,omitzero"`
-	Right   bool   `json:"right,omitzero" doc:"What, where and whether it may be run"`
+	Right   bool   `json:"right,omitzero" doc:"What is wrong, where, and whether it may be run"`
 }
 
 // PracticeCase is an engine that is practised on, without what is hidden in it.
 type PracticeCase struct {
 	PracticeTry
 	Says      string             `json:"says"`
-	Minutes   float64            `json:"minutes" doc:"Taken so far"`
-	Costs     map[string]float64 `json:"costs" doc:"Minutes that each thing takes"`
+	Minutes   float64            `json:"minutes" doc:"Minutes taken so far"`
+	Costs     map[string]float64 `json:"costs" doc:"Minutes each action takes"`
 	Acts      []practice.Act     `json:"acts"`
 	Choices   []practice.Choice  `json:"choices"`
 	Cylinders []int              `json:"cylinders"`
-	Airing    int                `json:"airing,omitzero" doc:"The cylinder that has air on it"`
+	Airing    int                `json:"airing,omitzero" doc:"The cylinder with air on it"`
 }
 
 func (h *handlers) practiceRoutes(api huma.API) {
@@ -257,8 +257,8 @@ type beginIn struct {
 	Body struct {
 		Lesson string `json:"lesson,omitzero" maxLength:"40"`
 		Engine string `json:"engine,omitzero" maxLength:"40"`
-		Hide   string `json:"hide,omitzero" maxLength:"40" doc:"What is hidden in it; where none is named, Braxel draws that, too"`
-		Seed   uint64 `json:"seed,omitzero" doc:"Seed of its scatter; 0 for any"`
+		Hide   string `json:"hide,omitzero" maxLength:"40" doc:"The hidden fault; drawn by Braxel if left out"`
+		Seed   uint64 `json:"seed,omitzero" doc:"Seed of the random scatter; 0 for any"`
 	}
 }
 
@@ -416,8 +416,8 @@ func (p *practising) standing(engine string) *standin.Stand {
 // PracticeDone is what came of something that was done to an engine.
 type PracticeDone struct {
 	practice.Act
-	Look *log.Observation `json:"look,omitempty" doc:"What is to be written on the sheet"`
-	Test string           `json:"test" doc:"The test that goes on: another where the engine was run warm"`
+	Look *log.Observation `json:"look,omitempty" doc:"What to write on the sheet"`
+	Test string           `json:"test" doc:"The test to continue; a new one if the engine was warmed up"`
 }
 
 func (h *handlers) practiceDo(ctx context.Context, in *struct {

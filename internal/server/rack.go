@@ -38,12 +38,12 @@ type RackEngine struct {
 	MeterUnit string          `json:"meter_unit,omitzero"`
 	Place     string          `json:"place,omitzero" enum:"car,stand,sold"`
 	Duty      string          `json:"duty,omitzero"`
-	Words     string          `json:"words,omitzero" doc:"What else it is found by: notes, builds, cylinders' names"`
+	Words     string          `json:"words,omitzero" doc:"More words to search by: notes, builds, cylinders' names"`
 	Offers    []compare.Offer `json:"offers" doc:"Comparisons that its tests suggest, the latest first, two at most"`
 	Diary     []DiaryItem     `json:"diary" doc:"What is due on it, the most pressing first"`
-	Bores     []RackBore      `json:"bores" doc:"Those that are not steady"`
-	Away      bool            `json:"away,omitzero" doc:"Archived or struck: off the rack"`
-	Pending   bool            `json:"pending,omitzero" doc:"It is being judged anew; what is said is what was said before"`
+	Bores     []RackBore      `json:"bores" doc:"Cylinders that aren't steady"`
+	Away      bool            `json:"away,omitzero" doc:"Archived or deleted: not on the rack"`
+	Pending   bool            `json:"pending,omitzero" doc:"It is being judged again; the verdict shown is the earlier one"`
 }
 
 // mostOffers is how many comparisons an engine offers on the page that compares.
@@ -59,8 +59,8 @@ type RackBore struct {
 type Rack struct {
 	Shop    string       `json:"shop"`
 	Engines []RackEngine `json:"engines"`
-	Away    []RackEngine `json:"away" doc:"Archived or struck"`
-	Pending int          `json:"pending,omitzero" doc:"How many engines are being judged anew; ask again soon"`
+	Away    []RackEngine `json:"away" doc:"Archived or deleted"`
+	Pending int          `json:"pending,omitzero" doc:"How many engines are being judged again; ask again soon"`
 }
 
 type answer[T any] struct{ Body T }

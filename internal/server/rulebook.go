@@ -13,13 +13,13 @@ import (
 
 // Rulebook is what a browser has to know of the job while the server is away, so that it decides nothing of it by itself.
 type Rulebook struct {
-	Steps      map[string][]sheet.SheetStep `json:"steps" doc:"Of a test, by kind of engine"`
-	Begin      log.Session                  `json:"begin" doc:"What a test begins with on an engine of which nothing is known"`
-	Protocol   rules.Protocol               `json:"protocol" doc:"The way of testing of such an engine"`
-	Enough     int                          `json:"enough" doc:"How many readings of a cylinder it asks for"`
-	Crank      sheet.Crank                  `json:"crank" doc:"What its starter stands"`
+	Steps      map[string][]sheet.SheetStep `json:"steps" doc:"Steps of a test, by kind of engine"`
+	Begin      log.Session                  `json:"begin" doc:"The protocol for an engine about which nothing is known"`
+	Protocol   rules.Protocol               `json:"protocol" doc:"The protocol of such an engine"`
+	Enough     int                          `json:"enough" doc:"Readings per cylinder"`
+	Crank      sheet.Crank                  `json:"crank" doc:"How long the starter may run and must rest"`
 	Intervals  []Every                      `json:"intervals"`
-	Happenings []rules.Happening            `json:"happenings" doc:"What may have happened to an engine, and what that asks for"`
+	Happenings []rules.Happening            `json:"happenings" doc:"Events an engine may have, and what each calls for"`
 }
 
 // Every is how long engines of a duty are left between tests: by each unit of a meter, where it has a figure, and in months.

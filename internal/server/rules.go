@@ -21,8 +21,8 @@ import (
 type RuleLine struct {
 	rules.Setting
 	Value  float64 `json:"value"`
-	Own    bool    `json:"own,omitzero" doc:"The workshop's own value differs from the built-in one"`
-	Begun  bool    `json:"begun,omitzero" doc:"The workshop has set it before: a change of it says what was seen"`
+	Own    bool    `json:"own,omitzero" doc:"The shop's value differs from the built-in one"`
+	Begun  bool    `json:"begun,omitzero" doc:"The shop has set it before, so a change must say what it saw"`
 	OurWhy string  `json:"our_why,omitzero"`
 }
 
@@ -47,7 +47,7 @@ func (h *handlers) ruleLines(context.Context, *struct{}) (*answer[[]RuleLine], e
 
 type hindsightIn struct {
 	ID    string  `query:"id" required:"true" maxLength:"80" doc:"The setting"`
-	Value float64 `query:"value" required:"true" doc:"What it would be"`
+	Value float64 `query:"value" required:"true" doc:"The proposed value"`
 }
 
 // hindsight judges the past tests of the engines that a rule has to do with once as they are judged now, and once by the other value.

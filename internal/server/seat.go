@@ -18,18 +18,18 @@ import (
 type Seat struct {
 	Engine   string  `json:"engine,omitzero" maxLength:"120"`
 	Test     string  `json:"test,omitzero" maxLength:"120"`
-	Name     string  `json:"name" maxLength:"120" doc:"Of the engine"`
+	Name     string  `json:"name" maxLength:"120" doc:"The engine's name"`
 	Do       string  `json:"do" enum:"wait,crank,stop,turn,hold,done"`
 	Cylinder int     `json:"cylinder,omitzero" minimum:"0" maximum:"64"`
-	Line     string  `json:"line,omitzero" maxLength:"300" doc:"What stands below the word"`
+	Line     string  `json:"line,omitzero" maxLength:"300" doc:"The line below the main word"`
 	Foot     string  `json:"foot,omitzero" maxLength:"200"`
-	Seconds  float64 `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"To crank; the seat stops by itself after them"`
-	Most     float64 `json:"most_s,omitzero" minimum:"0" maximum:"600" doc:"The longest that it may crank"`
+	Seconds  float64 `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"Seconds to crank; the screen then says stop by itself"`
+	Most     float64 `json:"most_s,omitzero" minimum:"0" maximum:"600" doc:"The longest it may crank, in seconds"`
 	Rest     float64 `json:"rest_s,omitzero" minimum:"0" maximum:"3600" doc:"How long the starter should rest"`
 	Turn     float64 `json:"turn_deg,omitzero" minimum:"0" maximum:"1440"`
 	Rotation string  `json:"rotation,omitzero" enum:"clockwise,anticlockwise"`
-	Ran      float64 `json:"ran_s,omitzero" minimum:"0" maximum:"600" doc:"How long it had been so on the sheet when it was told"`
-	ForMS    int64   `json:"for_ms" doc:"How long it has been so"`
+	Ran      float64 `json:"ran_s,omitzero" minimum:"0" maximum:"600" doc:"How long this had been so when it was told, in seconds"`
+	ForMS    int64   `json:"for_ms" doc:"How long this has been so, in ms"`
 }
 
 // seats holds what each engine's sheet wants, the latest.

@@ -118,6 +118,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	config.OpenAPIPath = "/api/openapi"
 	config.Formats = map[string]huma.Format{"application/json": goJSON, "json": goJSON}
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
+	config.OnAddOperation = append(config.OnAddOperation, summarized)
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[units.Unit](), reflect.TypeFor[pressureUnit]())
 	if c.Store != nil {
@@ -252,6 +253,13 @@ func ours(host string, names []string) bool {
 		}
 	}
 	return false
+}
+
+// summarized says in a line what an operation is for.
+func summarized(_ *huma.OpenAPI, op *huma.Operation) {
+	if op.Summary == "" {
+		op.Summary = say.Text("server.op-" + op.OperationID)
+	}
 }
 
 // mostDetails is how many faults of a request are named.

@@ -74,14 +74,14 @@ type Inspection struct {
 	Name  string `json:"name"`
 	About string `json:"about"`
 	Date  string `json:"date"`
-	Begun bool   `json:"test_open,omitzero" doc:"The test is not finished: lines may be answered"`
+	Begun bool   `json:"test_open,omitzero" doc:"The test isn't finished, so lines can be answered"`
 	inspect.Report
 }
 
 // inspection is the buyer's list of a test, or after a failure the list before opening, with the page that results.
 func (h *handlers) inspection(ctx context.Context, in *struct {
 	SessionIn
-	After bool `query:"after" doc:"The list after a failure, before anything is opened"`
+	After bool `query:"after" doc:"The list for after a failure, before opening"`
 }) (*answer[Inspection], error) {
 	l, shop, err := h.read(ctx, in.ID)
 	if err != nil {

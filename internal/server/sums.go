@@ -42,7 +42,7 @@ type Bounds struct {
 func sum[In, Out any](api huma.API, name string, do func(In) (Out, error)) {
 	huma.Register(
 		api,
-		huma.Operation{OperationID: "sum-" + name, Method: http.MethodPost, Path: "/api/sums/" + name},
+		huma.Operation{OperationID: "sum-" + name, Summary: say.Capital(calc.Words(name)), Method: http.MethodPost, Path: "/api/sums/" + name},
 		func(_ context.Context, in *struct{ Body In }) (*answer[Out], error) {
 			out, err := do(in.Body)
 			if err != nil {

@@ -80,7 +80,7 @@ const syncFor = 25 * time.Second
 
 func (h *handlers) sync(ctx context.Context, in *struct {
 	Body struct {
-		Address  string `json:"address" minLength:"1" maxLength:"200" doc:"Of the other machine, such as http://192.168.1.20:8314"`
+		Address  string `json:"address" minLength:"1" maxLength:"200" doc:"The other machine's address, such as http://192.168.1.20:8314"`
 		Passcode string `json:"passcode,omitzero" maxLength:"40"`
 	}
 }) (*answer[inout.Synced], error) {

@@ -23,11 +23,11 @@ import (
 
 // TraceRead is what a recording says, before it is kept.
 type TraceRead struct {
-	Refused string      `json:"refused,omitzero" doc:"Why it cannot be read"`
-	Line    int         `json:"line,omitzero" doc:"At which of its lines"`
+	Refused string      `json:"refused,omitzero" doc:"Why it can't be read"`
+	Line    int         `json:"line,omitzero" doc:"On which of its lines"`
 	Trace   *log.Trace  `json:"trace,omitempty"`
 	Points  []float64   `json:"points,omitempty" doc:"Its curve, kPa or A, one every trace.seconds"`
-	Pulls   []TracePull `json:"pulls,omitempty" doc:"What it is on the sheet"`
+	Pulls   []TracePull `json:"pulls,omitempty" doc:"The reading it becomes on the sheet"`
 }
 
 // TracePull is a reading that a recording makes, in the sheet's unit.

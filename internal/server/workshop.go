@@ -21,7 +21,7 @@ type TesterPage struct {
 	log.Tester
 	Pulls    int     `json:"pulls"`
 	SDKPa    float64 `json:"sd_kpa,omitzero"`
-	LimitKPa float64 `json:"limit_kpa,omitzero" doc:"Two pulls of a cylinder further apart than this are suspicious"`
+	LimitKPa float64 `json:"limit_kpa,omitzero" doc:"Two readings of one cylinder that differ by more than this are suspicious"`
 }
 
 func (h *handlers) workshopRoutes(api huma.API) {
@@ -49,7 +49,7 @@ func (h *handlers) testers(ctx context.Context, _ *struct{}) (*answer[[]TesterPa
 func (h *handlers) checkGauges(_ context.Context, in *struct {
 	Body struct {
 		One   []float64 `json:"one" maxItems:"200" minimum:"-100000" maximum:"100000" doc:"Readings of one gauge, in any unit"`
-		Other []float64 `json:"other" maxItems:"200" minimum:"-100000" maximum:"100000" doc:"Readings of the other of the same pressures, in the same unit"`
+		Other []float64 `json:"other" maxItems:"200" minimum:"-100000" maximum:"100000" doc:"Readings of the other gauge, at the same pressures, in the same unit"`
 	}
 }) (*answer[reading.GaugeCheck], error) {
 	check, err := reading.CheckGauges(in.Body.One, in.Body.Other)
@@ -65,7 +65,7 @@ func (h *handlers) protocols(context.Context, *struct{}) (*answer[[]rules.Protoc
 
 // SaidFound is how often what was found when an engine was opened was what Braxel had said.
 type SaidFound struct {
-	Opened int `json:"opened" doc:"How often it was noted what was found"`
+	Opened int `json:"opened" doc:"How many engines have been opened after a verdict"`
 	Right  int `json:"right"`
 }
 

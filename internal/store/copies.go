@@ -27,10 +27,10 @@ type Kept struct {
 	Made  time.Time `json:"made"`
 	Bytes int64     `json:"bytes"`
 
-	Entry   int       `json:"entry" doc:"The number of its last entry: of two backups the higher is the newer"`
+	Entry   int       `json:"entry" doc:"The number of its last entry; the higher of two backups is newer"`
 	Last    time.Time `json:"last" doc:"When its last entry was made, by this machine's clock"`
 	Engines int       `json:"engines" doc:"How many engines it holds"`
-	Fault   string    `json:"fault,omitzero" doc:"Why it cannot be put back"`
+	Fault   string    `json:"fault,omitzero" doc:"Why it can't be restored"`
 }
 
 // File returns where the copy is.
@@ -285,7 +285,7 @@ func NewestGood(ctx context.Context, places ...string) (best Kept, ok bool) {
 type Inside struct {
 	Engines []InsideEngine `json:"engines"`
 	Entries int            `json:"entries"`
-	Lost    int            `json:"lost" doc:"Entries that are here and not in it: they would be set aside"`
+	Lost    int            `json:"lost" doc:"Entries here that it doesn't have, which would be set aside"`
 	Gained  int            `json:"gained" doc:"Entries in it that are not here"`
 	Photos  int            `json:"photos"`
 }
@@ -296,7 +296,7 @@ type InsideEngine struct {
 	Name  string `json:"name"`
 	Tests int    `json:"tests"`
 	Last  string `json:"last,omitzero" doc:"The day of its last test"`
-	Here  int    `json:"here" doc:"Tests of it that are here"`
+	Here  int    `json:"here" doc:"Tests here"`
 	Lost  bool   `json:"lost,omitzero" doc:"It isn't in the backup, so it would be set aside"`
 }
 

@@ -104,7 +104,7 @@ func oldShop(ctx context.Context, tx *sql.Tx) (*book.Book, error) {
 			e := book.Entry{
 				ID:   book.NameOf(of.kind, "", string(body)),
 				At:   time.UnixMilli(0).UTC().Format(book.Clock),
-				By:   "taken in",
+				By:   "import",
 				Kind: of.kind,
 				Body: jsontext.Value(body),
 			}

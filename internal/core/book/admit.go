@@ -33,7 +33,7 @@ type Answer struct {
 	Field  string     `json:"field,omitzero" doc:"The field of the body that is refused, as a JSON Pointer"`
 	Why    string     `json:"why,omitzero"`
 	Faults log.Faults `json:"faults,omitempty" doc:"Every field that is refused"`
-	Doubt  string     `json:"doubt,omitzero" doc:"It is saved, and should be checked"`
+	Doubt  string     `json:"doubt,omitzero" doc:"It is saved, but should be checked"`
 	Ask    bool       `json:"ask,omitzero" doc:"It is saved if it is sent again as sure"`
 }
 

@@ -18,7 +18,7 @@ type PullBody struct {
 	Mode     string     `json:"mode" enum:"dry,wet"`
 	Tester   string     `json:"tester,omitzero" maxLength:"120"`
 	OilCC    float64    `json:"oil_cc,omitzero" minimum:"0" maximum:"50"`
-	Value    *float64   `json:"value,omitempty" nullable:"false" minimum:"0" maximum:"10000" doc:"May be left out where a flicker says it"`
+	Value    *float64   `json:"value,omitempty" nullable:"false" minimum:"0" maximum:"10000" doc:"May be left out if flicker is given"`
 	Unit     units.Unit `json:"unit"`
 	Beats    int        `json:"beats,omitzero" minimum:"0" maximum:"1000"`
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
@@ -66,7 +66,7 @@ type LeakBody struct {
 	Unit     units.Unit `json:"unit"`
 	Position string     `json:"position,omitzero" enum:"tdc,bdc,swept"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
-	Paths    []log.Path `json:"paths,omitzero" maxItems:"12" doc:"Left out where nobody listened; empty where nothing was heard"`
+	Paths    []log.Path `json:"paths,omitzero" maxItems:"12" doc:"Left out if nobody listened; empty if nothing was heard"`
 	Key      string     `json:"key,omitzero" maxLength:"120"`
 
 	Rest jsontext.Value `json:",embed" hidden:"true"`

@@ -19,16 +19,16 @@ import (
 
 // Entry is one thing that somebody did. Everything but At, Clock and Doubt is as it was typed.
 type Entry struct {
-	ID     string         `json:"id" doc:"Made where it is typed: letters, digits, - and _, at most 64; its name for ever"`
+	ID     string         `json:"id" doc:"Made on the device: letters, digits, - and _, at most 64. It never changes"`
 	At     string         `json:"at" format:"date-time" doc:"When it was typed"`
-	Clock  string         `json:"clock,omitzero" format:"date-time" doc:"What the device's clock said, where that ran ahead"`
-	By     string         `json:"by,omitzero" maxLength:"120" doc:"Who, on which device"`
-	Engine string         `json:"engine,omitzero" maxLength:"120" doc:"Left out for what is the workshop's"`
+	Clock  string         `json:"clock,omitzero" format:"date-time" doc:"What the device's clock said, if it ran ahead"`
+	By     string         `json:"by,omitzero" maxLength:"120" doc:"Who entered it, and on which device"`
+	Engine string         `json:"engine,omitzero" maxLength:"120" doc:"The engine; left out for entries of the whole shop"`
 	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,rule,put-off,kept"`
 	Body   jsontext.Value `json:"body"`
-	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held when they were changed, as far as it was seen"`
-	Sure   bool           `json:"sure,omitzero" doc:"It was asked about, and confirmed"`
-	Doubt  string         `json:"doubt,omitzero" maxLength:"300" doc:"Why the reading was doubted when it came in"`
+	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held before, as the person saw them"`
+	Sure   bool           `json:"sure,omitzero" doc:"The person was asked about it and confirmed it"`
+	Doubt  string         `json:"doubt,omitzero" maxLength:"300" doc:"Why the reading was doubted when it arrived"`
 }
 
 // Kinds of entry. Engine, Build, Test, Tester, Protocol and Plan change fields of the thing they name (RFC 7396; null clears);

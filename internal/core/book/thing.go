@@ -54,8 +54,8 @@ func legible(at jsontext.Pointer) string {
 // Clash is a field that two changed without sight of each other: both changes are kept, the later stands.
 type Clash struct {
 	Field   string `json:"field"`
-	Earlier string `json:"earlier" doc:"The entry that was written over unseen"`
-	Later   string `json:"later" doc:"The entry that stands"`
+	Earlier string `json:"earlier" doc:"The entry that was overwritten without being seen"`
+	Later   string `json:"later" doc:"The entry that counts"`
 	Words   string `json:"words"`
 }
 

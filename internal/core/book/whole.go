@@ -120,7 +120,7 @@ func (im *importer) differ(at string, there, here any, choice bool, what string)
 func (im *importer) add(kind, engine string, body []byte) {
 	im.entries = append(im.entries, Entry{
 		ID: NameOf(kind, engine, string(body)), At: time.UnixMilli(int64(len(im.entries))).UTC().Format(Clock),
-		By: "taken in", Engine: engine, Kind: kind, Body: body,
+		By: "import", Engine: engine, Kind: kind, Body: body,
 	})
 }
 

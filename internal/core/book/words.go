@@ -126,21 +126,55 @@ func (b *Book) called(p log.Place) string {
 	return say.Text("book.cylinder", "called", e.Called(p.Cylinder))
 }
 
-// fields lists what a body says, field by field.
+// unitsOf are the units that the names of fields end on.
+var unitsOf = []struct{ end, unit string }{
+	{"_mm", " mm"}, {"_cc", " cm³"}, {"_deg", "°"}, {"_kpa", " kPa"}, {"_pct", " %"}, {"_v", " V"}, {"_m", " m"}, {"_s", " s"}, {"_c", " °C"},
+}
+
+// fields lists what a body says, field by field: "Two-dial kit: leak-down tester, orifice 1 mm, division 1 psi".
 func fields(body jsontext.Value) string {
 	all := map[string][]byte{}
 	leaves("", body, all)
+	text := func(at string) string { return strings.Trim(string(all[at]), `"`) }
+	name := text("/name")
+	if name != "" {
+		delete(all, "/name")
+		delete(all, "/id") // a name tells more
+	}
 	var words []string
-	for _, label := range slices.Sorted(keysOf(all)) {
-		field := strings.NewReplacer("/", " ", "_", " ").Replace(strings.TrimPrefix(label, "/"))
-		words = append(words, field+" "+strings.Trim(string(all[label]), `"`))
+	for _, at := range slices.Sorted(keysOf(all)) {
+		value, field := text(at), strings.TrimSuffix(at, "/value")
+		if unit := strings.TrimSuffix(at, "/unit"); unit != at && all[unit+"/value"] != nil {
+			continue // it is said with its value
+		}
+		if field != at && all[field+"/unit"] != nil {
+			value += " " + text(field+"/unit")
+		}
+		for _, u := range unitsOf {
+			if short, ok := strings.CutSuffix(field, u.end); ok {
+				field, value = short, value+u.unit
+				break
+			}
+		}
+		words = append(words, fieldCalled(strings.Trim(field, "/"))+" "+value)
 	}
 	const enough = 300
 	line := strings.Join(words, ", ")
+	if name != "" {
+		line = strings.TrimSuffix(name+": "+line, ": ")
+	}
 	if runes := []rune(line); len(runes) > enough {
 		line = string(runes[:enough]) + "…"
 	}
 	return line
+}
+
+// fieldCalled says what a field is called by those who fill it in.
+func fieldCalled(field string) string {
+	if words := say.Maybe("book.field-" + strings.NewReplacer("/", "-", "_", "-").Replace(field)); words != "" {
+		return words
+	}
+	return strings.NewReplacer("/", " ", "_", " ").Replace(field)
 }
 
 // ReadingsInWords lists what a test read, cylinder by cylinder, as one would read it out.

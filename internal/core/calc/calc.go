@@ -15,7 +15,7 @@ import (
 type Sum struct {
 	Name   string   `json:"name"`
 	Words  string   `json:"words"`
-	Fields []string `json:"fields" doc:"What it needs; those in brackets may be left out"`
+	Fields []string `json:"fields" doc:"Its inputs; those in brackets are optional"`
 	run    func(text []byte) (any, error)
 }
 

@@ -458,6 +458,16 @@ var ErrUnknown = say.Error("calc.there-no-such-sum")
 // All returns the sums in the order in which they are listed.
 func All() []Sum { return sums }
 
+// Words says in a line what a sum tells; "" of a name that is none.
+func Words(name string) string {
+	for _, s := range sums {
+		if s.Name == name {
+			return s.Words
+		}
+	}
+	return ""
+}
+
 // Run does the named sum on the text of a JSON object. Errors name the field.
 func Run(name string, text []byte) (any, error) {
 	i := slices.IndexFunc(sums, func(s Sum) bool { return s.Name == name })

@@ -16,14 +16,14 @@ import (
 type Candidate struct {
 	Engine    string      `json:"engine"`
 	Name      string      `json:"name"`
-	Place     int         `json:"place" doc:"From 1, the best by what is known; 0 where nothing is"`
+	Place     int         `json:"place" doc:"1 is the best by what is known; 0 if nothing is known"`
 	State     judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string      `json:"sentence"`
-	SpreadPct *float64    `json:"spread_pct,omitempty" doc:"Lowest below the highest, percent of that"`
-	LeakPct   *float64    `json:"leak_pct,omitempty" doc:"The worst, as the reference tester shows it"`
+	SpreadPct *float64    `json:"spread_pct,omitempty" doc:"How far the lowest is below the highest, in percent of the highest"`
+	LeakPct   *float64    `json:"leak_pct,omitempty" doc:"The worst leak, as the reference tester would show it"`
 	Faulty    float64     `json:"faulty" doc:"How many cylinders are likely at fault"`
-	Lacks     []string    `json:"lacks" doc:"What is missing to judge it"`
-	Inspected string      `json:"inspected,omitzero" doc:"What its last inspection advises"`
+	Lacks     []string    `json:"lacks" doc:"What is still needed to judge it"`
+	Inspected string      `json:"inspected,omitzero" doc:"The advice of its last inspection"`
 	advice    string
 }
 

@@ -41,15 +41,15 @@ type Moved struct {
 	Low    float64 `json:"low"`
 	High   float64 `json:"high"`
 	Move   Move    `json:"move" enum:"better,worse,same,untold"`
-	Chance float64 `json:"chance" doc:"How likely chance alone, or a testing slip, makes such a change"`
+	Chance float64 `json:"chance" doc:"The probability that chance or a testing mistake alone makes such a change"`
 }
 
 // Cylinder is what became of one cylinder; what was not measured at both tests is left out.
 type Cylinder struct {
 	Cylinder    int     `json:"cylinder"`
 	Called      string  `json:"called"`
-	Compression *Moved  `json:"compression,omitempty" doc:"Percent, beyond what all did together"`
-	Leak        *Moved  `json:"leak,omitempty" doc:"Points of reference leak"`
+	Compression *Moved  `json:"compression,omitempty" doc:"Percent, beyond what all cylinders did together"`
+	Leak        *Moved  `json:"leak,omitempty" doc:"Change of leak in points, as the reference tester would show it"`
 	Move        Move    `json:"move" enum:"better,worse,same,untold"`
 	Chance      float64 `json:"chance"`
 }
@@ -61,10 +61,10 @@ type Result struct {
 	To        string     `json:"to"`
 	Title     string     `json:"title"`
 	Sentence  string     `json:"sentence"`
-	Notes     []string   `json:"notes" doc:"How alike the two were made, and how sure the sentence is"`
-	Advice    string     `json:"advice,omitzero" doc:"What would tell, where these two cannot"`
+	Notes     []string   `json:"notes" doc:"How similarly the two tests were made, and how sure the sentence is"`
+	Advice    string     `json:"advice,omitzero" doc:"What would settle it if these two can't"`
 	Between   string     `json:"between,omitzero" doc:"What happened between the two"`
-	Together  *Moved     `json:"together,omitempty" doc:"What all did together: battery, weather and gauge are in it"`
+	Together  *Moved     `json:"together,omitempty" doc:"What all cylinders did together; includes battery, weather and gauge"`
 	Answer    Move       `json:"answer" enum:"better,worse,same,untold"`
 	Cylinders []Cylinder `json:"cylinders"`
 }

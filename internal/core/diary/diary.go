@@ -38,10 +38,10 @@ type Item struct {
 	What      string   `json:"what" doc:"What to do, in a few words"`
 	Why       string   `json:"why"`
 	Since     string   `json:"since,omitzero" format:"date"`
-	By        string   `json:"by,omitzero" format:"date" doc:"The day on which it is due; left out where only the meter tells"`
-	Meter     *float64 `json:"meter,omitempty" doc:"The reading of the meter at which it is due"`
+	By        string   `json:"by,omitzero" format:"date" doc:"The day it is due; left out if only the meter decides"`
+	Meter     *float64 `json:"meter,omitempty" doc:"The meter reading at which it is due"`
 	Unit      string   `json:"unit,omitzero"`
-	Reached   bool     `json:"reached,omitzero" doc:"The meter has come that far"`
+	Reached   bool     `json:"reached,omitzero" doc:"The meter has reached it"`
 	PutOff    string   `json:"put_off,omitzero" format:"date" doc:"Until when it was postponed"`
 	PutOffWhy string   `json:"put_off_why,omitzero"`
 	PutOffKey string   `json:"put_off_key,omitzero"`

@@ -11,7 +11,7 @@ import (
 type Case struct {
 	Engine string `json:"engine"`
 	Name   string `json:"name"`
-	Date   string `json:"date,omitzero" doc:"Of the test at which it would have been said"`
+	Date   string `json:"date,omitzero" doc:"The test at which it would have been said"`
 	Tests  int    `json:"tests,omitzero" doc:"How many tests sooner or later"`
 	Words  string `json:"words,omitzero"`
 }
@@ -19,16 +19,16 @@ type Case struct {
 // Result is what one rule would have changed.
 type Result struct {
 	Sentence string `json:"sentence"`
-	Engines  int    `json:"engines" doc:"Looked at"`
+	Engines  int    `json:"engines" doc:"How many were looked at"`
 	Tests    int    `json:"tests"`
-	Sooner   []Case `json:"sooner" doc:"Said sooner of an engine of which it was said later"`
+	Sooner   []Case `json:"sooner" doc:"Engines warned of earlier than they were"`
 	Later    []Case `json:"later"`
-	More     []Case `json:"more" doc:"Said of an engine that it was never said of before"`
-	Never    []Case `json:"never" doc:"Would never have been said of an engine, and was"`
-	Other    []Case `json:"other" doc:"Another cause first"`
-	Opened   int    `json:"opened,omitzero" doc:"Faults that were opened, so that it is known what was wrong"`
-	Right    int    `json:"right,omitzero" doc:"Of those, how many are named rightly"`
-	Would    int    `json:"would,omitzero" doc:"And how many would be"`
+	More     []Case `json:"more" doc:"Engines warned of that never were"`
+	Never    []Case `json:"never" doc:"Engines that were warned of and no longer would be"`
+	Other    []Case `json:"other" doc:"Engines for which a different cause would come first"`
+	Opened   int    `json:"opened,omitzero" doc:"Faults confirmed by opening the engine"`
+	Right    int    `json:"right,omitzero" doc:"How many of those are named correctly now"`
+	Would    int    `json:"would,omitzero" doc:"How many of those would be named correctly"`
 }
 
 // levelOf is the state that a limit is of.

@@ -19,16 +19,16 @@ import (
 type Report struct {
 	Lines   []Line   `json:"lines" doc:"In the order of the work"`
 	Done    int      `json:"done"`
-	Open    int      `json:"open" doc:"Lines not answered yet"`
-	Next    string   `json:"next,omitzero" doc:"The first of them"`
+	Open    int      `json:"open" doc:"How many lines are still unanswered"`
+	Next    string   `json:"next,omitzero" doc:"The first unanswered line"`
 	Advice  string   `json:"advice" enum:"buy,cheaper,leave,open"`
 	Heading string   `json:"heading" doc:"The advice in words"`
-	Because []Red    `json:"because" doc:"What speaks against it, the heaviest first"`
+	Because []Red    `json:"because" doc:"What speaks against the engine, worst first"`
 	Fine    []string `json:"fine" doc:"What is as it should be"`
-	Work    []string `json:"work" doc:"What it would cost in work"`
+	Work    []string `json:"work" doc:"The work it needs"`
 	Ask     []string `json:"ask" doc:"What to ask the seller"`
-	Unknown []string `json:"unknown" doc:"What stays unknown"`
-	Window  string   `json:"window,omitzero" doc:"What its cranking pressure says of its ratio and its fuel"`
+	Unknown []string `json:"unknown" doc:"What could not be checked"`
+	Window  string   `json:"window,omitzero" doc:"What its cranking pressure says about compression ratio and fuel"`
 }
 
 // Red is a red flag.
@@ -45,11 +45,11 @@ type Line struct {
 	Section   string   `json:"section"`
 	Words     string   `json:"words"`
 	Caution   string   `json:"caution,omitzero"`
-	Answers   []string `json:"answers" doc:"To choose from; none: a figure, or a step of the run sheet"`
+	Answers   []string `json:"answers" doc:"Answers to choose from; empty for a figure or a step of the run sheet"`
 	Unit      string   `json:"unit,omitzero"`
-	Step      string   `json:"step,omitzero" doc:"Of the run sheet"`
+	Step      string   `json:"step,omitzero" doc:"The step of the run sheet that answers it"`
 	Answer    string   `json:"answer,omitzero"`
-	Key       string   `json:"key,omitzero" doc:"Of the entry that answered it"`
+	Key       string   `json:"key,omitzero" doc:"The entry that answered it"`
 	Unchecked bool     `json:"unchecked,omitzero" doc:"It could not be checked"`
 	Weight    int      `json:"weight,omitzero"`
 	Note      string   `json:"note,omitzero" doc:"What the finding means"`
@@ -76,7 +76,7 @@ func Latest(l log.Log, verdict judge.Verdict) (int, Report, bool) {
 // Pair is what was said of an engine before it was opened, and what was found when it was.
 type Pair struct {
 	Date  string `json:"date"`
-	Said  string `json:"said" doc:"The likeliest cause of the last test that named one"`
+	Said  string `json:"said" doc:"The likeliest cause, from the last test that named one"`
 	Found string `json:"found"`
 	Note  string `json:"note,omitzero"`
 	Right bool   `json:"right,omitzero"`

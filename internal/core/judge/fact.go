@@ -6,14 +6,14 @@ import "slices"
 type Fact struct {
 	What      What    `json:"what"`
 	Cylinders []int   `json:"cylinders,omitempty"`
-	Value     float64 `json:"value,omitzero" doc:"Percent of compression, points or percent of leak, as it says"`
+	Value     float64 `json:"value,omitzero" doc:"Percent of compression, or points or percent of leak, by kind"`
 	SE        float64 `json:"se,omitzero" doc:"Its standard error"`
 	Reads     string  `json:"reads,omitzero" doc:"A figure with its unit"`
 	Figure    string  `json:"figure,omitzero" doc:"The limit, with its unit"`
 	By        string  `json:"by,omitzero" doc:"Whose limit it is"`
-	Where     string  `json:"where,omitzero" doc:"Where air was heard: a place, as of a leak-down"`
+	Where     string  `json:"where,omitzero" doc:"Where air was heard, a place of a leak-down"`
 	Into      int     `json:"into,omitzero" doc:"The cylinder at whose plug hole it was heard"`
-	Against   Against `json:"against,omitzero" doc:"What it is held against"`
+	Against   Against `json:"against,omitzero" doc:"What it is compared with"`
 }
 
 // What a fact is of.

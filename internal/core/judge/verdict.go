@@ -50,21 +50,21 @@ type Verdict struct {
 type Session struct {
 	ID        string     `json:"id"`
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
-	Partial   bool       `json:"partial,omitzero" doc:"The test is going on, and not every cylinder has been read"`
+	Partial   bool       `json:"partial,omitzero" doc:"The test isn't finished, and not every cylinder has been read"`
 	Headline  string     `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
-	Sentence  string     `json:"sentence" doc:"What changed, how surely, and most likely why: three sentences at most"`
-	Decision  string     `json:"decision,omitzero" doc:"Run it or not"`
-	Remark    string     `json:"remark,omitzero" doc:"What contradicts itself, to be said while the gauge is still on"`
+	Sentence  string     `json:"sentence" doc:"What changed, how sure, and most likely why: at most three sentences"`
+	Decision  string     `json:"decision,omitzero" doc:"Whether to run it, and what to do"`
+	Remark    string     `json:"remark,omitzero" doc:"A contradiction worth saying while the gauge is still on"`
 	Cylinders []Cylinder `json:"cylinders"`
-	Causes    []Cause    `json:"causes" doc:"What may be wrong, most probable first"`
+	Causes    []Cause    `json:"causes" doc:"Possible causes, most probable first"`
 	Next      *Next      `json:"next,omitempty"`
-	Then      []Next     `json:"then,omitempty" doc:"What to do after the next, in the order of cost"`
-	Faults    []Fault    `json:"faults,omitempty" doc:"What is wrong, worst first, each by itself"`
-	Facts     []Fact     `json:"facts,omitempty" doc:"What the visit says of the engine, in figures"`
-	Accounts  []Account  `json:"accounts,omitempty" doc:"What may have gone wrong with the testing, likeliest first"`
+	Then      []Next     `json:"then,omitempty" doc:"Tests after the next one, cheapest first"`
+	Faults    []Fault    `json:"faults,omitempty" doc:"The faults, worst first"`
+	Facts     []Fact     `json:"facts,omitempty" doc:"What the test says about the engine, in figures"`
+	Accounts  []Account  `json:"accounts,omitempty" doc:"Possible testing mistakes, likeliest first"`
 	Due       *Due       `json:"due,omitempty"`
-	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test unlike the baseline that it is held against"`
-	Beside    string     `json:"beside,omitzero" doc:"Why Braxel differs from the trade's two rules, where it does"`
+	Caveats   []string   `json:"caveats,omitempty" doc:"What makes this test hard to compare with the baseline"`
+	Beside    string     `json:"beside,omitzero" doc:"Why Braxel disagrees with the trade's two rules, if it does"`
 	// CommonPct is what all cylinders did together since the baseline.
 	CommonPct   *float64 `json:"common_change_pct,omitempty"`
 	CommonSEPct *float64 `json:"common_change_se_pct,omitempty"`
@@ -79,7 +79,7 @@ type Cylinder struct {
 	Facts        []Fact    `json:"facts,omitempty" doc:"The same in figures"`
 	Belief       *Belief   `json:"belief,omitempty"`
 	Compression  *float64  `json:"compression_kpa,omitempty"`
-	Faces        []float64 `json:"faces_kpa,omitempty" doc:"Of a rotor, in the order in which they were read"`
+	Faces        []float64 `json:"faces_kpa,omitempty" doc:"A rotor's faces, in the order they were read"`
 	ChangePct    *float64  `json:"compression_change_pct,omitempty"`
 	ChangeSEPct  *float64  `json:"compression_change_se_pct,omitempty"`
 	Leak         *float64  `json:"leak_pct,omitempty"`
@@ -97,7 +97,7 @@ type Belief struct {
 	Short    float64 `json:"short"`
 	Innocent float64 `json:"innocent,omitzero"`
 	Failed   float64 `json:"failed,omitzero"`
-	Points   float64 `json:"points,omitzero" doc:"How many points it leaks more, if it does"`
+	Points   float64 `json:"points,omitzero" doc:"By how many points its leak is up, if it is"`
 	LostPct  float64 `json:"lost_pct,omitzero" doc:"How much compression it has lost, if it has"`
 }
 
@@ -203,7 +203,7 @@ type Fault struct {
 	Sentence  string  `json:"sentence"`
 	Causes    []Cause `json:"causes"`
 	Next      *Next   `json:"next,omitempty"`
-	Then      []Next  `json:"then,omitempty" doc:"What to do after the next, in the order of cost"`
+	Then      []Next  `json:"then,omitempty" doc:"Tests after the next one, cheapest first"`
 }
 
 // add puts a test after those that are to be done already.

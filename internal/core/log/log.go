@@ -61,15 +61,15 @@ type Engine struct {
 	RingPack        string         `json:"ring_pack,omitzero" enum:"conventional,gapless,gas-ported,wide-gap"`
 	RingGapMM       *float64       `json:"ring_gap_mm,omitempty" minimum:"0" maximum:"5"`
 	Fuelling        string         `json:"fuelling,omitzero" enum:"injection,carburettor"`
-	Protocol        string         `json:"protocol,omitzero" maxLength:"60" doc:"How it is tested, by the protocol's id"`
+	Protocol        string         `json:"protocol,omitzero" maxLength:"60" doc:"The id of its test protocol"`
 	Duty            string         `json:"duty,omitzero" enum:"street,track-day,circuit,drag,rally,pulling,marine,motorcycle,kart,work"`
 	MeterUnit       string         `json:"meter_unit,omitzero" enum:"h,km,mi,runs,events"`
 	AltitudeM       *float64       `json:"altitude_m,omitempty" minimum:"-450" maximum:"6000"`
 	Limits          *Limits        `json:"limits,omitempty"`
-	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"Of a rotary: the maker's factors to 250 rpm, by rising speed"`
-	Plan            *Plan          `json:"plan,omitempty" doc:"Time between tests, if not as for others of its duty"`
+	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"For a rotary: the maker's factors to 250 rpm, by rising speed"`
+	Plan            *Plan          `json:"plan,omitempty" doc:"Time between tests, if different from its duty's"`
 	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
-	Archived        bool           `json:"archived,omitzero" doc:"Archived: kept, and off the rack"`
+	Archived        bool           `json:"archived,omitzero" doc:"Archived: kept, but not on the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -87,7 +87,7 @@ type Layout struct {
 	AngleDeg float64 `json:"bank_angle_deg,omitzero" minimum:"0" maximum:"180"`
 	Rotors   int     `json:"rotors,omitzero" minimum:"1" maximum:"6"`
 	Radial   bool    `json:"radial,omitzero" doc:"One row of cylinders around the crank, numbered clockwise from the top as seen from the front"`
-	Master   int     `json:"master_rod,omitzero" minimum:"1" maximum:"64" doc:"Of a radial: the cylinder of the master rod"`
+	Master   int     `json:"master_rod,omitzero" minimum:"1" maximum:"64" doc:"For a radial: the cylinder with the master rod"`
 	// Names are the owner's own for single cylinders, by number: 1L, B3, front.
 	Names map[string]string `json:"names,omitempty" maxProperties:"64" maxLength:"12"`
 	Rest  jsontext.Value    `json:",embed" hidden:"true"`
@@ -158,7 +158,7 @@ type Event struct {
 	Date   string         `json:"date,omitzero" format:"date"`
 	Meter  *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	What   string         `json:"what" minLength:"1" maxLength:"500"`
-	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,first-run,took-water,lost-oil,hit,other" doc:"What of it asks for a test"`
+	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,first-run,took-water,lost-oil,hit,other" doc:"Why it calls for a test"`
 	Key    string         `json:"key,omitzero" maxLength:"120"`
 	Struck string         `json:"struck,omitzero" maxLength:"200"`
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
@@ -191,17 +191,17 @@ type Session struct {
 	Stage        string         `json:"stage,omitzero" enum:"as-found,pre-install,after-running,dyno,pre-season,service,between-runs,post-season,after-incident,after-repair"`
 	Meter        *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	Baseline     bool           `json:"baseline,omitzero"`
-	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders it touched, whose baseline starts again; none named means all"`
+	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders it touched, whose baseline starts again; empty means all"`
 	Operator     string         `json:"operator,omitzero" maxLength:"120"`
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
 	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`
-	Open         bool           `json:"open,omitzero" doc:"Begun here and not finished yet"`
-	Reopened     string         `json:"reopened,omitzero" format:"date" doc:"The day on which it was opened again after it was finished"`
+	Open         bool           `json:"open,omitzero" doc:"Not finished yet"`
+	Reopened     string         `json:"reopened,omitzero" format:"date" doc:"The day it was reopened after being finished"`
 	Place        string         `json:"place,omitzero" enum:"car,stand,dyno" doc:"Where the engine is"`
-	Protocol     string         `json:"protocol,omitzero" maxLength:"60" doc:"How it was tested, by the protocol's id"`
+	Protocol     string         `json:"protocol,omitzero" maxLength:"60" doc:"The id of the protocol it was tested by"`
 	Gauge        string         `json:"gauge,omitzero" maxLength:"120" doc:"The compression tester chosen for this test"`
 	Kit          string         `json:"kit,omitzero" maxLength:"120" doc:"The leak-down tester chosen for this test"`
-	Ticks        []string       `json:"ticks,omitempty" maxItems:"200" maxLength:"60" doc:"What has been done of the lists before and after the test"`
+	Ticks        []string       `json:"ticks,omitempty" maxItems:"200" maxLength:"60" doc:"The ticked lines of the lists before and after the test"`
 	Conditions   Conditions     `json:"conditions,omitzero"`
 	Compression  []Compression  `json:"compression,omitempty"`
 	Leakdown     []Leakdown     `json:"leakdown,omitempty"`
@@ -219,7 +219,7 @@ type Conditions struct {
 	Throttle   string         `json:"throttle,omitzero" enum:"open,closed,none"`
 	PlugsOut   string         `json:"plugs_out,omitzero" enum:"all,one"`
 	BatteryV   float64        `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
-	BatteryEnd float64        `json:"battery_end_v,omitzero" minimum:"0" maximum:"60" doc:"What the battery stood at when all was read"`
+	BatteryEnd float64        `json:"battery_end_v,omitzero" minimum:"0" maximum:"60" doc:"Battery voltage when every cylinder had been read"`
 	Charger    bool           `json:"charger,omitzero"`
 	Cranking   Cranking       `json:"cranking,omitzero"`
 	Rest       jsontext.Value `json:",embed" hidden:"true"`
@@ -285,7 +285,7 @@ type Pull struct {
 	Struck   string  `json:"struck,omitzero" maxLength:"200"`
 	Note     string  `json:"note,omitzero" maxLength:"1000"`
 	Key      string  `json:"key,omitzero" maxLength:"120"`
-	Doubt    string  `json:"doubt,omitzero" maxLength:"300" doc:"Why it is not believed yet"`
+	Doubt    string  `json:"doubt,omitzero" maxLength:"300" doc:"Why it is doubted"`
 	At       string  `json:"at,omitzero" format:"date-time" doc:"When it was typed"`
 	// Flicker is what a face's reading was made of, where a film of the needle was read.
 	Flicker *Flicker `json:"flicker,omitempty"`
@@ -355,8 +355,8 @@ type Path struct {
 type Observation struct {
 	What string `json:"what" enum:"plug,coil,borescope,oil-pressure,end-play,lash,stroke-marks,oil,coolant,ports,other"`
 	Place
-	Item    string         `json:"item,omitzero" maxLength:"40" doc:"Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened"`
-	Trace   *Trace         `json:"trace,omitempty" doc:"Of a recording: what it says, and its curve"`
+	Item    string         `json:"item,omitzero" maxLength:"40" doc:"For other things looked at: the inspection line it answers (without finding and value: could not be checked); found: what was found when the engine was opened"`
+	Trace   *Trace         `json:"trace,omitempty" doc:"For a recording: what it shows, and its curve"`
 	Finding string         `json:"finding,omitzero" maxLength:"200"`
 	Value   *float64       `json:"value,omitempty" minimum:"-1000000000" maximum:"1000000000"`
 	Unit    string         `json:"unit,omitzero" maxLength:"20"`

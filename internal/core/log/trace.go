@@ -7,7 +7,7 @@ import "github.com/go-json-experiment/json/jsontext"
 type Trace struct {
 	File         string             `json:"file,omitzero" maxLength:"200"`
 	Form         string             `json:"form" enum:"pulses,staircase,current"`
-	RPM          float64            `json:"rpm" minimum:"0" maximum:"20000" doc:"Mean while the starter drove, of the crank or of the output shaft"`
+	RPM          float64            `json:"rpm" minimum:"0" maximum:"20000" doc:"Mean speed while cranking, of the crank or the output shaft"`
 	Pulses       int                `json:"pulses" minimum:"0" maximum:"100000"`
 	PeakKPa      *float64           `json:"peak_kpa,omitempty" minimum:"-200" maximum:"20000"`
 	PlateauBeats *int               `json:"plateau_beats,omitempty" minimum:"0" maximum:"10000"`
@@ -18,7 +18,7 @@ type Trace struct {
 	Why          string             `json:"why" maxLength:"1000"`
 	Beats        []Beat             `json:"beats,omitempty" maxItems:"4000"`
 	Seconds      float64            `json:"seconds" minimum:"0" maximum:"86400" doc:"From one point of the curve to the next"`
-	Scale        float64            `json:"scale" doc:"What one step of the curve is, kPa or A"`
+	Scale        float64            `json:"scale" doc:"Size of one step of the curve, in kPa or A"`
 	Curve        []byte             `json:"curve" maxLength:"200000" doc:"Deflated (RFC 1951) differences of the points, two bytes each, the low one first"`
 	Rest         jsontext.Value     `json:",embed" hidden:"true"`
 }

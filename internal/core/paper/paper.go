@@ -29,11 +29,11 @@ type Row struct {
 	Meter string   `json:"meter,omitzero" maxLength:"40"`
 	Temp  string   `json:"temp,omitzero" maxLength:"20"`
 	Gauge string   `json:"gauge,omitzero" maxLength:"120"`
-	What  string   `json:"what,omitzero" maxLength:"20" doc:"dry, wet or leak; dry where nothing is said"`
-	Unit  string   `json:"unit,omitzero" maxLength:"10" doc:"psi where nothing is said"`
+	What  string   `json:"what,omitzero" maxLength:"20" doc:"dry, wet or leak; dry if left out"`
+	Unit  string   `json:"unit,omitzero" maxLength:"10" doc:"psi if left out"`
 	Cells []string `json:"cells" maxItems:"64" doc:"In the order of the engine's cylinders"`
 	Note  string   `json:"note,omitzero" maxLength:"10000"`
-	Was   *Was     `json:"was,omitempty" doc:"What stood in a row on record when it was typed over: what is still so is left"`
+	Was   *Was     `json:"was,omitempty" doc:"What the saved row held before it was typed over; fields that are unchanged are left alone"`
 }
 
 // Was is what stood in a row on record when somebody began to type over it.

@@ -16,8 +16,8 @@ import (
 
 // Told is a test of the grid with its judgement, as it would stand on record.
 type Told struct {
-	Key      string      `json:"key" doc:"Of its first row"`
-	Rows     []string    `json:"rows" doc:"Of all of its rows"`
+	Key      string      `json:"key" doc:"The number of its first row"`
+	Rows     []string    `json:"rows" doc:"The numbers of all its rows"`
 	Test     string      `json:"test"`
 	Date     string      `json:"date"`
 	State    judge.State `json:"state" enum:"steady,retest,watch,act,stop"`

@@ -12,11 +12,11 @@ import (
 type Act struct {
 	What     string  `json:"what" enum:"listen,oil,snap,warm,gauge,throttle,charger,tdc,borescope,coolant,cam-marks,piston-height,lash"`
 	Cylinder int     `json:"cylinder,omitzero"`
-	Where    string  `json:"where,omitzero" enum:",crankcase,intake,exhaust,coolant,neighbour,plug_hole" doc:"Where one listens"`
-	At       string  `json:"at,omitzero" doc:"When, by the clock"`
-	Minutes  float64 `json:"minutes,omitzero" doc:"Taken"`
+	Where    string  `json:"where,omitzero" enum:",crankcase,intake,exhaust,coolant,neighbour,plug_hole" doc:"Where to listen"`
+	At       string  `json:"at,omitzero" doc:"When it was done"`
+	Minutes  float64 `json:"minutes,omitzero" doc:"Minutes it took"`
 	Says     string  `json:"says,omitzero" doc:"What was seen or heard"`
-	Level    int     `json:"level,omitzero" doc:"How loud, of what was heard: 0 to 3"`
+	Level    int     `json:"level,omitzero" doc:"How loud, 0 to 3"`
 }
 
 // acted is what an Act came to: the engine, what is on the gauge, and what is to be written on the sheet.

@@ -190,7 +190,7 @@ func runsWith(f bench.Fault) bool {
 type Choice struct {
 	Kind  string `json:"kind"`
 	Words string `json:"words"`
-	Of    int    `json:"of,omitzero" doc:"How many cylinders it is in: none, one, or two that it is between"`
+	Of    int    `json:"of,omitzero" doc:"How many cylinders it is in: 0, 1, or 2 for a fault between two"`
 }
 
 // mistakes in the words of a sheet.

@@ -33,13 +33,13 @@ type Debrief struct {
 
 // Step is one thing that was done, what Braxel would have said after it, and how sure of the truth that made it.
 type Step struct {
-	Minutes float64     `json:"minutes" doc:"By the clock on the wall, since it was begun"`
+	Minutes float64     `json:"minutes" doc:"Minutes of work since it was started"`
 	Did     string      `json:"did"`
 	Says    string      `json:"says,omitzero"`
 	State   judge.State `json:"state,omitzero" enum:"steady,retest,watch,act,stop"`
-	SurePct float64     `json:"sure_pct" doc:"The chance that Braxel gave to what is true"`
-	TellPct float64     `json:"tells_pct" doc:"How much surer this made it, in points"`
-	Told    bool        `json:"judged,omitzero" doc:"It was a reading, and was judged"`
+	SurePct float64     `json:"sure_pct" doc:"The probability Braxel gave the true fault"`
+	TellPct float64     `json:"tells_pct" doc:"By how many points this raised it"`
+	Told    bool        `json:"judged,omitzero" doc:"It was a reading that was judged"`
 }
 
 // Debrief weighs a case that was decided by the entries of its engine.

@@ -16,7 +16,7 @@ type Task struct {
 	Safe  bool   `json:"safe" doc:"It is for safety"`
 	Undo  string `json:"undo,omitzero"`
 	// Unsaid is a line of the put-back list whose counterpart nobody ticked: it may have come off all the same.
-	Unsaid bool `json:"unsaid,omitzero" doc:"Nobody ticked that it was taken off"`
+	Unsaid bool `json:"unsaid,omitzero" doc:"Its removal was never ticked"`
 }
 
 // rule is a task with the engines and places that it is for; an empty field is for all.

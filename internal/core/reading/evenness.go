@@ -40,10 +40,10 @@ func Even(readings []float64) Evenness {
 // Judgement is what one school says of a set of readings.
 type Judgement struct {
 	School string `json:"school"`
-	Words  string `json:"words" doc:"The rule, with the base that its percentage is counted from"`
+	Words  string `json:"words" doc:"The rule, with what its percentage is of"`
 	Passes bool   `json:"passes"`
-	Says   string `json:"says" doc:"The figure against the limit"`
-	Own    bool   `json:"own,omitzero" doc:"The engine is tested by it: the protocol's, the maker's or the builder's"`
+	Says   string `json:"says" doc:"The figure and the limit"`
+	Own    bool   `json:"own,omitzero" doc:"This engine is held to it: by its protocol, the maker or the builder"`
 }
 
 // BySchools returns what every school that can apply to an engine says of its readings (gauge kPa), figures shown in the unit u, and

@@ -11,9 +11,9 @@ import (
 // GaugeCheck is one gauge held against another on the same pressures.
 type GaugeCheck struct {
 	Pairs      int     `json:"pairs"`
-	Difference float64 `json:"difference" doc:"Other less one, mean, in their unit"`
+	Difference float64 `json:"difference" doc:"The other minus this one, mean, in their unit"`
 	SE         float64 `json:"se" doc:"Standard error of the difference"`
-	RatioPct   float64 `json:"ratio_pct" doc:"Other above one, % of one"`
+	RatioPct   float64 `json:"ratio_pct" doc:"How far the other reads above this one, in percent"`
 	Real       bool    `json:"real" doc:"The difference is beyond twice its standard error"`
 }
 

@@ -35,7 +35,7 @@ type Protocol struct {
 	Pulls     PullRule       `json:"pulls" enum:"agree,three,one"`
 	PlugsOut  string         `json:"plugs_out" enum:"all,one"`
 	Temp      string         `json:"temp" enum:"hot,warm,cold"`
-	Evenness  string         `json:"evenness" maxLength:"20" doc:"The school of evenness, by its id"`
+	Evenness  string         `json:"evenness" maxLength:"20" doc:"The id of the evenness rule"`
 	Wet       When           `json:"wet" enum:"never,asked,always"`
 	Leakdown  When           `json:"leakdown" enum:"never,asked,always"`
 	LeakWatch float64        `json:"leak_watch_pct" minimum:"0" maximum:"100"`

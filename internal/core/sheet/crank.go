@@ -8,13 +8,13 @@ import (
 
 // Crank says how the starter is run for a pull, and how it is spared.
 type Crank struct {
-	Seconds float64 `json:"seconds,omitzero" doc:"To crank, where the pull is by time"`
-	Beats   int     `json:"beats,omitzero" doc:"To count, where it is by count"`
-	About   float64 `json:"about_s" doc:"About how long one reading runs it"`
-	Most    float64 `json:"most_s" doc:"The longest that a starter is run at once, seconds"`
+	Seconds float64 `json:"seconds,omitzero" doc:"Seconds to crank, if cranked by time"`
+	Beats   int     `json:"beats,omitzero" doc:"Compressions to count, if cranked by count"`
+	About   float64 `json:"about_s" doc:"About how long the starter runs for one reading"`
+	Most    float64 `json:"most_s" doc:"Longest time to run the starter at once, in seconds"`
 	Rest    float64 `json:"rest_factor" doc:"Seconds of rest for each second of cranking"`
-	Pedal   string  `json:"pedal,omitzero" doc:"What the helper holds"`
-	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, where it was timed"`
+	Pedal   string  `json:"pedal,omitzero" doc:"What the helper does with the pedal"`
+	Ran     float64 `json:"ran_s,omitzero" doc:"How long the starter has run in this test, as far as it was timed"`
 }
 
 // CrankOf returns how the engine of a session is cranked.

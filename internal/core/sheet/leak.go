@@ -21,7 +21,7 @@ type Attempt struct {
 	LeakPct      float64  `json:"leak_pct"`
 	HoleMM       *float64 `json:"hole_mm,omitempty"`
 	ReferencePct *float64 `json:"reference_leak_pct,omitempty" doc:"What a 1 mm orifice at 100 psi and sea level would show"`
-	Heard        string   `json:"heard" doc:"Where, in words"`
+	Heard        string   `json:"heard" doc:"Where it is, in words"`
 	Assumed      bool     `json:"assumed,omitzero" doc:"The tester's orifice is not known; 1 mm was assumed"`
 }
 
@@ -30,12 +30,12 @@ type LeakCell struct {
 	Cylinder int       `json:"cylinder"`
 	Name     string    `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place    string    `json:"place"`
-	Say      string    `json:"say" doc:"Where to turn to"`
+	Say      string    `json:"say" doc:"How the crank is turned to it"`
 	Turn     float64   `json:"turn_deg,omitzero" doc:"How far, from the cylinder before it in firing order"`
-	Beside   []int     `json:"beside" doc:"Its neighbours, which share its gasket land"`
+	Beside   []int     `json:"beside" doc:"Its neighbours across the head gasket"`
 	Attempts []Attempt `json:"attempts"`
 	LeakPct  *float64  `json:"leak_pct,omitempty" doc:"The last attempt that counts"`
-	Again    string    `json:"again,omitzero" doc:"Why it should be done once more"`
+	Again    string    `json:"again,omitzero" doc:"Why it should be repeated"`
 	Baseline *float64  `json:"baseline_pct,omitempty"`
 	Last     *float64  `json:"last_pct,omitempty"`
 }

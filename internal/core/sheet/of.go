@@ -16,16 +16,16 @@ import (
 
 // Sheet is a test as it stands: what was read, what it says so far, and what to do next.
 type Sheet struct {
-	Revision  int                 `json:"revision" doc:"Rises with every change to the engine or its history: the later answer holds"`
+	Revision  int                 `json:"revision" doc:"Rises with every change to the engine; of two answers the higher counts"`
 	Name      string              `json:"name"`
 	About     string              `json:"about"`
 	Engine    log.Engine          `json:"engine"`
 	Builds    []log.Build         `json:"builds"`
 	LastMeter *float64            `json:"last_meter,omitempty" doc:"What the meter read at the test before"`
-	Session   log.Session         `json:"session" doc:"Its head, and what was looked at; readings stand in the cells"`
+	Session   log.Session         `json:"session" doc:"Its head and observations; the readings are in the cells"`
 	Protocol  rules.Protocol      `json:"protocol"`
-	Steps     []SheetStep         `json:"steps" doc:"Of this test, in their order"`
-	Enough    int                 `json:"enough" doc:"How many readings of a cylinder the protocol asks for, as long as they agree"`
+	Steps     []SheetStep         `json:"steps" doc:"The steps of this test, in order"`
+	Enough    int                 `json:"enough" doc:"How many readings per cylinder the protocol asks for if they agree"`
 	Unit      units.Unit          `json:"unit" doc:"The unit last typed; what to expect next"`
 	LeakUnit  units.Unit          `json:"leak_unit"`
 	Before    []prepare.Task      `json:"before" doc:"The list before the test"`
@@ -42,10 +42,10 @@ type Sheet struct {
 	LeakNext  Prompt              `json:"leak_prompt"`
 	Wheel     *wheel.Wheel        `json:"wheel,omitempty"`
 	After     []prepare.Task      `json:"after" doc:"The put-back list"`
-	Unread    []int               `json:"unread" doc:"Cylinders of which there is no figure, once there is one of any"`
+	Unread    []int               `json:"unread" doc:"Cylinders without a figure, once there is one for any"`
 	Warnings  []string            `json:"warnings"`
-	Others    []Other             `json:"others" doc:"Readings made with another tester than the one that the head names"`
-	Kept      int                 `json:"kept" doc:"Readings entered, struck ones among them"`
+	Others    []Other             `json:"others" doc:"Readings made with a tester other than the one named for the test"`
+	Kept      int                 `json:"kept" doc:"Readings entered, including struck ones"`
 	Verdict   judge.Session       `json:"verdict"`
 	Evenness  []reading.Judgement `json:"evenness"`
 }

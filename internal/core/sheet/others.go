@@ -11,9 +11,9 @@ import (
 type Other struct {
 	Tester   string   `json:"tester,omitzero"`
 	Name     string   `json:"name"`
-	To       string   `json:"to" doc:"The tester that the head names"`
+	To       string   `json:"to" doc:"The tester named for the test"`
 	ToName   string   `json:"to_name"`
-	Readings []string `json:"readings" doc:"Their keys"`
+	Readings []string `json:"readings" doc:"The keys of those readings"`
 }
 
 // others returns them, tester by tester. A gauge is meant for the pulls, a leak-down tester for the leak-downs; where the head names

@@ -18,11 +18,11 @@ type RotorCell struct {
 	Rotor     int        `json:"rotor"`
 	Name      string     `json:"name,omitzero" doc:"The owner's own name for it"`
 	Place     string     `json:"place"`
-	Faces     []FaceCell `json:"faces" doc:"Three"`
-	RPM       float64    `json:"rpm,omitzero" doc:"Of the output shaft, as it was cranked"`
-	Factor    float64    `json:"factor,omitzero" doc:"What brings its faces to 250 1/min"`
-	Estimated bool       `json:"estimated,omitzero" doc:"No maker's table was given: the factor is the core's own estimate"`
-	ApartPct  *float64   `json:"apart_pct,omitempty" doc:"How far the lowest face stands below the highest, in percent of it"`
+	Faces     []FaceCell `json:"faces" doc:"Its three faces"`
+	RPM       float64    `json:"rpm,omitzero" doc:"Cranking speed, of the output shaft"`
+	Factor    float64    `json:"factor,omitzero" doc:"The factor that brings its faces to 250 rpm"`
+	Estimated bool       `json:"estimated,omitzero" doc:"No maker's table is entered: the factor is Braxel's own estimate"`
+	ApartPct  *float64   `json:"apart_pct,omitempty" doc:"How far the lowest face is below the highest, in percent of the highest"`
 	Says      string     `json:"says,omitzero"`
 	Settled   bool       `json:"settled"`
 }
@@ -33,8 +33,8 @@ type FaceCell struct {
 	Pulls    []log.Pull     `json:"pulls"`
 	Reading  *units.Reading `json:"reading,omitempty" doc:"In the sheet's unit"`
 	Nominal  *units.Reading `json:"nominal,omitempty" doc:"At 250 rpm and sea level"`
-	Below    bool           `json:"below,omitzero" doc:"Below the least that the engine's limits give"`
-	Baseline *units.Reading `json:"baseline,omitempty" doc:"The mean of its rotor's faces at the baseline; which face is which can't be told from one test to the next"`
+	Below    bool           `json:"below,omitzero" doc:"Below the minimum in the engine's limits"`
+	Baseline *units.Reading `json:"baseline,omitempty" doc:"The mean of the rotor's faces at the baseline, since faces can't be told apart between tests"`
 }
 
 // rotorCells returns a rotary's cells in order from the front.
@@ -109,9 +109,9 @@ func (c RotorCell) say(e log.Engine, levels []float64) string {
 	case below == 3:
 		return say.Text("sheet.even-below-worn-all-round", "least", least)
 	case below > 0:
-		return say.Text("sheet.faces-below", "below", below, "least", least)
+		return say.Text("sheet.faces-below", "n", below, "least", least)
 	}
-	return "even"
+	return say.Text("sheet.even")
 }
 
 // nextRotor says which rotor is read next.

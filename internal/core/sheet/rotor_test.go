@@ -45,11 +45,11 @@ func TestARotorSaysWhatABuilderWouldSeeFirst(t *testing.T) {
 		faces      [3]float64
 		with       func(*log.Log)
 	}{
-		{"even", "even", [3]float64{110, 108, 111}, nil},
-		{"one off", "face 2 is 33 % below the highest of its rotor: an apex seal, or that corner", [3]float64{110, 74, 111}, nil},
-		{"nothing", "next to nothing on any face. Is the gauge seated and the other plug in? If so, stop here", [3]float64{3, 1, 2}, nil},
-		{"even and low", "even, and below the maker's minimum of 85 psi: worn all round", [3]float64{80, 81, 79}, least(85)},
-		{"one just below", "1 of its faces below the maker's minimum of 85 psi", [3]float64{90, 84, 91}, least(85)},
+		{"even", "Even", [3]float64{110, 108, 111}, nil},
+		{"one off", "Face 2 is 33 % below the highest of its rotor: an apex seal, or that corner", [3]float64{110, 74, 111}, nil},
+		{"nothing", "Next to nothing on any face. Is the gauge seated and the other plug in? If so, stop here", [3]float64{3, 1, 2}, nil},
+		{"even and low", "Even, and below the maker's minimum of 85 psi: worn all round", [3]float64{80, 81, 79}, least(85)},
+		{"one just below", "One of its faces is below the maker's minimum of 85 psi", [3]float64{90, 84, 91}, least(85)},
 	} {
 		l := faced(250, [3]float64{112, 111, 110}, c.faces)
 		if c.with != nil {
@@ -80,7 +80,7 @@ func TestFacesComeToTheMakersSpeed(t *testing.T) {
 }
 
 func TestTheSheetLeadsFromRotorToRotor(t *testing.T) {
-	assert.Equal(t, "next: rotor 1, front", rotorsOf(t, faced(0)).Prompt.Say)
+	assert.Equal(t, "Next: rotor 1, front", rotorsOf(t, faced(0)).Prompt.Say)
 	one := rotorsOf(t, faced(0, [3]float64{100, 100, 100}))
 	assert.Equal(t, 2, one.Prompt.Cylinder)
 	assert.Equal(t, []int{2}, one.Unread)
@@ -95,6 +95,6 @@ func TestTheOrderOfTheFacesIsNobodysBusiness(t *testing.T) {
 		a := rotorsOf(t, faced(250, f)).Rotors[0]
 		b := rotorsOf(t, faced(250, [3]float64{f[1], f[2], f[0]})).Rotors[0]
 		require.InDelta(t, *a.ApartPct, *b.ApartPct, 1e-9)
-		require.Equal(t, a.Says == "even", b.Says == "even")
+		require.Equal(t, a.Says == "Even", b.Says == "Even")
 	}
 }

@@ -34,9 +34,9 @@ type Cell struct {
 type Prompt struct {
 	Cylinder int    `json:"cylinder" doc:"The cylinder to crank; 0 when all are settled"`
 	Say      string `json:"say"`
-	Again    bool   `json:"again" doc:"The same cylinder once more"`
+	Again    bool   `json:"again" doc:"The same cylinder again"`
 	// Turn is set for a leak-down that follows the one before it in firing order.
-	Turn float64 `json:"turn_deg,omitzero" doc:"How far to turn the crank, in its running direction"`
+	Turn float64 `json:"turn_deg,omitzero" doc:"How far to turn the crank, in its direction of rotation"`
 }
 
 // Shown rounds a pressure as a person would write it down from that gauge.

@@ -50,21 +50,21 @@ func says(t *testing.T, l log.Log) string {
 func TestTheSheetLeadsFromCylinderToCylinder(t *testing.T) {
 	typed = 0
 	l := v6()
-	assert.Equal(t, "next: 1, bank 1, front", says(t, l))
+	assert.Equal(t, "Next: 1, bank 1, front", says(t, l))
 	take(t, &l, 1, 150)
 	assert.Equal(t, "1 again: two must agree", says(t, l))
 	take(t, &l, 1, 165)
 	assert.Equal(t, "1 again: the last two don't agree", says(t, l))
 	take(t, &l, 1, 164)
-	assert.Equal(t, "next: 2, same bank, second from front", says(t, l))
+	assert.Equal(t, "Next: 2, same bank, second from front", says(t, l))
 	for _, c := range []int{2, 2, 3, 3} {
 		take(t, &l, c, 160)
 	}
-	assert.Equal(t, "next: 4, bank 2, front", says(t, l))
+	assert.Equal(t, "Next: 4, bank 2, front", says(t, l))
 	for _, c := range []int{5, 5} {
 		take(t, &l, c, 160)
 	}
-	assert.Equal(t, "next: 6, same bank, rear", says(t, l))
+	assert.Equal(t, "Next: 6, same bank, rear", says(t, l))
 	for _, c := range []int{6, 6, 4, 4} {
 		take(t, &l, c, 160)
 	}

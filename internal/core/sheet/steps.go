@@ -10,7 +10,7 @@ import (
 type SheetStep struct {
 	ID       string `json:"id" enum:"prepare,dry,wet,leak-down,look,findings,put-back"`
 	Name     string `json:"name"`
-	Practice bool   `json:"practice,omitzero" doc:"Who practises goes through it, too"`
+	Practice bool   `json:"practice,omitzero" doc:"It is part of practice, too"`
 }
 
 // steps are all of them, in the order of the work. Who practises makes ready and looks at the engine where it takes its minutes, and judges

@@ -19,10 +19,10 @@ import (
 // gained.
 type WetCell struct {
 	Cell
-	Asked       bool     `json:"asked" doc:"The dry reading or the protocol asks for it"`
+	Asked       bool     `json:"asked" doc:"The dry readings or the protocol call for it"`
 	GainPct     *float64 `json:"gain_pct,omitempty"`
-	OilPct      *float64 `json:"oil_pct,omitempty" doc:"At most this much of the gain is the room the oil takes up"`
-	SiblingsPct *float64 `json:"siblings_pct,omitempty" doc:"What the other cylinders gained, their median"`
+	OilPct      *float64 `json:"oil_pct,omitempty" doc:"The most that the oil's own volume can add"`
+	SiblingsPct *float64 `json:"siblings_pct,omitempty" doc:"Median gain of the other cylinders"`
 	Says        string   `json:"says,omitzero"`
 }
 

@@ -8,12 +8,12 @@ import (
 
 // Strips are an engine's tests, test by test and cylinder by cylinder.
 type Strips struct {
-	Visits  []Visit `json:"visits" doc:"In time order, the struck ones too"`
+	Visits  []Visit `json:"visits" doc:"In time order, including struck ones"`
 	All     Strip   `json:"all" doc:"What all cylinders did together"`
 	Strips  []Strip `json:"strips" doc:"In the layout's order"`
 	Marks   []Mark  `json:"marks"`
-	Spans   []Span  `json:"spans" doc:"Builds and seasons, to look at by themselves"`
-	ByMeter bool    `json:"by_meter,omitzero" doc:"Every test has a meter, and it never runs backwards"`
+	Spans   []Span  `json:"spans" doc:"Builds and seasons that can be shown alone"`
+	ByMeter bool    `json:"by_meter,omitzero" doc:"Every test has a meter reading, and they never go backwards"`
 }
 
 // Visit is one test's place on the axis.
@@ -33,7 +33,7 @@ type Visit struct {
 type Mark struct {
 	Kind   string   `json:"kind" enum:"build,event,gauge,repair,season"`
 	Words  string   `json:"words"`
-	Before int      `json:"before,omitzero" doc:"Index of the visit that it lies before; 0 where it has its own place"`
+	Before int      `json:"before,omitzero" doc:"Index of the visit that it comes before"`
 	Date   string   `json:"date,omitzero" format:"date"`
 	Meter  *float64 `json:"meter,omitempty"`
 }
@@ -44,7 +44,7 @@ type Span struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
 	From int    `json:"from"`
-	To   int    `json:"to" doc:"The last visit of it"`
+	To   int    `json:"to" doc:"Its last visit"`
 }
 
 // drawing is strips in the making.
@@ -71,13 +71,13 @@ type Point struct {
 	Reading  string      `json:"reading,omitzero" doc:"As the sheet shows it"`
 	Change   *float64    `json:"change_pct,omitempty"`
 	SE       float64     `json:"se_pct,omitzero"`
-	Faces    []float64   `json:"faces_pct,omitempty" doc:"Of a rotor: how far each face stands from the lowest, in percent, added to the change"`
-	Outside  bool        `json:"outside,omitzero" doc:"The change is more than the measuring makes"`
+	Faces    []float64   `json:"faces_pct,omitempty" doc:"For a rotor: how far each face is above the lowest, in percent, added to the change"`
+	Outside  bool        `json:"outside,omitzero" doc:"The change is larger than the measurement's scatter"`
 	Leak     *float64    `json:"leak_pct,omitempty" doc:"As the reference tester shows it"`
 	First    *float64    `json:"first_leak_pct,omitempty" doc:"The worst attempt, where a repeat leaked less"`
-	Heard    string      `json:"heard,omitzero" enum:"crankcase,intake,exhaust,coolant,neighbour" doc:"Where air was heard that tells something"`
+	Heard    string      `json:"heard,omitzero" enum:"crankcase,intake,exhaust,coolant,neighbour" doc:"Where telling air was heard"`
 	At       int         `json:"heard_at,omitzero" doc:"The neighbour's number"`
 	State    judge.State `json:"state" enum:"steady,retest,watch,act,stop"`
-	Faint    bool        `json:"faint,omitzero" doc:"Struck, or not believed until it is tested again"`
-	Baseline bool        `json:"baseline,omitzero" doc:"The first of its build: what is changed is counted from it"`
+	Faint    bool        `json:"faint,omitzero" doc:"Struck, or in doubt until a retest"`
+	Baseline bool        `json:"baseline,omitzero" doc:"The first of its build; changes are counted from it"`
 }

@@ -16,7 +16,7 @@ type Column struct {
 	Index    int        `json:"index"`
 	Header   string     `json:"header"`
 	Means    Means      `json:"means" enum:"date,reading,cylinder,kind,meter,note,supply,held,place,level,unit,attempt,engine,visit,stage,temp,gauge,operator,skip"`
-	Cylinder string     `json:"cylinder,omitzero" maxLength:"12" doc:"Of a reading: whose, where the column says it"`
+	Cylinder string     `json:"cylinder,omitzero" maxLength:"12" doc:"For a reading: the cylinder, if the column says it"`
 	Kind     string     `json:"kind,omitzero" enum:"dry,wet,leak"`
 	Unit     units.Unit `json:"unit,omitzero"`
 	Percent  bool       `json:"percent,omitzero"`

@@ -23,9 +23,9 @@ type Sheet struct {
 
 // Picks are a person's corrections of the guess; each left empty leaves the guess as it is.
 type Picks struct {
-	Columns []Column   `json:"columns,omitempty" maxItems:"400" doc:"By index; those not named are guessed"`
+	Columns []Column   `json:"columns,omitempty" maxItems:"400" doc:"By index; the rest are guessed"`
 	Dates   Order      `json:"dates,omitzero" enum:"dmy,mdy"`
-	Date    string     `json:"date,omitzero" format:"date" doc:"Of a sheet that says no day"`
+	Date    string     `json:"date,omitzero" format:"date" doc:"The date, for a sheet without one"`
 	Unit    units.Unit `json:"unit,omitzero"`
 	Engine  string     `json:"engine,omitzero" maxLength:"120" doc:"What the engine is called"`
 	Turned  *bool      `json:"turned,omitempty" doc:"Tests stand in columns"`

@@ -72,7 +72,7 @@ type Answer struct {
 	Why          string             `json:"why"`
 	Clipped      bool               `json:"clipped,omitzero"`
 	FirstShare   float64            `json:"first_share,omitzero" doc:"The first compression's level as a share of the held one"`
-	SpeedFellPct float64            `json:"speed_fell_pct,omitzero" doc:"By how much the cranking slowed from its first whole turns to its last"`
+	SpeedFellPct float64            `json:"speed_fell_pct,omitzero" doc:"By how much the cranking slowed down from start to end"`
 	Beats        []Beat             `json:"beats,omitempty"`
 }
 

@@ -16,13 +16,13 @@ import (
 type Wheel struct {
 	Name     string        `json:"name"`
 	About    string        `json:"about"`
-	Rotation string        `json:"rotation" enum:"clockwise,anticlockwise" doc:"Running direction, seen from the pulley"`
+	Rotation string        `json:"rotation" enum:"clockwise,anticlockwise" doc:"Rotation, seen from the pulley"`
 	Cycle    float64       `json:"cycle_deg"`
 	Even     bool          `json:"even"`
 	Steps    []layout.Step `json:"steps"`
-	Says     []string      `json:"says" doc:"What to do at each step"`
-	Marks    []Mark        `json:"marks" doc:"Where to paint, in degrees after the first cylinder's mark"`
-	Check    string        `json:"check" doc:"How to tell that it is TDC on compression"`
+	Says     []string      `json:"says" doc:"What to do, step by step"`
+	Marks    []Mark        `json:"marks" doc:"Where to paint marks, in degrees after the first cylinder's mark"`
+	Check    string        `json:"check" doc:"How to tell compression TDC from overlap"`
 	Push     string        `json:"push,omitzero" doc:"How hard air turns the crank a little off TDC"`
 }
 

@@ -13,6 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Make a new calendar address; the old one stops working */
         post: operations["renew-calendar"];
         delete?: never;
         options?: never;
@@ -29,6 +30,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Check the whole data file */
         post: operations["check"];
         delete?: never;
         options?: never;
@@ -43,6 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Compare tests, or used engines */
         get: operations["compare"];
         put?: never;
         post?: never;
@@ -59,8 +62,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** List the backups */
         get: operations["copies"];
         put?: never;
+        /** Back up now */
         post: operations["make-copy"];
         delete?: never;
         options?: never;
@@ -75,6 +80,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Look inside a backup */
         get: operations["inside"];
         put?: never;
         post?: never;
@@ -93,6 +99,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Set the second place for backups */
         post: operations["second-place"];
         delete?: never;
         options?: never;
@@ -109,6 +116,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Restore a backup */
         post: operations["restore"];
         delete?: never;
         options?: never;
@@ -125,6 +133,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Rename a device or shut it out */
         post: operations["change-device"];
         delete?: never;
         options?: never;
@@ -139,6 +148,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What is due on every engine */
         get: operations["diary"];
         put?: never;
         post?: never;
@@ -155,8 +165,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who may connect, and how */
         get: operations["door"];
         put?: never;
+        /** Connect this device with the passcode */
         post: operations["enter"];
         delete?: never;
         options?: never;
@@ -171,6 +183,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** An engine with its verdict, tests and history of events */
         get: operations["engine"];
         put?: never;
         post?: never;
@@ -187,8 +200,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Old tests of an engine as a grid */
         get: operations["paper"];
         put?: never;
+        /** Read a grid of old tests without saving it */
         post: operations["read-paper"];
         delete?: never;
         options?: never;
@@ -203,6 +218,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** History of an engine: every entry */
         get: operations["record"];
         put?: never;
         post?: never;
@@ -219,6 +235,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The inspection of a used engine */
         get: operations["inspection"];
         put?: never;
         post?: never;
@@ -237,6 +254,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a leak-down comes to, without saving it */
         post: operations["preview-leakdown"];
         delete?: never;
         options?: never;
@@ -252,6 +270,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Tell the helper's screen what to show */
         put: operations["tell-seat"];
         post?: never;
         delete?: never;
@@ -267,6 +286,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The run sheet of a test */
         get: operations["sheet"];
         put?: never;
         post?: never;
@@ -283,6 +303,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The crank wheel of an engine */
         get: operations["wheel"];
         put?: never;
         post?: never;
@@ -301,6 +322,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Save entries: readings, tests, engines and everything else */
         post: operations["post-entries"];
         delete?: never;
         options?: never;
@@ -315,6 +337,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Words for what may be seen and found */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -331,7 +354,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The electronic gauges connected */
         get: operations["gauge"];
+        /** Choose the gauge to follow */
         put: operations["follow-gauge"];
         post?: never;
         delete?: never;
@@ -349,6 +374,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Check one gauge against another */
         post: operations["check-gauges"];
         delete?: never;
         options?: never;
@@ -365,6 +391,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Allow or refuse a gauge */
         post: operations["answer-gauge"];
         delete?: never;
         options?: never;
@@ -381,6 +408,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Take the reading that the gauge shows */
         post: operations["take-pull"];
         delete?: never;
         options?: never;
@@ -395,6 +423,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What a changed rule would have said of past tests */
         get: operations["hindsight"];
         put?: never;
         post?: never;
@@ -411,6 +440,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** How far an import is */
         get: operations["import-progress"];
         put?: never;
         post?: never;
@@ -429,6 +459,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Read a file without importing it */
         post: operations["read-import"];
         delete?: never;
         options?: never;
@@ -445,6 +476,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Import a file */
         post: operations["take-import"];
         delete?: never;
         options?: never;
@@ -461,6 +493,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Read a recording of pressure or starter current */
         post: operations["read-trace"];
         delete?: never;
         options?: never;
@@ -475,6 +508,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Common cylinder layouts and firing orders */
         get: operations["layouts"];
         put?: never;
         post?: never;
@@ -493,6 +527,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Make a new passcode */
         post: operations["renew-passcode"];
         delete?: never;
         options?: never;
@@ -507,8 +542,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The practice course */
         get: operations["practice"];
         put?: never;
+        /** Put a practice engine on the stand */
         post: operations["begin-practice"];
         delete?: never;
         options?: never;
@@ -523,6 +560,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A practice engine */
         get: operations["practice-case"];
         put?: never;
         post?: never;
@@ -539,6 +577,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The debrief of a practice engine */
         get: operations["practice-debrief"];
         put?: never;
         post?: never;
@@ -557,6 +596,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Decide what is wrong with a practice engine */
         post: operations["practice-decide"];
         delete?: never;
         options?: never;
@@ -573,6 +613,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Do something to a practice engine */
         post: operations["practice-do"];
         delete?: never;
         options?: never;
@@ -587,6 +628,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The test protocols */
         get: operations["protocols"];
         put?: never;
         post?: never;
@@ -603,6 +645,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** All engines, each with its headline */
         get: operations["rack"];
         put?: never;
         post?: never;
@@ -619,6 +662,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** History of the shop: gauges, protocols and rules */
         get: operations["shop-record"];
         put?: never;
         post?: never;
@@ -635,6 +679,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What a device needs to test while Braxel is away */
         get: operations["rulebook"];
         put?: never;
         post?: never;
@@ -651,6 +696,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Rules that a shop may change */
         get: operations["rules"];
         put?: never;
         post?: never;
@@ -667,6 +713,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** How often the verdict was right when engines were opened */
         get: operations["said-found"];
         put?: never;
         post?: never;
@@ -683,6 +730,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What the helper's screens should show */
         get: operations["seats"];
         put?: never;
         post?: never;
@@ -701,6 +749,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Air pressure at an altitude */
         post: operations["sum-ambient"];
         delete?: never;
         options?: never;
@@ -717,6 +766,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The pressure that cranking should make, as a band */
         post: operations["sum-cranking"];
         delete?: never;
         options?: never;
@@ -733,6 +783,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** How even a set of readings is */
         post: operations["sum-evenness"];
         delete?: never;
         options?: never;
@@ -749,6 +800,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Leak %, the hole that matches it, and what the reference tester would show */
         post: operations["sum-leak"];
         delete?: never;
         options?: never;
@@ -765,6 +817,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What oil adds to a wet reading just by taking up room */
         post: operations["sum-oil-gain"];
         delete?: never;
         options?: never;
@@ -781,6 +834,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** How hard leak-down air turns the crank off TDC */
         post: operations["sum-piston-push"];
         delete?: never;
         options?: never;
@@ -797,6 +851,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The compression ratio that makes a reading, as a band */
         post: operations["sum-ratio"];
         delete?: never;
         options?: never;
@@ -813,6 +868,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** How well a gauge repeats */
         post: operations["sum-repeatability"];
         delete?: never;
         options?: never;
@@ -829,6 +885,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** A rotor's speed and its three faces */
         post: operations["sum-rotor"];
         delete?: never;
         options?: never;
@@ -845,6 +902,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** A reading brought to sea level */
         post: operations["sum-sea-level"];
         delete?: never;
         options?: never;
@@ -861,6 +919,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Stroke from two marks on a rod, and displacement */
         post: operations["sum-stroke"];
         delete?: never;
         options?: never;
@@ -877,6 +936,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Where to turn the crank for each cylinder */
         post: operations["sum-tdc-plan"];
         delete?: never;
         options?: never;
@@ -893,6 +953,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What another tester would show for the same leak */
         post: operations["sum-two-testers"];
         delete?: never;
         options?: never;
@@ -909,6 +970,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Exchange with another machine */
         post: operations["sync"];
         delete?: never;
         options?: never;
@@ -923,6 +985,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A digest of each engine, for exchange */
         get: operations["sync-digests"];
         put?: never;
         post?: never;
@@ -939,6 +1002,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A digest of each entry of an engine, for exchange */
         get: operations["sync-digests-of"];
         put?: never;
         post?: never;
@@ -957,6 +1021,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Entries by id, for exchange */
         post: operations["sync-give"];
         delete?: never;
         options?: never;
@@ -971,6 +1036,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Photos here, for exchange */
         get: operations["sync-pictures"];
         put?: never;
         post?: never;
@@ -989,6 +1055,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Take entries from another machine */
         post: operations["sync-take"];
         delete?: never;
         options?: never;
@@ -1003,6 +1070,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The gauges and leak-down testers, and how well they repeat */
         get: operations["testers"];
         put?: never;
         post?: never;
@@ -1021,6 +1089,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The curve of a recording */
         post: operations["trace-curve"];
         delete?: never;
         options?: never;
@@ -1037,6 +1106,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Check a paper against the log */
         post: operations["verify"];
         delete?: never;
         options?: never;
@@ -1068,7 +1138,7 @@ export interface components {
         Answer: {
             /** @description It is saved if it is sent again as sure */
             ask?: boolean;
-            /** @description It is saved, and should be checked */
+            /** @description It is saved, but should be checked */
             doubt?: string;
             /** @description Every field that is refused */
             faults?: components["schemas"]["Fault"][];
@@ -1105,7 +1175,7 @@ export interface components {
             cylinder?: number;
             /** Format: int64 */
             face?: number;
-            /** @description Where, in words */
+            /** @description Where it is, in words */
             heard: string;
             /** Format: double */
             held: number;
@@ -1147,12 +1217,12 @@ export interface components {
         };
         BeginInBody: {
             engine?: string;
-            /** @description What is hidden in it; where none is named, Braxel draws that, too */
+            /** @description The hidden fault; drawn by Braxel if left out */
             hide?: string;
             lesson?: string;
             /**
              * Format: int64
-             * @description Seed of its scatter; 0 for any
+             * @description Seed of the random scatter; 0 for any
              */
             seed?: number;
         };
@@ -1170,7 +1240,7 @@ export interface components {
             lost_pct?: number;
             /**
              * Format: double
-             * @description How many points it leaks more, if it does
+             * @description By how many points its leak is up, if it is
              */
             points?: number;
             /** Format: double */
@@ -1183,7 +1253,7 @@ export interface components {
             change_pct?: number;
             /** Format: int64 */
             cylinder: number;
-            /** @description Of a rotor, as read */
+            /** @description A rotor's faces, as read */
             faces?: string[];
             /** Format: double */
             leak_pct?: number;
@@ -1228,7 +1298,7 @@ export interface components {
         "Change-deviceRequest": {
             name?: string;
             /**
-             * @description It can connect again only with the passcode
+             * @description Shut it out; it can connect again only with the passcode
              * @enum {boolean}
              */
             shut?: true;
@@ -1236,7 +1306,7 @@ export interface components {
         "Check-gaugesRequest": {
             /** @description Readings of one gauge, in any unit */
             one: number[];
-            /** @description Readings of the other of the same pressures, in the same unit */
+            /** @description Readings of the other gauge, at the same pressures, in the same unit */
             other: number[];
         };
         Checked: {
@@ -1252,7 +1322,7 @@ export interface components {
             words: string;
         };
         Column: {
-            /** @description Of a reading: whose, where the column says it */
+            /** @description For a reading: the cylinder, if the column says it */
             cylinder?: string;
             header: string;
             /** Format: int64 */
@@ -1272,25 +1342,25 @@ export interface components {
              * @description How many cylinders are likely at fault
              */
             faulty: number;
-            /** @description What its last inspection advises */
+            /** @description The advice of its last inspection */
             inspected?: string;
-            /** @description What is missing to judge it */
+            /** @description What is still needed to judge it */
             lacks: string[];
             /**
              * Format: double
-             * @description The worst, as the reference tester shows it
+             * @description The worst leak, as the reference tester would show it
              */
             leak_pct?: number;
             name: string;
             /**
              * Format: int64
-             * @description From 1, the best by what is known; 0 where nothing is
+             * @description 1 is the best by what is known; 0 if nothing is known
              */
             place: number;
             sentence: string;
             /**
              * Format: double
-             * @description Lowest below the highest, percent of that
+             * @description How far the lowest is below the highest, in percent of the highest
              */
             spread_pct?: number;
             /** @enum {string} */
@@ -1299,7 +1369,7 @@ export interface components {
         CompareColumn: {
             about: string;
             bores: components["schemas"]["Bore"][];
-            /** @description What the build was */
+            /** @description What kind of build it was */
             build?: string;
             /** Format: date */
             date?: string;
@@ -1310,7 +1380,7 @@ export interface components {
             meter?: number;
             meter_unit?: string;
             name: string;
-            /** @description As it stands in the address */
+            /** @description As in the address */
             pick: string;
             stage?: string;
             /** @enum {string} */
@@ -1324,11 +1394,11 @@ export interface components {
             called: string;
             /** Format: double */
             chance: number;
-            /** @description Percent, beyond what all did together */
+            /** @description Percent, beyond what all cylinders did together */
             compression?: components["schemas"]["CompareMoved"];
             /** Format: int64 */
             cylinder: number;
-            /** @description Points of reference leak */
+            /** @description Change of leak in points, as the reference tester would show it */
             leak?: components["schemas"]["CompareMoved"];
             /** @enum {string} */
             move: "better" | "worse" | "same" | "untold";
@@ -1338,7 +1408,7 @@ export interface components {
             by: number;
             /**
              * Format: double
-             * @description How likely chance alone, or a testing slip, makes such a change
+             * @description The probability that chance or a testing mistake alone makes such a change
              */
             chance: number;
             /** Format: double */
@@ -1358,13 +1428,13 @@ export interface components {
             columns: components["schemas"]["CompareColumn"][];
             /** @description The engines in order, where there are several */
             rank: components["schemas"]["CompareCandidate"][];
-            /** @description What the first and the last say of each other, where both are of one engine */
+            /** @description First and last test compared, if both are of one engine */
             result?: components["schemas"]["CompareResult"];
             sentence: string;
             title: string;
         };
         CompareResult: {
-            /** @description What would tell, where these two cannot */
+            /** @description What would settle it if these two can't */
             advice?: string;
             /** @enum {string} */
             answer: "better" | "worse" | "same" | "untold";
@@ -1373,14 +1443,14 @@ export interface components {
             cylinders: components["schemas"]["CompareCylinder"][];
             /** @description The earlier test's id */
             from: string;
-            /** @description How alike the two were made, and how sure the sentence is */
+            /** @description How similarly the two tests were made, and how sure the sentence is */
             notes: string[];
             /** @enum {string} */
             purpose: "repair" | "season" | "builds" | "gauges" | "change";
             sentence: string;
             title: string;
             to: string;
-            /** @description What all did together: battery, weather and gauge are in it */
+            /** @description What all cylinders did together; includes battery, weather and gauge */
             together?: components["schemas"]["CompareMoved"];
         };
         Compression: {
@@ -1406,7 +1476,7 @@ export interface components {
             ambient_kpa?: number;
             /**
              * Format: double
-             * @description What the battery stood at when all was read
+             * @description Battery voltage when every cylinder had been read
              */
             battery_end_v?: number;
             /** Format: double */
@@ -1427,13 +1497,13 @@ export interface components {
             copies: components["schemas"]["Kept"][];
             /** @description The data directory */
             data: string;
-            /** @description Why the last copy could not be made */
+            /** @description Why the last backup failed */
             failed?: string;
-            /** @description Whoever asks sits at the machine itself */
+            /** @description The request comes from the machine itself */
             local: boolean;
-            /** @description What the file is known to have lost */
+            /** @description What the data file is known to have lost */
             missing?: string;
-            /** @description Where copies are made: beside the data, and a second place where one is set */
+            /** @description Where backups go: beside the data, and in a second place if one is set */
             places: string[];
             /** @description A backup can be restored from here */
             restore: boolean;
@@ -1445,24 +1515,24 @@ export interface components {
         Crank: {
             /**
              * Format: double
-             * @description About how long one reading runs it
+             * @description About how long the starter runs for one reading
              */
             about_s: number;
             /**
              * Format: int64
-             * @description To count, where it is by count
+             * @description Compressions to count, if cranked by count
              */
             beats?: number;
             /**
              * Format: double
-             * @description The longest that a starter is run at once, seconds
+             * @description Longest time to run the starter at once, in seconds
              */
             most_s: number;
-            /** @description What the helper holds */
+            /** @description What the helper does with the pedal */
             pedal?: string;
             /**
              * Format: double
-             * @description How long the starter has run in this test, where it was timed
+             * @description How long the starter has run in this test, as far as it was timed
              */
             ran_s?: number;
             /**
@@ -1472,7 +1542,7 @@ export interface components {
             rest_factor: number;
             /**
              * Format: double
-             * @description To crank, where the pull is by time
+             * @description Seconds to crank, if cranked by time
              */
             seconds?: number;
         };
@@ -1521,13 +1591,13 @@ export interface components {
             shut: boolean;
             /** Format: date-time */
             since: string;
-            /** @description It is the one that asks */
+            /** @description It is the device asking */
             this: boolean;
         };
         DiaryItem: {
             /**
              * Format: date
-             * @description The day on which it is due; left out where only the meter tells
+             * @description The day it is due; left out if only the meter decides
              */
             by?: string;
             engine: string;
@@ -1536,7 +1606,7 @@ export interface components {
             kind: "finish" | "mend" | "retest" | "after" | "test" | "first";
             /**
              * Format: double
-             * @description The reading of the meter at which it is due
+             * @description The meter reading at which it is due
              */
             meter?: number;
             name: string;
@@ -1548,7 +1618,7 @@ export interface components {
             put_off?: string;
             put_off_key?: string;
             put_off_why?: string;
-            /** @description The meter has come that far */
+            /** @description The meter has reached it */
             reached?: boolean;
             /** Format: date */
             since?: string;
@@ -1562,14 +1632,14 @@ export interface components {
             why: string;
         };
         DiaryPage: {
-            /** @description The path under which a calendar subscribes to the diary */
+            /** @description The path a calendar subscribes to */
             calendar?: string;
             items: components["schemas"]["DiaryItem"][];
             /** Format: int64 */
             pending?: number;
             /** Format: date */
             today: string;
-            /** @description The addresses by which other devices reach it */
+            /** @description The addresses other devices can use */
             ways: string[];
         };
         Differing: {
@@ -1584,13 +1654,13 @@ export interface components {
         DoorPage: {
             devices: components["schemas"]["Device"][];
             in: boolean;
-            /** @description It is the machine that Braxel runs on */
+            /** @description It is the machine Braxel runs on */
             local: boolean;
             /** @description What this device is called */
             name?: string;
             /** @description Braxel answers to other devices */
             open: boolean;
-            /** @description While it is known: to this machine alone */
+            /** @description The passcode, while known; shown on this machine only */
             passcode?: string;
             /** @description It answers by https */
             secure: boolean;
@@ -1617,7 +1687,7 @@ export interface components {
         Engine: {
             /** Format: double */
             altitude_m?: number;
-            /** @description Archived: kept, and off the rack */
+            /** @description Archived: kept, but not on the rack */
             archived?: boolean;
             /** Format: double */
             bore_mm?: number;
@@ -1650,9 +1720,9 @@ export interface components {
              * @enum {string}
              */
             place?: "car" | "stand" | "sold";
-            /** @description Time between tests, if not as for others of its duty */
+            /** @description Time between tests, if different from its duty's */
             plan?: components["schemas"]["Plan"];
-            /** @description How it is tested, by the protocol's id */
+            /** @description The id of its test protocol */
             protocol?: string;
             /** Format: double */
             ring_gap_mm?: number;
@@ -1662,57 +1732,57 @@ export interface components {
             rod_mm?: number;
             /** @enum {string} */
             rotation?: "clockwise" | "anticlockwise";
-            /** @description Of a rotary: the maker's factors to 250 rpm, by rising speed */
+            /** @description For a rotary: the maker's factors to 250 rpm, by rising speed */
             speed_table?: components["schemas"]["SpeedFactor"][];
             /** Format: double */
             stroke_mm?: number;
         };
         EnginePage: {
             about: string;
-            /** @description The head of the next test, filled from the last */
+            /** @description The head of the next test, filled in from the last */
             begin: components["schemas"]["Session"];
-            /** @description The entries behind builds, events and notes, by kind and key; the one that began it, as engine */
+            /** @description The entries behind builds, events and notes, by kind and key; engine is the one that created it */
             behind: {
                 [key: string]: string;
             };
-            /** @description Why Braxel differs from the trade's rules, where it does */
+            /** @description Why Braxel disagrees with the trade's rules, if it does */
             beside?: string;
             bores: components["schemas"]["Bore"][];
             builds: components["schemas"]["Build"][];
-            /** @description What may be wrong by the last test, most probable first */
+            /** @description Possible causes by the last test, most probable first */
             causes: components["schemas"]["Weighed"][];
             caveats: string[];
             /** @description Its last inspection */
             checked?: components["schemas"]["CheckedLine"];
             /** @description Fields that two people changed without seeing each other's change */
             clashes: string[];
-            /** @description Run it or not */
+            /** @description Whether to run it, and what to do */
             decision?: string;
             /** @description What is due on it */
             diary: components["schemas"]["DiaryItem"][];
             engine: components["schemas"]["Engine"];
-            /** @description What each school says of the last test */
+            /** @description The last test by each evenness rule */
             evenness: components["schemas"]["Judgement"][];
             events: components["schemas"]["Event"][];
-            /** @description What was found when it was opened, beside what had been said */
+            /** @description What was found on opening, with what had been said before */
             found: components["schemas"]["Pair"][];
-            /** @description Pairs between which the gasket is suspected */
+            /** @description Pairs of cylinders with a suspect head gasket between them */
             gaskets: number[][];
             /** @description The one thing that matters, in 60 letters at most */
             headline: string;
-            /** @description All that was said of the last test */
+            /** @description The full verdict of the last test */
             latest?: components["schemas"]["JudgedSession"];
             next?: components["schemas"]["Next"];
             notes: components["schemas"]["Note"][];
-            /** @description What of it may be laid beside what */
+            /** @description Comparisons that its tests allow */
             offers: components["schemas"]["CompareOffer"][];
-            /** @description The test that is not finished */
+            /** @description The unfinished test */
             open?: string;
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
             strips: components["schemas"]["Strips"];
-            /** @description Why the engine as a whole was struck */
+            /** @description Why the engine was deleted */
             struck?: string;
             /** @description In time order, without their readings */
             tests: components["schemas"]["Test"][];
@@ -1720,12 +1790,12 @@ export interface components {
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             /**
              * Format: int64
-             * @description Entries that are shown only in the history
+             * @description How many entries are shown only in the history
              */
             unplaced: number;
         };
         EnterRequest: {
-            /** @description What the device is to be called on the list */
+            /** @description The device's name on the list */
             name: string;
             passcode: string;
         };
@@ -1744,24 +1814,24 @@ export interface components {
              */
             at: string;
             body: string;
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Why the reading was doubted when it came in */
+            /** @description Why the reading was doubted when it arrived */
             doubt?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /** @enum {string} */
             kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "put-off" | "kept";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
-            /** @description What the changed fields held when they were changed, as far as it was seen */
+            /** @description What the changed fields held before, as the person saw them */
             was?: string;
         };
         ErrorDetail: {
@@ -1827,7 +1897,7 @@ export interface components {
             date?: string;
             key?: string;
             /**
-             * @description What of it asks for a test
+             * @description Why it calls for a test
              * @enum {string}
              */
             kind?: "ran-hot" | "over-revved" | "first-run" | "took-water" | "lost-oil" | "hit" | "other";
@@ -1845,9 +1915,9 @@ export interface components {
             months: number;
         };
         FaceCell: {
-            /** @description The mean of its rotor's faces at the baseline; which face is which can't be told from one test to the next */
+            /** @description The mean of the rotor's faces at the baseline, since faces can't be told apart between tests */
             baseline?: components["schemas"]["Reading"];
-            /** @description Below the least that the engine's limits give */
+            /** @description Below the minimum in the engine's limits */
             below?: boolean;
             /** Format: int64 */
             face: number;
@@ -1858,7 +1928,7 @@ export interface components {
             reading?: components["schemas"]["Reading"];
         };
         Fact: {
-            /** @description What it is held against */
+            /** @description What it is compared with */
             against?: string;
             /** @description Whose limit it is */
             by?: string;
@@ -1879,11 +1949,11 @@ export interface components {
             se?: number;
             /**
              * Format: double
-             * @description Percent of compression, points or percent of leak, as it says
+             * @description Percent of compression, or points or percent of leak, by kind
              */
             value?: number;
             what: string;
-            /** @description Where air was heard: a place, as of a leak-down */
+            /** @description Where air was heard, a place of a leak-down */
             where?: string;
         };
         Fan: {
@@ -1939,14 +2009,14 @@ export interface components {
         GaugeCheck: {
             /**
              * Format: double
-             * @description Other less one, mean, in their unit
+             * @description The other minus this one, mean, in their unit
              */
             difference: number;
             /** Format: int64 */
             pairs: number;
             /**
              * Format: double
-             * @description Other above one, % of one
+             * @description How far the other reads above this one, in percent
              */
             ratio_pct: number;
             /** @description The difference is beyond twice its standard error */
@@ -1958,11 +2028,11 @@ export interface components {
             se: number;
         };
         GaugeNow: {
-            /** @description Gauges that wait until somebody lets them in */
+            /** @description Gauges waiting to be allowed */
             asking?: components["schemas"]["Caller"][];
             /** Format: int64 */
             beats?: number;
-            /** @description Why the last gauge is heard no more */
+            /** @description Why the last gauge is no longer heard */
             fault?: string;
             gauges: components["schemas"]["Gauge"][];
             /** Format: double */
@@ -1979,7 +2049,7 @@ export interface components {
              * @description The reading the points belong to
              */
             of?: number;
-            /** @description And what the dial showed */
+            /** @description What the dial showed at those times */
             p?: number[];
             /** @enum {string} */
             phase?: "open" | "rising" | "settled" | "stopped" | "taken";
@@ -1987,7 +2057,7 @@ export interface components {
             pull?: number;
             /**
              * Format: double
-             * @description What it has come to, as the dial is read
+             * @description The reading so far, as the dial is read
              */
             reading: number;
             /** Format: double */
@@ -1997,7 +2067,7 @@ export interface components {
             silent?: boolean;
             /** Format: double */
             supply?: number;
-            /** @description Points of the pull since the last frame: seconds since it began */
+            /** @description Times of the new points, in seconds since cranking began */
             t?: number[];
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -2027,7 +2097,7 @@ export interface components {
             words: string;
         };
         HindsightCase: {
-            /** @description Of the test at which it would have been said */
+            /** @description The test at which it would have been said */
             date?: string;
             engine: string;
             name: string;
@@ -2041,34 +2111,34 @@ export interface components {
         HindsightResult: {
             /**
              * Format: int64
-             * @description Looked at
+             * @description How many were looked at
              */
             engines: number;
             later: components["schemas"]["HindsightCase"][];
-            /** @description Said of an engine that it was never said of before */
+            /** @description Engines warned of that never were */
             more: components["schemas"]["HindsightCase"][];
-            /** @description Would never have been said of an engine, and was */
+            /** @description Engines that were warned of and no longer would be */
             never: components["schemas"]["HindsightCase"][];
             /**
              * Format: int64
-             * @description Faults that were opened, so that it is known what was wrong
+             * @description Faults confirmed by opening the engine
              */
             opened?: number;
-            /** @description Another cause first */
+            /** @description Engines for which a different cause would come first */
             other: components["schemas"]["HindsightCase"][];
             /**
              * Format: int64
-             * @description Of those, how many are named rightly
+             * @description How many of those are named correctly now
              */
             right?: number;
             sentence: string;
-            /** @description Said sooner of an engine of which it was said later */
+            /** @description Engines warned of earlier than they were */
             sooner: components["schemas"]["HindsightCase"][];
             /** Format: int64 */
             tests: number;
             /**
              * Format: int64
-             * @description And how many would be
+             * @description How many of those would be named correctly
              */
             would?: number;
         };
@@ -2078,12 +2148,12 @@ export interface components {
             why: string;
         };
         ImportPage: {
-            /** @description Why it cannot be read at all */
+            /** @description Why it can't be read at all */
             fault?: string;
             file: string;
-            /** @description Of a file of logs */
+            /** @description If it is a file of logs */
             logs: components["schemas"]["LogRead"][];
-            /** @description Of a spreadsheet */
+            /** @description If it is a spreadsheet */
             sheet?: components["schemas"]["SheetRead"];
         };
         Imported: {
@@ -2116,7 +2186,7 @@ export interface components {
             gained: number;
             /**
              * Format: int64
-             * @description Entries that are here and not in it: they would be set aside
+             * @description Entries here that it doesn't have, which would be set aside
              */
             lost: number;
             /** Format: int64 */
@@ -2125,7 +2195,7 @@ export interface components {
         InsideEngine: {
             /**
              * Format: int64
-             * @description Tests of it that are here
+             * @description Tests here
              */
             here: number;
             id: string;
@@ -2143,7 +2213,7 @@ export interface components {
             advice: "buy" | "cheaper" | "leave" | "open";
             /** @description What to ask the seller */
             ask: string[];
-            /** @description What speaks against it, the heaviest first */
+            /** @description What speaks against the engine, worst first */
             because: components["schemas"]["Red"][];
             date: string;
             /** Format: int64 */
@@ -2155,20 +2225,20 @@ export interface components {
             /** @description In the order of the work */
             lines: components["schemas"]["Line"][];
             name: string;
-            /** @description The first of them */
+            /** @description The first unanswered line */
             next?: string;
             /**
              * Format: int64
-             * @description Lines not answered yet
+             * @description How many lines are still unanswered
              */
             open: number;
-            /** @description The test is not finished: lines may be answered */
+            /** @description The test isn't finished, so lines can be answered */
             test_open?: boolean;
-            /** @description What stays unknown */
+            /** @description What could not be checked */
             unknown: string[];
-            /** @description What its cranking pressure says of its ratio and its fuel */
+            /** @description What its cranking pressure says about compression ratio and fuel */
             window?: string;
-            /** @description What it would cost in work */
+            /** @description The work it needs */
             work: string[];
         };
         Interval: {
@@ -2201,7 +2271,7 @@ export interface components {
             compression_kpa?: number;
             /** Format: int64 */
             cylinder: number;
-            /** @description Of a rotor, in the order in which they were read */
+            /** @description A rotor's faces, in the order they were read */
             faces_kpa?: number[];
             /** @description The same in figures */
             facts?: components["schemas"]["Fact"][];
@@ -2223,53 +2293,53 @@ export interface components {
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
-            /** @description What to do after the next, in the order of cost */
+            /** @description Tests after the next one, cheapest first */
             then?: components["schemas"]["Next"][];
         };
         JudgedSession: {
-            /** @description What may have gone wrong with the testing, likeliest first */
+            /** @description Possible testing mistakes, likeliest first */
             accounts?: components["schemas"]["Account"][];
-            /** @description Why Braxel differs from the trade's two rules, where it does */
+            /** @description Why Braxel disagrees with the trade's two rules, if it does */
             beside?: string;
-            /** @description What may be wrong, most probable first */
+            /** @description Possible causes, most probable first */
             causes: components["schemas"]["Weighed"][];
-            /** @description What makes this test unlike the baseline that it is held against */
+            /** @description What makes this test hard to compare with the baseline */
             caveats?: string[];
             /** Format: double */
             common_change_pct?: number;
             /** Format: double */
             common_change_se_pct?: number;
             cylinders: components["schemas"]["JudgedCylinder"][];
-            /** @description Run it or not */
+            /** @description Whether to run it, and what to do */
             decision?: string;
             due?: components["schemas"]["Due"];
-            /** @description What the visit says of the engine, in figures */
+            /** @description What the test says about the engine, in figures */
             facts?: components["schemas"]["Fact"][];
-            /** @description What is wrong, worst first, each by itself */
+            /** @description The faults, worst first */
             faults?: components["schemas"]["JudgedFault"][];
             /** @description The one thing that matters, in 60 letters at most */
             headline: string;
             id: string;
             next?: components["schemas"]["Next"];
-            /** @description The test is going on, and not every cylinder has been read */
+            /** @description The test isn't finished, and not every cylinder has been read */
             partial?: boolean;
-            /** @description What contradicts itself, to be said while the gauge is still on */
+            /** @description A contradiction worth saying while the gauge is still on */
             remark?: string;
-            /** @description What changed, how surely, and most likely why: three sentences at most */
+            /** @description What changed, how sure, and most likely why: at most three sentences */
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
-            /** @description What to do after the next, in the order of cost */
+            /** @description Tests after the next one, cheapest first */
             then?: components["schemas"]["Next"][];
         };
         Judgement: {
-            /** @description The engine is tested by it: the protocol's, the maker's or the builder's */
+            /** @description This engine is held to it: by its protocol, the maker or the builder */
             own?: boolean;
             passes: boolean;
-            /** @description The figure against the limit */
+            /** @description The figure and the limit */
             says: string;
             school: string;
-            /** @description The rule, with the base that its percentage is counted from */
+            /** @description The rule, with what its percentage is of */
             words: string;
         };
         Kept: {
@@ -2282,10 +2352,10 @@ export interface components {
             engines: number;
             /**
              * Format: int64
-             * @description The number of its last entry: of two backups the higher is the newer
+             * @description The number of its last entry; the higher of two backups is newer
              */
             entry: number;
-            /** @description Why it cannot be put back */
+            /** @description Why it can't be restored */
             fault?: string;
             /**
              * Format: date-time
@@ -2304,7 +2374,7 @@ export interface components {
             banks?: number[][];
             /**
              * Format: int64
-             * @description Of a radial: the cylinder of the master rod
+             * @description For a radial: the cylinder with the master rod
              */
             master_rod?: number;
             names?: {
@@ -2324,7 +2394,7 @@ export interface components {
             held?: number;
             key?: string;
             note?: string;
-            /** @description Left out where nobody listened; empty where nothing was heard */
+            /** @description Left out if nobody listened; empty if nothing was heard */
             paths?: components["schemas"]["Path"][];
             /** Format: double */
             pct?: number;
@@ -2340,12 +2410,12 @@ export interface components {
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         LeakCell: {
-            /** @description Why it should be done once more */
+            /** @description Why it should be repeated */
             again?: string;
             attempts: components["schemas"]["Attempt"][];
             /** Format: double */
             baseline_pct?: number;
-            /** @description Its neighbours, which share its gasket land */
+            /** @description Its neighbours across the head gasket */
             beside: number[];
             /** Format: int64 */
             cylinder: number;
@@ -2359,7 +2429,7 @@ export interface components {
             /** @description The owner's own name for it */
             name?: string;
             place: string;
-            /** @description Where to turn to */
+            /** @description How the crank is turned to it */
             say: string;
             /**
              * Format: double
@@ -2423,16 +2493,16 @@ export interface components {
         };
         Line: {
             answer?: string;
-            /** @description To choose from; none: a figure, or a step of the run sheet */
+            /** @description Answers to choose from; empty for a figure or a step of the run sheet */
             answers: string[];
             caution?: string;
             item: string;
-            /** @description Of the entry that answered it */
+            /** @description The entry that answered it */
             key?: string;
             /** @description What the finding means */
             note?: string;
             section: string;
-            /** @description Of the run sheet */
+            /** @description The step of the run sheet that answers it */
             step?: string;
             /** @description It could not be checked */
             unchecked?: boolean;
@@ -2447,9 +2517,9 @@ export interface components {
             name: string;
             odd: components["schemas"]["Fault"][];
             refused: components["schemas"]["Fault"][];
-            /** @description Keys that Braxel does not know; they are kept */
+            /** @description Keys that Braxel doesn't know; they are kept */
             unknown: string[];
-            /** @description What comes of it, or came */
+            /** @description The result, or what it would be */
             would?: components["schemas"]["Imported"];
         };
         LookBody: {
@@ -2458,7 +2528,7 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
-            /** @description Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened */
+            /** @description For other things looked at: the inspection line it answers (without finding and value: could not be checked); found: what was found when the engine was opened */
             item?: string;
             key?: string;
             note?: string;
@@ -2466,7 +2536,7 @@ export interface components {
             rotor?: number;
             struck?: string;
             test: string;
-            /** @description Of a recording: what it says, and its curve */
+            /** @description For a recording: what it shows, and its curve */
             trace?: components["schemas"]["Trace"];
             unit?: string;
             /** Format: double */
@@ -2514,14 +2584,14 @@ export interface components {
             /** Format: int64 */
             face?: number;
             finding?: string;
-            /** @description Of something else that was looked at: the line of the inspection that it answers, where neither finding nor value says that it could not be checked; found: what was found when it was opened */
+            /** @description For other things looked at: the inspection line it answers (without finding and value: could not be checked); found: what was found when the engine was opened */
             item?: string;
             key?: string;
             note?: string;
             /** Format: int64 */
             rotor?: number;
             struck?: string;
-            /** @description Of a recording: what it says, and its curve */
+            /** @description For a recording: what it shows, and its curve */
             trace?: components["schemas"]["Trace"];
             unit?: string;
             /** Format: double */
@@ -2549,10 +2619,10 @@ export interface components {
         };
         Other: {
             name: string;
-            /** @description Their keys */
+            /** @description The keys of those readings */
             readings: string[];
             tester?: string;
-            /** @description The tester that the head names */
+            /** @description The tester named for the test */
             to: string;
             to_name: string;
         };
@@ -2569,7 +2639,7 @@ export interface components {
             found: string;
             note?: string;
             right?: boolean;
-            /** @description The likeliest cause of the last test that named one */
+            /** @description The likeliest cause, from the last test that named one */
             said: string;
         };
         PaperColumn: {
@@ -2612,18 +2682,18 @@ export interface components {
             temp?: string;
             /** @description The test that is here already */
             test?: string;
-            /** @description psi where nothing is said */
+            /** @description psi if left out */
             unit?: string;
-            /** @description What stood in a row on record when it was typed over: what is still so is left */
+            /** @description What the saved row held before it was typed over; fields that are unchanged are left alone */
             was?: components["schemas"]["PaperWas"];
-            /** @description dry, wet or leak; dry where nothing is said */
+            /** @description dry, wet or leak; dry if left out */
             what?: string;
         };
         PaperTold: {
             date: string;
-            /** @description Of its first row */
+            /** @description The number of its first row */
             key: string;
-            /** @description Of all of its rows */
+            /** @description The numbers of all its rows */
             rows: string[];
             sentence: string;
             /** @enum {string} */
@@ -2657,11 +2727,11 @@ export interface components {
             test: string;
         };
         Picks: {
-            /** @description By index; those not named are guessed */
+            /** @description By index; the rest are guessed */
             columns?: components["schemas"]["Column"][];
             /**
              * Format: date
-             * @description Of a sheet that says no day
+             * @description The date, for a sheet without one
              */
             date?: string;
             /** @enum {string} */
@@ -2704,18 +2774,18 @@ export interface components {
             months?: number;
         };
         PracticeAct: {
-            /** @description When, by the clock */
+            /** @description When it was done */
             at?: string;
             /** Format: int64 */
             cylinder?: number;
             /**
              * Format: int64
-             * @description How loud, of what was heard: 0 to 3
+             * @description How loud, 0 to 3
              */
             level?: number;
             /**
              * Format: double
-             * @description Taken
+             * @description Minutes it took
              */
             minutes?: number;
             /** @description What was seen or heard */
@@ -2723,7 +2793,7 @@ export interface components {
             /** @enum {string} */
             what: "listen" | "oil" | "snap" | "warm" | "gauge" | "throttle" | "charger" | "tdc" | "borescope" | "coolant" | "cam-marks" | "piston-height" | "lash";
             /**
-             * @description Where one listens
+             * @description Where to listen
              * @enum {string}
              */
             where?: "" | "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
@@ -2732,12 +2802,12 @@ export interface components {
             acts: components["schemas"]["PracticeAct"][];
             /**
              * Format: int64
-             * @description The cylinder that has air on it
+             * @description The cylinder with air on it
              */
             airing?: number;
             begun: string;
             choices: components["schemas"]["PracticeChoice"][];
-            /** @description Minutes that each thing takes */
+            /** @description Minutes each action takes */
             costs: {
                 [key: string]: number;
             };
@@ -2746,11 +2816,11 @@ export interface components {
             engine: string;
             /**
              * Format: double
-             * @description Taken so far
+             * @description Minutes taken so far
              */
             minutes: number;
             name: string;
-            /** @description What, where and whether it may be run */
+            /** @description What is wrong, where, and whether it may be run */
             right?: boolean;
             says: string;
             test: string;
@@ -2759,7 +2829,7 @@ export interface components {
             kind: string;
             /**
              * Format: int64
-             * @description How many cylinders it is in: none, one, or two that it is between
+             * @description How many cylinders it is in: 0, 1, or 2 for a fault between two
              */
             of?: number;
             words: string;
@@ -2787,30 +2857,30 @@ export interface components {
             run: boolean;
         };
         PracticeDone: {
-            /** @description When, by the clock */
+            /** @description When it was done */
             at?: string;
             /** Format: int64 */
             cylinder?: number;
             /**
              * Format: int64
-             * @description How loud, of what was heard: 0 to 3
+             * @description How loud, 0 to 3
              */
             level?: number;
-            /** @description What is to be written on the sheet */
+            /** @description What to write on the sheet */
             look?: components["schemas"]["Observation"];
             /**
              * Format: double
-             * @description Taken
+             * @description Minutes it took
              */
             minutes?: number;
             /** @description What was seen or heard */
             says?: string;
-            /** @description The test that goes on: another where the engine was run warm */
+            /** @description The test to continue; a new one if the engine was warmed up */
             test: string;
             /** @enum {string} */
             what: "listen" | "oil" | "snap" | "warm" | "gauge" | "throttle" | "charger" | "tdc" | "borescope" | "coolant" | "cam-marks" | "piston-height" | "lash";
             /**
-             * @description Where one listens
+             * @description Where to listen
              * @enum {string}
              */
             where?: "" | "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour" | "plug_hole";
@@ -2821,26 +2891,26 @@ export interface components {
             /** Format: int64 */
             level: number;
             name: string;
-            /** @description It was judged right once */
+            /** @description It has been judged right at least once */
             right?: boolean;
             says: string;
         };
         PracticePage: {
-            /** @description Engines that were drawn, the latest first */
+            /** @description Engines drawn so far, latest first */
             drawn: components["schemas"]["PracticeTry"][];
-            /** @description Those that one may be drawn of */
+            /** @description Engines to draw from */
             engines: string[];
-            /** @description What may be hidden in one */
+            /** @description Faults that may be hidden */
             kinds: components["schemas"]["PracticeChoice"][];
             lessons: components["schemas"]["PracticeLesson"][];
         };
         PracticeStep: {
             did: string;
-            /** @description It was a reading, and was judged */
+            /** @description It was a reading that was judged */
             judged?: boolean;
             /**
              * Format: double
-             * @description By the clock on the wall, since it was begun
+             * @description Minutes of work since it was started
              */
             minutes: number;
             says?: string;
@@ -2848,12 +2918,12 @@ export interface components {
             state?: "steady" | "retest" | "watch" | "act" | "stop";
             /**
              * Format: double
-             * @description The chance that Braxel gave to what is true
+             * @description The probability Braxel gave the true fault
              */
             sure_pct: number;
             /**
              * Format: double
-             * @description How much surer this made it, in points
+             * @description By how many points this raised it
              */
             tells_pct: number;
         };
@@ -2862,7 +2932,7 @@ export interface components {
             decided?: boolean;
             engine: string;
             name: string;
-            /** @description What, where and whether it may be run */
+            /** @description What is wrong, where, and whether it may be run */
             right?: boolean;
             test: string;
         };
@@ -2887,26 +2957,26 @@ export interface components {
         Progress: {
             /**
              * Format: int64
-             * @description Bytes of the file that are dealt with
+             * @description Bytes of the file done so far
              */
             done: number;
-            /** @description There is such an import under way */
+            /** @description An import is under way */
             known: boolean;
             /**
              * Format: double
-             * @description Seconds that the rest will take, at the pace so far
+             * @description Seconds left at the pace so far
              */
             left_s?: number;
             /**
              * Format: int64
-             * @description Engines that are dealt with
+             * @description Engines done so far
              */
             logs: number;
             /** Format: int64 */
             size: number;
         };
         Prompt: {
-            /** @description The same cylinder once more */
+            /** @description The same cylinder again */
             again: boolean;
             /**
              * Format: int64
@@ -2916,13 +2986,13 @@ export interface components {
             say: string;
             /**
              * Format: double
-             * @description How far to turn the crank, in its running direction
+             * @description How far to turn the crank, in its direction of rotation
              */
             turn_deg?: number;
         };
         Protocol: {
             cranking: components["schemas"]["Cranking"];
-            /** @description The school of evenness, by its id */
+            /** @description The id of the evenness rule */
             evenness: string;
             id: string;
             /** Format: double */
@@ -2951,7 +3021,7 @@ export interface components {
             battery_v?: number;
             /** Format: int64 */
             beats?: number;
-            /** @description Why it is not believed yet */
+            /** @description Why it is doubted */
             doubt?: string;
             flicker?: components["schemas"]["Flicker"];
             key?: string;
@@ -3003,7 +3073,7 @@ export interface components {
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             /**
              * Format: double
-             * @description May be left out where a flicker says it
+             * @description May be left out if flicker is given
              */
             value?: number;
         };
@@ -3016,12 +3086,12 @@ export interface components {
             why: string;
         };
         Rack: {
-            /** @description Archived or struck */
+            /** @description Archived or deleted */
             away: components["schemas"]["RackEngine"][];
             engines: components["schemas"]["RackEngine"][];
             /**
              * Format: int64
-             * @description How many engines are being judged anew; ask again soon
+             * @description How many engines are being judged again; ask again soon
              */
             pending?: number;
             shop: string;
@@ -3034,9 +3104,9 @@ export interface components {
         };
         RackEngine: {
             about: string;
-            /** @description Archived or struck: off the rack */
+            /** @description Archived or deleted: not on the rack */
             away?: boolean;
-            /** @description Those that are not steady */
+            /** @description Cylinders that aren't steady */
             bores: components["schemas"]["RackBore"][];
             /** @description What is due on it, the most pressing first */
             diary: components["schemas"]["DiaryItem"][];
@@ -3054,7 +3124,7 @@ export interface components {
             /** @description Comparisons that its tests suggest, the latest first, two at most */
             offers: components["schemas"]["CompareOffer"][];
             owner?: string;
-            /** @description It is being judged anew; what is said is what was said before */
+            /** @description It is being judged again; the verdict shown is the earlier one */
             pending?: boolean;
             /** @enum {string} */
             place?: "car" | "stand" | "sold";
@@ -3063,7 +3133,7 @@ export interface components {
             state: "steady" | "retest" | "watch" | "act" | "stop";
             /** Format: int64 */
             tests: number;
-            /** @description What else it is found by: notes, builds, cylinders' names */
+            /** @description More words to search by: notes, builds, cylinders' names */
             words?: string;
         };
         RatioIn: {
@@ -3107,12 +3177,12 @@ export interface components {
             name: string;
         };
         RecordLine: {
-            /** @description Why it stands nowhere but here */
+            /** @description Why it is shown only in the history */
             apart?: string;
             /** Format: date-time */
             at: string;
             by?: string;
-            /** @description What the device's clock said, where that ran ahead */
+            /** @description What the device's clock said, if it ran ahead */
             clock?: string;
             id: string;
             kind: string;
@@ -3147,16 +3217,16 @@ export interface components {
         RotorCell: {
             /**
              * Format: double
-             * @description How far the lowest face stands below the highest, in percent of it
+             * @description How far the lowest face is below the highest, in percent of the highest
              */
             apart_pct?: number;
-            /** @description No maker's table was given: the factor is the core's own estimate */
+            /** @description No maker's table is entered: the factor is Braxel's own estimate */
             estimated?: boolean;
-            /** @description Three */
+            /** @description Its three faces */
             faces: components["schemas"]["FaceCell"][];
             /**
              * Format: double
-             * @description What brings its faces to 250 1/min
+             * @description The factor that brings its faces to 250 rpm
              */
             factor?: number;
             /** @description The owner's own name for it */
@@ -3166,7 +3236,7 @@ export interface components {
             rotor: number;
             /**
              * Format: double
-             * @description Of the output shaft, as it was cranked
+             * @description Cranking speed, of the output shaft
              */
             rpm?: number;
             says?: string;
@@ -3197,7 +3267,7 @@ export interface components {
             n: number;
         };
         RuleLine: {
-            /** @description The workshop has set it before: a change of it says what was seen */
+            /** @description The shop has set it before, so a change must say what it saw */
             begun?: boolean;
             /** Format: double */
             built_in: number;
@@ -3211,7 +3281,7 @@ export interface components {
             /** @description The duty, or the cause, in words */
             of: string;
             our_why?: string;
-            /** @description The workshop's own value differs from the built-in one */
+            /** @description The shop's value differs from the built-in one */
             own?: boolean;
             source: string;
             unit: string;
@@ -3221,21 +3291,21 @@ export interface components {
             words: string;
         };
         Rulebook: {
-            /** @description What a test begins with on an engine of which nothing is known */
+            /** @description The protocol for an engine about which nothing is known */
             begin: components["schemas"]["Session"];
-            /** @description What its starter stands */
+            /** @description How long the starter may run and must rest */
             crank: components["schemas"]["Crank"];
             /**
              * Format: int64
-             * @description How many readings of a cylinder it asks for
+             * @description Readings per cylinder
              */
             enough: number;
-            /** @description What may have happened to an engine, and what that asks for */
+            /** @description Events an engine may have, and what each calls for */
             happenings: components["schemas"]["Happening"][];
             intervals: components["schemas"]["Every"][];
-            /** @description The way of testing of such an engine */
+            /** @description The protocol of such an engine */
             protocol: components["schemas"]["Protocol"];
-            /** @description Of a test, by kind of engine */
+            /** @description Steps of a test, by kind of engine */
             steps: {
                 [key: string]: components["schemas"]["SheetStep"][];
             };
@@ -3243,7 +3313,7 @@ export interface components {
         SaidFound: {
             /**
              * Format: int64
-             * @description How often it was noted what was found
+             * @description How many engines have been opened after a verdict
              */
             opened: number;
             /** Format: int64 */
@@ -3268,21 +3338,21 @@ export interface components {
             foot?: string;
             /**
              * Format: int64
-             * @description How long it has been so
+             * @description How long this has been so, in ms
              */
             for_ms: number;
-            /** @description What stands below the word */
+            /** @description The line below the main word */
             line?: string;
             /**
              * Format: double
-             * @description The longest that it may crank
+             * @description The longest it may crank, in seconds
              */
             most_s?: number;
-            /** @description Of the engine */
+            /** @description The engine's name */
             name: string;
             /**
              * Format: double
-             * @description How long it had been so on the sheet when it was told
+             * @description How long this had been so when it was told, in seconds
              */
             ran_s?: number;
             /**
@@ -3294,7 +3364,7 @@ export interface components {
             rotation?: "clockwise" | "anticlockwise";
             /**
              * Format: double
-             * @description To crank; the seat stops by itself after them
+             * @description Seconds to crank; the screen then says stop by itself
              */
             seconds?: number;
             test?: string;
@@ -3322,7 +3392,7 @@ export interface components {
             meter?: number;
             note?: string;
             observations?: components["schemas"]["Observation"][];
-            /** @description Begun here and not finished yet */
+            /** @description Not finished yet */
             open?: boolean;
             operator?: string;
             /**
@@ -3330,20 +3400,20 @@ export interface components {
              * @enum {string}
              */
             place?: "car" | "stand" | "dyno";
-            /** @description How it was tested, by the protocol's id */
+            /** @description The id of the protocol it was tested by */
             protocol?: string;
             /**
              * Format: date
-             * @description The day on which it was opened again after it was finished
+             * @description The day it was reopened after being finished
              */
             reopened?: string;
             /** @enum {string} */
             stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair";
             /** @description Why the whole test counts for nothing */
             struck?: string;
-            /** @description What has been done of the lists before and after the test */
+            /** @description The ticked lines of the lists before and after the test */
             ticks?: string[];
-            /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
+            /** @description After a repair: the cylinders it touched, whose baseline starts again; empty means all */
             touched?: number[];
         };
         Sheet: {
@@ -3358,13 +3428,13 @@ export interface components {
             engine: components["schemas"]["Engine"];
             /**
              * Format: int64
-             * @description How many readings of a cylinder the protocol asks for, as long as they agree
+             * @description How many readings per cylinder the protocol asks for if they agree
              */
             enough: number;
             evenness: components["schemas"]["Judgement"][];
             /**
              * Format: int64
-             * @description Readings entered, struck ones among them
+             * @description Readings entered, including struck ones
              */
             kept: number;
             /** @description Key of the last dry reading that counts, for undoing it */
@@ -3381,27 +3451,27 @@ export interface components {
             /** @enum {string} */
             leak_unit: "psi" | "kPa" | "bar" | "kgf/cm2";
             name: string;
-            /** @description Readings made with another tester than the one that the head names */
+            /** @description Readings made with a tester other than the one named for the test */
             others: components["schemas"]["Other"][];
             prompt: components["schemas"]["Prompt"];
             protocol: components["schemas"]["Protocol"];
             /**
              * Format: int64
-             * @description Rises with every change to the engine or its history: the later answer holds
+             * @description Rises with every change to the engine; of two answers the higher counts
              */
             revision: number;
             /** @description Of a rotary, in place of cells */
             rotors?: components["schemas"]["RotorCell"][];
-            /** @description Its head, and what was looked at; readings stand in the cells */
+            /** @description Its head and observations; the readings are in the cells */
             session: components["schemas"]["Session"];
-            /** @description Of this test, in their order */
+            /** @description The steps of this test, in order */
             steps: components["schemas"]["SheetStep"][];
             /**
              * @description The unit last typed; what to expect next
              * @enum {string}
              */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
-            /** @description Cylinders of which there is no figure, once there is one of any */
+            /** @description Cylinders without a figure, once there is one for any */
             unread: number[];
             verdict: components["schemas"]["JudgedSession"];
             warnings: string[];
@@ -3427,10 +3497,10 @@ export interface components {
             encoding: "utf-8" | "utf-8-bom" | "utf-16" | "cp1252";
             guess: components["schemas"]["Guess"];
             ignored: components["schemas"]["Ignored"][];
-            /** @description What a column may be taken for */
+            /** @description What a column can mean */
             means: string[];
             refused: components["schemas"]["Refused"][];
-            /** @description Its first rows as they stand */
+            /** @description Its first rows, unchanged */
             rows: components["schemas"]["Row"][];
             tests: components["schemas"]["SheetTest"][];
             would: components["schemas"]["Imported"][];
@@ -3439,7 +3509,7 @@ export interface components {
             /** @enum {string} */
             id: "prepare" | "dry" | "wet" | "leak-down" | "look" | "findings" | "put-back";
             name: string;
-            /** @description Who practises goes through it, too */
+            /** @description It is part of practice, too */
             practice?: boolean;
         };
         SheetTest: {
@@ -3481,20 +3551,20 @@ export interface components {
         Strips: {
             /** @description What all cylinders did together */
             all: components["schemas"]["StripsStrip"];
-            /** @description Every test has a meter, and it never runs backwards */
+            /** @description Every test has a meter reading, and they never go backwards */
             by_meter?: boolean;
             marks: components["schemas"]["StripsMark"][];
-            /** @description Builds and seasons, to look at by themselves */
+            /** @description Builds and seasons that can be shown alone */
             spans: components["schemas"]["StripsSpan"][];
             /** @description In the layout's order */
             strips: components["schemas"]["StripsStrip"][];
-            /** @description In time order, the struck ones too */
+            /** @description In time order, including struck ones */
             visits: components["schemas"]["StripsVisit"][];
         };
         StripsMark: {
             /**
              * Format: int64
-             * @description Index of the visit that it lies before; 0 where it has its own place
+             * @description Index of the visit that it comes before
              */
             before?: number;
             /** Format: date */
@@ -3506,13 +3576,13 @@ export interface components {
             words: string;
         };
         StripsPoint: {
-            /** @description The first of its build: what is changed is counted from it */
+            /** @description The first of its build; changes are counted from it */
             baseline?: boolean;
             /** Format: double */
             change_pct?: number;
-            /** @description Of a rotor: how far each face stands from the lowest, in percent, added to the change */
+            /** @description For a rotor: how far each face is above the lowest, in percent, added to the change */
             faces_pct?: number[];
-            /** @description Struck, or not believed until it is tested again */
+            /** @description Struck, or in doubt until a retest */
             faint?: boolean;
             /**
              * Format: double
@@ -3520,7 +3590,7 @@ export interface components {
              */
             first_leak_pct?: number;
             /**
-             * @description Where air was heard that tells something
+             * @description Where telling air was heard
              * @enum {string}
              */
             heard?: "crankcase" | "intake" | "exhaust" | "coolant" | "neighbour";
@@ -3534,7 +3604,7 @@ export interface components {
              * @description As the reference tester shows it
              */
             leak_pct?: number;
-            /** @description The change is more than the measuring makes */
+            /** @description The change is larger than the measurement's scatter */
             outside?: boolean;
             /** @description As the sheet shows it */
             reading?: string;
@@ -3557,7 +3627,7 @@ export interface components {
             name: string;
             /**
              * Format: int64
-             * @description The last visit of it
+             * @description Its last visit
              */
             to: number;
         };
@@ -3601,32 +3671,32 @@ export interface components {
             stroke_mm: number;
         };
         SyncRequest: {
-            /** @description Of the other machine, such as http://192.168.1.20:8314 */
+            /** @description The other machine's address, such as http://192.168.1.20:8314 */
             address: string;
             passcode?: string;
         };
         Synced: {
-            /** @description What both changed without sight of each other; the later stands */
+            /** @description What both machines changed without seeing each other's change; the later counts */
             clashes: components["schemas"]["Clash"][];
-            /** @description Engines of which something came */
+            /** @description Engines that received something */
             engines: string[];
             /**
              * Format: int64
-             * @description Entries that went there
+             * @description Entries sent
              */
             gave: number;
             /**
              * Format: int64
-             * @description Entries that came here
+             * @description Entries received
              */
             got: number;
             /** @description Photos and entries that were refused, and why */
             missing: string[];
-            /** @description It was cut off; started again, it continues */
+            /** @description It was interrupted and continues when started again */
             more?: boolean;
             /**
              * Format: int64
-             * @description Photos that went either way
+             * @description Photos exchanged
              */
             pictures: number;
         };
@@ -3653,12 +3723,12 @@ export interface components {
             engine: string;
             /**
              * Format: int64
-             * @description Of the cylinder, or the rotor
+             * @description The cylinder or rotor
              */
             number: number;
             /**
              * Format: int64
-             * @description That reading and no other; 0 for whichever the gauge shows
+             * @description Only that reading; 0 for whichever the gauge shows
              */
             pull?: number;
             /** @enum {string} */
@@ -3667,7 +3737,7 @@ export interface components {
         Taken: {
             /** Format: int64 */
             added: number;
-            /** @description What is no entry, and why: it is left out */
+            /** @description What wasn't an entry, and why; it is left out */
             refused?: string[];
         };
         TakenPull: {
@@ -3675,14 +3745,14 @@ export interface components {
             held?: number;
             /**
              * Format: int64
-             * @description At which of its lines
+             * @description On which of its lines
              */
             line?: number;
             /** @description Its curve, kPa or A, one every trace.seconds */
             points?: number[];
-            /** @description What it is on the sheet */
+            /** @description The reading it becomes on the sheet */
             pulls?: components["schemas"]["TracePull"][];
-            /** @description Why it cannot be read */
+            /** @description Why it can't be read */
             refused?: string;
             /** Format: double */
             supply?: number;
@@ -3693,7 +3763,7 @@ export interface components {
             /** @description It is for safety */
             safe: boolean;
             undo?: string;
-            /** @description Nobody ticked that it was taken off */
+            /** @description Its removal was never ticked */
             unsaid?: boolean;
             words: string;
         };
@@ -3714,7 +3784,7 @@ export interface components {
             meter?: number;
             note?: string;
             observations?: components["schemas"]["Observation"][];
-            /** @description Begun here and not finished yet */
+            /** @description Not finished yet */
             open?: boolean;
             operator?: string;
             /** @description Keys of its pictures */
@@ -3724,11 +3794,11 @@ export interface components {
              * @enum {string}
              */
             place?: "car" | "stand" | "dyno";
-            /** @description How it was tested, by the protocol's id */
+            /** @description The id of the protocol it was tested by */
             protocol?: string;
             /**
              * Format: date
-             * @description The day on which it was opened again after it was finished
+             * @description The day it was reopened after being finished
              */
             reopened?: string;
             /** @enum {string} */
@@ -3737,9 +3807,9 @@ export interface components {
             struck?: string;
             /** @description Names of the testers used */
             testers: string[];
-            /** @description What has been done of the lists before and after the test */
+            /** @description The ticked lines of the lists before and after the test */
             ticks?: string[];
-            /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
+            /** @description After a repair: the cylinders it touched, whose baseline starts again; empty means all */
             touched?: number[];
             verdict: components["schemas"]["JudgedSession"];
         };
@@ -3770,7 +3840,7 @@ export interface components {
             kind: "compression" | "leakdown" | "rotary";
             /**
              * Format: double
-             * @description Two pulls of a cylinder further apart than this are suspicious
+             * @description Two readings of one cylinder that differ by more than this are suspicious
              */
             limit_kpa?: number;
             name?: string;
@@ -3819,12 +3889,12 @@ export interface components {
             };
             /**
              * Format: double
-             * @description Mean while the starter drove, of the crank or of the output shaft
+             * @description Mean speed while cranking, of the crank or the output shaft
              */
             rpm: number;
             /**
              * Format: double
-             * @description What one step of the curve is, kPa or A
+             * @description Size of one step of the curve, in kPa or A
              */
             scale: number;
             /**
@@ -3855,14 +3925,14 @@ export interface components {
         TraceRead: {
             /**
              * Format: int64
-             * @description At which of its lines
+             * @description On which of its lines
              */
             line?: number;
             /** @description Its curve, kPa or A, one every trace.seconds */
             points?: number[];
-            /** @description What it is on the sheet */
+            /** @description The reading it becomes on the sheet */
             pulls?: components["schemas"]["TracePull"][];
-            /** @description Why it cannot be read */
+            /** @description Why it can't be read */
             refused?: string;
             trace?: components["schemas"]["Trace"];
         };
@@ -3913,7 +3983,7 @@ export interface components {
             words: string;
         };
         WetCell: {
-            /** @description The dry reading or the protocol asks for it */
+            /** @description The dry readings or the protocol call for it */
             asked: boolean;
             /** @description What it read when it was right, in the sheet's unit */
             baseline?: components["schemas"]["Reading"];
@@ -3927,7 +3997,7 @@ export interface components {
             name?: string;
             /**
              * Format: double
-             * @description At most this much of the gain is the room the oil takes up
+             * @description The most that the oil's own volume can add
              */
             oil_pct?: number;
             place: string;
@@ -3938,28 +4008,28 @@ export interface components {
             settled: boolean;
             /**
              * Format: double
-             * @description What the other cylinders gained, their median
+             * @description Median gain of the other cylinders
              */
             siblings_pct?: number;
         };
         Wheel: {
             about: string;
-            /** @description How to tell that it is TDC on compression */
+            /** @description How to tell compression TDC from overlap */
             check: string;
             /** Format: double */
             cycle_deg: number;
             even: boolean;
-            /** @description Where to paint, in degrees after the first cylinder's mark */
+            /** @description Where to paint marks, in degrees after the first cylinder's mark */
             marks: components["schemas"]["Mark"][];
             name: string;
             /** @description How hard air turns the crank a little off TDC */
             push?: string;
             /**
-             * @description Running direction, seen from the pulley
+             * @description Rotation, seen from the pulley
              * @enum {string}
              */
             rotation: "clockwise" | "anticlockwise";
-            /** @description What to do at each step */
+            /** @description What to do, step by step */
             says: string[];
             steps: components["schemas"]["Step"][];
         };
@@ -3970,23 +4040,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["MarkBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "as-read";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4005,23 +4075,23 @@ export interface components {
                 struck?: string | null;
                 what?: string | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "build";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4036,7 +4106,7 @@ export interface components {
             body: {
                 /** Format: double */
                 altitude_m?: number | null;
-                /** @description Archived: kept, and off the rack */
+                /** @description Archived: kept, but not on the rack */
                 archived?: boolean | null;
                 /** Format: double */
                 bore_mm?: number | null;
@@ -4069,9 +4139,9 @@ export interface components {
                  * @enum {string|null}
                  */
                 place?: "car" | "stand" | "sold" | null;
-                /** @description Time between tests, if not as for others of its duty */
+                /** @description Time between tests, if different from its duty's */
                 plan?: components["schemas"]["Plan"];
-                /** @description How it is tested, by the protocol's id */
+                /** @description The id of its test protocol */
                 protocol?: string | null;
                 /** Format: double */
                 ring_gap_mm?: number | null;
@@ -4081,28 +4151,28 @@ export interface components {
                 rod_mm?: number | null;
                 /** @enum {string|null} */
                 rotation?: "clockwise" | "anticlockwise" | null;
-                /** @description Of a rotary: the maker's factors to 250 rpm, by rising speed */
+                /** @description For a rotary: the maker's factors to 250 rpm, by rising speed */
                 speed_table?: components["schemas"]["SpeedFactor"][] | null;
                 /** Format: double */
                 stroke_mm?: number | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "engine";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4115,23 +4185,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["Event"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "event";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4144,23 +4214,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["LeakBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "leakdown";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4173,23 +4243,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["LookBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "look";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4202,23 +4272,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["MarkBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "move";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4231,23 +4301,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["Note"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "note";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4260,23 +4330,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["PhotoBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "photo";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4306,23 +4376,23 @@ export interface components {
                 /** Format: int64 */
                 months?: number | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "plan";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4336,7 +4406,7 @@ export interface components {
             at: string;
             body: {
                 cranking?: components["schemas"]["Cranking"];
-                /** @description The school of evenness, by its id */
+                /** @description The id of the evenness rule */
                 evenness?: string | null;
                 id?: string | null;
                 /** Format: double */
@@ -4355,23 +4425,23 @@ export interface components {
                 /** @enum {string|null} */
                 wet?: "never" | "asked" | "always" | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "protocol";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4384,23 +4454,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["PullBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "pull";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4413,23 +4483,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["PutOff"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "put-off";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4449,23 +4519,23 @@ export interface components {
                 /** @description Why the workshop differs */
                 why?: string | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "rule";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4478,23 +4548,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["MarkBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "strike";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4523,7 +4593,7 @@ export interface components {
                 meter?: number | null;
                 note?: string | null;
                 observations?: components["schemas"]["Observation"][] | null;
-                /** @description Begun here and not finished yet */
+                /** @description Not finished yet */
                 open?: boolean | null;
                 operator?: string | null;
                 /**
@@ -4531,39 +4601,39 @@ export interface components {
                  * @enum {string|null}
                  */
                 place?: "car" | "stand" | "dyno" | null;
-                /** @description How it was tested, by the protocol's id */
+                /** @description The id of the protocol it was tested by */
                 protocol?: string | null;
                 /**
                  * Format: date
-                 * @description The day on which it was opened again after it was finished
+                 * @description The day it was reopened after being finished
                  */
                 reopened?: string | null;
                 /** @enum {string|null} */
                 stage?: "as-found" | "pre-install" | "after-running" | "dyno" | "pre-season" | "service" | "between-runs" | "post-season" | "after-incident" | "after-repair" | null;
                 /** @description Why the whole test counts for nothing */
                 struck?: string | null;
-                /** @description What has been done of the lists before and after the test */
+                /** @description The ticked lines of the lists before and after the test */
                 ticks?: string[] | null;
-                /** @description After a repair: the cylinders it touched, whose baseline starts again; none named means all */
+                /** @description After a repair: the cylinders it touched, whose baseline starts again; empty means all */
                 touched?: number[] | null;
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "test";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4594,23 +4664,23 @@ export interface components {
                 repeat_kpa?: number | null;
                 resolution?: components["schemas"]["Reading"];
             };
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "tester";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4623,23 +4693,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["TickBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "tick";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4652,23 +4722,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["MarkBody"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "unstrike";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4681,23 +4751,23 @@ export interface components {
              */
             at: string;
             body: components["schemas"]["Session"];
-            /** @description Who, on which device */
+            /** @description Who entered it, and on which device */
             by?: string;
             /**
              * Format: date-time
-             * @description What the device's clock said, where that ran ahead
+             * @description What the device's clock said, if it ran ahead
              */
             clock?: string;
-            /** @description Left out for what is the workshop's */
+            /** @description The engine; left out for entries of the whole shop */
             engine?: string;
-            /** @description Made where it is typed: letters, digits, - and _, at most 64; its name for ever */
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "whole";
-            /** @description It was asked about, and confirmed */
+            /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
                 [key: string]: unknown;
@@ -4771,7 +4841,7 @@ export interface operations {
     compare: {
         parameters: {
             query?: {
-                /** @description As many as can be read beside each other: engine, engine:test or engine@build */
+                /** @description What to compare: engine, engine:test or engine@build */
                 of?: string[];
             };
             header?: never;
@@ -5206,7 +5276,7 @@ export interface operations {
     inspection: {
         parameters: {
             query?: {
-                /** @description The list after a failure, before anything is opened */
+                /** @description The list for after a failure, before opening */
                 after?: boolean;
             };
             header?: never;
@@ -5439,7 +5509,7 @@ export interface operations {
         parameters: {
             query?: {
                 unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
-                /** @description Of leak-down testers, not of compression gauges */
+                /** @description Leak-down testers instead of compression gauges */
                 air?: boolean;
             };
             header?: never;
@@ -5601,7 +5671,7 @@ export interface operations {
             query: {
                 /** @description The setting */
                 id: string;
-                /** @description What it would be */
+                /** @description The proposed value */
                 value: number;
             };
             header?: never;

@@ -90,7 +90,8 @@ useKeys([])
     <p class="mt-1 max-w-3xl text-[1.35rem] leading-snug font-medium" data-sentence>
       <template v-if="newest">{{ says('newest-backup-from', { made: longTime(newest.made) }) }}</template>
       <template v-else>{{ says('no-backup-yet-first-made') }}</template>
-      {{ page.places.length > 1 ? says('kept-two-places') : says('all-backups-same-disk-as') }}
+      <template v-if="page.places.length > 1">{{ says('kept-two-places') }}</template>
+      <template v-else-if="newest">{{ says('all-backups-same-disk-as') }}</template>
     </p>
     <p v-if="page.missing" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
       {{ says('restore-newest-backup-or-sync', { missing: page.missing }) }}

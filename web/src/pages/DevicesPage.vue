@@ -44,9 +44,14 @@ useKeys([])
     </div>
     <div v-if="!door.open" class="mt-3 max-w-2xl text-lg">
       <p>{{ says('only-machine-can-use-braxel') }}</p>
+      <ul class="mt-3 list-disc pl-6" data-gains>
+        <li>{{ says('phone-at-engine') }}</li>
+        <li>{{ says('phone-by-key') }}</li>
+        <li>{{ says('several-at-once') }}</li>
+      </ul>
       <p class="mt-2">
         {{ says('use-phone-at-engine-another') }}
-        <code class="figures bg-track px-1.5 py-0.5">braxel serve --lan</code
+        <code class="figures bg-track px-1.5 py-0.5 whitespace-nowrap">braxel serve --lan</code
         >{{ says('then-shows-address-passcode-here') }}
       </p>
     </div>

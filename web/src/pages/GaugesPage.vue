@@ -139,6 +139,7 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
       <p v-else class="text-soft">
         <template v-if="speaking.data.value.fault">{{ speaking.data.value.fault }} </template>
         {{ says('no-electronic-gauge-connected-one') }}
+        <code class="figures">--gauge</code> {{ says('or') }} <code class="figures">--gauge-port</code>.
       </p>
     </section>
     <div class="relative mt-4 overflow-x-auto" tabindex="0" role="region" :aria-label="says('gauges')">

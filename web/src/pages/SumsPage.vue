@@ -123,14 +123,17 @@ useKeys([{ keys: ['Tab'], does: says('next-figure') }])
     </nav>
     <div>
       <div class="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-rule pb-3">
-        <h2 class="mr-auto text-3xl font-semibold">{{ tool.title }}</h2>
+        <div class="mr-auto">
+          <h2 class="text-3xl font-semibold">{{ tool.title }}</h2>
+          <p class="text-soft" data-purpose>{{ tool.purpose }}</p>
+        </div>
         <LabelledField :label="says('engine')">
           <select v-model="engine" class="field w-auto">
             <option value="">{{ says('none') }}</option>
             <option v-for="e in rack.data.value?.engines" :key="e.id" :value="e.id">{{ e.name }}</option>
           </select>
         </LabelledField>
-        <LabelledField v-for="(units, quantity) in choices" :key="quantity" :label="quantity">
+        <LabelledField v-for="(units, quantity) in choices" :key="quantity" :label="says(`unit-${quantity}`)">
           <select v-model="chosen[quantity]" class="field w-auto">
             <option v-for="(_, u) in units" :key="u">{{ u }}</option>
           </select>

@@ -1,11 +1,20 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
 
 /** The cylinder or rotor in hand, to be read from a step away, with where it is and what it read before. */
-defineProps<{ number: number; name?: string; place: string; baseline?: string; last?: string; after?: string }>()
+const props = defineProps<{
+  number: number
+  name?: string
+  place: string
+  baseline?: string
+  last?: string
+  after?: string
+}>()
+const unit = computed(() => (props.after ? ` ${props.after}` : ''))
 </script>
 
 <template>
@@ -14,10 +23,9 @@ defineProps<{ number: number; name?: string; place: string; baseline?: string; l
     <p class="min-w-0 text-lg leading-snug break-words text-soft sm:pb-3">
       <b v-if="name" class="text-ink">{{ name }}, </b>{{ place }}<br />
       <template v-if="baseline"
-        >{{ says('baseline') }} <b class="figures text-ink">{{ baseline }}</b> {{ after }}</template
-      >
-      <template v-if="last"
-        >{{ says('last') }} <b class="figures text-ink">{{ last }}</b> {{ after }}</template
+        >{{ says('baseline') }} <b class="figures text-ink">{{ baseline }}</b>{{ unit }}</template
+      ><template v-if="last"
+        >{{ baseline ? says('last') : says('last-3') }} <b class="figures text-ink">{{ last }}</b>{{ unit }}</template
       >
     </p>
     <slot />

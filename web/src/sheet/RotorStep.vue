@@ -214,7 +214,7 @@ const size = (f: Field) => (f.startsWith('face') ? 'text-[2.4rem] sm:text-[3.4re
             :ref="fields.input(f)"
             v-model="values[f].value"
             :name="f"
-            class="border-b-4 leading-tight"
+            class="border-b-4 leading-tight text-ink"
             :class="[size(f), fields.at.value === f ? 'border-verdigris' : 'border-rule']"
             :aria-invalid="!!faults[f]"
             @focus="fields.take(f)"

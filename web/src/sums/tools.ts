@@ -37,6 +37,8 @@ export interface Tool {
     | 'repeatability'
     | 'rotor'
   title: string
+  /** What one would want to know it for. */
+  purpose: string
   fields: Field[]
   results: Result[]
   /** Keys of the results that make one band, low to high. */
@@ -90,6 +92,7 @@ export const tools: Tool[] = [
   {
     sum: 'leak',
     title: says('leak-hole'),
+    purpose: says('for-leak'),
     fields: [supply, held, orifice, air],
     results: [
       { key: 'leak_pct', words: says('leak-supply'), quantity: 'percent' },
@@ -102,6 +105,7 @@ export const tools: Tool[] = [
   {
     sum: 'two-testers',
     title: says('two-testers'),
+    purpose: says('for-two-testers'),
     fields: [
       supply,
       held,
@@ -121,6 +125,7 @@ export const tools: Tool[] = [
   {
     sum: 'cranking',
     title: says('cranking-pressure'),
+    purpose: says('for-cranking'),
     fields: [bore, stroke, rod, ratio, closes, air, dead],
     results: [
       { key: 'low_kpa', words: says('low'), quantity: 'pressure' },
@@ -133,6 +138,7 @@ export const tools: Tool[] = [
   {
     sum: 'ratio',
     title: says('ratio-from-reading'),
+    purpose: says('for-ratio'),
     fields: [
       { key: 'gauge_kpa', words: says('gauge-reads'), quantity: 'pressure', start: 1289 },
       bore,
@@ -153,6 +159,7 @@ export const tools: Tool[] = [
   {
     sum: 'oil-gain',
     title: says('what-oil-alone-adds'),
+    purpose: says('for-oil-gain'),
     fields: [bore, stroke, rod, ratio, closes, { key: 'oil_cc', words: says('oil-put'), quantity: 'volume', start: 5 }],
     results: [{ key: 'gain_pct', words: says('every-cylinder-rises-up'), quantity: 'percent' }],
     says: says('oil-takes-up-room-chamber'),
@@ -161,6 +168,7 @@ export const tools: Tool[] = [
   {
     sum: 'piston-push',
     title: says('piston-push'),
+    purpose: says('for-piston-push'),
     fields: [
       supply,
       bore,
@@ -179,6 +187,7 @@ export const tools: Tool[] = [
   {
     sum: 'sea-level',
     title: says('altitude'),
+    purpose: says('for-sea-level'),
     fields: [
       { key: 'gauge_kpa', words: says('gauge-reads'), quantity: 'pressure', start: 1103 },
       { key: 'ambient_kpa', words: says('air-pressure-there'), quantity: 'air', start: 83.8 },
@@ -189,6 +198,7 @@ export const tools: Tool[] = [
   {
     sum: 'ambient',
     title: says('air-at-altitude'),
+    purpose: says('for-ambient'),
     fields: [
       { key: 'altitude_m', words: says('altitude-2'), quantity: 'height', start: 1600, from: (e) => e.altitude_m },
     ],
@@ -198,6 +208,7 @@ export const tools: Tool[] = [
   {
     sum: 'stroke',
     title: says('stroke-rod-marks'),
+    purpose: says('for-stroke'),
     fields: [
       { key: 'distance_mm', words: says('between-marks'), quantity: 'length', start: 94.2 },
       { key: 'plug_angle_deg', words: says('plug-hole-bore'), quantity: 'angle', start: 15 },
@@ -219,6 +230,7 @@ export const tools: Tool[] = [
   {
     sum: 'evenness',
     title: says('evenness'),
+    purpose: says('for-evenness'),
     fields: [
       {
         key: 'readings_kpa',
@@ -236,6 +248,7 @@ export const tools: Tool[] = [
   {
     sum: 'repeatability',
     title: says('repeatability'),
+    purpose: says('for-repeatability'),
     fields: [
       {
         key: 'groups_kpa',
@@ -256,6 +269,7 @@ export const tools: Tool[] = [
   {
     sum: 'rotor',
     title: says('rotor-faces'),
+    purpose: says('for-rotor'),
     fields: [
       { key: 'pulses', words: says('pulses-counted'), quantity: 'count', start: 25 },
       { key: 'seconds', words: 'in', quantity: 'time', start: 6.2 },

@@ -56,10 +56,14 @@ function factor(q: Quantity): number {
 /** From what is typed in the chosen unit to the sum's own. */
 export const toSum = (v: number, q: Quantity) => v * factor(q)
 
-/** From the sum's own unit to what is shown: no more figures than a gauge has. */
+/** From the sum's own unit to what is shown: no more digits than a gauge, or a calliper, has. */
 export function shown(v: number, q: Quantity): string {
   const x = v / factor(q)
-  if (q === 'length') return String(Number(x.toPrecision(6))) // a bore is measured finer than that
+  if (q === 'length') return String(Number(x.toFixed(chosen.value.length === 'mm' ? 2 : 3)))
   const digits = q === 'air' ? 1 : Math.abs(x) >= 100 ? 0 : Math.abs(x) >= 10 ? 1 : Math.abs(x) >= 1 ? 2 : 3
   return String(Number(x.toFixed(digits)))
 }
+
+/** From the sum's own unit to what stands in a field: a bore is measured finer than results are given. */
+export const typedAs = (v: number, q: Quantity): string =>
+  q === 'length' ? String(Number((v / factor(q)).toPrecision(6))) : shown(v, q)

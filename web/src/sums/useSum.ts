@@ -3,7 +3,7 @@ import { ref, watch, type Ref } from 'vue'
 import { faultOf, Refused, type Problem } from '@/api/client'
 import type { Tool } from './tools'
 import { figureOf, figuresOf } from '@/composables/figure'
-import { shown, toSum, unitOf, type Quantity } from './units'
+import { shown, toSum, typedAs, unitOf, type Quantity } from './units'
 import { base } from '@/api/base'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sums.json'
@@ -31,10 +31,10 @@ export function given(tool: Tool, typed: Record<string, string>): Given {
 /** A field's figure as it is typed, from the sum's own unit. */
 export function written(value: number | number[] | number[][] | undefined, q: Quantity): string {
   if (value === undefined) return ''
-  if (!Array.isArray(value)) return shown(value, q)
+  if (!Array.isArray(value)) return typedAs(value, q)
   return Array.isArray(value[0])
     ? value.map((line) => written(line as number[], q)).join('\n')
-    : (value as number[]).map((v) => shown(v, q)).join(' ')
+    : (value as number[]).map((v) => typedAs(v, q)).join(' ')
 }
 
 /** Why a figure was refused, its bounds in the unit that it was typed in. */
