@@ -156,6 +156,10 @@ func fields(body jsontext.Value) string {
 				break
 			}
 		}
+		if whole := say.Maybe("book.value-" + strings.Trim(field, "/") + "-" + value); whole != "" {
+			words = append(words, whole)
+			continue
+		}
 		words = append(words, fieldCalled(strings.Trim(field, "/"))+" "+value)
 	}
 	const enough = 300

@@ -10,8 +10,8 @@ import (
 
 func TestAThingIsToldByItsNameAndItsFieldsWithTheirUnits(t *testing.T) {
 	for body, want := range map[string]string{
-		`{"id":"two-dial-kit","kind":"leakdown","name":"Two-dial kit","orifice_mm":1,"resolution":{"value":1,"unit":"psi"}}`: "Two-dial kit: kind leakdown, orifice 1 mm, division 1 psi",
-		`{"id":"t1","kind":"compression","offset_kpa":-3,"dead_volume_cc":4}`:                                                "hose 4 cm³, id t1, kind compression, reads too high by -3 kPa",
+		`{"id":"two-dial-kit","kind":"leakdown","name":"Two-dial kit","orifice_mm":1,"resolution":{"value":1,"unit":"psi"}}`: "Two-dial kit: leak-down tester, orifice 1 mm, division 1 psi",
+		`{"id":"t1","kind":"compression","offset_kpa":-3,"dead_volume_cc":4}`:                                                "hose 4 cm³, id t1, compression gauge, reads too high by -3 kPa",
 		`{"name":"Long hose"}`: "Long hose",
 	} {
 		b := book.Replay("", nil)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { RouterLink, useRoute } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { engineQuery, rackQuery } from '@/api/queries'
 import LabelledField from '@/components/LabelledField.vue'
 import { useHandIn } from '@/composables/useHandIn'
@@ -21,6 +21,9 @@ import texts from '@/words/en/sums.json'
 const says = sayer(texts)
 
 const route = useRoute()
+const router = useRouter()
+/** On a phone the sums are picked from a list. */
+const go = (event: Event) => router.push(`/sums/${(event.target as HTMLSelectElement).value}`)
 const tool = computed(() => tools.find((t) => t.sum === route.params.sum) ?? tools[0]!)
 const typed = ref<Record<string, string>>({})
 const engine = ref('')
@@ -110,7 +113,7 @@ useKeys([{ keys: ['Tab'], does: says('next-figure') }])
 <template>
   <main class="mx-auto grid max-w-[1500px] gap-x-8 gap-y-4 px-4 py-5 sm:px-6 lg:grid-cols-[12rem_minmax(0,1fr)]">
     <h1 class="sr-only">{{ says('sums') }}</h1>
-    <nav :aria-label="says('sums')" class="flex flex-wrap content-start gap-x-1 lg:flex-col">
+    <nav :aria-label="says('sums')" class="flex flex-col content-start max-lg:hidden">
       <RouterLink
         v-for="t in tools"
         :key="t.sum"
@@ -121,6 +124,11 @@ useKeys([{ keys: ['Tab'], does: says('next-figure') }])
         >{{ t.title }}</RouterLink
       >
     </nav>
+    <LabelledField :label="says('which')" class="lg:hidden">
+      <select class="field" :value="tool.sum" @change="go">
+        <option v-for="t in tools" :key="t.sum" :value="t.sum">{{ t.title }}</option>
+      </select>
+    </LabelledField>
     <div>
       <div class="flex flex-wrap items-end gap-x-5 gap-y-2 border-b border-rule pb-3">
         <div class="mr-auto">
