@@ -45,32 +45,46 @@ func (p Package) Said() (calls []Said, literals []string) {
 // quoted is an id within a template.
 var quoted = regexp.MustCompile(`says "([a-z]+\.[a-z0-9-]+)"`)
 
-// said reads a call of say.Text or say.Error.
+// anID is how an id of the catalogue looks.
+var anID = regexp.MustCompile(`^[a-z]+\.[a-z0-9-]*$`)
+
+// said reads a call that says a text by its id: say.Text and say.Error, and those that hand id and values on, such as log.At. The id is
+// the first argument or the second, the values come after it.
 func (p Package) said(call *ast.CallExpr) (Said, bool) {
-	fun, ok := call.Fun.(*ast.SelectorExpr)
-	if !ok || len(call.Args) == 0 || (fun.Sel.Name != "Text" && fun.Sel.Name != "Error") {
-		return Said{}, false
-	}
-	if x, ok := fun.X.(*ast.Ident); !ok || x.Name != "say" {
-		return Said{}, false
-	}
-	out := Said{At: p.at(call.Pos())}
-	id := call.Args[0]
-	if sum, ok := id.(*ast.BinaryExpr); ok {
-		id, out.Begins = sum.X, true
-	}
-	lit, ok := id.(*ast.BasicLit)
-	if !ok {
-		return Said{}, false // the id is a variable: its parts stand elsewhere as literals
-	}
-	out.ID, _ = textOf(lit)
-	for i := 1; i < len(call.Args); i += 2 {
-		if name, ok := call.Args[i].(*ast.BasicLit); ok {
-			text, _ := textOf(name)
-			out.Names = append(out.Names, text)
+	for i, arg := range call.Args[:min(2, len(call.Args))] {
+		out := Said{At: p.at(call.Pos())}
+		if sum, ok := arg.(*ast.BinaryExpr); ok {
+			arg, out.Begins = sum.X, true
 		}
+		lit, ok := arg.(*ast.BasicLit)
+		if !ok {
+			continue
+		}
+		if out.ID, ok = textOf(lit); !ok || !anID.MatchString(out.ID) || !p.says(call, i) {
+			continue
+		}
+		for k := i + 1; k < len(call.Args); k += 2 {
+			if name, ok := call.Args[k].(*ast.BasicLit); ok {
+				text, _ := textOf(name)
+				out.Names = append(out.Names, text)
+			}
+		}
+		return out, true
 	}
-	return out, true
+	return Said{}, false
+}
+
+// says reports whether a call takes an id as its argument i: say.Maybe, or one with values after it, any number of any type.
+func (p Package) says(call *ast.CallExpr, i int) bool {
+	if fun, ok := call.Fun.(*ast.SelectorExpr); ok && fun.Sel.Name == "Maybe" {
+		return i == 0
+	}
+	of, ok := p.info.TypeOf(call.Fun).(*types.Signature)
+	if !ok || !of.Variadic() || of.Params().Len() != i+2 {
+		return false
+	}
+	values, ok := of.Params().At(i + 1).Type().(*types.Slice)
+	return ok && types.IsInterface(values.Elem())
 }
 
 func (p Package) at(pos token.Pos) string {

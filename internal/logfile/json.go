@@ -101,7 +101,7 @@ func unreadable(err error) error {
 		return err
 	}
 	if syntactic.JSONPointer != "" {
-		return log.Faults{{At: shortened(syntactic.JSONPointer), What: say.Text("logfile.not-json-here")}}
+		return log.Faults{log.At(shortened(syntactic.JSONPointer), "logfile.not-json-here")}
 	}
 	return say.Error("logfile.not-valid-json", "err", err)
 }

@@ -92,14 +92,12 @@ func measure(text []byte) error {
 			return unreadable(err)
 		}
 		if n > mostValues {
-			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.with-has-more-than-values",
-				"mostValues", mostValues,
-			)}}
+			return log.Faults{log.At(shortened(d.StackPointer()), "logfile.with-has-more-than-values",
+				"mostValues", mostValues)}
 		}
 		if d.StackDepth() > mostDeep {
-			return log.Faults{{At: shortened(d.StackPointer()), What: say.Text("logfile.objects-lists-nested-more-than",
-				"mostDeep", mostDeep,
-			)}}
+			return log.Faults{log.At(shortened(d.StackPointer()), "logfile.objects-lists-nested-more-than",
+				"mostDeep", mostDeep)}
 		}
 	}
 }

@@ -74,7 +74,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	Of []string `query:"of,explode" minItems:"1" maxItems:"8" maxLength:"260" doc:"What to compare: engine, engine:test or engine@build"`
 }) (*answer[ComparePage], error) {
 	if len(in.Of) == 0 || in.Of[0] == "" {
-		return nil, refuse(log.Faults{{At: "/of", What: say.Text("server.pick-what-compare-engine-or")}})
+		return nil, refuse(log.Faults{log.At("/of", "server.pick-what-compare-engine-or")})
 	}
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string

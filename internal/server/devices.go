@@ -109,7 +109,7 @@ func (h *handlers) enter(ctx context.Context, in *struct {
 	}
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
-		return nil, refuse(log.Faults{{At: "/name", What: say.Text("server.give-device-name")}})
+		return nil, refuse(log.Faults{log.At("/name", "server.give-device-name")})
 	}
 	token, err := h.door.letIn(whoOf(ctx).from, in.Body.Passcode, name, in.Had)
 	switch {

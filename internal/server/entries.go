@@ -183,7 +183,7 @@ func typed(raw jsontext.Value) (book.Entry, log.Faults) {
 		return e, faults
 	}
 	if e.Kind == book.Kept {
-		return e, log.Faults{{At: "/kind", What: say.Text("server.comes-with-imported-logs-cant")}}
+		return e, log.Faults{log.At("/kind", "server.comes-with-imported-logs-cant")}
 	}
 	return e, book.Strict(e)
 }

@@ -200,7 +200,7 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 	err := w.find.QueryRowContext(ctx, e.ID).Scan(&elsewhere)
 	switch {
 	case err == nil && elsewhere != e.Engine:
-		return book.Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("store.another-entry-has-id-so")}}), nil
+		return book.Refuse(e.ID, log.Faults{log.At("/id", "store.another-entry-has-id-so")}), nil
 	case err != nil && !errors.Is(err, sql.ErrNoRows):
 		return book.Answer{}, err
 	}

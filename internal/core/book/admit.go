@@ -58,21 +58,21 @@ const (
 // CheckEnvelope returns what is wrong with an entry before any book is opened: its name, its time, its kind, its size.
 func CheckEnvelope(e Entry) log.Faults {
 	var f log.Faults
-	bad := func(at, what string) { f = append(f, log.Fault{At: at, What: what}) }
+	bad := func(at, id string, pairs ...any) { f = append(f, log.At(at, id, pairs...)) }
 	if !plainID.MatchString(e.ID) {
-		bad("/id", say.Text("book.entry-id-has-1-64"))
+		bad("/id", "book.entry-id-has-1-64")
 	}
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
-		bad("/at", say.Text("book.needs-date-time-such-as"))
+		bad("/at", "book.needs-date-time-such-as")
 	}
 	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
-		bad("/kind", say.Text("book.not-kind-entry", "kind", e.Kind))
+		bad("/kind", "book.not-kind-entry", "kind", e.Kind)
 	case e.Engine == "" && !workshops:
-		bad("/engine", say.Text("book.which-engine-for"))
+		bad("/engine", "book.which-engine-for")
 	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule):
-		bad("/engine", say.Text("book.belongs-shop-not-engine", "kind", e.Kind))
+		bad("/engine", "book.belongs-shop-not-engine", "kind", e.Kind)
 	}
 	f = append(f, log.CheckFields("", struct {
 		By     string `json:"by,omitzero" maxLength:"120"`
@@ -84,20 +84,20 @@ func CheckEnvelope(e Entry) log.Faults {
 	}
 	switch {
 	case len(e.Body) > most:
-		bad("", say.Text("book.too-large-kb-entry-may", "n", len(e.Body)>>10, "most", most>>10))
+		bad("", "book.too-large-kb-entry-may", "n", len(e.Body)>>10, "most", most>>10)
 	case e.Body.Kind() != '{':
-		bad("", say.Text("book.entry-needs-body-object"))
+		bad("", "book.entry-needs-body-object")
 	case depth(e.Body) > deepestOf(e.Kind):
-		bad("", say.Text("book.objects-lists-nested-more-than", "deepestOf", deepestOf(e.Kind)))
+		bad("", "book.objects-lists-nested-more-than", "deepestOf", deepestOf(e.Kind))
 	}
 	switch {
 	case len(e.Was) == 0:
 	case e.Was.Kind() != '{':
-		bad("/was", say.Text("book.earlier-values-must-object"))
+		bad("/was", "book.earlier-values-must-object")
 	case len(e.Was) > bodyMost:
-		bad("/was", say.Text("book.too-large-kb-at-most", "n", len(e.Was)>>10, "bodyMost", bodyMost>>10))
+		bad("/was", "book.too-large-kb-at-most", "n", len(e.Was)>>10, "bodyMost", bodyMost>>10)
 	case depth(e.Was) > deepestBody:
-		bad("/was", say.Text("book.objects-lists-nested-more-than-2", "deepestBody", deepestBody))
+		bad("/was", "book.objects-lists-nested-more-than-2", "deepestBody", deepestBody)
 	}
 	return f
 }
@@ -148,7 +148,7 @@ func Strict(e Entry) log.Faults {
 	}
 	var f log.Faults
 	for _, at := range log.Strangers(body.Interface()) {
-		f = append(f, log.Fault{At: at, What: say.Text("book.there-no-such-field")})
+		f = append(f, log.At(at, "book.there-no-such-field"))
 	}
 	return f[:min(len(f), 20)]
 }
@@ -160,10 +160,10 @@ func Admit(b, shop *Book, e Entry) Answer {
 		if Same(*have, e) {
 			return Answer{ID: e.ID, Result: IsAlready, Doubt: have.Doubt}
 		}
-		return Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("book.another-entry-has-id-so")}})
+		return Refuse(e.ID, log.Faults{log.At("/id", "book.another-entry-has-id-so")})
 	}
 	if !b.Begun() && e.Kind != Engine && e.Engine != "" {
-		return Refuse(e.ID, log.Faults{{At: "/engine", What: say.Text("book.there-no-engine", "engine", e.Engine)}})
+		return Refuse(e.ID, log.Faults{log.At("/engine", "book.there-no-engine", "engine", e.Engine)})
 	}
 	switch e.Kind {
 	case Engine:
@@ -210,7 +210,7 @@ func (b *Book) admitTick(e Entry) log.Faults {
 		return f
 	}
 	if ticks := b.ticks(b.tests[body.Test], nil); body.Done && len(ticks) >= mostTicks {
-		return log.Faults{{At: "/line", What: say.Text("book.no-list-has-many-lines")}}
+		return log.Faults{log.At("/line", "book.no-list-has-many-lines")}
 	}
 	return nil
 }
@@ -315,8 +315,7 @@ func apart(e Entry, all []Unplaced) log.Faults {
 	var f log.Faults
 	for _, one := range all {
 		if one.Entry == e.ID {
-			at, what, _ := strings.Cut(one.Why, ": ")
-			f = append(f, log.Fault{At: at, What: what})
+			f = append(f, one.fault)
 		}
 	}
 	return f
@@ -328,7 +327,7 @@ func (b *Book) admitEngine(e Entry) Answer {
 		return Refuse(e.ID, log.Faults{DecodeFault(err)})
 	}
 	if alone.ID != "" && alone.ID != e.Engine {
-		return Refuse(e.ID, log.Faults{{At: "/id", What: say.Text("book.engines-id-never-changes")}})
+		return Refuse(e.ID, log.Faults{log.At("/id", "book.engines-id-never-changes")})
 	}
 	now, _, out := fold(b.engine.with(&e), b.struck, func(v log.Engine) log.Faults { return v.Check() })
 	if f := apart(e, out); len(f) > 0 {
@@ -340,16 +339,16 @@ func (b *Book) admitEngine(e Entry) Answer {
 		}
 		return Refuse(e.ID, f)
 	}
-	if lost := b.orphans(now); lost != "" && !e.Sure {
-		return Ask(e.ID, log.Faults{{At: "/layout", What: lost}})
+	if lost := b.orphans(now); len(lost) > 0 && !e.Sure {
+		return Ask(e.ID, lost)
 	}
 	return Answer{ID: e.ID, Result: IsKept}
 }
 
 // orphans says which readings would count for nothing were the engine so, or "".
-func (b *Book) orphans(e log.Engine) string {
+func (b *Book) orphans(e log.Engine) log.Faults {
 	if !b.Begun() {
-		return ""
+		return nil
 	}
 	was, _, _ := b.foldEngine()
 	readings, tests := map[string]int{}, map[string]bool{}
@@ -377,9 +376,10 @@ func (b *Book) orphans(e log.Engine) string {
 		}
 	}
 	if n == 0 {
-		return ""
+		return nil
 	}
-	return say.Text("book.readings-cylinders-engine-would-no", "n", n, "tests", say.Text("book.tests", "n", len(tests)))
+	in := say.Text("book.tests", "n", len(tests))
+	return log.Faults{log.At("/layout", "book.readings-cylinders-engine-would-no", "n", n, "tests", in)}
 }
 
 // byFields holds a value against what its fields may hold.
@@ -391,7 +391,7 @@ func admitThing[T any](all things, b *Book, e Entry, id func(T) string, check fu
 		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
-		return log.Faults{{At: "/id", What: say.Text("book.which-one-needs-id")}}
+		return log.Faults{log.At("/id", "book.which-one-needs-id")}
 	}
 	_, _, out := fold(all[id(body)].with(&e), b.struck, check)
 	return apart(e, out)
@@ -405,7 +405,7 @@ func admitTester(b *Book, e Entry) log.Faults {
 	var body log.Tester
 	_ = json.Unmarshal(e.Body, &body)
 	if e.Engine == "" && body.Name == "" && len(b.testers[body.ID]) == 0 {
-		return log.Faults{{At: "/name", What: say.Text("book.tester-needs-name")}}
+		return log.Faults{log.At("/name", "book.tester-needs-name")}
 	}
 	return nil
 }
@@ -414,7 +414,7 @@ func admitTester(b *Book, e Entry) log.Faults {
 func (b *Book) mustStand(test string) log.Faults {
 	t := b.tests[test]
 	if t == nil || !t.begun() {
-		return log.Faults{{At: "/test", What: say.Text("book.there-no-test-engine", "test", test)}}
+		return log.Faults{log.At("/test", "book.there-no-test-engine", "test", test)}
 	}
 	return nil
 }
@@ -425,7 +425,7 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if len(s.Compression)+len(s.Leakdown)+len(s.Observations)+len(s.Ticks) > 0 {
-		return log.Faults{{At: "/compression", What: say.Text("book.readings-ticks-test-entered-one")}}
+		return log.Faults{log.At("/compression", "book.readings-ticks-test-entered-one")}
 	}
 	var head changes
 	if t := b.tests[s.ID]; t != nil {
@@ -437,7 +437,7 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 	})
 	f := apart(e, out)
 	if _, there := b.builds[s.Build]; s.Build != "" && !there {
-		f = append(f, log.Fault{At: "/build", What: say.Text("book.there-no-build-engine", "build", s.Build)})
+		f = append(f, log.At("/build", "book.there-no-build-engine", "build", s.Build))
 	}
 	engine, _, _ := b.foldEngine()
 	f = append(f, engine.CheckTouched(s.Touched, "")...)
@@ -455,7 +455,7 @@ func (b *Book) mustHave(shop *Book, tester, at string) log.Faults {
 			return nil
 		}
 	}
-	return log.Faults{{At: at, What: say.Text("book.there-no-tester", "tester", tester)}}
+	return log.Faults{log.At(at, "book.there-no-tester", "tester", tester)}
 }
 
 func (b *Book) admitWhole(e Entry) log.Faults {
@@ -464,7 +464,7 @@ func (b *Book) admitWhole(e Entry) log.Faults {
 		return f
 	}
 	if t := b.tests[s.ID]; t != nil && t.begun() {
-		return log.Faults{{At: "/id", What: say.Text("book.there-already-test", "id", s.ID)}}
+		return log.Faults{log.At("/id", "book.there-already-test", "id", s.ID)}
 	}
 	engine, _, _ := b.foldEngine()
 	return append(named(s), s.Check(engine, "")...)
@@ -478,7 +478,7 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	if have := b.items[name{it.test, it.name}]; have != nil && alike(have, it) {
 		return Answer{ID: e.ID, Result: IsAlready}
 	} else if have != nil {
-		return Refuse(e.ID, log.Faults{{At: "/key", What: say.Text("book.another-reading-test-has-name")}})
+		return Refuse(e.ID, log.Faults{log.At("/key", "book.another-reading-test-has-name")})
 	}
 	f = b.mustStand(it.test)
 	engine, _, _ := b.foldEngine()
@@ -491,9 +491,8 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 			if p.Cylinder != 0 && !slices.Contains(engine.Cylinders(), p.Cylinder) {
 				f = append(
 					f,
-					log.Fault{At: fmt.Sprintf("/paths/%d/cylinder", i), What: say.Text("book.engine-has-no-cylinder",
-						"cylinder", p.Cylinder,
-					)},
+					log.At(fmt.Sprintf("/paths/%d/cylinder", i), "book.engine-has-no-cylinder",
+						"cylinder", p.Cylinder),
 				)
 			}
 		}
@@ -515,20 +514,20 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 func (b *Book) admitMark(shop *Book, e Entry) log.Faults {
 	body, f := read[MarkBody](&e)
 	if e.Kind == Strike && strings.TrimSpace(body.Why) == "" {
-		f = append(f, log.Fault{At: "/why", What: say.Text("book.say-why-struck")})
+		f = append(f, log.At("/why", "book.say-why-struck"))
 	}
 	it := b.items[body.target()]
 	if _, there := b.entries[body.Entry]; (!there || body.Test != "") && it == nil {
-		f = append(f, log.Fault{At: "/entry", What: say.Text("book.there-no-entry-change", "entry", body.Entry)})
+		f = append(f, log.At("/entry", "book.there-no-entry-change", "entry", body.Entry))
 	}
 	if e.Kind != Move || len(f) > 0 {
 		return f
 	}
 	if it == nil {
-		return log.Faults{{At: "/entry", What: say.Text("book.only-reading-can-moved")}}
+		return log.Faults{log.At("/entry", "book.only-reading-can-moved")}
 	}
 	if body.Place == (log.Place{}) && body.ToTest == "" && body.Tester == "" {
-		return log.Faults{{At: "/cylinder", What: say.Text("book.which-cylinder")}}
+		return log.Faults{log.At("/cylinder", "book.which-cylinder")}
 	}
 	if body.ToTest != "" {
 		f = b.mustStand(body.ToTest)

@@ -24,7 +24,7 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 	case Engine:
 		var v log.Engine
 		if json.Unmarshal(e.Body, &v) == nil && v.Name != "" && around.Named(v.Name) {
-			return log.Faults{{At: "/name", What: say.Text("book.there-already-engine-called-another", "name", v.Name)}}
+			return log.Faults{log.At("/name", "book.there-already-engine-called-another", "name", v.Name)}
 		}
 	case Event:
 		v, _ := read[log.Event](&e)
@@ -34,7 +34,7 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 		return b.toCome(around, v.Date)
 	case PutOff:
 		if v, _ := read[log.PutOff](&e); v.Until <= around.Now.Format(time.DateOnly) {
-			return log.Faults{{At: "/until", What: say.Text("book.not-future-so-would-due", "until", v.Until)}}
+			return log.Faults{log.At("/until", "book.not-future-so-would-due", "until", v.Until)}
 		}
 	case Build:
 		v, _ := read[log.Build](&e)
@@ -92,7 +92,7 @@ func (b *Book) toCome(around Around, date string) log.Faults {
 	if date <= latest {
 		return nil
 	}
-	return log.Faults{{At: "/date", What: say.Text("book.future-right-date", "date", date)}}
+	return log.Faults{log.At("/date", "book.future-right-date", "date", date)}
 }
 
 // backwards asks about a meter that read more on an earlier day, or less on a later one.
@@ -105,12 +105,11 @@ func (b *Book) backwards(around Around, test, date string, meter *float64) log.F
 			continue
 		}
 		if before := s.Date < date && *s.Meter > *meter; before || (s.Date > date && *s.Meter < *meter) {
-			return log.Faults{{At: "/meter", What: say.Text("book.meter-read-would-mean-ran",
+			return log.Faults{log.At("/meter", "book.meter-read-would-mean-ran",
 				"meter", *s.Meter,
 				"date", s.Date,
 				"meter2", *meter,
-				"date2", date,
-			)}}
+				"date2", date)}
 		}
 	}
 	return nil
@@ -126,7 +125,7 @@ func volts(at string, v float64) log.Faults {
 	if v == 0 || (v >= flattest && v <= fullest) {
 		return nil
 	}
-	return log.Faults{{At: at, What: say.Text("book.v-right-for-battery", "v", v)}}
+	return log.Faults{log.At(at, "book.v-right-for-battery", "v", v)}
 }
 
 // negative asks about a measure below nothing, of what has none.
@@ -139,14 +138,14 @@ func negative(o log.Observation) log.Faults {
 	if o.Value == nil || *o.Value >= 0 || below == "" {
 		return nil
 	}
-	return log.Faults{{At: "/value", What: say.Text("book.can-below-zero", "below", below, "value", *o.Value)}}
+	return log.Faults{log.At("/value", "book.can-below-zero", "below", below, "value", *o.Value)}
 }
 
 // sameTester asks about a tester that would be called as another is.
 func (b *Book) sameTester(t log.Tester) log.Faults {
 	for _, have := range b.Testers() {
 		if have.ID != t.ID && t.Name != "" && SameName(have.Name, t.Name) {
-			return log.Faults{{At: "/name", What: say.Text("book.there-already-tester-called-another", "name", have.Name)}}
+			return log.Faults{log.At("/name", "book.there-already-tester-called-another", "name", have.Name)}
 		}
 	}
 	return nil

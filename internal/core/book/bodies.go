@@ -7,7 +7,6 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
-	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -42,7 +41,7 @@ func (b PullBody) reading() (float64, log.Faults) {
 			return b.Flicker.Reading(), nil
 		}
 	case b.Value == nil:
-		return 0, log.Faults{{At: "/value", What: say.Text("book.type-what-gauge-read")}}
+		return 0, log.Faults{log.At("/value", "book.type-what-gauge-read")}
 	}
 	return *b.Value, nil
 }

@@ -43,6 +43,11 @@ type Unplaced struct {
 	Entry string `json:"entry"`
 	Kind  string `json:"kind"`
 	Why   string `json:"why"`
+	fault log.Fault
+}
+
+func unplaced(e Entry, f log.Fault) Unplaced {
+	return Unplaced{Entry: e.ID, Kind: e.Kind, Why: f.At + ": " + f.What, fault: f}
 }
 
 // things are the entries about each thing that has an id of its own.
@@ -93,7 +98,7 @@ func (b *Book) add(e Entry, admitted bool) {
 	b.entries[e.ID] = &e
 	b.latest = max(b.latest, e.At)
 	if faults := b.place(&e, admitted); len(faults) > 0 {
-		b.unplaced = append(b.unplaced, Unplaced{e.ID, e.Kind, faults[0].At + ": " + faults[0].What})
+		b.unplaced = append(b.unplaced, unplaced(e, faults[0]))
 	}
 }
 
@@ -159,7 +164,7 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 	case Strike, Unstrike, AsRead, Move:
 		return b.placeMark(e)
 	default:
-		return log.Faults{{At: "/kind", What: say.Text("book.kind-entry-braxel-doesnt-know", "kind", e.Kind)}}
+		return log.Faults{log.At("/kind", "book.kind-entry-braxel-doesnt-know", "kind", e.Kind)}
 	}
 	return nil
 }
@@ -171,7 +176,7 @@ func addThing[T any](all things, e *Entry, id func(T) string) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if id(body) == "" {
-		return log.Faults{{At: "/id", What: say.Text("book.which-one-needs-id")}}
+		return log.Faults{log.At("/id", "book.which-one-needs-id")}
 	}
 	all.add(id(body), e)
 	return nil
@@ -418,7 +423,7 @@ func (b *Book) Unplaced() []Unplaced {
 	for _, t := range b.inOrder() {
 		if !t.begun() {
 			for _, it := range t.items {
-				all = append(all, Unplaced{it.entry.ID, it.entry.Kind, say.Text("book.test-test-was-never-started", "id", t.id)})
+				all = append(all, Unplaced{Entry: it.entry.ID, Kind: it.entry.Kind, Why: say.Text("book.test-test-was-never-started", "id", t.id)})
 			}
 			continue
 		}
@@ -427,12 +432,12 @@ func (b *Book) Unplaced() []Unplaced {
 	for target, marks := range b.marks {
 		if _, there := b.entries[target.key]; (!there || target.test != "") && b.items[target] == nil {
 			for _, m := range marks {
-				all = append(all, Unplaced{m.ID, m.Kind, say.Text("book.entry-there-no-entry", "entry", m.body.Entry)})
+				all = append(all, Unplaced{Entry: m.ID, Kind: m.Kind, Why: say.Text("book.entry-there-no-entry", "entry", m.body.Entry)})
 			}
 		}
 	}
 	if !b.Begun() && b.id != "" {
-		all = append(all, Unplaced{"", Engine, say.Text("book.engine-itself-was-never-added")})
+		all = append(all, Unplaced{Entry: "", Kind: Engine, Why: say.Text("book.engine-itself-was-never-added")})
 	}
 	slices.SortFunc(all, func(a, b Unplaced) int { return cmp.Or(cmp.Compare(a.Entry, b.Entry), cmp.Compare(a.Why, b.Why)) })
 	return all

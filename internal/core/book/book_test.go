@@ -14,6 +14,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // clock gives each entry of a test its own second.
@@ -277,6 +278,10 @@ func TestBadEntriesAreRefusedByField(t *testing.T) {
 			assert.Equal(t, book.IsRefused, a.Result)
 			assert.Equal(t, c.field, a.Field)
 			assert.NotEmpty(t, a.Why)
+			require.NotEmpty(t, a.Faults)
+			for _, one := range a.Faults {
+				assert.Contains(t, say.Texts(), one.ID, "a refusal says which it is, whatever the language")
+			}
 			assert.Equal(t, before, s.log())
 		})
 	}

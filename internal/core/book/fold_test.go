@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 )
 
 // plainFold is fold as one would write it who had all the time in the world: everything anew after each entry.
@@ -82,6 +83,11 @@ func FuzzEnvelope(f *testing.F) {
 		}
 		b := Of("heron")
 		b.Add(Entry{ID: "a", At: "2033-01-01T00:00:00.000Z", Engine: "heron", Kind: Engine, Body: jsontext.Value(`{"name":"Heron","kind":"four-stroke","layout":{"banks":[[1,2]]}}`)})
+		for _, one := range Admit(b, Of(""), e).Faults {
+			if say.Texts()[one.ID] == nil || one.What == "" {
+				t.Fatalf("a refusal without its text: %+v", one)
+			}
+		}
 		b.Add(e)
 		b.Log(Of(""))
 		b.Clashes()

@@ -96,11 +96,11 @@ func (b *Book) placeTest(e *Entry, admitted bool) log.Faults {
 		return log.Faults{DecodeFault(err)}
 	}
 	if s.ID == "" {
-		return log.Faults{{At: "/id", What: say.Text("book.which-test-needs-id")}}
+		return log.Faults{log.At("/id", "book.which-test-needs-id")}
 	}
 	readings := len(s.Compression) + len(s.Leakdown) + len(s.Observations)
 	if e.Kind == Test && readings > 0 {
-		return log.Faults{{At: "/compression", What: say.Text("book.readings-test-entered-one-one")}}
+		return log.Faults{log.At("/compression", "book.readings-test-entered-one-one")}
 	}
 	t := b.test(s.ID)
 	t.dirty = true
@@ -157,13 +157,13 @@ func given(e *Entry) log.Faults {
 		for k, p := range row.Pulls {
 			if p.Value == nil {
 				at := fmt.Sprintf("/compression/%d/pulls/%d/value", i, k)
-				f = append(f, log.Fault{At: at, What: say.Text("book.type-what-gauge-read")})
+				f = append(f, log.At(at, "book.type-what-gauge-read"))
 			}
 		}
 	}
 	for i, row := range s.Leakdown {
 		if row.Held == nil {
-			f = append(f, log.Fault{At: fmt.Sprintf("/leakdown/%d/held", i), What: say.Text("book.type-what-cylinder-held")})
+			f = append(f, log.At(fmt.Sprintf("/leakdown/%d/held", i), "book.type-what-cylinder-held"))
 		}
 	}
 	return f
@@ -175,7 +175,7 @@ func named(s log.Session) log.Faults {
 	seen := map[string]bool{}
 	see := func(family, key, at string) {
 		if key == "" || seen[family+key] {
-			f = append(f, log.Fault{At: at + "/key", What: say.Text("book.key-not-unique-reading", "key", key)})
+			f = append(f, log.At(at+"/key", "book.key-not-unique-reading", "key", key))
 		}
 		seen[family+key] = true
 	}
@@ -267,14 +267,14 @@ func itemOf(e *Entry) (*item, log.Faults) {
 			At:       e.At,
 		}
 		if err := units.Check(p.Reading); err != nil {
-			return nil, log.Faults{{At: "/value", What: err.Error()}}
+			return nil, log.Faults{log.Of("/value", err)}
 		}
 		it.test, it.name = body.Test, p.Key
 		it.pull = &log.Compression{Place: body.Place, Mode: body.Mode, Tester: body.Tester, OilCC: body.OilCC, Pulls: []log.Pull{p}}
 	case Leakdown:
 		body, f := read[LeakBody](e)
 		if body.Held == nil && body.Pct == nil {
-			f = append(f, log.Fault{At: "/held", What: say.Text("book.type-what-cylinder-held")})
+			f = append(f, log.At("/held", "book.type-what-cylinder-held"))
 		}
 		row := body.Row()
 		row.Key = cmp.Or(body.Key, e.ID)
@@ -349,7 +349,7 @@ func (b *Book) build(t *test, division func(string) units.Pressure) {
 	}
 	if len(t.wholes) > 1 {
 		for _, e := range t.wholes[1:] {
-			t.unplaced = append(t.unplaced, Unplaced{e.ID, e.Kind, say.Text("book.id-test-already-there")})
+			t.unplaced = append(t.unplaced, Unplaced{Entry: e.ID, Kind: e.Kind, Why: say.Text("book.id-test-already-there")})
 		}
 	}
 	s.Ticks = b.ticks(t, s.Ticks)
@@ -374,7 +374,7 @@ func (b *Book) build(t *test, division func(string) units.Pressure) {
 			if !alike(first, it) {
 				t.unplaced = append(
 					t.unplaced,
-					Unplaced{it.entry.ID, it.entry.Kind, say.Text("book.key-another-reading-named", "name", it.name)},
+					Unplaced{Entry: it.entry.ID, Kind: it.entry.Kind, Why: say.Text("book.key-another-reading-named", "name", it.name)},
 				)
 			}
 			continue

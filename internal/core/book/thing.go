@@ -22,20 +22,17 @@ func DecodeFault(err error) log.Fault {
 	var syntactic *jsontext.SyntacticError
 	switch {
 	case errors.Is(err, json.ErrUnknownName) && errors.As(err, &semantic):
-		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.there-no-such-field")}
+		return log.At(legible(semantic.JSONPointer), "book.there-no-such-field")
 	case errors.As(err, &semantic):
 		want := say.Text("book.something-else")
 		if semantic.GoType != nil {
 			want = cmp.Or(inWords[semantic.GoType.Kind()], want)
 		}
-		return log.Fault{At: legible(semantic.JSONPointer), What: say.Text("book.must-not-something-else", "want", want)}
+		return log.At(legible(semantic.JSONPointer), "book.must-not-something-else", "want", want)
 	case errors.As(err, &syntactic):
-		return log.Fault{
-			At:   legible(syntactic.JSONPointer),
-			What: say.Text("book.not-valid-json", "err", strings.TrimPrefix(syntactic.Err.Error(), "jsontext: ")),
-		}
+		return log.At(legible(syntactic.JSONPointer), "book.not-valid-json")
 	}
-	return log.Fault{What: err.Error()}
+	return log.Of("", err)
 }
 
 var inWords = map[reflect.Kind]string{
@@ -87,7 +84,7 @@ func fold[T any](all changes, struck func(string) string, check func(T) log.Faul
 			faults = check(value)
 		}
 		if len(faults) > 0 {
-			apart = append(apart, Unplaced{e.ID, e.Kind, faults[0].At + ": " + faults[0].What})
+			apart = append(apart, unplaced(*e, faults[0]))
 			sound, value = over[T](sound, since)
 			since = nil
 			continue

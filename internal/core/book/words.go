@@ -126,11 +126,6 @@ func (b *Book) called(p log.Place) string {
 	return say.Text("book.cylinder", "called", e.Called(p.Cylinder))
 }
 
-// unitsOf are the units that the names of fields end on.
-var unitsOf = []struct{ end, unit string }{
-	{"_mm", " mm"}, {"_cc", " cm³"}, {"_deg", "°"}, {"_kpa", " kPa"}, {"_pct", " %"}, {"_v", " V"}, {"_m", " m"}, {"_s", " s"}, {"_c", " °C"},
-}
-
 // fields lists what a body says, field by field: "Two-dial kit: leak-down tester, orifice 1 mm, division 1 psi".
 func fields(body jsontext.Value) string {
 	all := map[string][]byte{}
@@ -150,11 +145,8 @@ func fields(body jsontext.Value) string {
 		if field != at && all[field+"/unit"] != nil {
 			value += " " + text(field+"/unit")
 		}
-		for _, u := range unitsOf {
-			if short, ok := strings.CutSuffix(field, u.end); ok {
-				field, value = short, value+u.unit
-				break
-			}
+		if short, unit := log.CutUnit(field); unit != "" {
+			field, value = short, value+unit
 		}
 		if whole := say.Maybe("book.value-" + strings.Trim(field, "/") + "-" + value); whole != "" {
 			words = append(words, whole)

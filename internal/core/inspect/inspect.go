@@ -366,25 +366,23 @@ func CheckAnswer(e log.Engine, o log.Observation) log.Faults {
 	it, ok := rules.Inspected().Named(o.Item)
 	switch {
 	case !ok:
-		return log.Faults{{At: "/item", What: say.Text("inspect.list-has-no-line", "item", o.Item)}}
+		return log.Faults{log.At("/item", "inspect.list-has-no-line", "item", o.Item)}
 	case it.Step != "" && (o.Finding != "" || o.Value != nil):
-		return log.Faults{{At: "/item", What: say.Text("inspect.enter-run-sheet")}}
+		return log.Faults{log.At("/item", "inspect.enter-run-sheet")}
 	case o.Finding != "" && !slices.ContainsFunc(it.Answers, func(a rules.Answer) bool { return a.Answer == o.Finding }):
-		return log.Faults{{At: "/finding", What: say.Text("inspect.not-one-answers", "finding", o.Finding)}}
+		return log.Faults{log.At("/finding", "inspect.not-one-answers", "finding", o.Finding)}
 	case o.Value != nil && it.Unit == "":
-		return log.Faults{{At: "/value", What: say.Text("inspect.pick-one-answers-not-number")}}
+		return log.Faults{log.At("/value", "inspect.pick-one-answers-not-number")}
 	case o.Value != nil && (*o.Value < it.Least || *o.Value > it.Most):
-		return log.Faults{{At: "/value", What: say.Text("inspect.must-between-not-measure-again",
+		return log.Faults{log.At("/value", "inspect.must-between-not-measure-again",
 			"figure", say.Number(*o.Value),
 			"unit", it.Unit,
 			"figure2", say.Number(it.Least),
-			"figure3", say.Number(it.Most),
-		)}}
+			"figure3", say.Number(it.Most))}
 	case o.Value != nil && o.Item == "stroke" && e.BoreMM > 0 && (*o.Value > rules.StrokeMost*e.BoreMM || *o.Value < rules.StrokeLeast*e.BoreMM):
-		return log.Faults{{At: "/value", What: say.Text("inspect.stroke-mm-bore-mm-not",
+		return log.Faults{log.At("/value", "inspect.stroke-mm-bore-mm-not",
 			"figure", say.Number(*o.Value),
-			"figure2", say.Number(e.BoreMM),
-		)}}
+			"figure2", say.Number(e.BoreMM))}
 	}
 	return nil
 }

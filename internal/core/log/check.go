@@ -91,7 +91,7 @@ func CheckFields(at string, v any) Faults {
 
 func checkStruct(at string, v reflect.Value, f *Faults) {
 	if r, ok := v.Interface().(units.Reading); ok && r.Unit.Valid() && !(r.Value >= 0 && r.Value <= mostPressure) {
-		f.add(at+"/value", say.Text("log.must-between-0", "mostPressure", mostPressure, "unit", r.Unit, "r", r))
+		f.add(at+"/value", "log.must-between-0", "mostPressure", mostPressure, "unit", r.Unit, "r", r)
 		return
 	}
 	for _, rule := range fieldsOf(v.Type()) {
@@ -133,7 +133,7 @@ func (rule *field) check(at, name string, v reflect.Value, f *Faults) {
 		checkStruct(at, v, f)
 	case reflect.Slice:
 		if rule.maxItems > 0 && v.Len() > rule.maxItems {
-			f.add(at, say.Text("log.too-many-at-most-allowed", "len", v.Len(), "maxItems", rule.maxItems))
+			f.add(at, "log.too-many-at-most-allowed", "len", v.Len(), "maxItems", rule.maxItems)
 			return
 		}
 		each := *rule
@@ -158,26 +158,26 @@ func (rule *field) checkText(at, name, text string, f *Faults) {
 	}
 	switch {
 	case rule.enum != nil && !slices.Contains(rule.enum, text):
-		f.add(at+"/"+name, say.Text("log.must-one", "short", short(text), "enum", strings.Join(rule.enum, ", ")))
+		f.add(at+"/"+name, "log.must-one", "short", short(text), "enum", strings.Join(rule.enum, ", "))
 	case rule.maxLength > 0 && n > rule.maxLength:
-		f.add(at+"/"+name, say.Text("log.too-long-letters-at-most", "n", n, "maxLength", rule.maxLength))
+		f.add(at+"/"+name, "log.too-long-letters-at-most", "n", n, "maxLength", rule.maxLength)
 	case n < rule.minLength || (rule.minLength > 0 && strings.TrimSpace(text) == ""):
-		f.add(at+"/"+name, say.Text("log.cant-left-empty"))
+		f.add(at+"/"+name, "log.cant-left-empty")
 	case rule.format == "date" && !isDate(text):
-		f.add(at+"/"+name, say.Text("log.not-date-between-1900-2199", "short", short(text)))
+		f.add(at+"/"+name, "log.not-date-between-1900-2199", "short", short(text))
 	case rule.format == "date-time" && !isTime(text):
-		f.add(at+"/"+name, say.Text("log.not-date-time-such-as", "short", short(text)))
+		f.add(at+"/"+name, "log.not-date-time-such-as", "short", short(text))
 	case rule.maxLength > 0 && strings.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' && r != '\r' }):
-		f.add(at+"/"+name, say.Text("log.contains-character-cant-shown"))
+		f.add(at+"/"+name, "log.contains-character-cant-shown")
 	}
 }
 
 func (rule *field) checkFigure(at, name string, v float64, f *Faults) {
 	switch {
 	case math.IsNaN(v) || math.IsInf(v, 0) || v > rule.max || v < rule.min && !math.IsInf(rule.max, 1) || rule.above && v == rule.min && !math.IsInf(rule.max, 1):
-		f.add(at+"/"+name, say.Text("log.must-between", "min", plain(rule.min), "max", plain(rule.max), "unit", unitOf(name), "given", given(v)))
+		f.add(at+"/"+name, "log.must-between", "min", plain(rule.min), "max", plain(rule.max), "unit", unitOf(name), "given", given(v))
 	case v < rule.min || rule.above && v == rule.min:
-		f.add(at+"/"+name, say.Text("log.must-at-least", "min", plain(rule.min), "unit", unitOf(name), "given", given(v)))
+		f.add(at+"/"+name, "log.must-at-least", "min", plain(rule.min), "unit", unitOf(name), "given", given(v))
 	}
 }
 
@@ -194,6 +194,16 @@ func given(v float64) string {
 var suffixes = []struct{ ends, unit string }{
 	{"_kpa", " kPa"}, {"_deg", "°"}, {"_pct", " %"}, {"_mm", " mm"}, {"_cc", " cm³"}, {"rpm", " rpm"}, {"_nm", " N·m"},
 	{"_v", " V"}, {"_c", " °C"}, {"_m", " m"},
+}
+
+// CutUnit takes a figure's name and its unit apart: "bore" and " mm" of bore_mm. A name without one stays as it is.
+func CutUnit(name string) (short, unit string) {
+	for _, one := range suffixes {
+		if cut, ok := strings.CutSuffix(name, one.ends); ok && strings.HasPrefix(one.ends, "_") {
+			return cut, one.unit
+		}
+	}
+	return name, ""
 }
 
 // unitOf returns the unit that a figure's name ends in, as it stands behind the figure: " mm" of bore_mm; "" where it has none.

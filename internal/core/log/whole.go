@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -22,7 +21,7 @@ func (e Engine) Check() Faults {
 		f = append(f, e.checkFiring()...)
 	}
 	if e.RodMM > 0 && e.StrokeMM > 0 && e.RodMM <= e.StrokeMM/2 {
-		f.add("/rod_mm", say.Text("log.rod-mm-must-longer-than", "rodMM", e.RodMM, "strokeMM", e.StrokeMM))
+		f.add("/rod_mm", "log.rod-mm-must-longer-than", "rodMM", e.RodMM, "strokeMM", e.StrokeMM)
 	}
 	return f
 }
@@ -37,55 +36,54 @@ func (e Engine) checkLayout() Faults {
 	var f Faults
 	if e.Kind == Rotary {
 		if e.Layout.Rotors < 1 {
-			f.add("/layout/rotors", say.Text("log.rotary-needs-number-rotors"))
+			f.add("/layout/rotors", "log.rotary-needs-number-rotors")
 		}
 		if len(e.Layout.Banks) > 0 {
-			f.add("/layout/banks", say.Text("log.rotary-has-rotors-not-banks"))
+			f.add("/layout/banks", "log.rotary-has-rotors-not-banks")
 		}
 		for i := 1; i < len(e.SpeedTable); i++ {
 			if e.SpeedTable[i].RPM <= e.SpeedTable[i-1].RPM {
-				f.add(fmt.Sprintf("/speed_table/%d/rpm", i), say.Text("log.speeds-must-rise-from-row",
+				f.add(fmt.Sprintf("/speed_table/%d/rpm", i), "log.speeds-must-rise-from-row",
 					"rpm", e.SpeedTable[i].RPM,
-					"rpm2", e.SpeedTable[i-1].RPM,
-				))
+					"rpm2", e.SpeedTable[i-1].RPM)
 			}
 		}
 		return f
 	}
 	if e.Layout.Rotors != 0 {
-		f.add("/layout/rotors", say.Text("log.only-rotary-has-rotors"))
+		f.add("/layout/rotors", "log.only-rotary-has-rotors")
 	}
 	if len(e.SpeedTable) > 0 {
-		f.add("/speed_table", say.Text("log.only-rotary-faces-corrected-one"))
+		f.add("/speed_table", "log.only-rotary-faces-corrected-one")
 	}
 	seen := map[int]bool{}
 	for b, bank := range e.Layout.Banks {
 		if len(bank) == 0 || len(bank) > mostInBank {
-			f.add(fmt.Sprintf("/layout/banks/%d", b), say.Text("log.bank-has-1-cylinders-not", "mostInBank", mostInBank, "n", len(bank)))
+			f.add(fmt.Sprintf("/layout/banks/%d", b), "log.bank-has-1-cylinders-not", "mostInBank", mostInBank, "n", len(bank))
 		}
 		for i, c := range bank {
 			at := fmt.Sprintf("/layout/banks/%d/%d", b, i)
 			switch {
 			case c < 1 || c > 64:
-				f.add(at, say.Text("log.cylinder-number-must-between-1", "c", c))
+				f.add(at, "log.cylinder-number-must-between-1", "c", c)
 			case seen[c]:
-				f.add(at, say.Text("log.cylinder-number-used-twice", "c", c))
+				f.add(at, "log.cylinder-number-used-twice", "c", c)
 			}
 			seen[c] = true
 		}
 	}
 	if e.Layout.Radial && len(f) == 0 && (len(e.Layout.Banks) != 1 || len(seen) < leastRadial) {
-		f.add("/layout/banks", say.Text("log.radial-has-one-row-at", "leastRadial", leastRadial))
+		f.add("/layout/banks", "log.radial-has-one-row-at", "leastRadial", leastRadial)
 	}
 	if m := e.Layout.Master; m != 0 && (!e.Layout.Radial || !seen[m]) {
-		f.add("/layout/master_rod", say.Text("log.master-rod-must-one-radials"))
+		f.add("/layout/master_rod", "log.master-rod-must-one-radials")
 	}
 	if len(seen) == 0 && len(f) == 0 {
-		f.add("/layout/banks", say.Text("log.engine-needs-at-least-one"))
+		f.add("/layout/banks", "log.engine-needs-at-least-one")
 	}
 	for _, number := range slices.Sorted(maps.Keys(e.Layout.Names)) {
 		if c, err := strconv.Atoi(number); err != nil || !seen[c] {
-			f.add("/layout/names/"+number, say.Text("log.engine-has-no-cylinder", "short", short(number)))
+			f.add("/layout/names/"+number, "log.engine-has-no-cylinder", "short", short(number))
 		}
 	}
 	return f
@@ -105,7 +103,7 @@ func (e Engine) checkFiring() Faults {
 	if len(e.FiringOrder) > 0 && e.Kind != Rotary {
 		want, got := slices.Sorted(slices.Values(e.Cylinders())), slices.Sorted(slices.Values(e.FiringOrder))
 		if !slices.Equal(want, got) {
-			f.add("/firing_order", say.Text("log.firing-order-must-name-each", "join", Join(want, ", ")))
+			f.add("/firing_order", "log.firing-order-must-name-each", "join", Join(want, ", "))
 		}
 	}
 	if n := len(e.FiringIntervals); n > 0 {
@@ -113,16 +111,15 @@ func (e Engine) checkFiring() Faults {
 		for i, d := range e.FiringIntervals {
 			sum += d
 			if d < 0 || d > e.Cycle() {
-				f.add(fmt.Sprintf("/firing_intervals_deg/%d", i), say.Text("log.must-between-0-2",
+				f.add(fmt.Sprintf("/firing_intervals_deg/%d", i), "log.must-between-0-2",
 					"d", d,
-					"cycle", e.Cycle(),
-				))
+					"cycle", e.Cycle())
 			}
 		}
 		if n != len(e.FiringOrder) {
-			f.add("/firing_intervals_deg", say.Text("log.intervals-for-cylinders-firing-order", "n", n, "n2", len(e.FiringOrder)))
+			f.add("/firing_intervals_deg", "log.intervals-for-cylinders-firing-order", "n", n, "n2", len(e.FiringOrder))
 		} else if e.Kind != Rotary && math.Abs(sum-e.Cycle()) > 1 {
-			f.add("/firing_intervals_deg", say.Text("log.intervals-add-up-not", "sum", sum, "cycle", e.Cycle()))
+			f.add("/firing_intervals_deg", "log.intervals-add-up-not", "sum", sum, "cycle", e.Cycle())
 		}
 	}
 	return f
@@ -133,25 +130,25 @@ func (e Engine) checkFiring() Faults {
 func (l Log) Check() Faults {
 	f := CheckFields("", l)
 	if l.Format != Format || l.Version != Version {
-		f.add("/format", say.Text("log.not-version", "Format", Format, "Version", Version))
+		f.add("/format", "log.not-version", "Format", Format, "Version", Version)
 	}
 	for _, one := range l.Engine.Check() {
-		f.Also(Fault{"/engine" + one.At, one.What})
+		f.Also(Fault{"/engine" + one.At, one.ID, one.What})
 	}
 	for _, i := range twice(l.Testers, func(t Tester) string { return t.ID }) {
-		f.add(fmt.Sprintf("/testers/%d/id", i), say.Text("log.tester-there-twice", "id", l.Testers[i].ID))
+		f.add(fmt.Sprintf("/testers/%d/id", i), "log.tester-there-twice", "id", l.Testers[i].ID)
 	}
 	for _, i := range twice(l.Builds, func(b Build) string { return b.ID }) {
-		f.add(fmt.Sprintf("/builds/%d/id", i), say.Text("log.build-there-twice", "id", l.Builds[i].ID))
+		f.add(fmt.Sprintf("/builds/%d/id", i), "log.build-there-twice", "id", l.Builds[i].ID)
 	}
 	for _, i := range twice(l.Sessions, func(s Session) string { return s.ID }) {
-		f.add(fmt.Sprintf("/sessions/%d/id", i), say.Text("log.session-there-twice", "id", l.Sessions[i].ID))
+		f.add(fmt.Sprintf("/sessions/%d/id", i), "log.session-there-twice", "id", l.Sessions[i].ID)
 	}
 	last := ""
 	for i, s := range l.Sessions {
 		at := fmt.Sprintf("/sessions/%d", i)
 		if s.Date < last {
-			f.add(at+"/date", say.Text("log.before-session-above", "date", s.Date, "last", last))
+			f.add(at+"/date", "log.before-session-above", "date", s.Date, "last", last)
 		}
 		last = s.Date
 		f.Also(s.Check(l.Engine, at)...)
@@ -168,7 +165,7 @@ func (l Log) Odd() Faults {
 	var f Faults
 	tester := func(at, id string) {
 		if _, ok := l.Tester(id); id != "" && !ok {
-			f.add(at+"/tester", say.Text("log.not-tester-log", "short", short(id)))
+			f.add(at+"/tester", "log.not-tester-log", "short", short(id))
 		}
 	}
 	for i, s := range l.Sessions {
@@ -176,7 +173,7 @@ func (l Log) Odd() Faults {
 			at := fmt.Sprintf("/sessions/%d/compression/%d", i, k)
 			tester(at, row.Tester)
 			if len(row.Pulls) == 0 {
-				f.add(at+"/pulls", say.Text("log.row-has-no-reading"))
+				f.add(at+"/pulls", "log.row-has-no-reading")
 			}
 		}
 		for k, row := range s.Leakdown {
@@ -213,7 +210,7 @@ func (s Session) Check(e Engine, at string) Faults {
 		}
 		for k, p := range row.Pulls {
 			if err := units.Check(p.Reading); err != nil {
-				f.add(fmt.Sprintf("%s/pulls/%d/value", here, k), err.Error())
+				f.Also(Of(fmt.Sprintf("%s/pulls/%d/value", here, k), err))
 			}
 		}
 	}
@@ -238,7 +235,7 @@ func (e Engine) CheckTouched(cylinders []int, at string) Faults {
 	var f Faults
 	for j, c := range cylinders {
 		if !slices.Contains(e.Cylinders(), c) {
-			f.add(fmt.Sprintf("%s/touched/%d", at, j), say.Text("log.has-no-cylinder", "name", e.Name, "c", c))
+			f.add(fmt.Sprintf("%s/touched/%d", at, j), "log.has-no-cylinder", "name", e.Name, "c", c)
 		}
 	}
 	return f
@@ -251,11 +248,11 @@ func (e Engine) CheckPlace(p Place, at string, face bool) Faults {
 	case e.Kind == Rotary && p.Cylinder != 0 && p.Rotor == 0 && !face:
 		return e.CheckPlace(Place{Rotor: p.Cylinder}, at, false)
 	case e.Kind == Rotary && !e.Has(Place{Rotor: p.Rotor, Cylinder: p.Cylinder}):
-		f.add(at+"/rotor", say.Text("log.engine-has-no", "value", Place{Rotor: p.Number()}))
+		f.add(at+"/rotor", "log.engine-has-no", "value", Place{Rotor: p.Number()})
 	case e.Kind == Rotary && face && (p.Face < 1 || p.Face > 3):
-		f.add(at+"/face", say.Text("log.rotor-reading-needs-face-1"))
+		f.add(at+"/face", "log.rotor-reading-needs-face-1")
 	case e.Kind != Rotary && !e.Has(p):
-		f.add(at+"/cylinder", say.Text("log.engine-has-no-cylinder-2", "number", p.Number()))
+		f.add(at+"/cylinder", "log.engine-has-no-cylinder-2", "number", p.Number())
 	}
 	return f
 }
@@ -270,24 +267,22 @@ func (r Leakdown) Check(at string) Faults {
 	var f Faults
 	switch {
 	case !r.Unit.Valid():
-		f.add(at+"/unit", say.Text("log.not-unit-pressure-here-use", "unit", r.Unit, "listed", units.Listed()))
+		f.add(at+"/unit", "log.not-unit-pressure-here-use", "unit", r.Unit, "listed", units.Listed())
 	case !(r.Supply > 0) || r.SupplyReading().Pressure() > maxSupply:
-		f.add(at+"/supply", say.Text("log.supply-must-between-0-not",
+		f.add(at+"/supply", "log.supply-must-between-0-not",
 			"supplyReading", r.SupplyReading(),
 			"in", maxSupply.In(r.Unit),
-			"unit", r.Unit,
-		))
+			"unit", r.Unit)
 	case !(r.Held >= 0):
-		f.add(at+"/held", say.Text("log.held-pressure-cant-below-zero", "heldReading", r.HeldReading()))
+		f.add(at+"/held", "log.held-pressure-cant-below-zero", "heldReading", r.HeldReading())
 	case r.Held > r.Supply:
-		f.add(at+"/held", say.Text("log.held-cant-above-supply",
+		f.add(at+"/held", "log.held-cant-above-supply",
 			"heldReading", r.HeldReading(),
-			"supplyReading", r.SupplyReading(),
-		))
+			"supplyReading", r.SupplyReading())
 	}
 	for i, p := range r.Paths {
 		if p.Where == Neighbour && p.Cylinder == r.Cylinder {
-			f.add(fmt.Sprintf("%s/paths/%d/cylinder", at, i), say.Text("log.cylinder-cant-own-neighbour", "cylinder", p.Cylinder))
+			f.add(fmt.Sprintf("%s/paths/%d/cylinder", at, i), "log.cylinder-cant-own-neighbour", "cylinder", p.Cylinder)
 		}
 	}
 	return f

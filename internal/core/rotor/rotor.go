@@ -7,7 +7,6 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
-	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -20,11 +19,10 @@ func CheckPulses(pulses int, seconds float64, at string) log.Faults {
 		return nil
 	}
 	if rpm := RPM(pulses, seconds); rpm < rules.RotorSlowest || rpm > rules.RotorQuickest {
-		return log.Faults{{At: at, What: say.Text("rotor.pulses-s-would-rpm-one",
+		return log.Faults{log.At(at, "rotor.pulses-s-would-rpm-one",
 			"pulses", pulses,
 			"seconds", seconds,
-			"rpm", rpm,
-		)}}
+			"rpm", rpm)}
 	}
 	return nil
 }

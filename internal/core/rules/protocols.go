@@ -47,8 +47,7 @@ type Protocol struct {
 func (p Protocol) Check() log.Faults {
 	f := log.CheckFields("", p)
 	if p.LeakAct > 0 && p.LeakWatch > p.LeakAct {
-		what := say.Text("rules.watch-leak-from-act-from", "leakWatch", p.LeakWatch, "leakAct", p.LeakAct)
-		f = append(f, log.Fault{At: "/leak_watch_pct", What: what})
+		f = append(f, log.At("/leak_watch_pct", "rules.watch-leak-from-act-from", "leakWatch", p.LeakWatch, "leakAct", p.LeakAct))
 	}
 	return f
 }

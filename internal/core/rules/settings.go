@@ -38,15 +38,14 @@ func (o Own) Check() log.Faults {
 	s, ok := SettingOf(o.ID)
 	switch {
 	case !ok:
-		f = append(f, log.Fault{At: "/id", What: say.Text("rules.there-no-rule-can-changed", "id", o.ID)})
+		f = append(f, log.At("/id", "rules.there-no-rule-can-changed", "id", o.ID))
 	case !(o.Value >= s.Minimum && o.Value <= s.Maximum):
-		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-between",
+		f = append(f, log.At("/value", "rules.must-between",
 			"minimum", s.Minimum,
 			"maximum", s.Maximum,
-			"unit", s.Unit,
-		)})
+			"unit", s.Unit))
 	case s.Unit == "months" && o.Value != float64(int(o.Value)):
-		f = append(f, log.Fault{At: "/value", What: say.Text("rules.must-whole-number-months")})
+		f = append(f, log.At("/value", "rules.must-whole-number-months"))
 	}
 	return f
 }

@@ -38,11 +38,10 @@ func (s Shop) CheckOwn(o Own) log.Faults {
 	for _, d := range Duties {
 		l := s.With(o).limitAsSet(d.ID)
 		if strings.HasPrefix(o.ID, "limits."+d.ID+".") && (l.LeakWatch > l.LeakAct || l.LossWatch > l.LossAct) {
-			what := say.Text("rules.watch-from-act-from-first", "leakWatch", l.LeakWatch, "leakAct", l.LeakAct)
 			if l.LossWatch > l.LossAct {
-				what = say.Text("rules.watch-from-act-from-first-2", "lossWatch", l.LossWatch, "lossAct", l.LossAct)
+				return log.Faults{log.At("/value", "rules.watch-from-act-from-first-2", "lossWatch", l.LossWatch, "lossAct", l.LossAct)}
 			}
-			return log.Faults{{At: "/value", What: what}}
+			return log.Faults{log.At("/value", "rules.watch-from-act-from-first", "leakWatch", l.LeakWatch, "leakAct", l.LeakAct)}
 		}
 	}
 	return nil

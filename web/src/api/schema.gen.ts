@@ -1970,6 +1970,8 @@ export interface components {
         };
         Fault: {
             at: string;
+            /** @description Names the reason, whatever the language */
+            id?: string;
             what: string;
         };
         Finding: {
