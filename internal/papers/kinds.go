@@ -418,12 +418,12 @@ func (m *maker) list(p *page, from, to int) {
 		if leak >= 0 {
 			worst = say.Rounded(leak, 0) + " %"
 		}
-		occasion := strings.ReplaceAll(s.Stage, "-", " ")
+		occasion := s.Occasion()
 		if s.Baseline {
 			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
-			s.Date, m.meter(s.Meter), occasion, s.Conditions.EngineTemp, span, worst, string(m.Verdict.Sessions[i].State),
+			s.Date, m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].State),
 		})
 	}
 	p.table([]column{
@@ -477,7 +477,7 @@ func (m *maker) tag() ([]byte, error) {
 		return ""
 	})
 	under := string(m.unit)
-	if temp := m.test.Conditions.EngineTemp; temp != "" {
+	if temp := m.test.Conditions.Temp(); temp != "" {
 		under += ", " + temp
 	}
 	if gauge := judge.GaugeOf(m.Log, m.test); gauge != "" {

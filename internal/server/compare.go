@@ -149,7 +149,7 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick, shop rules.Shop) (Compar
 		at = l.At(last.ID)
 	}
 	s, judged := l.Sessions[at], verdict.Sessions[at]
-	c.Test, c.Date, c.Meter, c.Stage, c.Temp = s.ID, s.Date, s.Meter, s.Stage, s.Conditions.EngineTemp
+	c.Test, c.Date, c.Meter, c.Stage, c.Temp = s.ID, s.Date, s.Meter, s.Occasion(), s.Conditions.Temp()
 	c.State, c.Gauge = judged.State, judge.GaugeOf(l, s)
 	for _, b := range l.Builds {
 		if b.ID == l.BuildOf(s) {

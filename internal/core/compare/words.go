@@ -323,7 +323,7 @@ func (p *pair) alike() string {
 		same = append(same, say.Text("compare.same-gauge"))
 	}
 	if t := p.from.Conditions.EngineTemp; t != "" && t == p.to.Conditions.EngineTemp {
-		same = append(same, say.Text("compare.both", "t", t))
+		same = append(same, say.Text("compare.both", "t", p.from.Conditions.Temp()))
 	}
 	for _, u := range p.unlike {
 		switch u.What {

@@ -225,6 +225,12 @@ type Conditions struct {
 	Rest       jsontext.Value `json:",embed" hidden:"true"`
 }
 
+// Temp returns how warm the engine was, as people say it; "" if nobody said.
+func (c Conditions) Temp() string { return say.Maybe("log.temp-" + c.EngineTemp) }
+
+// Occasion returns what a test was made for, as people say it; "" if nobody said.
+func (s Session) Occasion() string { return say.Maybe("log.stage-" + s.Stage) }
+
 // Cold reports whether the engine was tested cold.
 func (c Conditions) Cold() bool { return c.EngineTemp == "cold" }
 

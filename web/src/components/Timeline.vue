@@ -9,6 +9,7 @@ import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
 import { sayer } from '@/words/say'
+import { worded } from '@/words/values'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -114,7 +115,7 @@ const waits = ref('')
         <select v-model="show" class="field min-h-11 w-auto">
           <option value="">{{ says('all') }}</option>
           <option v-for="s in stages" :key="s" :value="s">
-            {{ says('tests-2', { replace: s.replace('-', ' ') }) }}
+            {{ says('tests-2', { replace: worded(s) }) }}
           </option>
           <option value="happened">{{ says('builds-events-notes') }}</option>
           <option v-if="photos" value="photos">{{ says('tests-with-photos') }}</option>
@@ -166,9 +167,9 @@ const waits = ref('')
             <span>{{ longDate(item.date) }}</span>
             <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
             <span class="text-soft"
-              >{{ item.test.stage?.replace('-', ' ')
+              >{{ worded(item.test.stage)
               }}<template v-if="item.test.conditions?.engine_temp"
-                >, {{ item.test.conditions.engine_temp }}</template
+                >, {{ worded(item.test.conditions.engine_temp) }}</template
               ></span
             >
             <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>

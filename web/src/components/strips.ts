@@ -1,6 +1,7 @@
 import type { Schemas } from '@/api/client'
 import { longDate, signed } from '@/composables/useFormat'
 import { rounded, sayer } from '@/words/say'
+import { worded } from '@/words/values'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -122,8 +123,8 @@ export function visitWords(v: Visit, unit: string): string {
   return [
     longDate(v.date),
     v.meter !== undefined && `${v.meter} ${unit}`,
-    v.stage?.replace('-', ' '),
-    v.temp,
+    worded(v.stage),
+    worded(v.temp),
     v.struck && says('struck-why', { why: v.struck }),
   ]
     .filter(Boolean)

@@ -13,6 +13,7 @@ import { useKeys } from '@/composables/useKeys'
 import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { rounded, sayer } from '@/words/say'
+import { worded } from '@/words/values'
 import texts from '@/words/en/compare.json'
 
 const says = sayer(texts)
@@ -107,9 +108,7 @@ useKeys([{ keys: ['Escape'], does: says('back'), run: () => router.back() }])
         </h2>
         <p class="flex flex-wrap items-center gap-x-3 text-soft">
           <StateMark v-if="c.test" :state="c.state" />
-          <span>{{
-            [c.stage?.replace('-', ' '), c.temp, c.build].filter(Boolean).join(' · ') || says('not-tested-yet')
-          }}</span>
+          <span>{{ [c.stage, c.temp, c.build].filter(Boolean).join(' · ') || says('not-tested-yet') }}</span>
           <button class="link min-h-11 print:hidden" @click="go(picks.filter((p) => p !== c.pick))">
             {{ says('remove') }}<span class="sr-only"> {{ c.name }} {{ c.date }}</span>
           </button>
@@ -231,7 +230,7 @@ useKeys([{ keys: ['Escape'], does: says('back'), run: () => router.back() }])
           <select v-model="test" class="field" :disabled="!chosen.data.value">
             <option value="">{{ says('latest') }}</option>
             <option v-for="t in [...(chosen.data.value?.tests ?? [])].reverse()" :key="t.id" :value="`:${t.id}`">
-              {{ longDate(t.date) }}{{ t.stage ? `, ${t.stage.replace('-', ' ')}` : '' }}
+              {{ longDate(t.date) }}{{ t.stage ? `, ${worded(t.stage)}` : '' }}
             </option>
             <option v-for="b in chosen.data.value?.builds" :key="b.id" :value="`@${b.id}`">
               {{ says('build', { id: b.what || b.id }) }}

@@ -21,6 +21,7 @@ import { useKeys } from '@/composables/useKeys'
 import { engineWith } from '@/outbox/draft'
 import { outbox, waitingOf } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
+import { worded } from '@/words/values'
 import texts from '@/words/en/engine.json'
 
 const says = sayer(texts)
@@ -88,7 +89,7 @@ useKeys([
                 · <span class="figures text-ink">{{ last.meter }}</span> {{ page.engine.meter_unit }}</template
               >
               {{ says('tested', { date: longDate(last.date) })
-              }}<template v-if="last.conditions?.engine_temp">, {{ last.conditions.engine_temp }}</template>
+              }}<template v-if="last.conditions?.engine_temp">, {{ worded(last.conditions.engine_temp) }}</template>
             </template>
           </span>
         </p>

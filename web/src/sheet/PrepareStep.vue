@@ -14,6 +14,7 @@ import type { Work } from '@/composables/useSheet'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import TickList from './TickList.vue'
 import { sayer } from '@/words/say'
+import { worded } from '@/words/values'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
@@ -94,18 +95,6 @@ const figures = [
   { key: 'ambient_kpa', words: says('air-pressure-kpa-if-measured') },
 ] as const
 
-const stages = [
-  'as-found',
-  'pre-install',
-  'after-running',
-  'dyno',
-  'pre-season',
-  'service',
-  'between-runs',
-  'post-season',
-  'after-incident',
-  'after-repair',
-]
 const kinds = (kind: string) => testers.data.value?.filter((t) => t.kind === kind) ?? []
 
 useKeys([
@@ -166,7 +155,7 @@ useKeys([
       </LabelledField>
       <LabelledField :label="says('stage')">
         <select class="field" :value="s.stage" @change="set({ stage: word($event) as Head['stage'] })">
-          <option v-for="x in stages" :key="x" :value="x">{{ x.replaceAll('-', ' ') }}</option>
+          <option v-for="x in words.Session.stage" :key="x" :value="x">{{ worded(x) }}</option>
         </select>
       </LabelledField>
       <fieldset v-if="s.stage === 'after-repair'" class="col-span-2" data-touched>
@@ -204,7 +193,7 @@ useKeys([
       </LabelledField>
       <LabelledField :label="says('engine')">
         <select class="field" :value="c.engine_temp" @change="condition({ engine_temp: word($event) as 'hot' })">
-          <option v-for="x in words.Conditions.engine_temp" :key="x">{{ x }}</option>
+          <option v-for="x in words.Conditions.engine_temp" :key="x" :value="x">{{ worded(x) }}</option>
         </select>
       </LabelledField>
       <LabelledField :label="isDiesel(sheet.engine) ? says('glow-plugs-or-injectors-out') : says('plugs-out')">
