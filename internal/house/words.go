@@ -100,8 +100,8 @@ func textOf(lit *ast.BasicLit) (string, bool) {
 	return text, err == nil
 }
 
-// phrase is two words of a sentence beside each other.
-var phrase = regexp.MustCompile(`[A-Za-z’',;]{2,} +[A-Za-z(“]{2,}`)
+// phrase is two words of a sentence beside each other, or one with a capital: a heading, or the name of a thing.
+var phrase = regexp.MustCompile(`[A-Za-z’',;]{2,} +[A-Za-z(“]{2,}|^[A-Z][a-z]{2,}$`)
 
 // Phrase is a literal that reads like something said to somebody.
 type Phrase struct{ File, Text string }

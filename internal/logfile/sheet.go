@@ -35,7 +35,7 @@ const (
 func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	s := table.Sheet{Name: strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))}
 	if len(text) > MostSheet {
-		return s, Saved{}, say.Error("logfile.file-larger-than-mb-more", "MostSheet", MostSheet>>20)
+		return s, Saved{}, say.Error("logfile.file-larger-than-mb-more", "most", MostSheet>>20)
 	}
 	plain, encoding, err := decode(text)
 	saved := Saved{Encoding: encoding}

@@ -66,10 +66,10 @@ type limited struct {
 
 func (l *limited) Read(p []byte) (int, error) {
 	if l.read > MostFile {
-		return 0, say.Error("logfile.file-has-more-than-mb", "errLarge", errLarge, "MostFile", MostFile>>20)
+		return 0, say.Error("logfile.file-has-more-than-mb", "problem", errLarge, "most", MostFile>>20)
 	}
 	if l.read-l.begins > mostLog {
-		return 0, say.Error("logfile.has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
+		return 0, say.Error("logfile.has-more-than-mb", "problem", errLarge, "mostLog", mostLog>>20)
 	}
 	n, err := l.from.Read(p)
 	l.read += int64(n)
@@ -79,7 +79,7 @@ func (l *limited) Read(p []byte) (int, error) {
 // measure refuses a log that is too large, too deep or of too many values to be worked with, before any of it is made.
 func measure(text []byte) error {
 	if len(text) > mostLog {
-		return say.Error("logfile.has-more-than-mb", "errLarge", errLarge, "mostLog", mostLog>>20)
+		return say.Error("logfile.has-more-than-mb", "problem", errLarge, "mostLog", mostLog>>20)
 	}
 	if bytes.Count(text, []byte{','}) < mostValues && bytes.Count(text, []byte{'['})+bytes.Count(text, []byte{'{'}) < mostDeep {
 		return nil

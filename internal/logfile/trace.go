@@ -11,7 +11,7 @@ const MostTrace = 48 << 20
 // ReadTrace reads a recorder's file, however it was saved. An error is a *trace.Refused or says that it is no text.
 func ReadTrace(text []byte, known trace.Known) (trace.Recording, error) {
 	if len(text) > MostTrace {
-		return trace.Recording{}, say.Error("logfile.file-larger-than-mb-cut", "MostTrace", MostTrace>>20)
+		return trace.Recording{}, say.Error("logfile.file-larger-than-mb-cut", "most", MostTrace>>20)
 	}
 	plain, _, err := decode(text)
 	if err != nil {

@@ -117,7 +117,7 @@ func Each(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, pictures
 		return ReadArchive(r, size, do)
 	}
 	if size > MostFile {
-		return say.Error("logfile.file-larger-than-mb-more-2", "MostFile", MostFile>>20)
+		return say.Error("logfile.file-larger-than-mb-more-2", "most", MostFile>>20)
 	}
 	return Logs(io.NewSectionReader(r, 0, size), func(n int, one jsontext.Value) error { return do(n, one, nil) })
 }
@@ -129,7 +129,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		return say.Error("logfile.archive-cant-read", "err", err)
 	}
 	if len(z.File) > mostPhotos {
-		return say.Error("logfile.archive-holds-more-than-files", "errLarge", errLarge, "mostPhotos", mostPhotos)
+		return say.Error("logfile.archive-holds-more-than-files", "problem", errLarge, "mostPhotos", mostPhotos)
 	}
 	photos := map[string]*zip.File{}
 	var total uint64
@@ -138,7 +138,7 @@ func ReadArchive(r io.ReaderAt, size int64, do func(n int, one jsontext.Value, p
 		photos[f.Name] = f
 	}
 	if total > mostZip {
-		return say.Error("logfile.archive-unpacks-more-than-mb", "errLarge", errLarge, "mostZip", mostZip>>20)
+		return say.Error("logfile.archive-unpacks-more-than-mb", "problem", errLarge, "mostZip", mostZip>>20)
 	}
 	picture := func(p Picture) ([]byte, error) {
 		f := photos[p.name()]

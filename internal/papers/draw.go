@@ -29,7 +29,7 @@ func (p *page) borePlan(e log.Engine, x, y, w, h float64, inside, under func(int
 		p.SetDashPattern(nil, 0)
 	}
 	if d.Front > 0 {
-		p.write(at(0, x), at(d.Front, y), words, math.Max(6.5, 17*scale*points*0.8), "front")
+		p.write(at(0, x), at(d.Front, y), words, math.Max(6.5, 17*scale*points*0.8), say.Text("layout.front"))
 	}
 	if d.Hub > 0 {
 		p.Circle(at(d.Width/2, x), at(d.Height/2, y), d.Hub*scale, "D")
@@ -66,7 +66,7 @@ func (p *page) crankWheel(w wheel.Wheel, x, y, side float64) {
 		p.Line(cx+r*0.82*math.Cos(a), cy+r*0.82*math.Sin(a), cx+r*math.Cos(a), cy+r*math.Sin(a))
 		p.middle(cx+r*1.28*math.Cos(a), cy+r*1.28*math.Sin(a)+1.4, figures, 9, log.Join(m.Cylinders, ", "))
 	}
-	p.middle(cx, cy+r*0.55, words, 7.5, say.Text("papers.turns", "rotation", w.Rotation))
+	p.middle(cx, cy+r*0.55, words, 7.5, say.Text("papers.turns", "rotation", say.Maybe("wheel.rotation-"+w.Rotation)))
 }
 
 // punches draws a state as a machinist marks parts: none to three dots, an empty ring for a retest; then the word.
@@ -111,7 +111,7 @@ func (p *page) code(text string, x, y, side float64) error {
 func (p *page) fingerprint(s seal.Paper, covers string) error {
 	const side = 30.0
 	p.room(side + 16)
-	p.heading("Fingerprint")
+	p.heading(say.Text("papers.heading-fingerprint"))
 	if err := p.code(s.Code(), margin+p.w-side, p.y+2, side); err != nil {
 		return err
 	}

@@ -183,7 +183,7 @@ func (m *maker) filled() ([]byte, error) {
 		}, rows, 6)
 	}
 	if m.test.Note != "" {
-		p.heading("Notes")
+		p.heading(say.Text("papers.heading-notes"))
 		p.paragraph(words, 10, m.test.Note)
 	}
 	p.y += 2
@@ -296,7 +296,7 @@ func (m *maker) gauges(p *page) {
 	for _, row := range m.test.Leakdown {
 		add(row.Tester)
 	}
-	p.heading("Gauges")
+	p.heading(say.Text("papers.heading-gauges"))
 	if len(rows) == 0 {
 		p.paragraph(words, 9.5, say.Text("papers.not-noted-2"))
 		return
@@ -321,11 +321,11 @@ func (m *maker) limits(p *page) {
 		}
 		holds := say.Text("papers.outside")
 		if j.Passes {
-			holds = "held"
+			holds = say.Text("papers.inside")
 		}
 		rows = append(rows, []string{j.Words, j.Says, holds})
 	}
-	p.heading("Limits")
+	p.heading(say.Text("papers.heading-limits"))
 	if len(rows) == 0 {
 		p.paragraph(words, 9.5, say.Text("papers.no-limits-noted-for-engine"))
 		return
@@ -390,7 +390,7 @@ func (m *maker) season() ([]byte, error) {
 		p.strip(one, from, to, height, most, mostLeak)
 	}
 	p.paragraph(words, 7.5, say.Text("papers.inside-grey-band-measuring-error"))
-	p.heading("Tests")
+	p.heading(say.Text("papers.heading-tests"))
 	m.list(p, from, to)
 	m.happened(p, first.Date, last.Date)
 	p.paragraph(words, 7.5, Caution)
@@ -495,13 +495,13 @@ func (m *maker) history() ([]byte, error) {
 	p := m.paper()
 	m.at = len(m.Log.Sessions) - 1
 	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
-	p.title("History", m.Shop)
+	p.title(say.Text("papers.heading-history"), m.Shop)
 	p.y += 6.5
 	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
 	p.y += 0.5
 	p.paragraph(words, 10.5, m.about())
 	m.verdict(p)
-	p.heading("Tests")
+	p.heading(say.Text("papers.heading-tests"))
 	from := 0
 	const onOnePage = 16 // the oldest of more are told in a line
 	if m.at+1 > onOnePage {

@@ -20,7 +20,7 @@ const (
 
 // Why a picture isn't kept.
 var (
-	ErrLarge = say.Error("photo.photo-larger-than-mb", "Most", Most>>20)
+	ErrLarge = say.Error("photo.photo-larger-than-mb", "most", Most>>20)
 	ErrWide  = say.Error("photo.photo-more-than-pixels-side", "mostSide", mostSide)
 	ErrWork  = say.Error("photo.photo-has-too-many-scans")
 	ErrNone  = say.Error("photo.not-whole-jpeg-photo")

@@ -42,7 +42,7 @@ func (s *Store) begin(ctx context.Context) error {
 	all, err := collect(func(r *sql.Rows) (one at, err error) { return one, r.Scan(&one.engine, &one.n) })(s.read.QueryContext(ctx,
 		"SELECT engine, (SELECT max(n) FROM entry WHERE entry.engine = each.engine) FROM ("+eachEngine+") each"))
 	if err != nil {
-		return say.Error("store.cant-read", "ErrDamaged", ErrDamaged, "err", err)
+		return say.Error("store.cant-read", "problem", ErrDamaged, "err", err)
 	}
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
@@ -353,7 +353,7 @@ func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) 
 		revision, known := s.revisions[engine]
 		if !known || engine == "" {
 			s.mu.Unlock()
-			return log.Log{}, 0, 0, say.Error("store.engine", "engine", engine, "ErrUnknown", ErrUnknown)
+			return log.Log{}, 0, 0, say.Error("store.engine", "engine", engine, "problem", ErrUnknown)
 		}
 		if have, ok := s.shelf.Get(engine); ok {
 			shop := s.revisions[""]
@@ -391,7 +391,7 @@ func (s *Store) Record(ctx context.Context, engine string) ([]book.Entry, error)
 	_, known := s.revisions[engine]
 	s.mu.Unlock()
 	if !known && engine != "" {
-		return nil, say.Error("store.engine", "engine", engine, "ErrUnknown", ErrUnknown)
+		return nil, say.Error("store.engine", "engine", engine, "problem", ErrUnknown)
 	}
 	entries, err := s.entriesOf(ctx, engine)
 	if err != nil {

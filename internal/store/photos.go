@@ -43,7 +43,7 @@ func (s *Store) PutPhoto(id string, picture []byte) error {
 func (s *Store) Photo(id string) ([]byte, error) {
 	picture, err := os.ReadFile(s.photo(id))
 	if errors.Is(err, os.ErrNotExist) {
-		return nil, say.Error("store.photo", "id", id, "ErrUnknown", ErrUnknown)
+		return nil, say.Error("store.photo", "id", id, "problem", ErrUnknown)
 	}
 	return picture, err
 }

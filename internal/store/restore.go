@@ -214,7 +214,7 @@ func unpack(from, dir string) (file, photos string, err error) {
 		left -= n
 	}
 	if !found {
-		return "", "", say.Error("store.there-no-archive-so-not", "File", File)
+		return "", "", say.Error("store.there-no-archive-so-not", "file", File)
 	}
 	return file, photos, nil
 }

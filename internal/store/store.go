@@ -231,7 +231,7 @@ func recognise(ctx context.Context, file string) error {
 		return err
 	}
 	if info.Size() == 0 {
-		return say.Error("store.restore-backup-or-move-away", "ErrEmpty", ErrEmpty, "file", file)
+		return say.Error("store.restore-backup-or-move-away", "problem", ErrEmpty, "file", file)
 	}
 	db, err := sql.Open("sqlite", uri(file)+"?_pragma=query_only(1)")
 	if err != nil {
@@ -240,33 +240,33 @@ func recognise(ctx context.Context, file string) error {
 	defer func() { _ = db.Close() }()
 	names, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'table'"))
 	if err != nil && (damaged(err) || begins(file, "SQLite format 3")) {
-		return say.Error("store.cant-read-2", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.cant-read-2", "problem", ErrDamaged, "file", file, "err", err)
 	}
 	if err != nil {
-		return say.Error("store.cant-read-left-as", "ErrForeign", ErrForeign, "file", file, "err", err)
+		return say.Error("store.cant-read-left-as", "problem", ErrForeign, "file", file, "err", err)
 	}
 	triggers, err := collect(scanID)(db.QueryContext(ctx, "SELECT name FROM sqlite_master WHERE type = 'trigger'"))
 	if err != nil {
-		return say.Error("store.cant-read-2", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.cant-read-2", "problem", ErrDamaged, "file", file, "err", err)
 	}
 	if len(triggers) > 0 {
 		return say.Error("store.has-trigger-which-braxel-never",
-			"ErrForeign", ErrForeign,
+			"problem", ErrForeign,
 			"file", file,
 			"triggers", triggers[0],
 		)
 	}
 	has := func(name string) bool { return slices.Contains(names, name) }
 	if !has("goose_db_version") || !has("entry") && !(has("session") && has("engine")) {
-		return say.Error("store.some-other-database-left-as", "ErrForeign", ErrForeign, "file", file)
+		return say.Error("store.some-other-database-left-as", "problem", ErrForeign, "file", file)
 	}
 	var version int64
 	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version WHERE is_applied").Scan(&version); err != nil {
-		return say.Error("store.doesnt-say-which-schema-has", "ErrDamaged", ErrDamaged, "file", file, "err", err)
+		return say.Error("store.doesnt-say-which-schema-has", "problem", ErrDamaged, "file", file, "err", err)
 	}
 	if version > schema {
 		return say.Error("store.has-schema-braxel-knows-update",
-			"ErrNewer", ErrNewer,
+			"problem", ErrNewer,
 			"file", file,
 			"version", version,
 			"schema", schema,
@@ -288,7 +288,7 @@ func onlyOurs(ctx context.Context, db *sql.DB) error {
 	}
 	for name, text := range have {
 		if want[name] != text && !strings.HasPrefix(name, "sqlite_") && name != "goose_db_version" {
-			return say.Error("store.has-which-isnt-as-braxel", "ErrForeign", ErrForeign, "name", name)
+			return say.Error("store.has-which-isnt-as-braxel", "problem", ErrForeign, "name", name)
 		}
 	}
 	return nil

@@ -81,5 +81,5 @@ func (s *Store) Missing(ctx context.Context) string {
 		_ = os.Remove(missingOf(s.Dir))
 		return ""
 	}
-	return strings.TrimSpace(say.Text("store.entries-missing-number-was-disk", "n", n, "id", id, "File", File))
+	return strings.TrimSpace(say.Text("store.entries-missing-number-was-disk", "n", n, "id", id, "file", File))
 }

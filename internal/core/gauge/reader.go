@@ -54,12 +54,12 @@ const (
 
 // What a gauge is cut off for. Each is a sentence for the screen.
 var (
-	ErrFirst   = say.Error("gauge.not-gauge-first-line-must", "First", First)
+	ErrFirst   = say.Error("gauge.not-gauge-first-line-must", "first", First)
 	ErrGarbage = say.Error("gauge.gauge-sends-something-isnt-reading")
 	ErrLong    = say.Error("gauge.gauge-sends-line-without-end")
 	ErrClock   = say.Error("gauge.gauges-clock-isnt-running-every")
 	// ErrGreeting answers what calls over a network and doesn't begin as a gauge does there, such as a web page.
-	ErrGreeting = say.Error("gauge.caller-not-gauge-over-network", "First", First)
+	ErrGreeting = say.Error("gauge.caller-not-gauge-over-network", "first", First)
 )
 
 // Reader makes samples of bytes as they come.

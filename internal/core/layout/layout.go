@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
@@ -32,8 +33,6 @@ func Neighbours(l log.Layout, c int) []int {
 	}
 	return nil
 }
-
-var ordinals = []string{"", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"}
 
 // Place says in words where cylinder c stands: "bank 2, third from front".
 func Place(l log.Layout, c int) string {
@@ -65,7 +64,7 @@ func Place(l log.Layout, c int) string {
 
 // around says where the i-th cylinder of a radial stands: "72° clockwise from the top, master rod".
 func around(l log.Layout, i, n int) string {
-	where := "top"
+	where := say.Text("layout.top")
 	if i > 0 {
 		where = say.Text("layout.clockwise-from-top", "i", 360*float64(i)/float64(n))
 	}
@@ -80,14 +79,14 @@ func inBank(i, n int) string {
 	case n == 1:
 		return ""
 	case i == 0:
-		return "front"
+		return say.Text("layout.front")
 	case i == n-1:
-		return "rear"
-	case i < len(ordinals):
-		return say.Text("layout.from-front", "ordinals", ordinals[i])
-	default:
-		return say.Text("layout.th-from-front", "i", i+1)
+		return say.Text("layout.rear")
 	}
+	if words := say.Maybe("layout.from-front-" + strconv.Itoa(i+1)); words != "" {
+		return words
+	}
+	return say.Text("layout.th-from-front", "i", i+1)
 }
 
 // SameBank reports whether a and b stand in one bank.

@@ -77,7 +77,7 @@ func Presets() []Preset {
 	for n := 1; n <= 8; n++ {
 		name, group := say.Text("layout.inline", "n", n), "inline"
 		if n == 1 {
-			name, group = "Single", "single"
+			name, group = say.Text("layout.single"), "single"
 		}
 		all = append(all, Preset{name, group, log.Layout{Banks: [][]int{run(1, n, 1)}}, inlineFirings[n]})
 	}

@@ -130,7 +130,7 @@ func (e Engine) checkFiring() Faults {
 func (l Log) Check() Faults {
 	f := CheckFields("", l)
 	if l.Format != Format || l.Version != Version {
-		f.add("/format", "log.not-version", "Format", Format, "Version", Version)
+		f.add("/format", "log.not-version", "format", Format, "version", Version)
 	}
 	for _, one := range l.Engine.Check() {
 		f.Also(Fault{"/engine" + one.At, one.ID, one.What})

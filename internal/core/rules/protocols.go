@@ -73,7 +73,7 @@ var Protocols = []Protocol{
 	},
 	// Strong cranking, a maker's fixed spread, and no oil without care.
 	{
-		ID: "diesel", Name: "Diesel", Cranking: sixBeats, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
+		ID: "diesel", Name: say.Text("rules.protocol-diesel"), Cranking: sixBeats, Pulls: UntilTwoAgree, PlugsOut: "all", Temp: "hot",
 		Evenness: "50psi", Wet: Never, Leakdown: Asked, LeakWatch: 15, LeakAct: 20,
 	},
 	// Cold, on a stand, before money: all three tests, with an old engine's limits.

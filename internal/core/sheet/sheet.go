@@ -167,7 +167,7 @@ func far(a, b, share float64) bool { return math.Abs(a-b) > share*max(b, 1) }
 func find(l log.Log, session string) (int, error) {
 	at := l.At(session)
 	if at < 0 {
-		return 0, say.Error("sheet.test", "session", session, "name", l.Engine.Name, "ErrUnknown", ErrUnknown)
+		return 0, say.Error("sheet.test", "session", session, "name", l.Engine.Name, "problem", ErrUnknown)
 	}
 	return at, nil
 }

@@ -16,8 +16,13 @@ type SheetStep struct {
 // steps are all of them, in the order of the work. Who practises makes ready and looks at the engine where it takes its minutes, and judges
 // by himself.
 var steps = []SheetStep{
-	{"prepare", "Prepare", false}, {"dry", "Dry", true}, {"wet", "Wet", true}, {"leak-down", "Leak-down", true},
-	{"look", "Look", false}, {"findings", "Findings", false}, {"put-back", say.Text("sheet.put-back"), false},
+	{"prepare", say.Text("sheet.step-prepare"), false},
+	{"dry", say.Text("sheet.step-dry"), true},
+	{"wet", say.Text("sheet.step-wet"), true},
+	{"leak-down", say.Text("sheet.step-leak-down"), true},
+	{"look", say.Text("sheet.step-look"), false},
+	{"findings", say.Text("sheet.step-findings"), false},
+	{"put-back", say.Text("sheet.put-back"), false},
 }
 
 // StepsOf returns the steps of an engine's test. A rotary is read face by face; oil and a leak-down tell nothing of it that its faces do
@@ -29,7 +34,7 @@ func StepsOf(kind string) []SheetStep {
 			continue
 		}
 		if kind == log.Rotary && s.ID == "dry" {
-			s.Name = "Faces"
+			s.Name = say.Text("sheet.step-faces")
 		}
 		all = append(all, s)
 	}

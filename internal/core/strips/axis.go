@@ -37,7 +37,7 @@ func (d *drawing) marks() {
 			d.out.Marks = append(d.out.Marks, Mark{Kind: "season", Words: year(v), Before: i})
 		}
 		if i > 0 && s.Stage == "after-repair" {
-			d.out.Marks = append(d.out.Marks, Mark{Kind: "repair", Words: "repair", Before: i})
+			d.out.Marks = append(d.out.Marks, Mark{Kind: "repair", Words: say.Text("strips.repair"), Before: i})
 		}
 		now := judge.GaugeOf(d.log, s)
 		if gauge != "" && now != "" && now != gauge {

@@ -78,7 +78,7 @@ func Say(e log.Engine, s layout.Step, turn bool, rotation string) string {
 		words = say.Text("wheel.bring-tdc", "called", e.Called(s.Cylinder))
 	}
 	if turn {
-		words = say.Text("wheel.turn", "turn", s.Turn, "rotation", rotation, "called", e.Called(s.Cylinder))
+		words = say.Text("wheel.turn", "turn", s.Turn, "rotation", say.Maybe("wheel.rotation-"+rotation), "called", e.Called(s.Cylinder))
 	}
 	switch {
 	case e.Kind == log.TwoStroke:
