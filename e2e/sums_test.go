@@ -38,7 +38,7 @@ func TestALeakIsReckonedAsItIsTyped(t *testing.T) {
 	see(t, page, "[data-fault]", "^must be a pressure between 0 and 1450 psi$")
 	fill(t, page, "^supply, psi", "82")
 
-	see(t, page, "label", "^pressure$")
+	see(t, page, "label", "^Pressure$")
 	_, err := page.Eval(`() => { const s = [...document.querySelectorAll('select')].find(s => s.value === 'psi'); s.value = 'bar'; s.dispatchEvent(new Event('change', {bubbles: true})) }`)
 	require.NoError(t, err)
 	see(t, page, "label", "^supply, bar")
@@ -54,7 +54,7 @@ func TestAnEnginesFiguresFillASumAndTheAnswerIsKept(t *testing.T) {
 	page := s.open(t, "/sums/cranking", 1280, 800)
 	see(t, page, "[data-answer]", "middle")
 	see(t, page, "option", "Bittern")
-	_, err := page.Eval(`() => { const s = document.querySelector('select'); s.value = 'bittern'; s.dispatchEvent(new Event('change', {bubbles: true})) }`)
+	_, err := page.Eval(`() => { const s = document.querySelector("option[value=bittern]").parentElement; s.value = "bittern"; s.dispatchEvent(new Event('change', {bubbles: true})) }`)
 	require.NoError(t, err)
 	until(t, page, `() => [...document.querySelectorAll('input')].some(i => i.value === '101')`)
 	require.NoError(t, see(t, page, "button", "Save to its notes").Click("left", 1))
