@@ -245,7 +245,7 @@ func (m *maker) certificate() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, say.Text("papers.covers-whole-test-as-log", "date", m.test.Date)); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.covers-whole-test-as-log", "date", day(m.test.Date))); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)
@@ -288,7 +288,7 @@ func (m *maker) gauges(p *page) {
 				"pulls", m.Spreads[id].Pulls,
 			)
 		}
-		rows = append(rows, []string{name, t.Kind, division, repeats})
+		rows = append(rows, []string{name, say.Maybe("book.value-kind-" + t.Kind), division, repeats})
 	}
 	for _, row := range m.test.Compression {
 		add(row.Tester)
@@ -356,8 +356,8 @@ func (m *maker) season() ([]byte, error) {
 	p.paragraph(words, 10.5, say.Text("papers.tests-from",
 		"about", m.about(),
 		"to", to-from+1,
-		"date", first.Date,
-		"date2", last.Date,
+		"date", day(first.Date),
+		"date2", day(last.Date),
 	))
 	m.verdict(p)
 	if from < to {
@@ -423,7 +423,7 @@ func (m *maker) list(p *page, from, to int) {
 			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
-			s.Date, m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].State),
+			day(s.Date), m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].State),
 		})
 	}
 	p.table([]column{
@@ -446,12 +446,12 @@ func (m *maker) happened(p *page, from, to string) {
 	var rows [][]string
 	for _, b := range m.Log.Builds {
 		if b.Date >= from && b.Date <= to || from == "" {
-			rows = append(rows, []string{b.Date, say.Text("papers.build"), b.What})
+			rows = append(rows, []string{day(b.Date), say.Text("papers.build"), b.What})
 		}
 	}
 	for _, e := range m.Log.Events {
 		if e.Date >= from && e.Date <= to || from == "" {
-			rows = append(rows, []string{e.Date, say.Text("papers.happened"), e.What})
+			rows = append(rows, []string{day(e.Date), say.Text("papers.happened"), e.What})
 		}
 	}
 	if len(rows) == 0 {
@@ -469,7 +469,7 @@ func (m *maker) tag() ([]byte, error) {
 	w, h := size[0]-2*edge, size[1]-2*edge
 	name := m.Log.Engine.Name
 	p.write(edge, edge+h*0.16, heavy, p.fit(heavy, h*0.17*points, w*0.62, name), name)
-	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), m.test.Date)
+	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), day(m.test.Date))
 	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, func(c int) string {
 		if f := m.read[c]; f.LeakSE > 0 {
 			return say.Rounded(f.Leak, 0) + " %"
@@ -506,7 +506,7 @@ func (m *maker) history() ([]byte, error) {
 	const onOnePage = 16 // the oldest of more are told in a line
 	if m.at+1 > onOnePage {
 		from = m.at + 1 - onOnePage
-		p.paragraph(words, 9, say.Text("papers.earlier-tests-before-log", "from", from, "date", m.Log.Sessions[from].Date))
+		p.paragraph(words, 9, say.Text("papers.earlier-tests-before-log", "from", from, "date", day(m.Log.Sessions[from].Date)))
 	}
 	m.list(p, from, m.at)
 	m.happened(p, "", "")

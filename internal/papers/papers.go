@@ -3,7 +3,6 @@ package papers
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"braxel/internal/core/compare"
@@ -192,7 +191,7 @@ func (m *maker) conditions() [][2]string {
 		air = say.Text("papers.m-altitude", "figure", say.Number(*c.AltitudeM))
 	}
 	return [][2]string{
-		{say.Text("papers.tested-2"), s.Date},
+		{say.Text("papers.tested-2"), day(s.Date)},
 		{say.Text("papers.by"), said(s.Operator)},
 		{say.Text("papers.meter"), m.meter(s.Meter)},
 		{say.Text("papers.occasion"), said(s.Occasion())},
@@ -253,25 +252,15 @@ func (m *maker) leaks(c int) (read, heard string) {
 			text = say.Text("papers.struck-2", "text", text)
 		}
 		all = append(all, text)
-		if row.Paths != nil && len(row.Paths) == 0 {
-			places = append(places, say.Text("papers.nothing-heard"))
-		}
-		for _, path := range row.Paths {
-			places = append(places, place(path))
+		if row.Paths != nil {
+			places = append(places, sheet.Heard(row.Paths))
 		}
 	}
-	return strings.Join(all, "\n"), strings.Join(slices.Compact(places), ", ")
+	return strings.Join(all, "\n"), strings.Join(slices.Compact(places), "; ")
 }
 
-var loudness = map[int]string{1: " faintly", 2: " clearly", 3: " strongly"}
-
-func place(p log.Path) string {
-	text := strings.ReplaceAll(p.Where, "_", " ") + loudness[p.Level]
-	if p.Cylinder > 0 {
-		text += " " + strconv.Itoa(p.Cylinder)
-	}
-	return text
-}
+// day writes a date as people do.
+func day(date string) string { return say.Day(date).String() }
 
 // shown is the reading of a cylinder as the sheet shows it.
 func (m *maker) shown(c int) string {

@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -370,17 +369,13 @@ func (p *pair) odds(r *Result, asked []Cylinder) string {
 	case least < hardly:
 		return say.Text("compare.chance-or-testing-slip-makes")
 	}
-	return say.Text("compare.chance-or-testing-slip-makes-2", "thousands", thousands(1/least))
+	return say.Text("compare.chance-or-testing-slip-makes-2", "pairs", round(1/least))
 }
 
-// thousands writes a count in round figures, with spaces.
-func thousands(v float64) string {
+// round returns a count in round figures: its first digit, and noughts.
+func round(v float64) float64 {
 	scale := math.Pow(10, math.Floor(math.Log10(v)))
-	n := int(math.Round(v/scale) * scale)
-	if n < 1000 {
-		return fmt.Sprint(n)
-	}
-	return fmt.Sprintf("%d %03d", n/1000, n%1000)
+	return math.Round(v/scale) * scale
 }
 
 // advice says what would tell, where the two tests cannot.

@@ -103,10 +103,10 @@ useKeys([
     class="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule bg-verdigris-pale px-3 py-1"
     data-practice
   >
-    <p class="min-w-0">
+    <p class="flex min-w-0 flex-wrap gap-x-2">
       <b>{{ says('practice-2') }}</b>
       <span v-if="step !== 'leak-down'" class="max-sm:hidden">{{ at.data.value.says }}</span>
-      <b class="figures ml-2" data-minutes>{{ lasted(at.data.value.minutes) }}</b>
+      <b class="figures" data-minutes>{{ lasted(at.data.value.minutes) }}</b>
     </p>
     <div
       v-if="step === 'leak-down'"
