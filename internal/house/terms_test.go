@@ -40,7 +40,10 @@ func everythingRead(t *testing.T) map[string]string {
 	for id, forms := range say.Texts() {
 		all["say "+id] = strings.Join(forms, "\n")
 	}
-	for _, pattern := range []string{"web/src/words/en/*.json", "internal/core/rules/*.json", "internal/core/practice/*.json", "docs/guide/*.md", "docs/[a-qst-v]*.md", "README.md"} {
+	for _, pattern := range []string{
+		"web/src/words/en/*.json", "internal/core/rules/*.json", "internal/core/practice/*.json",
+		"docs/guide/*.md", "docs/[a-qst-v]*.md", "README.md",
+	} {
 		files, err := filepath.Glob("../../" + pattern)
 		require.NoError(t, err)
 		require.NotEmpty(t, files, pattern)

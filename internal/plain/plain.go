@@ -13,6 +13,7 @@ import (
 	"net"
 	"net/url"
 	"os"
+	"slices"
 	"strings"
 	"syscall"
 
@@ -47,7 +48,9 @@ func Words(err error) string {
 	}
 	text := err.Error()
 	for _, inner := range within(err) {
-		text = strings.Replace(text, inner.Error(), Words(inner), 1)
+		if said := inner.Error(); said != "" {
+			text = strings.Replace(text, said, Words(inner), 1)
+		}
 	}
 	return text
 }
@@ -101,46 +104,40 @@ func known(err error) string {
 	return reason(err)
 }
 
+// reasons are the words for errors that are known by what they are.
+var reasons = []struct {
+	words string
+	of    []error
+}{
+	{say.Text("plain.not-there"), []error{fs.ErrNotExist}},
+	{say.Text("plain.not-allowed"), []error{fs.ErrPermission}},
+	{say.Text("plain.already-there"), []error{fs.ErrExist}},
+	{say.Text("plain.disk-full"), []error{syscall.ENOSPC, syscall.EDQUOT}},
+	{say.Text("plain.read-only"), []error{syscall.EROFS}},
+	{say.Text("plain.disk-silent"), []error{syscall.EIO}},
+	{say.Text("plain.a-directory"), []error{syscall.EISDIR}},
+	{say.Text("plain.no-directory"), []error{syscall.ENOTDIR}},
+	{say.Text("plain.too-many-files"), []error{syscall.EMFILE, syscall.ENFILE}},
+	{say.Text("plain.port-in-use"), []error{syscall.EADDRINUSE}},
+	{say.Text("plain.not-this-machine"), []error{syscall.EADDRNOTAVAIL}},
+	{say.Text("plain.nothing-answers"), []error{syscall.ECONNREFUSED}},
+	{say.Text("plain.no-way-there"), []error{syscall.EHOSTUNREACH, syscall.ENETUNREACH}},
+	{say.Text("plain.connection-lost"), []error{syscall.ECONNRESET, syscall.EPIPE, net.ErrClosed}},
+	{say.Text("plain.stopped"), []error{context.Canceled}},
+	{say.Text("plain.ends-early"), []error{io.ErrUnexpectedEOF, io.EOF}},
+	{say.Text("plain.damaged-archive"), []error{zip.ErrFormat, zip.ErrAlgorithm, zip.ErrChecksum}},
+}
+
 // reason returns the words for an error that wraps no other.
 func reason(err error) string {
+	for _, r := range reasons {
+		if slices.ContainsFunc(r.of, func(one error) bool { return errors.Is(err, one) }) {
+			return r.words
+		}
+	}
 	var slow interface{ Timeout() bool }
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
-		return say.Text("plain.not-there")
-	case errors.Is(err, fs.ErrPermission):
-		return say.Text("plain.not-allowed")
-	case errors.Is(err, fs.ErrExist):
-		return say.Text("plain.already-there")
-	case errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
-		return say.Text("plain.disk-full")
-	case errors.Is(err, syscall.EROFS):
-		return say.Text("plain.read-only")
-	case errors.Is(err, syscall.EIO):
-		return say.Text("plain.disk-silent")
-	case errors.Is(err, syscall.EISDIR):
-		return say.Text("plain.a-directory")
-	case errors.Is(err, syscall.ENOTDIR):
-		return say.Text("plain.no-directory")
-	case errors.Is(err, syscall.EMFILE), errors.Is(err, syscall.ENFILE):
-		return say.Text("plain.too-many-files")
-	case errors.Is(err, syscall.EADDRINUSE):
-		return say.Text("plain.port-in-use")
-	case errors.Is(err, syscall.EADDRNOTAVAIL):
-		return say.Text("plain.not-this-machine")
-	case errors.Is(err, syscall.ECONNREFUSED):
-		return say.Text("plain.nothing-answers")
-	case errors.Is(err, syscall.EHOSTUNREACH), errors.Is(err, syscall.ENETUNREACH):
-		return say.Text("plain.no-way-there")
-	case errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):
-		return say.Text("plain.connection-lost")
-	case errors.Is(err, context.Canceled):
-		return say.Text("plain.stopped")
-	case errors.As(err, &slow) && slow.Timeout():
+	if errors.As(err, &slow) && slow.Timeout() {
 		return say.Text("plain.too-slow")
-	case errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF):
-		return say.Text("plain.ends-early")
-	case errors.Is(err, zip.ErrFormat), errors.Is(err, zip.ErrAlgorithm), errors.Is(err, zip.ErrChecksum):
-		return say.Text("plain.damaged-archive")
 	}
 	return ""
 }

@@ -24,7 +24,8 @@ import (
 )
 
 // goes is how Go, the system and SQLite talk, and no builder does.
-var goes = regexp.MustCompile(`(?i)dial tcp|lookup |connect: |no such file or directory$|invalid argument|json: |jsontext|zip: |parse error|syscall|SQL logic|\(\d+\)|EOF|0x[0-9a-f]|deadline|strconv|goroutine`)
+var goes = regexp.MustCompile(`(?i)dial tcp|lookup |connect: |no such file or directory$|invalid argument|json: |jsontext|zip: |` +
+	`parse error|syscall|SQL logic|\(\d+\)|EOF|0x[0-9a-f]|deadline|strconv|goroutine`)
 
 // real makes each trouble happen, so that what is put into words is what a machine says.
 func real(t *testing.T) map[string]error {
@@ -88,5 +89,6 @@ func TestOurOwnWordsStay(t *testing.T) {
 	own := say.Error("store.data-file-gone-disk-was")
 	assert.Equal(t, own.Error(), plain.Words(own))
 	assert.Equal(t, "x: "+own.Error(), plain.Words(fmt.Errorf("x: %w", own)))
+	assert.Equal(t, "x: ", plain.Words(fmt.Errorf("x: %w", errors.New(""))), "an error that says nothing")
 	require.NoError(t, plain.Error(nil))
 }
