@@ -253,7 +253,7 @@ func (m *maker) leaks(c int) (read, heard string) {
 		}
 		all = append(all, text)
 		if row.Paths != nil {
-			places = append(places, sheet.Heard(row.Paths))
+			places = append(places, sheet.Heard(m.Log.Engine.Kind, row.Paths))
 		}
 	}
 	return strings.Join(all, "\n"), strings.Join(slices.Compact(places), "; ")

@@ -17,8 +17,9 @@ var places = map[string]string{
 	log.PlugHole:  say.Text("sheet.own-plug-hole"),
 }
 
-// Heard says where air was heard: "exhaust, clear; oil filler, faint". A nil list is one that nobody listened for.
-func Heard(paths []log.Path) string {
+// Heard says where air was heard: "exhaust, clear; oil filler, faint". A nil list is one that nobody listened for. A two-stroke has no oil
+// filler: there it is the crankcase.
+func Heard(kind string, paths []log.Path) string {
 	if paths == nil {
 		return say.Text("sheet.not-listened")
 	}
@@ -29,6 +30,9 @@ func Heard(paths []log.Path) string {
 	words := make([]string, len(paths))
 	for i, p := range paths {
 		words[i] = places[p.Where]
+		if kind == log.TwoStroke && p.Where == log.Crankcase {
+			words[i] = say.Text("sheet.crankcase")
+		}
 		if p.Where == log.Neighbour && p.Cylinder > 0 {
 			words[i] = say.Text("sheet.plug-hole", "cylinder", p.Cylinder)
 		}

@@ -43,7 +43,7 @@ type LeakCell struct {
 // Reckon returns what an attempt comes to.
 func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 	tester, _ := l.Tester(row.Tester)
-	a := Attempt{Leakdown: row, Heard: Heard(row.Paths), Assumed: tester.OrificeMM == 0}
+	a := Attempt{Leakdown: row, Heard: Heard(l.Engine.Kind, row.Paths), Assumed: tester.OrificeMM == 0}
 	supply, held := row.SupplyReading().Pressure(), row.HeldReading().Pressure()
 	a.LeakPct = gas.LeakPct(supply, held)
 	if hole, err := gas.Hole(supply, held, gas.AmbientOf(l.Engine, s.Conditions), cmp.Or(tester.OrificeMM, gas.OrificeMM)); err == nil &&

@@ -2,6 +2,7 @@
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import StateMark from '@/components/StateMark.vue'
+import SaidAround from '@/components/SaidAround.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/compare.json'
 
@@ -30,8 +31,9 @@ defineProps<{ rank: Schemas['CompareCandidate'][] }>()
         <span v-if="c.inspected" class="block" data-inspected>{{ says('inspected', { inspected: c.inspected }) }}</span>
         <span class="block text-soft">
           <template v-if="c.spread_pct !== undefined"
-            >{{ says('lowest') }} <span class="figures">{{ rounded(c.spread_pct, 1) }} %</span>
-            {{ says('below-highest') }}</template
+            ><SaidAround :parts="says.around('lowest-below', 'spread')"
+              ><span class="figures">{{ rounded(c.spread_pct, 1) }} %</span></SaidAround
+            ></template
           ><template v-if="c.leak_pct !== undefined">
             {{ says('worst-leak') }} <span class="figures">{{ rounded(c.leak_pct, 0) }} %</span></template
           >

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import SaidAround from '@/components/SaidAround.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
@@ -24,7 +25,9 @@ async function answer(id: number, yes: boolean) {
 
 <template>
   <div v-for="g in asking" :key="g.id" class="border-l-4 border-watch pl-3 text-lg" role="alert" data-asking>
-    {{ says('gauge-wants-connect') }} <b>{{ g.name }}</b> {{ says('at-let-only-if-yours', { from: g.from }) }}
+    <SaidAround :parts="says.around('gauge-wants-connect', 'name', { from: g.from })"
+      ><b>{{ g.name }}</b></SaidAround
+    >
     <span class="flex flex-wrap gap-3 py-1">
       <button class="button-main" @click="answer(g.id, true)">{{ says('connect') }}</button>
       <button class="button-plain" @click="answer(g.id, false)">{{ says('refuse') }}</button>

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { longDate, signed } from '@/composables/useFormat'
 import { placeOfAir, type Point, type Visit } from './strips'
-import { rounded, sayer } from '@/words/say'
+import { rounded, sayer, written } from '@/words/say'
 import texts from '@/words/en/parts.json'
 
 const says = sayer(texts)
@@ -44,7 +44,7 @@ function cell(points: Point[], visit: number): string[] {
         <tbody>
           <tr v-for="i in shown" :key="i" class="border-b border-track align-top">
             <th class="py-1 pr-4 text-left font-normal whitespace-nowrap">{{ longDate(visits[i]!.date) }}</th>
-            <td class="figures pr-4">{{ visits[i]!.meter }}</td>
+            <td class="figures pr-4">{{ written(visits[i]!.meter) }}</td>
             <td v-for="s in strips" :key="s.cylinder" class="figures pr-4 whitespace-nowrap">
               <span v-for="line in cell(s.points, i)" :key="line" class="block">{{ line }}</span>
             </td>

@@ -8,7 +8,7 @@ import { photoAddress } from '@/composables/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
-import { sayer } from '@/words/say'
+import { sayer, written } from '@/words/say'
 import { worded } from '@/words/values'
 import texts from '@/words/en/parts.json'
 
@@ -165,7 +165,7 @@ const waits = ref('')
             class="grid min-w-0 grow gap-x-5 py-2 md:grid-cols-[9rem_5.5rem_10.5rem_5.5rem_minmax(0,1fr)] md:items-center"
           >
             <span>{{ longDate(item.date) }}</span>
-            <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
+            <span class="figures">{{ written(item.meter) }} {{ item.meter === undefined ? '' : unit }}</span>
             <span class="text-soft"
               >{{ worded(item.test.stage)
               }}<template v-if="item.test.conditions?.engine_temp"
@@ -191,7 +191,7 @@ const waits = ref('')
             :class="item.kind === 'note' ? '' : 'text-verdigris'"
           >
             <span class="md:pl-14">{{ item.date ? longDate(item.date) : '' }}</span>
-            <span class="figures">{{ item.meter }} {{ item.meter === undefined ? '' : unit }}</span>
+            <span class="figures">{{ written(item.meter) }} {{ item.meter === undefined ? '' : unit }}</span>
             <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
             <span class="flex gap-x-5 justify-self-end">
               <button

@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 import { longDate, signed } from '@/composables/useFormat'
-import { rounded, sayer } from '@/words/say'
+import { rounded, sayer, written } from '@/words/say'
 import { worded } from '@/words/values'
 import texts from '@/words/en/parts.json'
 
@@ -122,7 +122,7 @@ export function wordsOf(p: Point): string {
 export function visitWords(v: Visit, unit: string): string {
   return [
     longDate(v.date),
-    v.meter !== undefined && `${v.meter} ${unit}`,
+    v.meter !== undefined && `${written(v.meter)} ${unit}`,
     worded(v.stage),
     worded(v.temp),
     v.struck && says('struck-why', { why: v.struck }),

@@ -12,7 +12,7 @@ import StateMark from '@/components/StateMark.vue'
 import { useKeys } from '@/composables/useKeys'
 import { longDate } from '@/composables/useFormat'
 import { usePageTitle } from '@/composables/usePageTitle'
-import { rounded, sayer } from '@/words/say'
+import { rounded, sayer, written } from '@/words/say'
 import { worded } from '@/words/values'
 import texts from '@/words/en/compare.json'
 
@@ -104,7 +104,9 @@ useKeys([{ keys: ['Escape'], does: says('back'), run: () => router.back() }])
             v-if="c.date"
           >
             · {{ longDate(c.date) }}</template
-          ><span v-if="c.meter !== undefined" class="figures font-normal"> · {{ c.meter }} {{ c.meter_unit }}</span>
+          ><span v-if="c.meter !== undefined" class="figures font-normal">
+            · {{ written(c.meter) }} {{ c.meter_unit }}</span
+          >
         </h2>
         <p class="flex flex-wrap items-center gap-x-3 text-soft">
           <StateMark v-if="c.test" :state="c.state" />

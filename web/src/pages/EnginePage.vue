@@ -20,7 +20,7 @@ import { longDate, signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { engineWith } from '@/outbox/draft'
 import { outbox, waitingOf } from '@/outbox/useOutbox'
-import { sayer } from '@/words/say'
+import { sayer, written } from '@/words/say'
 import { worded } from '@/words/values'
 import texts from '@/words/en/engine.json'
 
@@ -86,7 +86,7 @@ useKeys([
             {{ page.about }}<template v-if="page.engine.owner"> · {{ page.engine.owner }}</template>
             <template v-if="last">
               <template v-if="last.meter !== undefined">
-                · <span class="figures text-ink">{{ last.meter }}</span> {{ page.engine.meter_unit }}</template
+                · <span class="figures text-ink">{{ written(last.meter) }}</span> {{ page.engine.meter_unit }}</template
               >
               {{ says('tested', { date: longDate(last.date) })
               }}<template v-if="last.conditions?.engine_temp">, {{ worded(last.conditions.engine_temp) }}</template>

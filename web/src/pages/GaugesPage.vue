@@ -15,6 +15,7 @@ import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
 import { shown, unitOf } from '@/sums/units'
+import SaidAround from '@/components/SaidAround.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/gauges.json'
 
@@ -240,15 +241,16 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
         /></LabelledField>
         <button class="button-plain">{{ says('compare') }}</button>
         <p v-if="check" class="text-lg" aria-live="polite">
-          {{ says('other-reads') }} <b class="figures">{{ rounded(Math.abs(check.difference), 1) }}</b>
-          {{
-            says('give-or-take', {
-              share: rounded(Math.abs(check.ratio_pct), 1),
-              higher: check.difference < 0 ? says('lower') : says('higher'),
-              check: rounded(2 * check.se, 1),
-              scatter: check.real ? says('difference-real-enter-as-offset') : says('within-their-scatter'),
-            })
-          }}
+          <SaidAround
+            :parts="
+              says.around(check.difference < 0 ? 'other-lower' : 'other-higher', 'difference', {
+                share: rounded(Math.abs(check.ratio_pct), 1),
+                doubt: rounded(2 * check.se, 1),
+              })
+            "
+            ><b class="figures">{{ rounded(Math.abs(check.difference), 1) }}</b></SaidAround
+          >
+          {{ check.real ? says('difference-real-enter-as-offset') : says('within-their-scatter') }}
         </p>
       </form>
     </div>

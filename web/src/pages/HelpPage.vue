@@ -10,6 +10,7 @@ import practice from '../../../docs/guide/practice.md?raw'
 import firstTest from '../../../docs/guide/first-test.md?raw'
 import readingAVerdict from '../../../docs/guide/reading-a-verdict.md?raw'
 import whenANumberLies from '../../../docs/guide/when-a-number-lies.md?raw'
+import SaidAround from '@/components/SaidAround.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/help.json'
 
@@ -63,7 +64,9 @@ useKeys([])
         >{{ title(text) }}</RouterLink
       >
       <button class="button-plain mt-4" @click="print">{{ says('print-page') }}</button>
-      <p class="mt-3 text-soft">{{ says('any-page') }} <b>?</b> {{ says('shows-keys') }}</p>
+      <p class="mt-3 text-soft">
+        <SaidAround :parts="says.around('any-page', 'key')"><b>?</b></SaidAround>
+      </p>
     </nav>
     <!-- The guide ships with the program; nobody else writes it. -->
     <!-- eslint-disable-next-line vue/no-v-html -->

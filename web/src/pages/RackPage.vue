@@ -13,7 +13,7 @@ import { useKeys } from '@/composables/useKeys'
 import { dueWords } from '@/diary/words'
 import { outbox } from '@/outbox/useOutbox'
 import { byDue, finds, none, places, picks, type Pick } from '@/rack/find'
-import { sayer } from '@/words/say'
+import { sayer, written } from '@/words/say'
 import texts from '@/words/en/rack.json'
 
 const says = sayer(texts)
@@ -229,7 +229,7 @@ useKeys([
             <span v-if="e.last_test" class="text-[0.95rem] sm:block">
               {{ says('tested', { last_test: longDate(e.last_test) })
               }}<template v-if="e.meter !== undefined">
-                {{ says('at') }} <span class="figures">{{ e.meter }}</span> {{ e.meter_unit }}</template
+                {{ says('at') }} <span class="figures">{{ written(e.meter) }}</span> {{ e.meter_unit }}</template
               >
             </span>
           </p>

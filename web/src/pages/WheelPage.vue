@@ -7,6 +7,7 @@ import { wheelQuery } from '@/api/queries'
 import CrankWheel from '@/components/CrankWheel.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
+import SaidAround from '@/components/SaidAround.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/wheel.json'
 
@@ -79,9 +80,9 @@ useKeys([
           </tbody>
         </table>
         <p class="mt-4">
-          {{ says('paint-marks-pulley-at') }}
-          <span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span>
-          {{ says('from-first-turn-only-running', { check: wheel.check }) }}
+          <SaidAround :parts="says.around('paint-marks-pulley-at', 'marks', { check: wheel.check })"
+            ><span class="figures">{{ wheel.marks.map((m) => `${m.deg}°`).join(', ') }}</span></SaidAround
+          >
         </p>
         <p v-if="wheel.push" class="mt-2 border-l-4 border-watch pl-3">
           {{ says('take-every-tool-off-crank', { turn: wheel.push }) }}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import KeyCap from '@/components/KeyCap.vue'
 import type { Starter } from './useCrank'
+import SaidAround from '@/components/SaidAround.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -34,7 +35,9 @@ const { running, elapsed, unkept, crank, rest, ran } = props.starter // the same
         says('compressions-about-s', { beats: crank.beats, crank: rounded(crank.about_s, 0) })
       }}</template>
       <template v-if="ran > 0"
-        ><br />{{ says('ran') }} <span class="figures">{{ ran }}</span> {{ says('s-all') }}</template
+        ><br /><SaidAround :parts="says.around('ran', 'seconds')"
+          ><span class="figures">{{ ran }}</span></SaidAround
+        ></template
       >
     </span>
   </div>

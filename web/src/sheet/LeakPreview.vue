@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import SaidAround from '@/components/SaidAround.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -15,10 +16,9 @@ defineProps<{ preview?: Schemas['Preview']; fault: string }>()
     <template v-else-if="preview">
       <b class="figures text-2xl sm:text-3xl">{{ rounded(preview.leak_pct, 1) }} %</b>
       <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
-        >{{ says('like') }} <b class="figures">{{ rounded(preview.hole_mm, 2) }}</b> {{ says('mm-hole')
-        }}<span
-          v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05"
-          class="block text-base text-soft"
+        ><SaidAround :parts="says.around('like', 'hole')"
+          ><b class="figures">{{ rounded(preview.hole_mm, 2) }}</b></SaidAround
+        ><span v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05" class="block text-base text-soft"
           ><b class="figures text-ink">{{ rounded(preview.reference_leak_pct!, 1) }} %</b>
           {{ says('100-psi-through-1-mm') }}</span
         ></span

@@ -315,6 +315,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
             {{ asking ? says('where-do-you-hear-if') : says('where-do-you-hear') }}
           </p>
           <PlaceButtons
+            :kind="sheet.engine.kind"
             :paths="paths"
             :armed="armed"
             :beside="cell.beside"

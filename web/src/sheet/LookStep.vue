@@ -16,6 +16,7 @@ import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
 import { photoAddress, small } from '@/composables/photo'
 import { useMarks } from './useMarks'
+import SaidAround from '@/components/SaidAround.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -163,8 +164,9 @@ useKeys([
     <section>
       <template v-if="hasPlugs">
         <h2 class="text-2xl font-medium">
-          {{ says('how-does-plug') }} <span class="figures font-semibold" data-current>{{ plug }}</span>
-          {{ says('look') }}
+          <SaidAround :parts="says.around('how-does-plug', 'plug')"
+            ><span class="figures font-semibold" data-current>{{ plug }}</span></SaidAround
+          >
         </h2>
         <div class="mt-3 grid grid-cols-2 gap-2 sm:grid-cols-4">
           <button

@@ -1,23 +1,23 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import KeyCap from '@/components/KeyCap.vue'
-import { places } from './places'
+import { placesOf } from './places'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
 
 type Path = Schemas['Path']
-const props = defineProps<{ paths?: Path[]; armed?: Path; beside: number[] }>()
+const props = defineProps<{ kind: Schemas['Engine']['kind']; paths?: Path[]; armed?: Path; beside: number[] }>()
 defineEmits<{ place: [where: Path['where']]; nothing: []; louder: [level: number] }>()
 const on = (where: Path['where']) => props.paths?.find((p) => p.where === where)
-const loud = ['faint', 'clear', 'strong']
+const loud = [says('faint'), says('clear'), says('strong')]
 </script>
 
 <template>
   <div class="mt-1 grid grid-cols-3 gap-2">
     <button
-      v-for="p in places"
+      v-for="p in placesOf(kind)"
       :key="p.where"
       type="button"
       class="flex min-h-12 items-center sm:min-h-14 justify-between gap-1 border px-2 text-left leading-tight font-semibold sm:px-3 sm:text-lg"

@@ -7,8 +7,9 @@ const says = sayer(texts)
 type Path = Schemas['Path']
 
 /** The places where air is heard, as they are called and toggled. */
-export const places: { where: Path['where']; words: string; key: string }[] = [
-  { where: 'crankcase', words: says('oil-filler'), key: 'c' },
+export const placesOf = (kind: Schemas['Engine']['kind']): { where: Path['where']; words: string; key: string }[] => [
+  // A two-stroke has no oil filler: what passes its rings is heard in the crankcase.
+  { where: 'crankcase', words: kind === 'two-stroke' ? says('crankcase') : says('oil-filler'), key: 'c' },
   { where: 'intake', words: says('intake'), key: 'i' },
   { where: 'exhaust', words: says('exhaust'), key: 'e' },
   { where: 'coolant', words: says('coolant-2'), key: 'w' },

@@ -9,6 +9,10 @@ describe('the words of a page', () => {
     expect(says('kept', { n: 0 })).toBe('0 tests')
     expect(says('of', { a: 2, b: 'four' })).toBe('2 of four')
   })
+  it('stand around a value that is shown in its own way', () => {
+    expect(says.around('of', 'b', { a: 2 })).toEqual(['2 of ', ''])
+    expect(says.around('of', 'a', { b: 'four' })).toEqual(['', ' of four'])
+  })
   it('leave out a value that nobody gave', () => {
     expect(says('of', { a: 2, b: undefined })).toBe('2 of ')
   })
