@@ -25,22 +25,6 @@ import (
 	"braxel/internal/core/say"
 )
 
-// Error returns an error that says the same in plain words, and wraps what it was made from. Nil stays nil.
-func Error(err error) error {
-	if err == nil {
-		return nil
-	}
-	return &plainly{Words(err), err}
-}
-
-type plainly struct {
-	words string
-	from  error
-}
-
-func (p *plainly) Error() string { return p.words }
-func (p *plainly) Unwrap() error { return p.from }
-
 // Words returns what an error says, with whatever Go, the system or a library says in it put plainly.
 func Words(err error) string {
 	if words := known(err); words != "" {
@@ -71,8 +55,6 @@ func within(err error) []error {
 // known returns the words for an error that is itself of a library, not merely about one; "" for any other.
 func known(err error) string {
 	switch e := err.(type) {
-	case *plainly:
-		return e.words
 	case *fs.PathError:
 		return say.Text("plain.of-file", "file", e.Path, "why", Words(e.Err))
 	case *os.LinkError:

@@ -1,6 +1,7 @@
 package book
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -145,14 +146,10 @@ func fields(body jsontext.Value) string {
 		if field != at && all[field+"/unit"] != nil {
 			value += " " + text(field+"/unit")
 		}
-		if short, unit := log.CutUnit(field); unit != "" {
-			field, value = short, value+unit
-		}
-		if whole := say.Maybe("book.value-" + strings.Trim(field, "/") + "-" + value); whole != "" {
-			words = append(words, whole)
-			continue
-		}
-		words = append(words, fieldCalled(strings.Trim(field, "/"))+" "+value)
+		field, unit := log.CutUnit(strings.Trim(field, "/"))
+		value += unit
+		said := say.Maybe("book.value-" + field + "-" + value)
+		words = append(words, cmp.Or(said, fieldCalled(field)+" "+value))
 	}
 	const enough = 300
 	line := strings.Join(words, ", ")

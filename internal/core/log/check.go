@@ -175,9 +175,9 @@ func (rule *field) checkText(at, name, text string, f *Faults) {
 func (rule *field) checkFigure(at, name string, v float64, f *Faults) {
 	switch {
 	case math.IsNaN(v) || math.IsInf(v, 0) || v > rule.max || v < rule.min && !math.IsInf(rule.max, 1) || rule.above && v == rule.min && !math.IsInf(rule.max, 1):
-		f.add(at+"/"+name, "log.must-between", "min", plain(rule.min), "max", plain(rule.max), "unit", unitOf(name), "given", given(v))
+		f.add(at+"/"+name, "log.must-between", "min", rule.min, "max", rule.max, "unit", unitOf(name), "given", given(v))
 	case v < rule.min || rule.above && v == rule.min:
-		f.add(at+"/"+name, "log.must-at-least", "min", plain(rule.min), "unit", unitOf(name), "given", given(v))
+		f.add(at+"/"+name, "log.must-at-least", "min", rule.min, "unit", unitOf(name), "given", given(v))
 	}
 }
 
@@ -215,8 +215,6 @@ func unitOf(name string) string {
 	}
 	return ""
 }
-
-func plain(v float64) string { return say.Number(v) }
 
 func short(text string) string {
 	const enough = 60
