@@ -211,7 +211,7 @@ func tables() []table {
 		cylinders.rows = append(cylinders.rows, []string{c.Kind, g(c.Ratio), g(c.CC), g(c.RPM), g(c.LevelKPa), g(c.LevelSD)})
 	}
 	happenings := table{title: "What happened, and what it asks for", head: []string{"kind", "within days", "asks for", "why"}}
-	for _, h := range rules.Happenings {
+	for _, h := range rules.Happenings() {
 		if h.Asks != "" {
 			happenings.rows = append(happenings.rows, []string{h.Kind, strconv.Itoa(h.Days), h.Asks, h.Why})
 		}

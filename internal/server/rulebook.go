@@ -44,7 +44,7 @@ func RulebookOf(shop rules.Shop) Rulebook {
 	begin.Baseline = false // nobody here knows whether it is the first
 	out := Rulebook{
 		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
-		Intervals: []Every{}, Happenings: rules.Happenings,
+		Intervals: []Every{}, Happenings: rules.Happenings(),
 	}
 	out.Enough = sheet.Enough(out.Protocol.Pulls)
 	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {

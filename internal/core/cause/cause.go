@@ -19,7 +19,9 @@ type Weighed struct {
 	For         []string `json:"for"`
 	Against     []string `json:"against"`
 
-	of rules.Cause
+	of       rules.Cause
+	findings map[string]rules.Finding
+	measured bool
 }
 
 // Mend returns what has to be done before the engine is right, as it stands in "not before …"; "" where nothing has.
@@ -28,11 +30,34 @@ func (w Weighed) Mend() string { return w.of.Mend }
 // Mind returns what to watch while the engine is run all the same, as a sentence; "" where there is nothing special.
 func (w Weighed) Mind() string { return w.of.Mind }
 
+// ShownBy reports whether one of these findings shows it: one that lasts, and is far likelier with it than elsewhere.
+func (w Weighed) ShownBy(found []string) bool {
+	return slices.ContainsFunc(found, func(f string) bool {
+		return w.findings[f].Lasting && w.of.Given[f] >= rules.ShownFrom*w.findings[f].Otherwise
+	})
+}
+
+// Measured reports whether a test has shown it: air was heard where it lets it out, or somebody looked and measured.
+func (w Weighed) Measured() bool { return w.measured }
+
 // Class returns what the measurements can tell of it.
 func (w Weighed) Class() rules.Class { return w.of.Class }
 
 // NotRun reports whether the engine is not run before it is mended, even where it is only watched.
 func (w Weighed) NotRun() bool { return w.of.NotRun }
+
+// ShownByTest reports whether a test would bear it out.
+func (w Weighed) ShownByTest(x rules.Test) bool {
+	for name, share := range x.Settles {
+		if f := w.findings[name]; f.Shows && share > 0 && w.of.Given[name] >= rules.BearsOutFrom*f.Otherwise {
+			return true
+		}
+	}
+	return false
+}
+
+// NoWait reports whether it is mended once a test has shown it, however small it still is.
+func (w Weighed) NoWait() bool { return w.of.NoWait && w.measured && w.Probability >= rules.MostLikely }
 
 // Snap reports whether dirt on a seat can look like it.
 func (w Weighed) Snap() bool { return w.of.Snap }
@@ -55,7 +80,12 @@ func Weigh(t rules.CauseTable, found []string, cylinders []int, allowed func(rul
 // WeighBelieved is Weigh of causes of which something is believed already: each counts as often as weight says, 0 for one that cannot be,
 // and what that belief has weighed is evidence in words, and changes no chance.
 func WeighBelieved(t rules.CauseTable, found []string, cylinders []int, weight func(rules.Cause) float64) []Weighed {
-	return weighAs(t, found, func(f rules.Finding) bool { return f.Believed }, cylinders, weight)
+	return weighAs(t, found, func(f rules.Finding) bool { return f.Believed || f.Sized }, cylinders, weight)
+}
+
+// WeighSized is Weigh of causes whose weight says how often they are met of such a size.
+func WeighSized(t rules.CauseTable, found []string, weight func(rules.Cause) float64) []Weighed {
+	return weighAs(t, found, func(f rules.Finding) bool { return f.Sized }, nil, weight)
 }
 
 func weighAs(
@@ -70,7 +100,7 @@ func weighAs(
 		}
 		w := Weighed{
 			Cause: c.Cause, Words: c.Words, Cylinders: []int{}, Probability: counted[i], For: []string{}, Against: []string{},
-			of: c,
+			of: c, findings: t.Findings,
 		}
 		if c.Scope != "engine" {
 			w.Cylinders = append(w.Cylinders, cylinders...)
@@ -80,6 +110,7 @@ func weighAs(
 			if believed == nil || !believed(finding) {
 				w.Probability *= p
 			}
+			w.measured = w.measured || p >= rules.ShownFrom*finding.Otherwise && finding.Shows
 			switch {
 			case p <= usual[k]/rules.Clearly:
 				w.Against = append(w.Against, finding.Words)
@@ -114,28 +145,48 @@ func usually(t rules.CauseTable, found []string, weight func(rules.Cause) float6
 	return usual, counted
 }
 
-// Next returns the tests that are expected to take away most doubt for their effort, at most so many, the best first: by the expected
-// drop in entropy of the causes over their findings, per minute. Tests done already, and those not worth their time, are left out.
+// Next returns the tests that are expected to take away most doubt for their effort, at most so many: first the one that tells the two
+// likeliest causes apart, if both are likely, then by the expected drop in entropy of all causes over their findings, per minute. Tests
+// done already, and those not worth their time, are left out.
 func Next(t rules.CauseTable, causes []Weighed, done map[string]bool, most int) []rules.Test {
-	type ranked struct {
-		test rules.Test
-		gain float64
+	var best []rules.Test
+	if len(causes) > 1 && causes[1].Probability >= rules.WorthTelling {
+		best = ranked(t, causes[:2], done)
+		best = best[:min(1, len(best))]
 	}
-	var all []ranked
+	for _, x := range ranked(t, causes, done) {
+		if len(best) == 0 || x.Test != best[0].Test {
+			best = append(best, x)
+		}
+	}
+	return best[:min(most, len(best))]
+}
+
+// Confirming returns the quickest test that would show a cause, if it is at work, false where there is none left.
+func Confirming(t rules.CauseTable, w Weighed, done map[string]bool) (rules.Test, bool) {
+	var best rules.Test
+	for _, x := range t.Tests {
+		if w.ShownByTest(x) && !done[x.Test] && (best.Test == "" || x.Minutes < best.Minutes) {
+			best = x
+		}
+	}
+	return best, best.Test != ""
+}
+
+// ranked returns the tests that are worth their time among some causes, the best first.
+func ranked(t rules.CauseTable, causes []Weighed, done map[string]bool) []rules.Test {
+	gains := map[string]float64{}
+	var all []rules.Test
 	for _, x := range t.Tests {
 		if done[x.Test] || len(x.Settles) == 0 {
 			continue
 		}
-		if gain := gain(t, causes, x) / x.Minutes; gain > rules.WorthAMinute {
-			all = append(all, ranked{x, gain})
+		if gains[x.Test] = gain(t, causes, x) / x.Minutes; gains[x.Test] > rules.WorthAMinute {
+			all = append(all, x)
 		}
 	}
-	slices.SortStableFunc(all, func(a, b ranked) int { return cmp.Compare(b.gain, a.gain) })
-	var best []rules.Test
-	for _, r := range all[:min(most, len(all))] {
-		best = append(best, r.test)
-	}
-	return best
+	slices.SortStableFunc(all, func(a, b rules.Test) int { return cmp.Compare(gains[b.Test], gains[a.Test]) })
+	return all
 }
 
 // gain is the expected drop in entropy, in bits, from a test: its findings are taken to exclude each other, and what none of them

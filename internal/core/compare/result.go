@@ -7,7 +7,7 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/rules"
+	"braxel/internal/core/story"
 )
 
 // Purpose is what two tests are laid beside each other for.
@@ -98,7 +98,7 @@ func (p *pair) eventsBetween() []log.Event {
 
 // asked reports whether an event asks for a test by itself.
 func asked(e log.Event) bool {
-	_, asks := rules.HappeningOf(e)
+	_, asks := story.AsksForTest(e)
 	return asks
 }
 

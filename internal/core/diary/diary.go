@@ -10,8 +10,8 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/story"
 )
 
 // Kind is what is to be done.
@@ -163,7 +163,7 @@ func unread(e log.Engine, s judge.Session) []string {
 // after adds what happened since the last test and asks for one.
 func (d *entries) after() {
 	for _, e := range d.log.Events {
-		r, asks := rules.HappeningOf(e)
+		r, asks := story.AsksForTest(e)
 		if !asks || e.Date == "" || d.testedSince(e) {
 			continue
 		}

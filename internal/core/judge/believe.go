@@ -28,7 +28,10 @@ func believe(on *subject, believed *belief.Believed, s log.Session, now map[int]
 		accounts: accounts, order: v.Order, read: len(v.Order), level: believed.Level(),
 	}
 	for i, c := range on.order {
-		if _, read := now[c]; read {
+		if f, read := now[c]; read {
+			if f.leakSE > 0 {
+				out.leaked++
+			}
 			out.each[c] = &told[i]
 		}
 	}

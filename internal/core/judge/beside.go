@@ -17,7 +17,7 @@ func beside(on *subject, s Session, d change) string {
 	bad, moved := s.atLeast(Watch), d.changed(s.atLeast(Watch))
 	_, doubted := named(s.factsOfAll(), LeakDoubted)
 	switch {
-	case d.first || len(d.each) == 0 || len(account(on, d)) > 0:
+	case d.first || len(d.each) == 0 || len(account(on, s, d)) > 0:
 		return ""
 	case len(moved) > 0 && !uneven && !leaky && len(on.order) == 1:
 		return say.Text("judge.beside-single", "leaks", leaks)

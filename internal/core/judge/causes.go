@@ -6,17 +6,15 @@ import (
 	"slices"
 	"sync"
 
-	"braxel/internal/core/belief"
 	"braxel/internal/core/cause"
-	"braxel/internal/core/gas"
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 )
 
 // faults returns what is wrong, worst first: cylinders each by themselves, neighbours that leak into each other together.
-func faults(on *subject, known map[int]bool, points points, out Session, s log.Session, now map[int]figure, d change) []Fault {
-	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady })
+func faults(on *subject, known past, out Session, s log.Session, now map[int]figure, d change) []Fault {
+	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady || c.onlyTested() })
 	slices.SortStableFunc(bad, func(a, b Cylinder) int {
 		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(howFar(b.Cylinder, d), howFar(a.Cylinder, d)))
 	})
@@ -38,11 +36,31 @@ func faults(on *subject, known map[int]bool, points points, out Session, s log.S
 		for _, w := range where {
 			taken[w] = true
 		}
-		f.Causes = causesOf(on, where, c.doubted(), found(on, points, where, s, now, d), d)
-		steps(on, known, &f, s, now, d)
+		f.Causes, f.Story = causesOf(on, known, where, c.doubted(), now[c.Cylinder].hisses(), found(on, known, where, s, now, d), s, d)
+		stake(on, known, &f, s)
+		steps(on, known.known, &f, s, now, d)
 		all = append(all, f)
 	}
 	return all
+}
+
+// stake raises the state of a fault to what is at stake where the engine is run with it: what a measurement has shown of a cause that wrecks
+// an engine, or what happened that may have, until it is ruled out. It goes by what was found and what happened, never by the size, so that
+// more is not milder.
+func stake(on *subject, known past, f *Fault, s log.Session) {
+	if f.State != Watch || on.rotary {
+		return
+	}
+	seen := known.seen[f.Cylinders[0]]
+	if slices.ContainsFunc(f.Causes, func(c Cause) bool { return c.NoWait() || (c.NotRun() && c.ShownBy(seen)) }) {
+		f.State = Act
+		return
+	}
+	for _, o := range beganIn(on, known, f.Cylinders[0], s).origins {
+		if o.part != nil && o.part.Happened.Grave && o.since && !slices.Contains(seen, rules.HeightRight) {
+			f.State = Act
+		}
+	}
 }
 
 // howFar is how far a cylinder has gone, in points and percent together, to tell the worst.
@@ -51,31 +69,72 @@ func howFar(c int, d change) float64 {
 	return math.Max(0, -percent(e.Change)) + math.Max(0, e.Rise)
 }
 
-// causesOf weighs what may be wrong with a cylinder, or two that share a gasket: what is believed of where it leaks, split
-// within a class by what else was found.
-func causesOf(on *subject, where []int, doubted bool, found []string, d change) []Cause {
+// causesOf weighs what may be wrong with a cylinder, or two that share a gasket: how often each cause begins so, how well its usual size
+// goes with what was read, and what else was found.
+func causesOf(on *subject, known past, where []int, doubted, hisses bool, found []string, s log.Session, d change) ([]Cause, *Story) {
 	if on.rotary {
-		return cause.Weigh(on.table, found, where, func(c rules.Cause) bool { return c.Scope == "cylinder" && c.Class != rules.IsInnocent })
+		return cause.Weigh(on.table, found, where, func(c rules.Cause) bool { return c.Scope == "cylinder" && c.Class != rules.IsInnocent }), nil
 	}
-	e := d.of(where[0])
-	class := map[rules.Class]float64{
-		rules.LeaksRings: e.Leaking * e.Place[belief.Rings], rules.LeaksIntake: e.Leaking * e.Place[belief.Intake],
-		rules.LeaksExhaust: e.Leaking * e.Place[belief.Exhaust], rules.LeaksCoolant: e.Leaking * e.Place[belief.Coolant],
-		rules.LeaksNeighbour: e.Leaking * e.Place[belief.Neighbour], rules.IsShort: e.Short,
+	e, began := d.of(where[0]), beganIn(on, known, where[0], s)
+	amounts := known.believed.Amounts(slices.Index(on.order, where[0]))
+	if !began.heard {
+		amounts.Unheard() // what was heard while it was right is no evidence of where it leaks now
 	}
-	if doubted {
-		class[rules.IsInnocent] = e.Innocent + e.Failed
-	}
-	return cause.WeighBelieved(on.table, found, where, func(c rules.Cause) float64 {
-		if c.Scope == "engine" || (c.Class == rules.IsInnocent && !doubted) {
-			return 0
+	weigh := func(without bool) []Cause {
+		likely, whole := chances(on, began, &amounts, known.oiled[where[0]], len(where) > 1, without), 0.0
+		for _, c := range on.table.Causes { // in order, so that the sum is the same each time
+			whole += likely[c.Cause]
 		}
-		return (class[c.Class] + rules.HardlyEver) * c.Prior / on.usual[c.Class]
-	})
+		return cause.WeighBelieved(on.table, found, where, func(c rules.Cause) float64 {
+			switch {
+			case doubted && c.Class == rules.IsInnocent && !hisses:
+				return e.Innocent * c.Times()
+			case doubted && c.Cause == rules.Misread && hisses:
+				return (e.Failed + e.Innocent) * c.Times()
+			case doubted && c.Cause == rules.Misread:
+				return e.Failed * c.Times()
+			case c.Scope == "engine" || c.Class == rules.IsInnocent || whole == 0:
+				return 0
+			}
+			return (e.Leaking + e.Short + rules.HardlyEver) * (likely[c.Cause]/whole + rules.HardlyEver)
+		})
+	}
+	with := weigh(false)
+	return with, tell(on, began, with, func() []Cause { return weigh(true) })
+}
+
+// tell returns what of what happened made the likeliest cause likelier, if anything did by much.
+func tell(on *subject, b begun, with []Cause, without func() []Cause) *Story {
+	top := with[0]
+	var of *origin
+	most := 0.0
+	for i := range b.origins {
+		o := &b.origins[i]
+		if o.part == nil || o.part.Guessed {
+			continue
+		}
+		if does := o.rate * o.part.Happened.To(on.engine)[top.Cause]; does > most {
+			of, most = o, does
+		}
+	}
+	if of == nil {
+		return nil
+	}
+	from := 0.0
+	for _, w := range without() {
+		if w.Cause == top.Cause {
+			from = w.Probability
+		}
+	}
+	if top.Probability < from+rules.StoryTells {
+		return nil
+	}
+	h := of.part.Happened
+	return &Story{Kind: h.Kind, Date: of.part.Date, Words: h.It, Cause: top.Cause, From: from, To: top.Probability}
 }
 
 // found returns the findings on the cylinders in question.
-func found(on *subject, points points, where []int, s log.Session, now map[int]figure, d change) []string {
+func found(on *subject, known past, where []int, s log.Session, now map[int]figure, d change) []string {
 	var all []string
 	e, f := d.of(where[0]), now[where[0]]
 	low := e.ChangeSE > 0 && e.Change < -rules.Surely*e.ChangeSE
@@ -100,14 +159,6 @@ func found(on *subject, points points, where []int, s log.Session, now map[int]f
 		}
 		all = append(all, placed(where, now)...)
 	}
-	if f.wetGain != nil {
-		room, _ := gas.OilShare(on.engine, f.oil)
-		if reading.WetOf(*f.wetGain, room, wetBeside(where, now)).Seals {
-			all = append(all, "oil-lifts")
-		} else {
-			all = append(all, "oil-nothing")
-		}
-	}
 	for _, r := range reading.Rises(s) {
 		switch {
 		case !slices.Contains(where, r.Cylinder):
@@ -117,24 +168,14 @@ func found(on *subject, points points, where []int, s log.Session, now map[int]f
 			all = append(all, "sudden-rise")
 		}
 	}
-	for _, o := range s.Observations {
-		is := on.table.Seen(o.What, o.Finding)
-		if is != "" && (o.Number() == 0 || slices.Contains(where, o.Number())) && !slices.Contains(all, is) {
-			all = append(all, is)
+	for _, c := range where {
+		for _, is := range known.seen[c] {
+			if !slices.Contains(all, is) {
+				all = append(all, is)
+			}
 		}
 	}
-	return append(all, paceOf(points.of(where[0]))...)
-}
-
-// wetBeside returns what the cylinders that are not in question gained by oil, percent.
-func wetBeside(where []int, now map[int]figure) []float64 {
-	var all []float64
-	for c, f := range now {
-		if f.wetGain != nil && !slices.Contains(where, c) {
-			all = append(all, *f.wetGain)
-		}
-	}
-	return all
+	return append(all, paceOf(known.points.of(where[0]))...)
 }
 
 // placed returns where the air of the cylinders was heard; the loudest place beside the oil filler counts, and the
@@ -176,13 +217,20 @@ func steps(on *subject, known map[int]bool, f *Fault, s log.Session, now map[int
 	case d.first && now[c].attempts == 1 && f.Causes[0].Snap():
 		// Dirt on a seat takes compression, too, and one that nobody knows may have stood: no head comes off before the valve was snapped.
 		add("repeat-leakdown")
-	case d.first && cold && f.State != Stop:
+	case d.first && cold && f.State.Severity() < Act.Severity():
 		add("hot-test")
 	}
-	if f.State == Retest || (f.Next == nil && f.Causes[0].Probability >= rules.Settled && f.Causes[0].Mend() != "") {
+	top := f.Causes[0]
+	if f.State == Retest || (f.Next == nil && top.Probability >= rules.Settled && top.Mend() != "" && top.Measured()) {
 		return
 	}
 	search(on.table, f, used)
+	if f.Next == nil && !top.Measured() {
+		// Nothing is opened for a cause that no test has shown.
+		if x, ok := cause.Confirming(on.table, top, used); ok {
+			f.add(x)
+		}
+	}
 }
 
 // search adds the tests that settle most for their time: one, or up to three where something must be done.
@@ -219,7 +267,7 @@ func done(on *subject, where []int, s log.Session, now map[int]figure) map[strin
 }
 
 // whole returns the causes of what the engine did as one, where it did.
-func whole(on *subject, losses []float64, out Session, s log.Session, now map[int]figure, d change) []Cause {
+func whole(on *subject, known past, out Session, s log.Session, now map[int]figure, d change) ([]Cause, *Story) {
 	fresh := s.Stage == "pre-install" || s.Stage == "after-running"
 	engine := func(c rules.Cause) bool {
 		return c.Scope == "engine" && c.Class != rules.Nothing && (fresh || c.Class != rules.OfBedding)
@@ -228,25 +276,58 @@ func whole(on *subject, losses []float64, out Session, s log.Session, now map[in
 	_, bank := named(out.Facts, BankApart)
 	switch {
 	case d.fell():
-		return cause.Weigh(on.table, foundInAll(losses, s, now, d), nil, func(c rules.Cause) bool {
+		return ofAll(on, known, s, d.unexplained(), -percent(d.common), foundInAll(on, known, s, now, d), func(c rules.Cause) bool {
 			return engine(c) && (d.unexplained() || c.Class == rules.OfTesting)
 		})
 	case bank:
-		return cause.Weigh(on.table, []string{"low-from-start", "leak-same"}, nil, func(c rules.Cause) bool { return c.ABank })
+		f, _ := named(out.Facts, BankApart)
+		return ofAll(on, known, s, true, math.Abs(f.Value), []string{"low-from-start", "leak-same"}, func(c rules.Cause) bool { return c.ABank })
 	case low || allAlike(out, d):
-		return cause.Weigh(on.table, []string{"low-from-start"}, nil, engine)
+		f, _ := named(out.Facts, AllLow)
+		return ofAll(on, known, s, true, f.Value, append([]string{"low-from-start"}, seenInAll(on, known)...), engine)
 	}
-	return unmoved()
+	return unmoved(), nil
+}
+
+// ofAll weighs what made all cylinders, or a bank, lose so many percent.
+func ofAll(on *subject, known past, s log.Session, moved bool, lost float64, found []string, allowed func(rules.Cause) bool) ([]Cause, *Story) {
+	began := beganAll(on, known, s)
+	if !moved {
+		began.stays = 0 // it is as it should be, and stays so while it is tested in that way
+	}
+	weigh := func(without bool) []Cause {
+		return cause.WeighSized(on.table, found, func(c rules.Cause) float64 {
+			if !allowed(c) {
+				return 0
+			}
+			return chanceOfAll(on, began, c, lost, without)
+		})
+	}
+	with := weigh(false)
+	return with, tell(on, began, with, func() []Cause { return weigh(true) })
+}
+
+// seenInAll returns what was seen on any cylinder, or on none by itself, and tells of all.
+func seenInAll(on *subject, known past) []string {
+	var all []string
+	for _, c := range on.order {
+		for _, is := range known.seen[c] {
+			if !slices.Contains(all, is) {
+				all = append(all, is)
+			}
+		}
+	}
+	return all
 }
 
 // unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
 var unmoved = sync.OnceValue(func() []cause.Weighed {
-	return cause.Weigh(rules.Causes(), []string{"even", "leak-same"}, nil, func(rules.Cause) bool { return true })
+	return cause.Weigh(rules.Causes(), []string{"even", "leak-same"}, nil, func(c rules.Cause) bool { return c.Scope == "engine" })
 })
 
 // foundInAll returns the findings on an engine that moved as one.
-func foundInAll(losses []float64, s log.Session, now map[int]figure, d change) []string {
-	all := []string{"all-low"}
+func foundInAll(on *subject, known past, s log.Session, now map[int]figure, d change) []string {
+	all, losses := append([]string{"all-low"}, seenInAll(on, known)...), known.losses
 	if common, _ := d.beyond(); percent(common) < -rules.FellVery {
 		all[0] = "all-very-low"
 	}
@@ -258,10 +339,15 @@ func foundInAll(losses []float64, s log.Session, now map[int]figure, d change) [
 	if s.Stage == "pre-install" {
 		all = append(all, "not-bedded")
 	}
+	same := true
 	for _, u := range d.unlike {
 		all = append(all, u.Finding)
+		same = same && u.Finding != rules.GaugeChanged
 	}
-	if n := len(losses); n > 1 && losses[n-2] > rules.Stays*losses[n-1] {
+	if same && gauge(s) != "" {
+		all = append(all, rules.GaugeSame)
+	}
+	if n := len(losses); d.unexplained() && n > 1 && losses[n-2] > rules.Stays*losses[n-1] {
 		all = append(all, "stays")
 	}
 	return append(all, pace(losses[max(0, len(losses)-rules.PaceTests):])...)

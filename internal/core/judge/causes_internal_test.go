@@ -16,26 +16,29 @@ func TestANewCauseWithItsFindingIsWeighedByItsRowAlone(t *testing.T) {
 	on := subjectOf(log.Log{Engine: log.Engine{Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 2, 3, 4}}}}}, rules.Shop{})
 	guide := rules.Cause{
 		Cause: "loose_guide", Words: "loose valve guide", Phrase: "a loose valve guide", Prior: 0.05, Scope: "cylinder", Class: rules.LeaksExhaust,
+		Leak: rules.Size{Usual: 48, Spread: 1.7}, Sudden: 0.2,
 		Given: map[string]float64{"smokes": 0.7, "at-exhaust": 0.8}, Note: "A guide that lets the valve wander.",
 	}
 	on.table.Findings["smokes"] = rules.Finding{Words: "it smokes on the overrun", Otherwise: 0.05}
 	on.table.Causes = append(on.table.Causes, guide)
-	on.usual[guide.Class] += guide.Prior
 	require.NoError(t, on.table.Check())
 
+	s := log.Session{ID: "s1", Date: "2031-05-01"}
 	told := belief.Told{Leaking: 0.95, Sound: 0.05, Pair: -1}
-	told.Place[belief.Exhaust] = 1
 	d := change{each: map[int]*belief.Told{2: &told}}
-	chance := func(found ...string) float64 {
-		for _, c := range causesOf(on, []int{2}, false, found, d) {
-			if c.Cause == guide.Cause {
-				return c.Probability
-			}
+	known := past{believed: begin(on, s)}
+	chances := func(found ...string) map[string]float64 {
+		all, _ := causesOf(on, known, []int{2}, false, false, found, s, d)
+		by := map[string]float64{}
+		for _, c := range all {
+			by[c.Cause] = c.Probability
 		}
-		return 0
+		return by
 	}
-	assert.InDelta(t, 1.0/3, chance("at-exhaust"), 0.01, "half as common as a burnt valve, and nothing found that tells them apart")
-	assert.Greater(t, chance("at-exhaust", "smokes"), 0.8)
+	alike := chances("at-exhaust")
+	assert.InDelta(t, guide.Prior/0.26, alike[guide.Cause]/alike["exhaust_valve"], 0.01, "as often as its row says, and nothing found tells them apart")
+	smokes := chances("at-exhaust", "smokes")
+	assert.InDelta(t, 14, smokes[guide.Cause]/smokes["exhaust_valve"]/(alike[guide.Cause]/alike["exhaust_valve"]), 0.01)
 
 	same := guide
 	same.Cause = "ghost"

@@ -20,6 +20,8 @@ type change struct {
 	accounts         []belief.Hypothesis
 	order            []int   // the cylinders read, as indices, in the order of reading
 	read             int     // how many
+	fellBefore       bool    // all read low at the test before, too
+	leaked           int     // how many had a leak-down
 	level            float64 // what sound cylinders made, a logarithm
 	// first says that there is no baseline yet, and each cylinder was held against the others and what is usual.
 	first bool

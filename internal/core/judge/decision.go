@@ -22,6 +22,12 @@ func decision(on *subject, out Session, s log.Session, d change) string {
 	case Watch:
 		return watchDecision(on, out, d.first, cold, doubt)
 	case Retest:
+		if off := out.thatAre(TakenOff); len(out.Faults) == 0 && len(off) > 0 {
+			return say.Text("judge.charge-and-repeat", "who", lower(on.those(off)))
+		}
+		if len(out.Faults) == 0 {
+			return say.Text("judge.all-down-repeat")
+		}
 		if slices.ContainsFunc(out.Faults, func(f Fault) bool { _, cold := named(out.Of(f.Cylinders[0]).Facts, ColdUneven); return cold }) {
 			return say.Text("judge.warm-it-first")
 		}
@@ -40,20 +46,22 @@ func first(next *Next) string {
 
 // mend says how the cause is put right: at once where nothing is left to be tested, else once a test bears it out; "" where the cause
 // is not known well enough.
-func mend(out Session) string {
+func mend(on *subject, out Session) string {
 	top := out.Causes[0]
 	switch {
 	case top.Mend() == "" || top.Probability < rules.MendFrom:
 		return ""
 	case out.Next == nil:
 		return say.Text("judge.mend", "mend", say.Capital(top.Mend()))
+	case top.ShownByTest(on.table.Named(out.Next.Test)):
+		return say.Text("judge.mend-if-so", "mend", top.Mend())
 	}
-	return say.Text("judge.mend-if-so", "mend", top.Mend())
+	return ""
 }
 
 // actDecision says what comes before an engine is run of which something has to be mended. Unknown is one that has no baseline yet.
 func actDecision(on *subject, out Session, unknown, cold, doubt bool) string {
-	step, mended := first(out.Next), mend(out)
+	step, mended := first(out.Next), mend(on, out)
 	switch {
 	case unknown && cold:
 		return say.Text("judge.do-not-condemn-it-cold-nor-load-it")
@@ -63,6 +71,8 @@ func actDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 		return say.Sentences(say.Text("judge.do-not-race-it-on-this"), step)
 	case doubt:
 		return say.Sentences(say.Text("judge.do-not-load-it-on-this"), step)
+	case out.Causes[0].NotRun() && out.Causes[0].Probability >= rules.Probably:
+		return say.Sentences(say.Text("judge.do-not-run-it"), step, mended)
 	case on.racing && mended == "":
 		return say.Sentences(say.Text("judge.do-not-run-it-until-found"), step)
 	case on.racing:
@@ -77,8 +87,8 @@ func actDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 func watchDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 	top, step := out.Causes[0], first(out.Next)
 	switch {
-	case top.NotRun():
-		return say.Sentences(say.Text("judge.do-not-run-it"), step, mend(out))
+	case top.NotRun() && top.Probability >= rules.Probably:
+		return say.Sentences(say.Text("judge.do-not-run-it"), step, mend(on, out))
 	case doubt && on.racing:
 		return say.Sentences(say.Text("judge.do-not-race-it-on-this"), step)
 	case doubt:

@@ -37,6 +37,8 @@ const (
 	PullOnce     What = "pull-once"     // it reads low by one reading, which nothing contradicts: percent
 	PullDoubted  What = "pull-doubted"  // the gauge, likelier than the cylinder: percent
 	ColdUneven   What = "cold-uneven"   // cannot be told cold
+	TakenOff     What = "taken-off"     // what a battery, a throttle or a charger would explain, and is too much to be left at that: percent
+	RaceLeak     What = "race-leak"     // more than a race engine is run with: percent
 	FellWithAll  What = "fell-with-all" // and what made all fall is likelier the engine than the testing: percent
 )
 

@@ -27,7 +27,7 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 	case s.Baseline:
 		all = append(all, Fact{What: Into})
 	}
-	account := account(on, d)
+	account := account(on, out, d)
 	all = append(all, leftOut(on, d)...)
 	together := together(on, s, d)
 	all = append(append(all, account...), together...)
@@ -57,7 +57,15 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 }
 
 // account returns what went wrong with the testing, where that is likelier than not.
-func account(on *subject, d change) []Fact {
+func account(on *subject, out Session, d change) []Fact {
+	if off := out.thatAre(TakenOff); len(off) > 0 {
+		most := 0.0
+		for _, c := range off {
+			f, _ := named(out.Of(c).Facts, TakenOff)
+			most = math.Max(most, f.Value)
+		}
+		return []Fact{{What: TakenOff, Cylinders: off, Value: most}}
+	}
 	weights := map[belief.Kind]float64{}
 	likeliest := map[belief.Kind]belief.Hypothesis{}
 	for _, a := range d.accounts {

@@ -22,19 +22,22 @@ func headline(on *subject, out Session, d change) string {
 	if allAlike(out, d) {
 		return headOfAll(out)
 	}
-	for _, what := range []What{Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow, FirstTest, FirstFound, FirstKnown, Into, NothingNew} {
+	for _, what := range []What{TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow, FirstTest, FirstFound, FirstKnown, Into, NothingNew} {
 		f, ok := named(out.Facts, what)
 		if !ok {
 			continue
 		}
-		id := "judge.head-" + string(what)
+		id, who := "judge.head-"+string(what), on.names(f.Cylinders)
+		if what == TakenOff {
+			who = on.those(f.Cylinders)
+		}
 		if what == AllMoved && f.Value > 0 {
 			id += "-up"
 		}
 		if what == AllAsTested {
 			return say.Text(id)
 		}
-		line := say.Text(id, "value", math.Abs(f.Value), "who", on.names(f.Cylinders))
+		line := say.Text(id, "value", math.Abs(f.Value), "who", who)
 		return fitting(withCause(line, out.Causes), line)
 	}
 	return say.Text("judge.head-steady")
@@ -69,9 +72,9 @@ func headOfFault(who string, c Cylinder, f Fault) string {
 	switch {
 	case top.Probability >= rules.MostLikely:
 		return fitting(say.Text("judge.head-cause", "who", who, "cause", top.Words), short)
-	case top.Probability >= rules.Perhaps:
+	case top.Probability >= rules.Probably:
 		return fitting(
-			say.Text("judge.head-perhaps", "who", who, "cause", top.Words),
+			say.Text("judge.head-probably", "who", who, "cause", top.Words),
 			say.Text("judge.head-cause", "who", who, "cause", top.Words), short,
 		)
 	}
@@ -98,8 +101,8 @@ func withCause(line string, causes []Cause) string {
 	switch top := causes[0]; {
 	case top.Probability >= rules.MostLikely:
 		return say.Text("judge.head-cause", "who", line, "cause", top.Words)
-	case top.Probability >= rules.Perhaps:
-		return say.Text("judge.head-perhaps", "who", line, "cause", top.Words)
+	case top.Probability >= rules.Probably:
+		return say.Text("judge.head-probably", "who", line, "cause", top.Words)
 	}
 	return line
 }

@@ -45,6 +45,7 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 	var d change
 	after.believed, d = believe(on, before.believed, s, now, unlike)
 
+	d.fellBefore = before.falling
 	out.Cylinders = decide(on, after.known, s, now, d)
 	out.Caveats = append(out.Caveats, lacks(on, s, now)...)
 	out.Partial = s.Open && len(out.Cylinders) < len(on.order)
@@ -58,6 +59,10 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 		after.visits = add(before.visits, visit{*s.Meter, s.Date})
 	}
 	after.points = noted(before.points, out, s, now, d)
+	after.seen, after.oiled = seenAfter(on, before.seen, out, s, now), oiledAfter(on, before.oiled, out, now, d)
+	after.tested, after.falling = add(before.tested, s.Date), d.fell()
+	after.fresh = before.fresh || s.Stage == "pre-install" || s.Stage == "after-running"
+	after.madeHere = before.madeHere || s.Baseline
 	out.Facts = facts(on, out, s, now, d)
 	settle(on, after, &out, s, now, d)
 
@@ -80,15 +85,22 @@ func settle(on *subject, known past, out *Session, s log.Session, now map[int]fi
 		out.State = Worse(out.State, c.State)
 	}
 	if !allAlike(*out, d) {
-		out.Faults = faults(on, known.known, known.points, *out, s, now, d)
+		out.Faults = faults(on, known, *out, s, now, d)
+		out.raise()
 	}
 	if len(out.Faults) > 0 {
-		out.Causes, out.Next, out.Then = out.Faults[0].Causes, out.Faults[0].Next, out.Faults[0].Then
+		worst := out.Faults[0]
+		out.Causes, out.Story, out.Next, out.Then = worst.Causes, worst.Story, worst.Next, worst.Then
 	} else {
-		out.Causes = whole(on, known.losses, *out, s, now, d)
-		ofEngine(out, d)
+		out.Causes, out.Story = whole(on, known, *out, s, now, d)
+		ofEngine(on, out, d)
 		f := Fault{Cylinders: []int{}, State: out.State, Causes: out.Causes}
 		switch {
+		case out.State == Retest && len(out.thatAre(TakenOff)) > 0:
+			f.Cylinders = out.thatAre(TakenOff)
+			f.add(on.table.Named("pull-again"))
+		case out.State == Retest:
+			f.add(on.table.Named("same-way"))
 		case d.fell() && !d.unexplained():
 			f.add(on.table.Named("same-way"))
 		case out.Causes[0].Class() != rules.Nothing:
@@ -101,9 +113,13 @@ func settle(on *subject, known past, out *Session, s log.Session, now map[int]fi
 	fans(known, out, bad)
 }
 
-// ofEngine raises the state where what moved all is the engine's own: only where the gauge and the conditions are less likely.
-func ofEngine(out *Session, d change) {
-	if !d.fell() || out.Causes[0].Class() != rules.OfEngine {
+// ofEngine raises the state where what moved all is the engine's own: worn by as much as is acted upon in one cylinder, or something
+// that it is not to be run with.
+func ofEngine(on *subject, out *Session, d change) {
+	top := out.Causes[0]
+	common, _ := d.beyond()
+	worn := top.Probability >= rules.MostLikely && -percent(common) >= on.limit.LossAct
+	if !d.fell() || top.Class() != rules.OfEngine || !(top.NotRun() || worn) {
 		return
 	}
 	out.State = Worse(out.State, Watch)

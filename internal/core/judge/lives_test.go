@@ -54,6 +54,8 @@ func (s *score) life(v judge.Verdict, tr truth) {
 			alarm[c.Cylinder] = c.State.Severity() >= judge.Watch.Severity()
 			if c.State == judge.Retest {
 				s.retests++
+				// All down by a sixth may be a throttle: that it is asked for again, and not run, is what is wanted.
+				alarm[c.Cylinder] = tr.Cause == "cam_timing"
 			}
 		}
 		fault := tr.Sessions[k].Fault

@@ -20,6 +20,12 @@ type past struct {
 	losses   []float64 // what all lost together since the baseline beyond what was expected, test by test, in percent
 	points   points    // how far each cylinder had gone, test by test
 	visits   []visit
+	oiled    map[int]oiled    // what oil did to cylinders that were bad
+	seen     map[int][]string // what was found on cylinders that were bad, and holds until they are repaired
+	tested   []string         // the dates of its tests
+	falling  bool             // all read low at the last test, too
+	fresh    bool             // it was tested before it had run, or just after
+	madeHere bool             // somebody called one of its tests the baseline
 }
 
 // visit is a test's place in time.

@@ -24,7 +24,7 @@ func speak(on *subject, out *Session, s log.Session, now map[int]figure, d chang
 	}
 	for i := range out.Faults {
 		f := &out.Faults[i]
-		f.Sentence = say.Sentences(faultWords(on, *f, *out), why(*f))
+		f.Sentence = say.Sentences(faultWords(on, *f, *out), why(*f), told(f.Story, f.Causes))
 	}
 	out.Beside, out.Accounts, out.Remark = beside(on, *out, d), accountsOf(d.accounts), remark(on, *out, now)
 	out.Headline = headline(on, *out, d)
@@ -41,14 +41,15 @@ func speak(on *subject, out *Session, s log.Session, now map[int]figure, d chang
 // sentences says what a visit tells, the worst first; what there is no room for is returned beside it.
 func sentences(on *subject, s Session, d change) (said, rest []string) {
 	var all []string
+	alike := allAlike(s, d)
+	_, bank := named(s.Facts, BankApart)
 	tell := func(what ...What) {
 		for _, w := range what {
 			if f, ok := named(s.Facts, w); ok {
-				all = append(all, ofVisit(on, f, len(s.Faults) > 0))
+				all = append(all, ofVisit(on, f, len(s.Faults) > 0, bank))
 			}
 		}
 	}
-	alike := allAlike(s, d)
 	switch {
 	case alike:
 		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
@@ -56,14 +57,14 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 		}
 	case len(s.Faults) > 0:
 		f := s.Faults[0]
-		all = append(all, faultWords(on, f, s), why(f))
+		all = append(all, faultWords(on, f, s), why(f), told(f.Story, f.Causes))
 		if more := s.Faults[1:]; len(more) > 0 {
 			all = append(all, also(on, more))
 		}
 	}
-	tell(Into, FirstTest, FirstFound, FirstKnown, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	tell(Into, FirstTest, FirstFound, FirstKnown, TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
-		all = append(all, suspect(s.Causes))
+		all = append(all, suspect(s.Causes), told(s.Story, s.Causes))
 	}
 	tell(NoBaseline, Stands, OthersStood, NothingNew, PullLeftOut, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
 	all = slices.DeleteFunc(all, func(words string) bool { return words == "" })
@@ -82,14 +83,7 @@ func also(on *subject, more []Fault) string {
 	}
 	f := more[0]
 	top := f.Causes[0]
-	id := "judge.also-unknown"
-	switch {
-	case top.Probability >= rules.MostLikely:
-		id = "judge.also-likely"
-	case top.Probability >= rules.Perhaps:
-		id = "judge.also-perhaps"
-	}
-	return say.Text(id, "n", len(f.Cylinders), "who", on.those(f.Cylinders), "cause", top.Phrase())
+	return say.Text("judge.also-"+sureness(top.Probability), "n", len(f.Cylinders), "who", on.those(f.Cylinders), "cause", top.Phrase())
 }
 
 // why names the likeliest cause of a fault; a reading that is only to be repeated has none yet.
@@ -147,14 +141,36 @@ func suspect(causes []Cause) string {
 	if len(causes) == 0 || causes[0].Class() == rules.Nothing {
 		return ""
 	}
-	top := causes[0]
-	switch {
-	case top.Probability >= rules.MostLikely:
-		return say.Text("judge.most-likely", "cause", top.Phrase())
-	case top.Probability >= rules.Perhaps:
-		return say.Text("judge.perhaps", "cause", top.Phrase())
-	case len(causes) > 1:
-		return say.Text("judge.one-or-the-other", "cause", top.Phrase(), "other", causes[1].Phrase())
+	top, sure := causes[0], sureness(causes[0].Probability)
+	if sure != unclearCause {
+		return say.Text("judge.cause-"+sure, "cause", top.Phrase())
+	}
+	if len(causes) > 1 {
+		return say.Text("judge.cause-"+sure, "cause", top.Phrase(), "other", causes[1].Phrase())
 	}
 	return ""
+}
+
+// unclearCause is how a cause is named that is no likelier than all others together.
+const unclearCause = "unclear"
+
+// sureness is the word for a chance, the same on every line: of all causes that a word is said of, as many are right.
+func sureness(chance float64) string {
+	switch {
+	case chance >= rules.AlmostCertain:
+		return "certain"
+	case chance >= rules.MostLikely:
+		return "likely"
+	case chance >= rules.Probably:
+		return "probable"
+	}
+	return unclearCause
+}
+
+// told says what of what happened to the engine the verdict used; "" where it used nothing.
+func told(s *Story, causes []Cause) string {
+	if s == nil {
+		return ""
+	}
+	return say.Text("judge.story", "it", s.Words, "day", say.Day(s.Date), "cause", causes[0].Phrase(), "from", 100*s.From, "to", 100*s.To)
 }

@@ -64,8 +64,8 @@ func faces(rpm float64, rotors ...[3]float64) func(*log.Session) {
 	}
 }
 
-func (s situation) log() log.Log {
-	l := log.Log{Engine: s.engine, Testers: []log.Tester{
+func (s situation) log(happened ...log.Event) log.Log {
+	l := log.Log{Engine: s.engine, Events: happened, Testers: []log.Tester{
 		{ID: "g", Name: "shop gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}},
 		{ID: "h", Name: "other gauge", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}},
 		{ID: "high", Kind: log.CompressionTester, Resolution: &units.Reading{Value: 1, Unit: units.PSI}, OffsetKPa: 10 * 6.894757},
@@ -255,32 +255,37 @@ var situations = []situation{
 func TestEachSituationIsSaidAsItWasReadThrough(t *testing.T) {
 	var all strings.Builder
 	for _, s := range situations {
-		v := judge.Log(s.log(), rules.Shop{})
-		last := v.Sessions[len(v.Sessions)-1]
-		fmt.Fprintf(&all, "%s\n  %s: %s\n  %s\n", s.name, last.State, last.Headline, last.Sentence)
-		for _, line := range append([]string{last.Decision, last.Beside}, last.Caveats...) {
-			if line != "" {
-				fmt.Fprintf(&all, "  %s\n", line)
-			}
-		}
-		for _, f := range last.Faults {
-			fmt.Fprintf(&all, "    %v %s:", f.Cylinders, f.State)
-			for _, c := range f.Causes[:min(len(f.Causes), 3)] {
-				if c.Probability > 0.05 {
-					fmt.Fprintf(&all, " %.0f %% %s;", 100*c.Probability, c.Words)
-				}
-			}
-			if f.Next != nil {
-				fmt.Fprintf(&all, " next %s", f.Next.Test)
-			}
-			for _, n := range f.Then {
-				fmt.Fprintf(&all, ", %s", n.Test)
-			}
-			all.WriteString("\n")
-		}
-		if last.Due != nil {
-			fmt.Fprintf(&all, "  due %s: %s\n", last.Due.ByDate, last.Due.Why)
-		}
+		s.told(&all)
 	}
 	golden.Same(t, "situations.txt", all.String())
+}
+
+// told writes what is said of a situation's last test.
+func (s situation) told(all *strings.Builder, happened ...log.Event) {
+	v := judge.Log(s.log(happened...), rules.Shop{})
+	last := v.Sessions[len(v.Sessions)-1]
+	fmt.Fprintf(all, "%s\n  %s: %s\n  %s\n", s.name, last.State, last.Headline, last.Sentence)
+	for _, line := range append([]string{last.Decision, last.Beside}, last.Caveats...) {
+		if line != "" {
+			fmt.Fprintf(all, "  %s\n", line)
+		}
+	}
+	for _, f := range last.Faults {
+		fmt.Fprintf(all, "    %v %s:", f.Cylinders, f.State)
+		for _, c := range f.Causes[:min(len(f.Causes), 3)] {
+			if c.Probability > 0.05 {
+				fmt.Fprintf(all, " %.0f %% %s;", 100*c.Probability, c.Words)
+			}
+		}
+		if f.Next != nil {
+			fmt.Fprintf(all, " next %s", f.Next.Test)
+		}
+		for _, n := range f.Then {
+			fmt.Fprintf(all, ", %s", n.Test)
+		}
+		all.WriteString("\n")
+	}
+	if last.Due != nil {
+		fmt.Fprintf(all, "  due %s: %s\n", last.Due.ByDate, last.Due.Why)
+	}
 }

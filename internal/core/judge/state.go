@@ -29,6 +29,7 @@ func decide(on *subject, known map[int]bool, s log.Session, now map[int]figure, 
 		out = append(out, one)
 	}
 	byLimits(on, out, s, now, d)
+	byMishap(out, now, d)
 	for i := range out {
 		if out[i].State == Steady {
 			out[i].Facts = nil
@@ -104,6 +105,53 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 		add(ColdUneven, 0)
 	}
 }
+
+// byMishap sees to it that nothing that went wrong with the testing leaves at ease what no battery, throttle or gauge does: it may explain
+// a small loss of many, and a large one only until it is read again.
+func byMishap(all []Cylinder, now map[int]figure, d change) {
+	few, step, top := 0, 0.0, math.Inf(-1)
+	for _, c := range all {
+		if f := now[c.Cylinder]; f.se > 0 {
+			top = math.Max(top, f.log)
+		}
+		if takenOff(d, c.Cylinder) >= rules.TakenOffFew {
+			few++
+		}
+	}
+	for _, a := range d.accounts {
+		if a.Kind == belief.Step {
+			step += a.Weight
+		}
+	}
+	alone := few <= rules.FewOf && len(all) > few && step >= rules.Likely
+	common, _ := d.beyond()
+	for i := range all {
+		c := &all[i]
+		f, off := now[c.Cylinder], takenOff(d, c.Cylinder)
+		switch {
+		case f.se == 0 || c.State.Severity() >= Watch.Severity():
+		case (off >= rules.TakenOffMost || off >= rules.TakenOffFew && alone) && (off >= rules.ShortAlone || !contradictsPull(d.of(c.Cylinder))):
+			// What holds air has lost a little by no leak.
+			state, lost := Retest, -percent(f.log-top)
+			if lost >= rules.StopLoss {
+				state = Stop
+			}
+			c.worsen(state, Fact{What: TakenOff, Value: off})
+		case d.compared && -percent(common) >= rules.AllDownMost && d.unexplained():
+			state := Retest
+			switch {
+			case -percent(common) >= rules.StopLoss:
+				state = Stop
+			case d.fellBefore: // it was tested again, and stayed
+				state = Watch
+			}
+			c.worsen(state, Fact{What: FellWithAll, Value: -percent(d.common)})
+		}
+	}
+}
+
+// takenOff returns by how many percent a cylinder's reading was moved down by what went wrong in the order of reading.
+func takenOff(d change, c int) float64 { return -percent(d.of(c).Order) }
 
 // howSevere is the state of a cylinder that is likelier at fault than is worth risking: by how far its readings stand off, and by how
 // far it is believed to have gone. More is never milder.
@@ -187,7 +235,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 			case own.Minimum != nil && level < own.Minimum.Pressure() && level >= own.Minimum.Pressure()*units.Pressure(fell):
 				together = true
 			case own.Minimum != nil && level < own.Minimum.Pressure():
-				c.worsen(serious(on), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
+				c.worsen(below(on, level, own.Minimum.Pressure()), Fact{What: BelowLeast, Figure: own.Minimum.String(), By: by})
 			case own.SpreadMaximumPct > 0 && lowest && even.SpreadPctOfHighest > own.SpreadMaximumPct/reads:
 				apart := say.Rounded(even.SpreadPctOfHighest, 1) + " %"
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: pct(own.SpreadMaximumPct), By: by})
@@ -195,7 +243,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 				apart := reading.Show(units.Pressure(even.Spread), own.SpreadMaximum.Unit)
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
 			case own.Minimum == nil && c.State != Stop && sparks(on.engine) && level < fires:
-				c.worsen(serious(on), Fact{What: HardlyFires})
+				c.worsen(below(on, level, fires), Fact{What: HardlyFires})
 			}
 		}
 		if pct, off := faceOff(f); off {
@@ -223,6 +271,10 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 	switch confirmed := d.confirmed(c.Cylinder, f); {
 	case own.LeakMaximumPct > 0 && f.shown > own.LeakMaximumPct*leaks:
 		c.worsen(serious(on), Fact{What: LeaksTooMuch, Value: f.shown, Figure: pct(own.LeakMaximumPct), By: own.By()})
+	case d.first && leaks > 1 && f.shown >= rules.LeaksMuch && d.leaked <= rules.LeakAlone:
+		// Nothing beside it says that it is the cold.
+		c.worsen(Retest, Fact{What: LeaksMuch, Value: f.shown})
+		c.worsen(Retest, Fact{What: ColdUneven})
 	case d.first && leaks > 1 && f.shown < rules.ColdWorst && ringsOnly(f) && f.shown >= rules.LeaksMuch*leaks:
 		c.worsen(Retest, Fact{What: LeaksMuch, Value: f.shown})
 		c.worsen(Retest, Fact{What: ColdUneven})
@@ -230,6 +282,9 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 		c.worsen(Act, Fact{What: LeaksMuch, Value: f.shown})
 	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks:
 		c.worsen(Watch, Fact{What: LeaksMuch, Value: f.shown})
+	case own.LeakMaximumPct == 0 && on.racing && f.shown >= rules.RaceLeak*leaks*on.gap() &&
+		d.leaked <= rules.LeakAlone && d.of(c.Cylinder).NoBaseLeak:
+		c.worsen(Watch, Fact{What: RaceLeak, Value: f.shown})
 	}
 }
 
@@ -294,6 +349,14 @@ func even(all []Cylinder, now map[int]figure, d change) reading.Evenness {
 
 // evenly returns a cylinder's reading for evenness: what went wrong in the order of reading is given back.
 func evenly(f figure, e *belief.Told) float64 { return shownOf(f, e) * math.Exp(-e.Order) }
+
+// below is the state of a cylinder that reads below a minimum: acted on where that is no matter of the gauge.
+func below(on *subject, level, minimum units.Pressure) State {
+	if level < minimum*(1-rules.BelowSurely/100) {
+		return Act
+	}
+	return serious(on)
+}
 
 // serious is the state of what must be acted upon before a race, and is watched elsewhere.
 func serious(on *subject) State {

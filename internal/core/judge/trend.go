@@ -12,7 +12,11 @@ import (
 
 // point is how far a cylinder had gone at one reading of the meter: points of leak and percent of compression, each with
 // its standard error; 0 where it was not read.
-type point struct{ at, leak, leakSE, loss, lossSE float64 }
+type point struct {
+	at, leak, leakSE, loss, lossSE float64
+	date                           string
+	listened                       bool // somebody listened where its air came out
+}
 
 // points are how far the cylinders had gone, visit by visit.
 type points [][]gone
@@ -41,7 +45,7 @@ func (all points) of(cylinder int) []point {
 func noted(before points, out Session, s log.Session, now map[int]figure, d change) points {
 	visit := make([]gone, 0, len(out.Cylinders))
 	for _, c := range out.Cylinders {
-		p := point{at: math.NaN()}
+		p := point{at: math.NaN(), date: s.Date, listened: now[c.Cylinder].paths != nil}
 		if s.Meter != nil {
 			p.at = *s.Meter
 		}

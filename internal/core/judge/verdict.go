@@ -10,7 +10,7 @@ import (
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 14
+const Edition = 15
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -60,6 +60,7 @@ type Session struct {
 	Next      *Next      `json:"next,omitempty"`
 	Then      []Next     `json:"then,omitempty" doc:"Tests after the next one, cheapest first"`
 	Faults    []Fault    `json:"faults,omitempty" doc:"The faults, worst first"`
+	Story     *Story     `json:"story,omitempty" doc:"What happened to the engine, where it made the likeliest cause likelier"`
 	Facts     []Fact     `json:"facts,omitempty" doc:"What the test says about the engine, in figures"`
 	Accounts  []Account  `json:"accounts,omitempty" doc:"Possible testing mistakes, likeliest first"`
 	Due       *Due       `json:"due,omitempty"`
@@ -116,6 +117,16 @@ type Account struct {
 // Cause is a cause with its probability and the evidence.
 type Cause = cause.Weighed
 
+// Story is what happened to an engine that a verdict used: what it made likelier, from which chance to which.
+type Story struct {
+	Kind  string  `json:"kind" doc:"The kind of event"`
+	Date  string  `json:"date" format:"date"`
+	Words string  `json:"words" doc:"It ran hot"`
+	Cause string  `json:"cause"`
+	From  float64 `json:"from" doc:"The chance of that cause without what happened"`
+	To    float64 `json:"to"`
+}
+
 // Next is the test that would settle most for its time.
 type Next struct {
 	Test      string `json:"test"`
@@ -166,6 +177,36 @@ func (s *Session) atLeast(state State) []int {
 	return all
 }
 
+// raise gives the cylinders of each fault, and the engine, the state that the fault has.
+func (s *Session) raise() {
+	for _, f := range s.Faults {
+		for i := range s.Cylinders {
+			if c := &s.Cylinders[i]; slices.Contains(f.Cylinders, c.Cylinder) {
+				c.State = Worse(c.State, f.State)
+			}
+		}
+		s.State = Worse(s.State, f.State)
+	}
+}
+
+// thatAre returns the cylinders of which a fact is told.
+func (s Session) thatAre(what What) []int {
+	var all []int
+	for _, c := range s.Cylinders {
+		if _, ok := named(c.Facts, what); ok {
+			all = append(all, c.Cylinder)
+		}
+	}
+	return all
+}
+
+// onlyTested reports whether a cylinder is to be read again for what the testing may have done, and nothing else is known against it.
+func (c Cylinder) onlyTested() bool {
+	_, off := named(c.Facts, TakenOff)
+	_, fell := named(c.Facts, FellWithAll)
+	return c.State == Retest && (off || fell)
+}
+
 // Of returns what was said of one cylinder; one that was not read stands as steady.
 func (s Session) Of(cylinder int) Cylinder {
 	for _, c := range s.Cylinders {
@@ -202,6 +243,7 @@ type Fault struct {
 	State     State   `json:"state" enum:"steady,retest,watch,act,stop"`
 	Sentence  string  `json:"sentence"`
 	Causes    []Cause `json:"causes"`
+	Story     *Story  `json:"story,omitempty" doc:"What happened to the engine, where it made the likeliest cause likelier"`
 	Next      *Next   `json:"next,omitempty"`
 	Then      []Next  `json:"then,omitempty" doc:"Tests after the next one, cheapest first"`
 }

@@ -68,16 +68,22 @@ func place(on *subject, f Fact) string {
 }
 
 // ofVisit says a fact of the whole visit, a sentence; beside one on a cylinder that is at fault by itself, too.
-func ofVisit(on *subject, f Fact, beside bool) string {
+func ofVisit(on *subject, f Fact, beside, bank bool) string {
+	who := on.names(f.Cylinders)
+	if f.What == TakenOff {
+		who = on.those(f.Cylinders)
+	}
 	id := "judge.visit-" + string(f.What)
 	switch {
 	case f.What == AllMoved && f.Value < 0 && beside:
 		id += "-beside"
+	case f.What == AllMoved && f.Value < 0 && bank:
+		id += "-bank"
 	case (f.What == AllMoved || f.What == Stepped) && f.Value > 0:
 		id += "-up"
 	}
 	return say.Text(id,
-		"n", len(f.Cylinders), "who", on.names(f.Cylinders), "value", math.Abs(f.Value), "figure", f.Figure, "by", f.By,
+		"n", len(f.Cylinders), "who", who, "value", math.Abs(f.Value), "figure", f.Figure, "by", f.By,
 		"noun", on.engine.Nouns(1),
 	)
 }

@@ -158,7 +158,7 @@ type Event struct {
 	Date   string         `json:"date,omitzero" format:"date"`
 	Meter  *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
 	What   string         `json:"what" minLength:"1" maxLength:"500"`
-	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,first-run,took-water,lost-oil,hit,other" doc:"Why it calls for a test"`
+	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,took-water,lost-oil,ran-lean,stood,took-dirt,ran-backwards,cam-drive,hit,first-run,other" doc:"Why it calls for a test"`
 	Key    string         `json:"key,omitzero" maxLength:"120"`
 	Struck string         `json:"struck,omitzero" maxLength:"200"`
 	Rest   jsontext.Value `json:",embed" hidden:"true"`

@@ -24,6 +24,14 @@ type Finding struct {
 	Otherwise float64 `json:"otherwise"`
 	// Believed says that what is believed of the cylinder has weighed it already: it is evidence in words, and changes no chance.
 	Believed bool `json:"believed"`
+	// Sized says that it is weighed by its amount, and as a finding is evidence in words.
+	Sized bool `json:"sized"`
+	// Lasting says that it stays until it is repaired, whatever the next test reads.
+	Lasting bool `json:"lasting"`
+	// Shows says that it shows a cause by itself where it goes with one: a place that was heard, a part that was measured.
+	Shows bool `json:"shows"`
+	// Against is the finding that it takes back.
+	Against string `json:"against"`
 }
 
 // Class is what the measurements of a cylinder can tell by themselves. Causes of one class are told apart by what else is found.
@@ -50,6 +58,19 @@ var (
 	engineClasses   = []Class{OfEngine, OfTesting, OfBedding, Nothing}
 )
 
+// Size is how large a fault usually is when it is found: points of leak, or percent of compression, and the factor up and down within which
+// two thirds of them lie.
+type Size struct {
+	Usual  float64 `json:"usual"`
+	Spread float64 `json:"spread"`
+}
+
+// Growing returns what it is while it still grows.
+func (s Size) Growing() Size { return Size{s.Usual / GrowingLess, s.Spread * GrowingWider} }
+
+// InFound returns what it is in an engine that nobody has looked after: anything up to far gone.
+func (s Size) InFound() Size { return Size{s.Usual * FoundMore, s.Spread * FoundWider} }
+
 // Cause is one row of the table: how common it is, whether it is of one cylinder, a pair or the engine, and the chances of the findings
 // that go with it.
 type Cause struct {
@@ -58,10 +79,16 @@ type Cause struct {
 	Was      []string           `json:"was"`    // what it was called before: logs hold what was found in those words
 	Phrase   string             `json:"phrase"` // as it stands in "most likely …"
 	Prior    float64            `json:"prior"`
+	Often    map[string]float64 `json:"often"`     // how common it is in other engines than petrol four-strokes that have run: diesel, two-stroke, built, boosted
+	Sudden   float64            `json:"sudden"`    // how often it comes at once where it came by running
+	Leak     Size               `json:"leak"`      // how large it usually is when it is found, by what it leaks
+	Loss     Size               `json:"loss"`      // the same of one that costs compression and doesn't leak
+	OilSeals float64            `json:"oil_seals"` // how much of what it costs comes back with oil, as a share
 	Scope    string             `json:"scope"`
 	Class    Class              `json:"class"`
 	ABank    bool               `json:"a_bank"`  // it may be of one bank of two
 	NotRun   bool               `json:"not_run"` // the engine is not run before it is mended, even where it is only watched
+	NoWait   bool               `json:"no_wait"` // once a test has shown it, it is mended and not watched: it gets worse at once
 	NotFor   []string           `json:"not_for"` // kinds of engine that have no such part
 	Rotary   string             `json:"rotary"`  // its words where the engine has rotors
 	RotorFix string             `json:"rotary_mend"`
@@ -70,6 +97,8 @@ type Cause struct {
 	Snap     bool               `json:"snap"` // dirt can look like it: the valve is snapped before it is opened for it
 	Given    map[string]float64 `json:"given"`
 	Note     string             `json:"note"`
+
+	builtIn float64 // its prior in the built-in table, whatever a workshop made of it
 }
 
 // Test is something that may be done next, its effort, and how far it settles findings (1: fully).
@@ -119,6 +148,7 @@ func (t *CauseTable) Word() {
 	}
 	for i := range t.Causes {
 		c := &t.Causes[i]
+		c.builtIn = c.Prior
 		id := "causes.cause-" + strings.ReplaceAll(c.Cause, "_", "-")
 		c.Words, c.Phrase, c.Rotary = say.Maybe(id), say.Maybe(id+"-phrase"), say.Maybe(id+"-rotary")
 		c.Mend, c.RotorFix, c.Mind = say.Maybe(id+"-mend"), say.Maybe(id+"-rotary-mend"), say.Maybe(id+"-mind")
@@ -189,6 +219,44 @@ func (t CauseTable) checkCause(c Cause) error {
 		}
 	}
 	return nil
+}
+
+// Past is what is known of an engine before its tests.
+type Past int
+
+// One that has run, one that has hardly run since it was built, and one that was found, of which nobody here knows anything.
+const (
+	HasRun Past = iota
+	Built
+	AsFound
+)
+
+// Times returns how many times as common as the built-in table says a workshop takes a cause to be.
+func (c Cause) Times() float64 { return c.Prior / c.builtIn }
+
+// In returns how common a cause is in an engine: its share of the faults there.
+func (c Cause) In(e log.Engine, past Past) float64 {
+	often := c.Prior
+	times := func(name string) {
+		if p, ok := c.Often[name]; ok {
+			often *= p / c.builtIn
+		}
+	}
+	if e.Induction != "" && e.Induction != "natural" {
+		times("boosted")
+	}
+	if past == AsFound {
+		times("found")
+	}
+	switch {
+	case past == Built:
+		times("built")
+	case diesel(e):
+		times("diesel")
+	case e.Kind == log.TwoStroke:
+		times("two-stroke")
+	}
+	return often
 }
 
 func chance(p float64) bool { return p > 0 && p < 1 }
@@ -264,6 +332,20 @@ func (t CauseTable) For(kind string) CauseTable {
 	return t
 }
 
+// Names of rows that the judge asks for.
+const (
+	OilLifts   = "oil-lifts"
+	OilNothing = "oil-nothing"
+	Misread    = "tester"
+	WetTest    = "wet"
+	BoresOfAll = "rings_bore"
+
+	GaugeChanged = "gauge-changed"
+	GaugeSame    = "gauge-same"
+	StaysSo      = "stays"
+	HeightRight  = "height-right"
+)
+
 // How causes are weighed, and the pace at which a fault came.
 const (
 	// HardlyEver is the weight of a cause that no measurement speaks for. [chance; judgement]
@@ -272,11 +354,32 @@ const (
 	Clearly = 1.5
 	// TwiceOtherwise is how much likelier than elsewhere a finding has to be with a cause to be evidence for it. [–; judgement]
 	TwiceOtherwise = 2.0
+	// ShownFrom is how many times likelier with a cause than elsewhere a finding has to be to show it. [–; judgement]
+	ShownFrom = 8.0
+	// BearsOutFrom is the same for a test to be worth doing before something is opened for that cause. [–; judgement]
+	BearsOutFrom = 3.0
+	// WorthTelling is how likely the second cause has to be for a test to tell it from the first. [chance; judgement]
+	WorthTelling = 0.1
 	// WorthAMinute is the drop of doubt from which a test is worth its time. [bit/min; judgement]
 	WorthAMinute = 0.004
 
+	// GrowingLess is how much smaller what still grows is than what is found. [–; judgement]
+	GrowingLess = 2.2
+	// GrowingWider is how much more unlike its sizes are. [–; judgement]
+	GrowingWider = 1.35
+	// FoundMore is how much larger a fault is in an engine as it is found, which nobody has looked after. [–; judgement]
+	FoundMore = 1.3
+	// FoundWider is how much more unlike its sizes are there. [–; judgement]
+	FoundWider = 1.25
+	// FoundLate is how much less likely it is that a happening before the last good test shows only now, for each test since. [share; judgement]
+	FoundLate = 0.25
+
 	// PaceSmall is how far a cylinder must have gone for its pace to be told: scatter makes steps of its own. [points and %; judgement]
 	PaceSmall = 5.0
+	// PaceLarge is how far one has gone that did not just begin. [points and %; judgement]
+	PaceLarge = 12.0
+	// PaceLargeAll is the same of all cylinders together. [%; judgement]
+	PaceLargeAll = 8.0
 	// PaceTests is how many tests back the pace is looked for. [tests; judgement]
 	PaceTests = 12
 	// PaceFew is how many tests at the least can tell it. [tests; judgement]
@@ -287,8 +390,34 @@ const (
 	PaceSudden = 0.7
 	// PaceGradual is the largest step where it was gradual. [share; judgement]
 	PaceGradual = 0.55
+	// RunsSeveral is how often another cylinder of an engine has the same fault by running as one that was found. [chance; judgement]
+	RunsSeveral = 0.15
+	// OneSided is how often a gasket between two lets air out of one and not of the other. [share; judgement]
+	OneSided = 0.1
+	// StoryTells is by how much what happened has to raise a cause to be told. [chance; judgement]
+	StoryTells = 0.1
+	// PathGrowsMost is the most that what grows is likely to have come between two tests. [chance; judgement]
+	PathGrowsMost = 0.5
+	// PathUseLeast is the least use that counts for that: a fault may be seen just as it begins. [intervals between tests; judgement]
+	PathUseLeast = 0.3
+	// UseLeast is the least that an engine is taken to be used between two tests. [intervals between tests; judgement]
+	UseLeast = 0.1
+	// UseMost is the most. [intervals between tests; judgement]
+	UseMost = 5.0
+	// BuiltTests is after how many tests an engine is no fresh build. [tests; judgement]
+	BuiltTests = 3
+	// StoodDays is how far apart two tests lie of an engine that stood between them. [days; practice]
+	StoodDays = 150
+	// StoodUnwritten is how likely it then stood without being run. [chance; judgement]
+	StoodUnwritten = 0.5
 	// Stays is the part of what all lost that was lost at the test before, to say that it stays. [share; judgement]
 	Stays = 0.5
+)
+
+// How likely what comes at once, and what grows, is seen on each path: unclear, at once, small as yet, grown test by test. Source: judgement.
+var (
+	PathSudden = [...]float64{0.1, 0.7, 0.1, 0.1}
+	PathGrows  = [...]float64{0.15, 0.15, 0.35, 0.35}
 )
 
 // How a trend is told.

@@ -1,64 +1,106 @@
 package rules
 
 import (
-	"regexp"
+	_ "embed"
+	"slices"
+	"sync"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/core/shipped"
 )
 
-// Happening is a kind of event: how it is offered, and what it asks for, within how many days and why. Told tells the kind of an event that
-// nobody gave one. A kind that asks for nothing has no Asks.
+//go:embed happenings.json
+var happeningsText []byte
+
+// Happening is a kind of event: how it is offered, what it asks for, within how many days and why. A kind that asks for nothing has no Asks.
 type Happening struct {
-	Kind  string         `json:"kind"`
-	Words string         `json:"words"`
-	Told  *regexp.Regexp `json:"-"`
-	Days  int            `json:"days"`
-	Asks  string         `json:"asks"`
-	Why   string         `json:"why"`
+	Kind  string `json:"kind"`
+	Words string `json:"words"`
+	Days  int    `json:"days"`
+	Asks  string `json:"asks"`
+	Why   string `json:"why"`
 }
 
-// Happenings are the kinds of event. Source: practice.
-var Happenings = []Happening{
-	{
-		"ran-hot", say.Text("rules.ran-hot-or-lost-water"),
-		regexp.MustCompile(`(?i)overheat|ran hot|hot day|lost water|lost coolant|boiled|steam`), 0,
-		say.Text("rules.test-before-you-work-hard"), say.Text("rules.heat-warps-heads-burns-gaskets"),
-	},
-	{
-		"over-revved", say.Text("rules.was-over-revved"),
-		regexp.MustCompile(`(?i)over.?rev|missed shift|missed gear|valve float|bounced`), 0,
-		say.Text("rules.do-leak-down-before-next"), say.Text("rules.valves-may-have-met-pistons"),
-	},
-	{
-		"took-water", say.Text("rules.took-water"),
-		regexp.MustCompile(`(?i)took water|took .* water in|swallowed water|hydro.?lock|drowned`), 0,
-		say.Text("rules.test-before-you-start-again"), say.Text("rules.water-doesnt-give-may-have"),
-	},
-	{
-		"lost-oil", say.Text("rules.ran-without-oil"),
-		regexp.MustCompile(`(?i)lost oil|oil pressure|ran dry|out of oil`), 0,
-		say.Text("rules.test-before-you-work-hard"), say.Text("rules.bores-bearings-ran-without-oil"),
-	},
-	{
-		"hit", say.Text("rules.was-hit-or-dropped"),
-		regexp.MustCompile(`(?i)crash|rolled|dropped|accident`), 0,
-		say.Text("rules.test-before-you-start-again"), say.Text("rules.what-did-cant-seen-from"),
-	},
-	{
-		"first-run", say.Text("rules.first-run"),
-		regexp.MustCompile(`(?i)first run|first start|first running|run in\b`), 7,
-		say.Text("rules.test-hot"), say.Text("rules.rings-seats-have-bedded-now"),
-	},
-	{Kind: "other", Words: say.Text("rules.nothing-no-test-due-for"), Told: regexp.MustCompile(`$^`)},
+// Harms is what a kind of event does to engines: how often any harm, and what that is.
+type Harms struct {
+	Happening
+	It        string             `json:"it"`      // as a sentence begins: "It ran hot"
+	Harm      float64            `json:"harm"`    // how often it does any
+	AtOnce    float64            `json:"at_once"` // the share of harm that shows in full at the next test
+	Several   float64            `json:"several"` // how often another cylinder of the engine has it, too
+	Grave     bool               `json:"grave"`   // what it does wrecks the engine if it is run: it is ruled out first
+	Does      map[string]float64 `json:"does"`    // causes, as shares of the harm
+	TwoStroke map[string]float64 `json:"two_stroke"`
+	Diesel    map[string]float64 `json:"diesel"`
+	Told      []string           `json:"told"` // how people write it
+	Note      string             `json:"note"`
 }
 
-// HappeningOf returns what an event is: by the kind that it was given, else by its words; false where it asks for nothing.
-func HappeningOf(e log.Event) (Happening, bool) {
-	for _, h := range Happenings {
-		if h.Asks != "" && (e.Kind == h.Kind || (e.Kind == "" && h.Told.MatchString(e.What))) {
-			return h, true
+// To returns what it does to an engine: causes, as shares of the harm.
+func (h Harms) To(e log.Engine) map[string]float64 {
+	switch {
+	case e.Kind == log.TwoStroke && h.TwoStroke != nil:
+		return h.TwoStroke
+	case diesel(e) && h.Diesel != nil:
+		return h.Diesel
+	}
+	return h.Does
+}
+
+// HappeningTable is what happens to engines, and the words that deny it.
+type HappeningTable struct {
+	About        string   `json:"about"`
+	DeniedBefore []string `json:"denied_before"`
+	DeniedAfter  []string `json:"denied_after"`
+	Happenings   []Harms  `json:"happenings"`
+}
+
+// Happened returns the built-in table, checked. Source: practice.
+var Happened = sync.OnceValue(func() HappeningTable { return shipped.Table[HappeningTable](happeningsText) })
+
+// Word gives the rows their words, each from the catalogue under its own name.
+func (t *HappeningTable) Word() {
+	for i := range t.Happenings {
+		h := &t.Happenings[i]
+		id := "happenings." + h.Kind
+		h.Words, h.It, h.Asks, h.Why = say.Maybe(id), say.Maybe(id+"-it"), say.Maybe(id+"-asks"), say.Maybe(id+"-why")
+	}
+}
+
+// Check reports the first thing wrong with the table: a row without words, a share that is none, a cause that nobody knows.
+func (t HappeningTable) Check() error {
+	for _, h := range t.Happenings {
+		if h.Words == "" || h.It == "" {
+			return say.Error("rules.row-no-words", "name", h.Kind)
+		}
+		for _, does := range []map[string]float64{h.Does, h.TwoStroke, h.Diesel} {
+			sum := 0.0
+			for name, share := range does {
+				known := slices.ContainsFunc(Causes().Causes, func(c Cause) bool { return c.Cause == name })
+				if sum += share; !known || !chance(share) || sum > 1+1e-9 {
+					return say.Error("rules.with-no-finding-with-chance", "name", name, "p", share)
+				}
+			}
 		}
 	}
-	return Happening{}, false
+	return nil
+}
+
+// Of returns what is known of a kind of event, false of one that is not in the table.
+func (t HappeningTable) Of(kind string) (Harms, bool) {
+	i := slices.IndexFunc(t.Happenings, func(h Harms) bool { return h.Kind == kind })
+	if i < 0 {
+		return Harms{}, false
+	}
+	return t.Happenings[i], true
+}
+
+// Happenings returns the kinds of event as they are offered, the one that asks for nothing last.
+func Happenings() []Happening {
+	var all []Happening
+	for _, h := range Happened().Happenings {
+		all = append(all, h.Happening)
+	}
+	return append(all, Happening{Kind: "other", Words: say.Text("happenings.other")})
 }

@@ -20,10 +20,12 @@ const (
 	BorneOut = 1.0
 	// Settled is the chance of a cause from which no further test is worth its time. [chance; judgement]
 	Settled = 0.9
-	// MostLikely is the chance from which a cause is called most likely. [chance; judgement]
+	// AlmostCertain is the chance from which a cause is called almost certain. [chance; judgement]
+	AlmostCertain = 0.95
+	// MostLikely is the chance from which it is called most likely. [chance; judgement]
 	MostLikely = 0.75
-	// Perhaps is the chance from which it is named by itself. [chance; judgement]
-	Perhaps = 0.45
+	// Probably is the chance from which it is named by itself: below, two are. [chance; judgement]
+	Probably = 0.55
 	// MendFrom is the chance from which a decision names what has to be mended. [chance; judgement]
 	MendFrom = 0.6
 
@@ -42,6 +44,20 @@ const (
 	StopLeak = 55.0
 	// StopShown is the leak that stops it whatever it should be. [%; trade]
 	StopShown = 70.0
+	// RaceLeak is the leak from which a race engine is watched whose own baseline nobody knows: above 8 to 10 a builder acts. [%; trade]
+	RaceLeak = 8.0
+	// BelowSurely is how far below the maker's minimum a cylinder stands for that to be no matter of the gauge. [%; trade]
+	BelowSurely = 3.0
+	// TakenOffMost is the most that a sag or a step in the order of reading may explain without being read again. [%; judgement]
+	TakenOffMost = 18.0
+	// TakenOffFew is the same where it concerns a cylinder or two: a battery has no favourites. [%; judgement]
+	TakenOffFew = 10.0
+	// FewOf is how many cylinders a few are. [cylinders; judgement]
+	FewOf = 2
+	// AllDownMost is the most that all may lose together without being tested again. [%; judgement]
+	AllDownMost = 15.0
+	// LeakAlone is from how few cylinders with a leak-down on none tells what the engine's are. [cylinders; judgement]
+	LeakAlone = 2
 	// LeaksMuch is the leak that no school calls sound: watched whatever the baseline. [%; trade]
 	LeaksMuch = 20.0
 	// LeaksBad is the leak that is acted upon once it is confirmed, whatever the baseline. [%; trade]

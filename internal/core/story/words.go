@@ -1,0 +1,170 @@
+package story
+
+import (
+	"regexp"
+	"strings"
+	"sync"
+	"unicode"
+
+	"braxel/internal/core/rules"
+)
+
+// pattern is one way in which people write that something happened: words in their order, each in one of several beginnings, or figures.
+type pattern struct {
+	words   [][]string
+	figures *regexp.Regexp
+}
+
+// written is how one kind of event is written.
+type written struct {
+	kind     string
+	patterns []pattern
+}
+
+// phrases are the patterns of the table, made once.
+var phrases = sync.OnceValue(func() []written {
+	var all []written
+	for _, h := range rules.Happened().Happenings {
+		w := written{kind: h.Kind}
+		for _, told := range h.Told {
+			w.patterns = append(w.patterns, patternOf(told))
+		}
+		all = append(all, w)
+	}
+	return all
+})
+
+// patternOf reads one row of words: # begins a pattern of figures.
+func patternOf(told string) pattern {
+	if figures, ok := strings.CutPrefix(told, "#"); ok {
+		return pattern{figures: regexp.MustCompile(figures)}
+	}
+	var p pattern
+	for _, word := range strings.Fields(told) {
+		p.words = append(p.words, strings.Split(word, "|"))
+	}
+	return p
+}
+
+// sentence is a part of what somebody wrote between full stops, as words, with the parts that commas make of it.
+type sentence struct {
+	text  string
+	words []string
+	part  []int // by word, which part it stands in
+}
+
+// sentences cuts a text where a new thought begins.
+func sentences(text string) []sentence {
+	var all []sentence
+	for _, one := range ends.Split(strings.ToLower(strings.ReplaceAll(text, "'", "")), -1) {
+		s := sentence{text: one}
+		for i, part := range strings.Split(one, ",") {
+			for _, word := range strings.FieldsFunc(part, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+				s.words, s.part = append(s.words, word), append(s.part, i)
+			}
+		}
+		if len(s.words) > 0 {
+			all = append(all, s)
+		}
+	}
+	return all
+}
+
+// ends are where a sentence ends; a full stop between figures is none.
+var ends = regexp.MustCompile(`[!?;:\n]|\.(?:\s|$|\D)|\bbut\b|\s-\s`)
+
+// gap is how many other words may stand between two words of a pattern.
+const gap = 4
+
+// in returns how much of a sentence a pattern takes, in letters, and which words; 0 where it is not in it.
+func (p pattern) in(s sentence) (letters int, at []int) {
+	if p.figures != nil {
+		if found := p.figures.FindStringIndex(s.text); found != nil {
+			before := len(strings.Fields(s.text[:found[0]]))
+			return found[1] - found[0], []int{min(before, len(s.words)-1)}
+		}
+		return 0, nil
+	}
+	for start := range s.words {
+		if n, at := p.from(s.words, start); n > 0 {
+			return n, at
+		}
+	}
+	return 0, nil
+}
+
+// from matches a pattern whose first word is at start; 0 where it doesn't.
+func (p pattern) from(words []string, start int) (letters int, taken []int) {
+	last := start
+	for i, alternatives := range p.words {
+		found, reach := -1, last+1+gap
+		if i == 0 {
+			reach = start
+		}
+		for at := last + min(i, 1); at <= min(reach, len(words)-1); at++ {
+			if n := begins(words[at], alternatives); n > 0 {
+				letters, found = letters+n, at
+				break
+			}
+		}
+		if found < 0 {
+			return 0, nil
+		}
+		last, taken = found, append(taken, found)
+	}
+	return letters, taken
+}
+
+// begins returns how many letters of a word one of the stems takes, 0 where none does. Of a long word one letter may be wrong, missing,
+// too many or in the wrong place.
+func begins(word string, stems []string) int {
+	for _, stem := range stems {
+		if figures, ok := strings.CutPrefix(stem, "#"); ok {
+			if regexp.MustCompile("^" + figures).MatchString(word) {
+				return len(word)
+			}
+			continue
+		}
+		switch {
+		case len(stem) <= 3 && word == stem, len(stem) > 3 && strings.HasPrefix(word, stem):
+			return len(stem)
+		case len(stem) >= slipFrom && nearly(word, stem):
+			return len(stem) - 1
+		}
+	}
+	return 0
+}
+
+// slipFrom is from how many letters on a word is still known with one of them wrong.
+const slipFrom = 5
+
+// nearly reports whether a word begins with a stem but for one slip of the pen: a letter exchanged, missing, too many, or two the wrong
+// way round. The first letter is hardly ever the wrong one, and without it another word would do.
+func nearly(word, stem string) bool {
+	for _, n := range []int{len(stem) - 1, len(stem), len(stem) + 1} {
+		if n <= len(word) && word[0] == stem[0] && oneSlip(word[:n], stem) {
+			return true
+		}
+	}
+	return false
+}
+
+func oneSlip(a, b string) bool {
+	if len(a) > len(b) {
+		a, b = b, a
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	switch {
+	case len(b)-len(a) > 1:
+		return false
+	case len(a) < len(b):
+		return a[i:] == b[i+1:]
+	case i == len(a):
+		return true
+	}
+	exchanged := i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
+	return exchanged || a[i+1:] == b[i+1:]
+}
