@@ -5,6 +5,8 @@ import (
 	"log/slog"
 	"runtime"
 	"sync"
+	"sync/atomic"
+	"time"
 
 	"golang.org/x/sync/errgroup"
 
@@ -19,6 +21,7 @@ const atOnce = 32
 
 // behind is work that goes on when the answer is given, one piece of it at a time. It ends with the server.
 type behind struct {
+	asking *atomic.Int64 // requests that are being answered: they come first
 	mu     sync.Mutex
 	busy   bool
 	life   context.Context
@@ -26,8 +29,8 @@ type behind struct {
 	ending sync.WaitGroup
 }
 
-func newBehind() *behind {
-	b := &behind{}
+func newBehind(asking *atomic.Int64) *behind {
+	b := &behind{asking: asking}
 	b.life, b.end = context.WithCancel(context.Background())
 	return b
 }
@@ -91,15 +94,23 @@ func (h *handlers) makeAllAnew(ctx context.Context) error {
 		for len(stale) > 0 {
 			some := stale[:min(atOnce, len(stale))]
 			stale = stale[len(some):]
-			if err := h.makeAnew(ctx, some); err != nil {
+			if err := h.makeAnew(ctx, some, h.anew.giveWay); err != nil {
 				return err
 			}
 		}
 	}
 }
 
-// makeAnew fills in what the rack shows of engines, and keeps it.
-func (h *handlers) makeAnew(ctx context.Context, stale []*store.Made) error {
+// giveWay waits while somebody is being answered, but not for ever.
+func (b *behind) giveWay() {
+	const most, step = 200 * time.Millisecond, 2 * time.Millisecond
+	for waited := time.Duration(0); b.asking.Load() > 0 && waited < most; waited += step {
+		time.Sleep(step)
+	}
+}
+
+// makeAnew fills in what the rack shows of engines, and keeps it. Before is called before each.
+func (h *handlers) makeAnew(ctx context.Context, stale []*store.Made, before func()) error {
 	if len(stale) == 0 {
 		return nil
 	}
@@ -110,6 +121,7 @@ func (h *handlers) makeAnew(ctx context.Context, stale []*store.Made) error {
 			if ctx.Err() != nil {
 				return ctx.Err()
 			}
+			before()
 			return h.makeOne(ctx, m)
 		})
 	}

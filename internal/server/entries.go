@@ -151,11 +151,16 @@ func (h *handlers) postEntries(x fiber.Ctx) error {
 		return err
 	}
 	touched := map[string]bool{}
+	var kept []book.Entry
 	for i, a := range answers {
 		out.Answers[at[i]] = a
 		if a.Result == book.IsKept {
 			touched[entries[i].Engine] = true
+			kept = append(kept, entries[i])
 		}
+	}
+	if h.learnFrom(x.Context(), kept) {
+		touched[""] = true
 	}
 	if err := h.changed(x.Context(), touched); err != nil {
 		return err

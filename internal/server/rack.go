@@ -115,7 +115,7 @@ func (h *handlers) makeRack(ctx context.Context) (rack Rack, whole bool, err err
 	}
 	var names map[string]string
 	if stale := staleOf(made); len(stale) <= atOnce {
-		err = h.makeAnew(ctx, stale)
+		err = h.makeAnew(ctx, stale, func() {})
 	} else {
 		h.anew.begin(h.makeAllAnew)
 		names = h.store.Names()

@@ -20,10 +20,11 @@ import (
 // RuleLine is a rule that a workshop may make its own, and what it is here.
 type RuleLine struct {
 	rules.Setting
-	Value  float64 `json:"value"`
-	Own    bool    `json:"own,omitzero" doc:"The shop's value differs from the built-in one"`
-	Begun  bool    `json:"begun,omitzero" doc:"The shop has set it before, so a change must say what it saw"`
-	OurWhy string  `json:"our_why,omitzero"`
+	Value   float64 `json:"value"`
+	Own     bool    `json:"own,omitzero" doc:"The shop's value differs from the built-in one"`
+	Begun   bool    `json:"begun,omitzero" doc:"The shop has set it before, so a change must say what it saw"`
+	OurWhy  string  `json:"our_why,omitzero"`
+	Counted int     `json:"counted,omitzero" doc:"How many engines that were opened it was counted from; 0 if somebody set it"`
 }
 
 func (h *handlers) ruleRoutes(api huma.API) {
@@ -38,7 +39,7 @@ func (h *handlers) ruleLines(context.Context, *struct{}) (*answer[[]RuleLine], e
 	for _, s := range rules.Settings() {
 		line := RuleLine{Setting: s, Value: values[s.ID], Own: values[s.ID] != s.BuiltIn}
 		if i := slices.IndexFunc(shop.Own, func(o rules.Own) bool { return o.ID == s.ID }); i >= 0 {
-			line.Begun, line.OurWhy = true, shop.Own[i].Why
+			line.Begun, line.OurWhy, line.Counted = true, shop.Own[i].Why, shop.Own[i].Counted
 		}
 		out = append(out, line)
 	}

@@ -84,3 +84,20 @@ func TestALimitOfTheWorkshopsIsJudgedBy(t *testing.T) {
 	kept(t, a, book.Rule, `{"id":"limits.street.loss_act","value":5,"why":"they are loaded hard"}`)
 	assert.Equal(t, judge.Act, last())
 }
+
+// What is found when engines are opened makes the workshop's rates, until somebody sets one by hand; taken back, it counts no more.
+func TestWhatIsFoundMakesTheWorkshopsRates(t *testing.T) {
+	a := begunFour(t)
+	test := typedOn(t, a, "siskin", "2031-02-14", 180, 182, 178, 180)
+	kept(t, a, book.Look, `{"test":"`+test+`","what":"other","item":"found","cylinder":3,"finding":"bent rod"}`, "look-1")
+	line := ruleLine(t, a, "causes.bent_rod")
+	assert.InDelta(t, 0.02*(40*0.02/0.96+1)/(41*0.02/0.96), line.Value, 1e-3)
+	assert.Equal(t, 1, line.Counted)
+	assert.Equal(t, "Found 1 of 1 time here", line.OurWhy)
+	assert.Less(t, ruleLine(t, a, "causes.exhaust_valve").Value, 0.26)
+
+	kept(t, a, book.Rule, `{"id":"causes.exhaust_valve","value":0.3,"why":"they run hard","counted":0}`)
+	kept(t, a, book.Strike, `{"entry":"look-1","why":"of another engine"}`)
+	assert.InDelta(t, 0.02, ruleLine(t, a, "causes.bent_rod").Value, 1e-9)
+	assert.InDelta(t, 0.3, ruleLine(t, a, "causes.exhaust_valve").Value, 1e-9, "what somebody set is left alone")
+}

@@ -14,6 +14,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -41,8 +42,9 @@ type Config struct {
 
 	Gauges *gauges.Room // where electronic gauges are heard; an empty one where nil
 
-	Practice  *store.Store // of the engines that are practised on; nil where nobody practises
-	practises bool         // this is that part
+	Practice  *store.Store  // of the engines that are practised on; nil where nobody practises
+	practises bool          // this is that part
+	asking    *atomic.Int64 // how many requests are being answered
 
 	Copies  bool              // a copy a day is made
 	Failed  string            // why a copy could not be put back, when that was tried last
@@ -65,6 +67,13 @@ func New(c Config) (*fiber.App, error) {
 	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(x fiber.Ctx, e any) {
 		slog.Error("panic", "path", x.Path(), "what", e)
 	}}))
+	var asking atomic.Int64
+	app.Use(func(x fiber.Ctx) error {
+		asking.Add(1)
+		defer asking.Add(-1)
+		return x.Next()
+	})
+	c.asking = &asking
 	app.Use(whole)
 	app.Use(c.Door.tell)
 	app.Use(guard(c.Hosts))
@@ -74,7 +83,7 @@ func New(c Config) (*fiber.App, error) {
 	if c.Practice != nil {
 		// The same program on engines of its own: nothing of practice meets the workshop.
 		register(r.under("/practice"), app.Hooks(), Config{
-			Store: c.Practice, Shop: "Practice", Now: time.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true,
+			Store: c.Practice, Shop: "Practice", Now: time.Now, Door: c.Door, Ways: c.Ways, Secure: c.Secure, practises: true, asking: &asking,
 		})
 		r.all("/practice/api/*", terms{}, nothingHere)
 	}
@@ -127,7 +136,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	api := huma.NewAPI(config, adapter{app})
 	h := &handlers{
 		store: c.Store, now: c.Now, shop: c.Shop,
-		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(),
+		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(c.asking),
 		gauges: c.Gauges, door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
 		copying: &copying{store: c.Store, stop: make(chan struct{})}, restored: c.Failed,
 	}

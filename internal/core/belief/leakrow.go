@@ -78,9 +78,15 @@ var lifts = sync.OnceValue(func() *[int(100/liftStep) + 1][2]float64 {
 	return &t
 })
 
+// farOut is beyond how many standard deviations no reading strays.
+const farOut = 14
+
 // tailed is a normal density with a small part spread twice as wide: real readings stray now and then.
 func tailed(d, sd float64) float64 {
 	z := d / sd
+	if z > farOut || z < -farOut {
+		return 0 // less than an innocent row by far
+	}
 	narrow := math.Exp(-z * z / 2)
 	wide := math.Sqrt(math.Sqrt(narrow)) / 2 // the same with twice the spread
 	return ((1-rules.Strays)*narrow + rules.Strays*wide) / (sd * math.Sqrt(2*math.Pi))

@@ -104,6 +104,19 @@ func Pairs(l log.Log, verdict judge.Verdict) []Pair {
 	return all
 }
 
+// Found returns what was found on an engine when it was opened, of what the table of causes knows.
+func Found(l log.Log) []rules.Opened {
+	var all []rules.Opened
+	for _, s := range l.Sessions {
+		for _, o := range s.Observations {
+			if cause := rules.Causes().Found(o.Finding); o.Item == log.Found && o.Struck == "" && cause != "" {
+				all = append(all, rules.Opened{Engine: l.Engine, Cause: cause})
+			}
+		}
+	}
+	return all
+}
+
 // onlyFound reports whether a session has no reading: then what was said before stands.
 func onlyFound(s log.Session) bool { return len(s.Compression)+len(s.Leakdown) == 0 }
 

@@ -110,6 +110,15 @@ func (on *subject) builtOn(s log.Session) string {
 	return on.log.Builds[i].Date
 }
 
+// graveSince reports whether something happened since the test before that wrecks engines.
+func graveSince(on *subject, before past, s log.Session) bool {
+	from := ""
+	if n := len(before.tested); n > 0 {
+		from = before.tested[n-1]
+	}
+	return slices.ContainsFunc(on.story, func(p story.Part) bool { return p.Happened.Grave && p.Date >= from && p.Date <= s.Date })
+}
+
 // useBetween returns how much an engine was used between two tests, in intervals of its duty; 1 where nobody knows.
 func useBetween(on *subject, from, to point) float64 {
 	by, months, _ := on.shop.TestedEvery(on.engine)

@@ -36,8 +36,9 @@ func faults(on *subject, known past, out Session, s log.Session, now map[int]fig
 		for _, w := range where {
 			taken[w] = true
 		}
-		f.Causes, f.Story = causesOf(on, known, where, c.doubted(), now[c.Cylinder].hisses(), found(on, known, where, s, now, d), s, d)
-		stake(on, known, &f, s)
+		began := beganIn(on, known, where[0], s)
+		f.Causes, f.Story = causesOf(on, known, began, where, c.doubted(), now[c.Cylinder].hisses(), found(on, known, where, s, now, d), d)
+		stake(on, known, began, &f)
 		steps(on, known.known, &f, s, now, d)
 		all = append(all, f)
 	}
@@ -47,7 +48,7 @@ func faults(on *subject, known past, out Session, s log.Session, now map[int]fig
 // stake raises the state of a fault to what is at stake where the engine is run with it: what a measurement has shown of a cause that wrecks
 // an engine, or what happened that may have, until it is ruled out. It goes by what was found and what happened, never by the size, so that
 // more is not milder.
-func stake(on *subject, known past, f *Fault, s log.Session) {
+func stake(on *subject, known past, began begun, f *Fault) {
 	if f.State != Watch || on.rotary {
 		return
 	}
@@ -56,7 +57,7 @@ func stake(on *subject, known past, f *Fault, s log.Session) {
 		f.State = Act
 		return
 	}
-	for _, o := range beganIn(on, known, f.Cylinders[0], s).origins {
+	for _, o := range began.origins {
 		if o.part != nil && o.part.Happened.Grave && o.since && !slices.Contains(seen, rules.HeightRight) {
 			f.State = Act
 		}
@@ -71,11 +72,11 @@ func howFar(c int, d change) float64 {
 
 // causesOf weighs what may be wrong with a cylinder, or two that share a gasket: how often each cause begins so, how well its usual size
 // goes with what was read, and what else was found.
-func causesOf(on *subject, known past, where []int, doubted, hisses bool, found []string, s log.Session, d change) ([]Cause, *Story) {
+func causesOf(on *subject, known past, began begun, where []int, doubted, hisses bool, found []string, d change) ([]Cause, *Story) {
 	if on.rotary {
 		return cause.Weigh(on.table, found, where, func(c rules.Cause) bool { return c.Scope == "cylinder" && c.Class != rules.IsInnocent }), nil
 	}
-	e, began := d.of(where[0]), beganIn(on, known, where[0], s)
+	e := d.of(where[0])
 	amounts := known.believed.Amounts(slices.Index(on.order, where[0]))
 	if !began.heard {
 		amounts.Unheard() // what was heard while it was right is no evidence of where it leaks now
@@ -284,7 +285,11 @@ func whole(on *subject, known past, out Session, s log.Session, now map[int]figu
 		return ofAll(on, known, s, true, math.Abs(f.Value), []string{"low-from-start", "leak-same"}, func(c rules.Cause) bool { return c.ABank })
 	case low || allAlike(out, d):
 		f, _ := named(out.Facts, AllLow)
-		return ofAll(on, known, s, true, f.Value, append([]string{"low-from-start"}, seenInAll(on, known)...), engine)
+		found := append([]string{"low-from-start"}, seenInAll(on, known)...)
+		if d.leakCommon > rules.LeakAll {
+			found = append(found, "leak-up")
+		}
+		return ofAll(on, known, s, true, f.Value, found, engine)
 	}
 	return unmoved(), nil
 }

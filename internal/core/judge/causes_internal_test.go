@@ -28,7 +28,7 @@ func TestANewCauseWithItsFindingIsWeighedByItsRowAlone(t *testing.T) {
 	d := change{each: map[int]*belief.Told{2: &told}}
 	known := past{believed: begin(on, s)}
 	chances := func(found ...string) map[string]float64 {
-		all, _ := causesOf(on, known, []int{2}, false, false, found, s, d)
+		all, _ := causesOf(on, known, beganIn(on, known, 2, s), []int{2}, false, false, found, d)
 		by := map[string]float64{}
 		for _, c := range all {
 			by[c.Cause] = c.Probability

@@ -31,15 +31,16 @@ const (
 	ApartTooFar  What = "apart-too-far" // from the highest: by whose limit
 	LeaksTooMuch What = "leaks-too-much"
 	HardlyFires  What = "hardly-fires"
-	FaceLow      What = "face-low"      // of its rotor: percent
-	LeakDoubted  What = "leak-doubted"  // the leak jumped, and something else contradicts it: points
-	LeakOnce     What = "leak-once"     // the leak jumped by one reading, which nothing contradicts: points
-	PullOnce     What = "pull-once"     // it reads low by one reading, which nothing contradicts: percent
-	PullDoubted  What = "pull-doubted"  // the gauge, likelier than the cylinder: percent
-	ColdUneven   What = "cold-uneven"   // cannot be told cold
-	TakenOff     What = "taken-off"     // what a battery, a throttle or a charger would explain, and is too much to be left at that: percent
-	RaceLeak     What = "race-leak"     // more than a race engine is run with: percent
-	FellWithAll  What = "fell-with-all" // and what made all fall is likelier the engine than the testing: percent
+	FaceLow      What = "face-low"       // of its rotor: percent
+	LeakDoubted  What = "leak-doubted"   // the leak jumped, and something else contradicts it: points
+	LeakOnce     What = "leak-once"      // the leak jumped by one reading, which nothing contradicts: points
+	PullOnce     What = "pull-once"      // it reads low by one reading, which nothing contradicts: percent
+	PullDoubted  What = "pull-doubted"   // the gauge, likelier than the cylinder: percent
+	ColdUneven   What = "cold-uneven"    // cannot be told cold
+	TakenOff     What = "taken-off"      // what a battery, a throttle or a charger would explain, and is too much to be left at that: percent
+	RaceLeak     What = "race-leak"      // more than a race engine is run with: percent
+	LeaksWithAll What = "leaks-with-all" // as all have come to: points
+	FellWithAll  What = "fell-with-all"  // and what made all fall is likelier the engine than the testing: percent
 )
 
 // Facts of the visit.

@@ -40,6 +40,9 @@ func remark(on *subject, s Session, now map[int]figure) string {
 			)
 		}
 	}
+	if f, ok := named(s.Facts, TakenOff); ok {
+		return say.Text("judge.remark-taken-off", "n", len(f.Cylinders), "who", on.those(f.Cylinders), "value", f.Value)
+	}
 	if f, ok := named(s.Facts, Sank); ok {
 		return say.Text("judge.remark-sinking", "value", f.Value)
 	}

@@ -54,6 +54,10 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
+	case !d.first && !known && d.readFirst(on, out.Cylinder) && !d.grave && !d.wasLow(out.Cylinder) && contradictsPull(e) && -percent(e.Change) >= on.limit.LossAct && f.attempts > 0:
+		// It holds air, and was read before anybody noticed the throttle or the charger.
+		out.State, out.Facts = Retest, nil
+		add(TakenOff, -percent(e.Change))
 	case fault >= rules.WorthALook && d.first && s.Conditions.Cold() && coldExplains(e, f):
 		out.State = Retest
 		add(ColdUneven, 0)
@@ -69,7 +73,7 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 	case escapes && f.shown >= rules.AudibleLeak:
 		// No sound cylinder lets air out there.
 		out.State = howSevere(on.limit, known, e, f, fault)
-	case len(on.order) == 1 && !d.first && -percent(e.Change) >= rules.SingleLoses && e.Change < -rules.Surely*e.ChangeSE:
+	case len(on.order) == 1 && !d.first && -percent(e.Change) >= min(rules.SingleLoses, on.limit.LossAct) && e.Change < -rules.Surely*e.ChangeSE:
 		// A single has no siblings to say that it was the battery.
 		out.State = Watch
 	case f.attempts > 1 && e.Rise >= rules.WorthRepeat && e.Rise > rules.Surely*e.RiseSE:
@@ -130,7 +134,7 @@ func byMishap(all []Cylinder, now map[int]figure, d change) {
 		f, off := now[c.Cylinder], takenOff(d, c.Cylinder)
 		switch {
 		case f.se == 0 || c.State.Severity() >= Watch.Severity():
-		case (off >= rules.TakenOffMost || off >= rules.TakenOffFew && alone) && (off >= rules.ShortAlone || !contradictsPull(d.of(c.Cylinder))):
+		case (off >= rules.TakenOffMost || off >= rules.TakenOffFew && alone) && (alone || off >= rules.ShortAlone || !contradictsPull(d.of(c.Cylinder))):
 			// What holds air has lost a little by no leak.
 			state, lost := Retest, -percent(f.log-top)
 			if lost >= rules.StopLoss {
@@ -150,8 +154,14 @@ func byMishap(all []Cylinder, now map[int]figure, d change) {
 	}
 }
 
-// takenOff returns by how many percent a cylinder's reading was moved down by what went wrong in the order of reading.
-func takenOff(d change, c int) float64 { return -percent(d.of(c).Order) }
+// takenOff returns by how many percent a cylinder's reading is taken to stand below the others' by what went wrong in the order of reading.
+func takenOff(d change, c int) float64 {
+	most := 0.0
+	for _, e := range d.each {
+		most = math.Max(most, e.Order)
+	}
+	return -percent(d.of(c).Order - most)
+}
 
 // howSevere is the state of a cylinder that is likelier at fault than is worth risking: by how far its readings stand off, and by how
 // far it is believed to have gone. More is never milder.
@@ -256,6 +266,14 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 	if together {
 		fellTogether(all, d)
 	}
+	if slices.ContainsFunc(all, func(c Cylinder) bool { _, worn := named(c.Facts, LeaksWithAll); return worn }) {
+		// One that passes a limit with all the others is no one cylinder's: the engine is worn.
+		for i := range all {
+			if c := &all[i]; c.State == Steady && now[c.Cylinder].leakSE > 0 {
+				c.worsen(Watch, Fact{What: LeaksWithAll, Value: d.leakCommon})
+			}
+		}
+	}
 }
 
 // worsen adds a fact to a cylinder, with the state that it makes at the least.
@@ -280,6 +298,8 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 		c.worsen(Retest, Fact{What: ColdUneven})
 	case f.shown >= rules.LeaksBad*leaks && confirmed:
 		c.worsen(Act, Fact{What: LeaksMuch, Value: f.shown})
+	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks && d.leakCommon >= rules.WornTogether && d.of(c.Cylinder).Beyond[2] < rules.WorthALook:
+		c.worsen(Watch, Fact{What: LeaksWithAll, Value: d.leakCommon})
 	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks:
 		c.worsen(Watch, Fact{What: LeaksMuch, Value: f.shown})
 	case own.LeakMaximumPct == 0 && on.racing && f.shown >= rules.RaceLeak*leaks*on.gap() &&

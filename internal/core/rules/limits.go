@@ -58,6 +58,8 @@ const (
 	AllDownMost = 15.0
 	// LeakAlone is from how few cylinders with a leak-down on none tells what the engine's are. [cylinders; judgement]
 	LeakAlone = 2
+	// WornTogether is how far all leaks have to be up for one that passes a limit to be the wear of all. [points; judgement]
+	WornTogether = 4.0
 	// LeaksMuch is the leak that no school calls sound: watched whatever the baseline. [%; trade]
 	LeaksMuch = 20.0
 	// LeaksBad is the leak that is acted upon once it is confirmed, whatever the baseline. [%; trade]

@@ -26,11 +26,21 @@ type Setting struct {
 
 // Own is a workshop's own value of a setting, with its reason.
 type Own struct {
-	ID    string         `json:"id" minLength:"1" maxLength:"80" doc:"The setting"`
-	Value float64        `json:"value" minimum:"0" maximum:"10000000"`
-	Why   string         `json:"why,omitzero" maxLength:"500" doc:"Why the workshop differs"`
-	Rest  jsontext.Value `json:",embed" hidden:"true"`
+	ID    string  `json:"id" minLength:"1" maxLength:"80" doc:"The setting"`
+	Value float64 `json:"value" minimum:"0" maximum:"10000000"`
+	Why   string  `json:"why,omitzero" maxLength:"500" doc:"Why the workshop differs"`
+	// Counted is how many findings it was counted from; 0 is one that somebody set.
+	Counted int            `json:"counted,omitzero" minimum:"0" maximum:"10000000" doc:"How many engines that were opened it was counted from; 0 if somebody set it"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
+
+// What a workshop may take the share of a cause to be. Source: judgement.
+const (
+	// CauseLeast is the least. [share; judgement]
+	CauseLeast = 0.001
+	// CauseMost is the most. [share; judgement]
+	CauseMost = 0.5
+)
 
 // Check returns what is wrong with it, by field.
 func (o Own) Check() log.Faults {
@@ -120,7 +130,7 @@ func Settings() []Setting {
 	for _, c := range Causes().Causes {
 		if c.Class != Nothing {
 			all = append(all, Setting{
-				"causes." + c.Cause, "causes", c.Words, say.Text("rules.how-common"), "of 1", 0.001, 0.5, c.Prior, c.Note, "trade",
+				"causes." + c.Cause, "causes", c.Words, say.Text("rules.how-common"), "of 1", CauseLeast, CauseMost, c.Prior, c.Note, "trade",
 			})
 		}
 	}

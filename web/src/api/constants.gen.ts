@@ -75,7 +75,7 @@ export const words = {
     'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","put-off","kept"],
   },
   'Event': {
-    'kind': ["ran-hot","over-revved","first-run","took-water","lost-oil","hit","other"],
+    'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","other"],
   },
   'Gauge': {
     'kind': ["valve","bare","leak-down"],

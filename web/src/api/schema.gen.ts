@@ -1900,7 +1900,7 @@ export interface components {
              * @description Why it calls for a test
              * @enum {string}
              */
-            kind?: "ran-hot" | "over-revved" | "first-run" | "took-water" | "lost-oil" | "hit" | "other";
+            kind?: "ran-hot" | "over-revved" | "took-water" | "lost-oil" | "ran-lean" | "stood" | "took-dirt" | "ran-backwards" | "cam-drive" | "hit" | "first-run" | "other";
             /** Format: double */
             meter?: number;
             struck?: string;
@@ -2295,6 +2295,8 @@ export interface components {
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description What happened to the engine, where it made the likeliest cause likelier */
+            story?: components["schemas"]["Story"];
             /** @description Tests after the next one, cheapest first */
             then?: components["schemas"]["Next"][];
         };
@@ -2331,6 +2333,8 @@ export interface components {
             sentence: string;
             /** @enum {string} */
             state: "steady" | "retest" | "watch" | "act" | "stop";
+            /** @description What happened to the engine, where it made the likeliest cause likelier */
+            story?: components["schemas"]["Story"];
             /** @description Tests after the next one, cheapest first */
             then?: components["schemas"]["Next"][];
         };
@@ -2629,6 +2633,11 @@ export interface components {
             to_name: string;
         };
         Own: {
+            /**
+             * Format: int64
+             * @description How many engines that were opened it was counted from; 0 if somebody set it
+             */
+            counted?: number;
             /** @description The setting */
             id: string;
             /** Format: double */
@@ -3273,6 +3282,11 @@ export interface components {
             begun?: boolean;
             /** Format: double */
             built_in: number;
+            /**
+             * Format: int64
+             * @description How many engines that were opened it was counted from; 0 if somebody set it
+             */
+            counted?: number;
             /** @enum {string} */
             group: "limits" | "intervals" | "causes";
             id: string;
@@ -3549,6 +3563,22 @@ export interface components {
              * @description Crank degrees from the step before
              */
             turn_deg: number;
+        };
+        Story: {
+            cause: string;
+            /** Format: date */
+            date: string;
+            /**
+             * Format: double
+             * @description The chance of that cause without what happened
+             */
+            from: number;
+            /** @description The kind of event */
+            kind: string;
+            /** Format: double */
+            to: number;
+            /** @description It ran hot */
+            words: string;
         };
         Strips: {
             /** @description What all cylinders did together */
@@ -4514,6 +4544,11 @@ export interface components {
              */
             at: string;
             body: {
+                /**
+                 * Format: int64
+                 * @description How many engines that were opened it was counted from; 0 if somebody set it
+                 */
+                counted?: number | null;
                 /** @description The setting */
                 id?: string | null;
                 /** Format: double */

@@ -80,7 +80,7 @@ const { handIn: keep } = useHandIn(async (name, done) => {
   const outcome = await tell({
     id: name,
     kind: 'rule',
-    body: { id: r.id, value: value.value, why: why.value.trim() },
+    body: { id: r.id, value: value.value, why: why.value.trim(), ...(r.counted ? { counted: 0 } : {}) },
     ...(r.begun ? { was: { value: r.value, why: r.our_why ?? null } } : {}),
   } as Typed<'rule'>)
   if (outcome.is === 'refused') {
