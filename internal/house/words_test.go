@@ -25,7 +25,7 @@ var product = sync.OnceValue(func() []house.Package {
 })
 
 // tools are run by those who build Braxel; the demo is made-up data.
-var tools = []string{"demo", "golden", "house", "licences", "measure", "ruledocs"}
+var tools = []string{"demo", "golden", "house", "licences", "measure", "reliable", "ruledocs"}
 
 func TestEveryTextThatIsSaidIsThereWithItsValues(t *testing.T) {
 	texts := say.Texts()

@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"braxel/internal/core/judge"
 	"braxel/internal/core/rules"
 	"braxel/internal/house"
 )
@@ -37,11 +38,14 @@ func pages(root string) (map[string]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	judge, err := os.ReadFile(filepath.Join(root, "docs/judge.md"))
+	document, err := os.ReadFile(filepath.Join(root, "docs/judge.md"))
 	if err != nil {
 		return nil, err
 	}
-	filled, err := fill(string(judge), figures)
+	filled, err := fill(string(document), figures)
+	if err == nil {
+		filled, err = fillReliability(filled)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -140,6 +144,22 @@ func fill(text string, all []figure) (string, error) {
 	return text[:i] + head + "\n" + template + "-->\n" + made + "\n" + rows + "\n" + text[j:], nil
 }
 
+// fillReliability puts in how often the judge's words were right, between its marks.
+func fillReliability(text string) (string, error) {
+	begin, end := "<!-- reliability -->", "<!-- /reliability -->"
+	i, j := strings.Index(text, begin), strings.Index(text, end)
+	if i < 0 || j < i {
+		return "", fmt.Errorf("docs/judge.md has no table between %q and %q", begin, end)
+	}
+	t := table{head: []string{"it says", "chance", "it was right"}}
+	for _, r := range judge.Reliability() {
+		t.rows = append(t.rows, []string{
+			r.Words, fmt.Sprintf("%.0f %%", 100*r.Said), fmt.Sprintf("%d of %d times, %.0f %%", r.Right, r.Times, 100*float64(r.Right)/float64(r.Times)),
+		})
+	}
+	return text[:i] + begin + "\n" + t.text() + text[j:], nil
+}
+
 var named = regexp.MustCompile(`\{(\w+)(%?)\}`)
 
 // shown writes a figure as it is, or as a percentage.
@@ -211,20 +231,33 @@ func tables() []table {
 		cylinders.rows = append(cylinders.rows, []string{c.Kind, g(c.Ratio), g(c.CC), g(c.RPM), g(c.LevelKPa), g(c.LevelSD)})
 	}
 	happenings := table{title: "What happened, and what it asks for", head: []string{"kind", "within days", "asks for", "why"}}
-	for _, h := range rules.Happenings() {
-		if h.Asks != "" {
-			happenings.rows = append(happenings.rows, []string{h.Kind, strconv.Itoa(h.Days), h.Asks, h.Why})
-		}
+	harms := table{title: "What happenings do", head: []string{"kind", "does harm in", "of that", "all at once in", "to several in", "note"}}
+	for _, h := range rules.Happened().Happenings {
+		happenings.rows = append(happenings.rows, []string{h.Kind, strconv.Itoa(h.Days), h.Asks, h.Why})
+		harms.rows = append(harms.rows, []string{h.Kind, some(h.Harm), effects(h.Does), some(h.AtOnce), some(h.Several), h.Note})
 	}
-	causes := table{title: "Causes", head: []string{"cause", "how common", "of", "what measures it", "note"}}
+	causes := table{
+		title: "Causes",
+		head:  []string{"cause", "how common", "elsewhere", "at once", "leaks, points", "loses, %", "of", "what measures it", "note"},
+	}
 	for _, c := range rules.Causes().Causes {
-		causes.rows = append(causes.rows, []string{c.Words, g(c.Prior), c.Scope, string(c.Class), c.Note})
+		causes.rows = append(causes.rows, []string{
+			c.Words, g(c.Prior), effects(c.Often), some(c.Sudden), size(c.Leak), size(c.Loss), c.Scope, string(c.Class), c.Note,
+		})
 	}
 	tests := table{title: "Tests that may be next", head: []string{"test", "minutes", "tells"}}
 	for _, x := range rules.Causes().Tests {
 		tests.rows = append(tests.rows, []string{x.Words, g(x.Minutes), x.Tells})
 	}
-	return []table{limits, intervals, protocols, schools, ways, cylinders, happenings, causes, tests}
+	return []table{limits, intervals, protocols, schools, ways, cylinders, happenings, harms, causes, tests}
+}
+
+// size writes how large a fault usually is, with the range that two thirds of them lie in.
+func size(s rules.Size) string {
+	if s.Usual == 0 {
+		return "–"
+	}
+	return fmt.Sprintf("%s (%.0f to %.0f)", g(s.Usual), s.Usual/s.Spread, s.Usual*s.Spread)
 }
 
 // effects writes what each way does, in order.

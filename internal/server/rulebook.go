@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/sheet"
@@ -13,13 +14,14 @@ import (
 
 // Rulebook is what a browser has to know of the job while the server is away, so that it decides nothing of it by itself.
 type Rulebook struct {
-	Steps      map[string][]sheet.SheetStep `json:"steps" doc:"Steps of a test, by kind of engine"`
-	Begin      log.Session                  `json:"begin" doc:"The protocol for an engine about which nothing is known"`
-	Protocol   rules.Protocol               `json:"protocol" doc:"The protocol of such an engine"`
-	Enough     int                          `json:"enough" doc:"Readings per cylinder"`
-	Crank      sheet.Crank                  `json:"crank" doc:"How long the starter may run and must rest"`
-	Intervals  []Every                      `json:"intervals"`
-	Happenings []rules.Happening            `json:"happenings" doc:"Events an engine may have, and what each calls for"`
+	Steps       map[string][]sheet.SheetStep `json:"steps" doc:"Steps of a test, by kind of engine"`
+	Begin       log.Session                  `json:"begin" doc:"The protocol for an engine about which nothing is known"`
+	Protocol    rules.Protocol               `json:"protocol" doc:"The protocol of such an engine"`
+	Enough      int                          `json:"enough" doc:"Readings per cylinder"`
+	Crank       sheet.Crank                  `json:"crank" doc:"How long the starter may run and must rest"`
+	Intervals   []Every                      `json:"intervals"`
+	Happenings  []rules.Happening            `json:"happenings" doc:"Events an engine may have, and what each calls for"`
+	Reliability []judge.Reliable             `json:"reliability" doc:"How often the words for a cause were right on engines whose fault is known"`
 }
 
 // Every is how long engines of a duty are left between tests: by each unit of a meter, where it has a figure, and in months.
@@ -44,7 +46,7 @@ func RulebookOf(shop rules.Shop) Rulebook {
 	begin.Baseline = false // nobody here knows whether it is the first
 	out := Rulebook{
 		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
-		Intervals: []Every{}, Happenings: rules.Happenings(),
+		Intervals: []Every{}, Happenings: rules.Happenings(), Reliability: judge.Reliability(),
 	}
 	out.Enough = sheet.Enough(out.Protocol.Pulls)
 	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {

@@ -20,7 +20,6 @@ type change struct {
 	accounts         []belief.Hypothesis
 	order            []int   // the cylinders read, as indices, in the order of reading
 	read             int     // how many
-	before           points  // how far each cylinder had gone at the tests before
 	grave            bool    // something happened since the last test that wrecks engines
 	fellBefore       bool    // all read low at the test before, too
 	leaked           int     // how many had a leak-down
@@ -40,12 +39,6 @@ func (d change) of(c int) *belief.Told {
 // readFirst reports whether a cylinder was the first of several to be read.
 func (d change) readFirst(on *subject, c int) bool {
 	return len(d.order) > 2 && on.order[d.order[0]] == c
-}
-
-// wasLow reports whether a cylinder had lost a good part of what it has lost now at the test before.
-func (d change) wasLow(c int) bool {
-	all := d.before.of(c)
-	return len(all) > 0 && all[len(all)-1].loss >= -rules.Stays*percent(d.of(c).Change)
 }
 
 // beyond returns what all did together beyond what was to be expected, and its standard error.

@@ -45,9 +45,8 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 	var d change
 	after.believed, d = believe(on, before.believed, s, now, unlike)
 
-	d.before = before.points
 	d.fellBefore, d.grave = before.falling, graveSince(on, before, s)
-	out.Cylinders = decide(on, after.known, s, now, d)
+	out.Cylinders = decide(on, before, after.known, s, now, d)
 	out.Caveats = append(out.Caveats, lacks(on, s, now)...)
 	out.Partial = s.Open && len(out.Cylinders) < len(on.order)
 	if d.compared {

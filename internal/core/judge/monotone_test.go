@@ -2,6 +2,7 @@ package judge_test
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"strconv"
 	"testing"
@@ -178,4 +179,101 @@ func TestAReadingThatIsConfirmedIsNotMilder(t *testing.T) {
 			}
 		}
 	})
+}
+
+// What happened, and what went wrong with the testing, is in the sweep, too: with it a worse reading is no milder either.
+func TestWhateverHappenedMoreIsNeverJudgedMilder(t *testing.T) {
+	whenever := []log.Event{{}}
+	for _, h := range rules.Happened().Happenings {
+		whenever = append(whenever, log.Event{Date: "2031-01-25", Kind: h.Kind, What: "as it says"})
+	}
+	shapes := map[string][]float64{"none": {1, 1, 1, 1}, "sags": {1, 0.97, 0.94, 0.91}, "opened after the first": {0.82, 1, 1, 1}, "closed from the third": {1, 1, 0.8, 0.8}}
+	for _, e := range whenever {
+		for shape, times := range shapes {
+			for _, duty := range []string{"street", "circuit"} {
+				for _, cylinder := range []int{1, 2, 4} {
+					state := func(leak, lost float64) judge.State {
+						psi := []float64{180, 182, 178, 180}
+						for i := range psi {
+							psi[i] *= times[i]
+						}
+						psi[cylinder-1] *= 1 - lost/100
+						bad := test{psi: psi}
+						if leak > 0 {
+							bad.leak = []float64{3, 4, 3, 4}
+							bad.leak[cylinder-1] = leak
+						}
+						engine := with(inline(4), func(e *log.Engine) { e.Duty = duty })
+						v := judge.Log(situation{engine: engine, tests: []test{right, bad}}.log(e), rules.Shop{})
+						return v.Sessions[1].Of(cylinder).State
+					}
+					what := named(fmt.Sprintf("%s, %s, %s, cylinder %d", e.Kind, shape, duty, cylinder))
+					notMilder(t, what+", less compression", 0, func(lost float64) judge.State { return state(0, lost) })
+					notMilder(t, what+", leaked down, less compression", 0, func(lost float64) judge.State { return state(12, lost) })
+					notMilder(t, what+", more leak", 4, func(leak float64) judge.State { return state(leak, 5) })
+				}
+			}
+		}
+	}
+}
+
+type named string
+
+func (n named) String() string { return string(n) }
+
+// Whatever went wrong with the testing besides, a cylinder that is beyond what stops an engine is never left at ease, and nor is one that
+// stands a quarter below what it was while others do not.
+func TestNoMishapLeavesASevereLossAtEase(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 14))
+	for range 600 {
+		n := []int{1, 2, 3, 4, 6, 8}[r.IntN(6)]
+		engine := with(inline(n), func(e *log.Engine) {
+			e.Duty = []string{"street", "circuit", "kart"}[r.IntN(3)]
+			if n <= 2 && r.IntN(2) == 0 {
+				e.Kind = log.TwoStroke
+			}
+		})
+		sound, psi := test{}, make([]float64, n)
+		for i := range psi {
+			v := 180 * (1 + 0.01*r.NormFloat64())
+			sound.psi = append(sound.psi, v)
+			psi[i] = v * (1 + 0.006*r.NormFloat64())
+		}
+		bad := map[int]float64{}
+		from, few := r.IntN(n), 1+r.IntN(max(1, n/2))
+		lost := 0.25 + 0.7*r.Float64()
+		for i := from; i < min(n, from+few); i++ {
+			bad[i+1] = lost
+			psi[i] *= 1 - lost
+		}
+		shape := r.IntN(4)
+		for i := range psi {
+			switch shape {
+			case 1:
+				psi[i] *= 1 - 0.15*float64(i)/float64(n)
+			case 2:
+				psi[i] *= 0.9
+			case 3:
+				if i >= n/2 {
+					psi[i] *= 0.88
+				}
+			}
+		}
+		now := test{psi: psi, with: func(s *log.Session) {
+			if r.IntN(2) == 0 {
+				for i := range s.Compression {
+					for k := range s.Compression[i].Pulls {
+						s.Compression[i].Pulls[k].BatteryV = 12.6 - 0.3*float64(i)
+					}
+				}
+			}
+		}}
+		v := judge.Log(situation{engine: engine, tests: []test{sound, sound, now}}.log(), rules.Shop{}).Sessions[2]
+		for c, lost := range bad {
+			if lost >= 0.6 || len(bad) < n {
+				assert.NotEqual(t, judge.Steady, v.Of(c).State, "cylinder %d of %d %s lost %.0f %%, from %d so many %d, shape %d: %s", c, n, engine.Kind, 100*lost, from+1, len(bad), shape, v.Sentence)
+			}
+		}
+		assert.NotContains(t, v.Decision, "Run it.", "%.0f %% of %d of %d", 100*lost, len(bad), n)
+	}
 }

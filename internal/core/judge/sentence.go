@@ -83,7 +83,7 @@ func also(on *subject, more []Fault) string {
 	}
 	f := more[0]
 	top := f.Causes[0]
-	return say.Text("judge.also-"+sureness(top.Probability), "n", len(f.Cylinders), "who", on.those(f.Cylinders), "cause", top.Phrase())
+	return say.Text("judge.also-"+Sureness(top.Probability), "n", len(f.Cylinders), "who", on.those(f.Cylinders), "cause", top.Phrase())
 }
 
 // why names the likeliest cause of a fault; a reading that is only to be repeated has none yet.
@@ -141,7 +141,7 @@ func suspect(causes []Cause) string {
 	if len(causes) == 0 || causes[0].Class() == rules.Nothing {
 		return ""
 	}
-	top, sure := causes[0], sureness(causes[0].Probability)
+	top, sure := causes[0], Sureness(causes[0].Probability)
 	if sure != unclearCause {
 		return say.Text("judge.cause-"+sure, "cause", top.Phrase())
 	}
@@ -149,22 +149,6 @@ func suspect(causes []Cause) string {
 		return say.Text("judge.cause-"+sure, "cause", top.Phrase(), "other", causes[1].Phrase())
 	}
 	return ""
-}
-
-// unclearCause is how a cause is named that is no likelier than all others together.
-const unclearCause = "unclear"
-
-// sureness is the word for a chance, the same on every line: of all causes that a word is said of, as many are right.
-func sureness(chance float64) string {
-	switch {
-	case chance >= rules.AlmostCertain:
-		return "certain"
-	case chance >= rules.MostLikely:
-		return "likely"
-	case chance >= rules.Probably:
-		return "probable"
-	}
-	return unclearCause
 }
 
 // told says what of what happened to the engine the verdict used; "" where it used nothing.

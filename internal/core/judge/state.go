@@ -16,7 +16,7 @@ import (
 
 // decide sets the state of each cylinder, here and nowhere else: by what is believed of it, by what is fixed, by what the engine
 // is for. It returns the cylinders with the facts that their states are from.
-func decide(on *subject, known map[int]bool, s log.Session, now map[int]figure, d change) []Cylinder {
+func decide(on *subject, before past, known map[int]bool, s log.Session, now map[int]figure, d change) []Cylinder {
 	out := []Cylinder{}
 	for _, c := range on.order {
 		f, read := now[c]
@@ -25,7 +25,7 @@ func decide(on *subject, known map[int]bool, s log.Session, now map[int]figure, 
 		}
 		one := figures(on, c, f, d)
 		one.Facts = moved(on, c, f, d)
-		byBelief(on, known[c], &one, f, d, s)
+		byBelief(on, known[c], wasLow(before.points.of(c), d.of(c)), &one, f, d, s)
 		out = append(out, one)
 	}
 	byLimits(on, out, s, now, d)
@@ -38,8 +38,13 @@ func decide(on *subject, known map[int]bool, s log.Session, now map[int]figure, 
 	return out
 }
 
+// wasLow reports whether a cylinder had lost a good part of what it has lost now at the test before.
+func wasLow(all []point, e *belief.Told) bool {
+	return len(all) > 0 && all[len(all)-1].loss >= -rules.Stays*percent(e.Change)
+}
+
 // byBelief sets a cylinder's state from what is believed of it.
-func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.Session) {
+func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s log.Session) {
 	e := d.of(out.Cylinder)
 	if e.ChangeSE == 0 && e.RiseSE == 0 {
 		return
@@ -54,7 +59,7 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
-	case !d.first && !known && d.readFirst(on, out.Cylinder) && !d.grave && !d.wasLow(out.Cylinder) && contradictsPull(e) && -percent(e.Change) >= on.limit.LossAct && f.attempts > 0:
+	case !d.first && !known && d.readFirst(on, out.Cylinder) && !d.grave && !low && contradictsPull(e) && -percent(e.Change) >= on.limit.LossAct && f.attempts > 0:
 		// It holds air, and was read before anybody noticed the throttle or the charger.
 		out.State, out.Facts = Retest, nil
 		add(TakenOff, -percent(e.Change))
@@ -113,13 +118,10 @@ func byBelief(on *subject, known bool, out *Cylinder, f figure, d change, s log.
 // byMishap sees to it that nothing that went wrong with the testing leaves at ease what no battery, throttle or gauge does: it may explain
 // a small loss of many, and a large one only until it is read again.
 func byMishap(all []Cylinder, now map[int]figure, d change) {
-	few, step, top := 0, 0.0, math.Inf(-1)
+	step, top, most := 0.0, math.Inf(-1), rules.TakenOffMost
 	for _, c := range all {
 		if f := now[c.Cylinder]; f.se > 0 {
 			top = math.Max(top, f.log)
-		}
-		if takenOff(d, c.Cylinder) >= rules.TakenOffFew {
-			few++
 		}
 	}
 	for _, a := range d.accounts {
@@ -127,14 +129,16 @@ func byMishap(all []Cylinder, now map[int]figure, d change) {
 			step += a.Weight
 		}
 	}
-	alone := few <= rules.FewOf && len(all) > few && step >= rules.Likely
+	if step >= rules.Likely {
+		most = rules.TakenOffStep
+	}
 	common, _ := d.beyond()
 	for i := range all {
 		c := &all[i]
 		f, off := now[c.Cylinder], takenOff(d, c.Cylinder)
 		switch {
 		case f.se == 0 || c.State.Severity() >= Watch.Severity():
-		case (off >= rules.TakenOffMost || off >= rules.TakenOffFew && alone) && (alone || off >= rules.ShortAlone || !contradictsPull(d.of(c.Cylinder))):
+		case off >= most && (step >= rules.Likely || off >= rules.ShortAlone || !contradictsPull(d.of(c.Cylinder))):
 			// What holds air has lost a little by no leak.
 			state, lost := Retest, -percent(f.log-top)
 			if lost >= rules.StopLoss {

@@ -48,12 +48,10 @@ const (
 	RaceLeak = 8.0
 	// BelowSurely is how far below the maker's minimum a cylinder stands for that to be no matter of the gauge. [%; trade]
 	BelowSurely = 3.0
-	// TakenOffMost is the most that a sag or a step in the order of reading may explain without being read again. [%; judgement]
+	// TakenOffMost is the most that a sag in the order of reading may explain without being read again. [%; judgement]
 	TakenOffMost = 18.0
-	// TakenOffFew is the same where it concerns a cylinder or two: a battery has no favourites. [%; judgement]
-	TakenOffFew = 10.0
-	// FewOf is how many cylinders a few are. [cylinders; judgement]
-	FewOf = 2
+	// TakenOffStep is the same of a step: bad cylinders beside each other look like one, and it is read again in a minute. [%; judgement]
+	TakenOffStep = 10.0
 	// AllDownMost is the most that all may lose together without being tested again. [%; judgement]
 	AllDownMost = 15.0
 	// LeakAlone is from how few cylinders with a leak-down on none tells what the engine's are. [cylinders; judgement]

@@ -5,6 +5,7 @@ package story
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
@@ -20,15 +21,59 @@ type Part struct {
 
 // kindOf returns what a text says has happened; "" where it says nothing known, or denies it. denied is what it says has not happened.
 func kindOf(text string) (kind, denied string) {
+	known.RLock()
+	said, ok := known.texts[text]
+	known.RUnlock()
+	if ok {
+		return said.kind, said.denied
+	}
+	kind, denied = readKind(text)
+	known.Lock()
+	defer known.Unlock()
+	if len(known.texts) >= knownMost {
+		clear(known.texts)
+	}
+	known.texts[text] = reading{kind, denied}
+	return kind, denied
+}
+
+// knownMost is how many texts are remembered: they are read at every judgement, and matching a few hundred patterns takes its time.
+const knownMost = 4096
+
+type reading struct{ kind, denied string }
+
+var known = struct {
+	sync.RWMutex
+	texts map[string]reading
+}{texts: map[string]reading{}}
+
+// readKind is kindOf of a text that was not read before.
+func readKind(text string) (kind, denied string) {
 	most := 0
 	for _, s := range sentences(text) {
 		all := s.matches()
+		taken := map[string]map[int]bool{} // by kind, the words that say so
 		for _, m := range all {
 			switch {
 			case m.denied:
 				denied = m.kind
-			case m.letters > most && !slices.ContainsFunc(all, m.deniedBy):
-				kind, most = m.kind, m.letters
+			case slices.ContainsFunc(all, m.deniedBy):
+			default:
+				if taken[m.kind] == nil {
+					taken[m.kind] = map[int]bool{}
+				}
+				for _, i := range m.at {
+					taken[m.kind][i] = true
+				}
+			}
+		}
+		for _, w := range phrases() { // in the table's order, so that the same is said each time
+			letters := 0
+			for i := range taken[w.kind] {
+				letters += len(s.words[i])
+			}
+			if letters > most {
+				kind, most = w.kind, letters
 			}
 		}
 	}

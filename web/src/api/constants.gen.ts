@@ -167,6 +167,9 @@ export const words = {
   'Reading': {
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
+  'Reliable': {
+    'word': ["certain","likely","probable","unclear"],
+  },
   'RuleLine': {
     'group': ["limits","intervals","causes"],
   },

@@ -3216,6 +3216,26 @@ export interface components {
             text?: string;
             why: string;
         };
+        Reliable: {
+            /**
+             * Format: int64
+             * @description How often that cause was the true one
+             */
+            right: number;
+            /**
+             * Format: double
+             * @description The mean chance that was said
+             */
+            said: number;
+            /**
+             * Format: int64
+             * @description How often it was said
+             */
+            times: number;
+            /** @enum {string} */
+            word: "certain" | "likely" | "probable" | "unclear";
+            words?: string;
+        };
         RepeatabilityIn: {
             groups_kpa: number[][];
         };
@@ -3321,6 +3341,8 @@ export interface components {
             intervals: components["schemas"]["Every"][];
             /** @description The protocol of such an engine */
             protocol: components["schemas"]["Protocol"];
+            /** @description How often the words for a cause were right on engines whose fault is known */
+            reliability: components["schemas"]["Reliable"][];
             /** @description Steps of a test, by kind of engine */
             steps: {
                 [key: string]: components["schemas"]["SheetStep"][];

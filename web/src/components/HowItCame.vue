@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { rulebookQuery } from '@/api/queries'
 import type { Schemas } from '@/api/client'
 import { chance } from '@/composables/useFormat'
 import { rounded, sayer } from '@/words/say'
@@ -12,6 +14,7 @@ const props = defineProps<{ verdict: Schemas['JudgedSession'] }>()
 const beliefs = computed(() =>
   props.verdict.cylinders.flatMap((c) => (c.belief ? [{ ...c.belief, at: c.cylinder }] : [])),
 )
+const rulebook = useQuery(rulebookQuery)
 const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : []), ...(props.verdict.then ?? [])])
 </script>
 
@@ -59,6 +62,25 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
       <ol class="list-decimal pl-6">
         <li v-for="n in next" :key="n.test">{{ n.words }}. {{ n.why }}.</li>
       </ol>
+    </template>
+    <template v-if="rulebook.data.value?.reliability.length">
+      <h3 class="mt-3 text-[0.95rem] font-semibold">{{ says('how-often-these-words-are-right') }}</h3>
+      <table class="w-full max-w-xl text-left" data-reliability>
+        <thead class="text-[0.9rem] text-soft">
+          <tr class="border-b border-rule">
+            <th class="py-1 font-normal">{{ says('it-says') }}</th>
+            <th class="text-right font-normal">{{ says('chance-said') }}</th>
+            <th class="text-right font-normal">{{ says('it-was-right') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rulebook.data.value.reliability" :key="r.word" class="border-b border-track">
+            <th scope="row" class="py-1 font-normal">{{ r.words }}</th>
+            <td class="figures text-right">{{ chance(r.said) }} %</td>
+            <td class="figures text-right">{{ says('of-times', { right: r.right, n: r.times }) }}</td>
+          </tr>
+        </tbody>
+      </table>
     </template>
   </details>
 </template>
