@@ -83,18 +83,10 @@ func list(v *Visit, cylinders int, sag float64) []Hypothesis {
 		if from == 1 || from == n-1 {
 			rare = rules.StepOne
 		}
-		first := rare
-		if from == 1 {
-			first = rules.StepFirst
-		}
 		for _, size := range rules.StepSizes {
 			for _, sign := range [...]float64{-1, 1} {
 				h := Hypothesis{Kind: Step, From: from, Size: sign * size, shape: make([]float64, cylinders)}
-				often := rare
-				if sign > 0 {
-					often = first
-				}
-				h.prior = often * rules.Steps / float64(2*len(rules.StepSizes)*(n-1))
+				h.prior = rare * rules.Steps / float64(2*len(rules.StepSizes)*(n-1))
 				for _, c := range v.Order[from:] {
 					h.shape[c] = sign * size
 				}

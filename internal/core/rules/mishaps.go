@@ -29,8 +29,6 @@ const (
 	Steps = 0.03
 	// StepOne is by what factor a step that moves one reading alone is rarer: it is oftener that cylinder's own. [share; judgement]
 	StepOne = 0.1
-	// StepFirst is the same where it is the first alone that stands low: throttle or charger is noticed after it. [share; practice]
-	StepFirst = 0.4
 	// BankOff is how often one bank stands against the other: a cam, or one bank's throttle. [chance; judgement]
 	BankOff = 0.006
 
