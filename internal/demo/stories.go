@@ -187,7 +187,7 @@ func gannet() story {
 		},
 		gauge: dieselGauge, kit: twoDial,
 		builds:  []log.Build{{ID: "b1", Date: "2031-03-10", What: "overhaul"}},
-		events:  []log.Event{{Date: "2032-05-02", Meter: of(505.0), What: "took water in"}},
+		events:  []log.Event{{Date: "2032-11-02", Meter: of(505.0), What: "took water in"}},
 		healthy: map[int]cylinder{1: {410, 6}, 2: {405, 6.4}, 3: {410, 5.6}, 4: {415, 6}, 5: {405, 6.8}, 6: {410, 6}},
 		visits: []visit{
 			{date: "2031-04-02", stage: "after-running", temp: "hot", meter: 20, baseline: true},

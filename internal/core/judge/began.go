@@ -75,15 +75,13 @@ func beganIn(on *subject, known past, c int, s log.Session) begun {
 	return b
 }
 
-// after reports whether a test lies after what happened; of one day the meter tells, else the test is the later.
+// after reports whether a test lies after what happened: by the meter where both have it, which is read and not remembered, else by the
+// day; of one day the test is the later.
 func after(t point, p *story.Part) bool {
-	switch {
-	case t.date != p.Date:
-		return t.date > p.Date
-	case p.Meter != nil && !math.IsNaN(t.at):
-		return t.at >= *p.Meter
+	if p.Meter != nil && !math.IsNaN(t.at) && t.at != *p.Meter {
+		return t.at > *p.Meter
 	}
-	return true
+	return t.date >= p.Date
 }
 
 // pastOf returns what is known of an engine before the test at which a fault was first seen.

@@ -151,10 +151,17 @@ func suspect(causes []Cause) string {
 	return ""
 }
 
+// inPercent is a chance as it is said: neither nothing nor all.
+func inPercent(chance float64) float64 { return min(max(100*chance, 1), 99) }
+
 // told says what of what happened to the engine the verdict used; "" where it used nothing.
 func told(s *Story, causes []Cause) string {
 	if s == nil {
 		return ""
 	}
-	return say.Text("judge.story", "it", s.Words, "day", say.Day(s.Date), "cause", causes[0].Phrase(), "from", 100*s.From, "to", 100*s.To)
+	id := "judge.story"
+	if Sureness(s.To) != unclearCause {
+		id += "-that" // it was named just before
+	}
+	return say.Text(id, "it", s.Words, "day", say.Day(s.Date), "cause", causes[0].Phrase(), "from", inPercent(s.From), "to", inPercent(s.To))
 }
