@@ -12,6 +12,7 @@ type Fact struct {
 	Figure    string  `json:"figure,omitzero" doc:"The limit, with its unit"`
 	By        string  `json:"by,omitzero" doc:"Whose limit it is"`
 	Where     string  `json:"where,omitzero" doc:"Where air was heard, a place of a leak-down"`
+	Mostly    bool    `json:"mostly,omitzero" doc:"Air was heard elsewhere too, fainter"`
 	Into      int     `json:"into,omitzero" doc:"The cylinder at whose plug hole it was heard"`
 	Against   Against `json:"against,omitzero" doc:"What it is compared with"`
 }

@@ -58,14 +58,6 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 
 // account returns what went wrong with the testing, where that is likelier than not.
 func account(on *subject, out Session, d change) []Fact {
-	if off := out.thatAre(TakenOff); len(off) > 0 {
-		most := 0.0
-		for _, c := range off {
-			f, _ := named(out.Of(c).Facts, TakenOff)
-			most = math.Max(most, f.Value)
-		}
-		return []Fact{{What: TakenOff, Cylinders: off, Value: most}}
-	}
 	weights := map[belief.Kind]float64{}
 	likeliest := map[belief.Kind]belief.Hypothesis{}
 	for _, a := range d.accounts {
@@ -73,6 +65,14 @@ func account(on *subject, out Session, d change) []Fact {
 		if a.Weight > likeliest[a.Kind].Weight {
 			likeliest[a.Kind] = a
 		}
+	}
+	if off := out.thatAre(TakenOff); len(off) > 0 && weights[belief.Bank] < rules.Likely {
+		most := 0.0
+		for _, c := range off {
+			f, _ := named(out.Of(c).Facts, TakenOff)
+			most = math.Max(most, f.Value)
+		}
+		return []Fact{{What: TakenOff, Cylinders: off, Value: most}}
 	}
 	for _, kind := range []belief.Kind{belief.Sag, belief.Step, belief.Bank} {
 		a := likeliest[kind]

@@ -119,11 +119,20 @@ func ofEngine(on *subject, out *Session, d change) {
 	top := out.Causes[0]
 	common, _ := d.beyond()
 	worn := top.Probability >= rules.MostLikely && -percent(common) >= on.limit.LossAct
-	if !d.fell() || top.Class() != rules.OfEngine || !(top.NotRun() || worn) {
-		return
+	_, bank := named(out.Facts, BankApart)
+	switch {
+	case top.Class() != rules.OfEngine || !(top.NotRun() || worn):
+	case bank && !d.fell():
+		out.State = Worse(out.State, Watch)
+		for i := range out.Cylinders {
+			if c := &out.Cylinders[i]; d.of(c.Cylinder).Order < 0 && c.State.Severity() < Watch.Severity() {
+				c.worsen(Watch, Fact{What: FellWithAll, Value: takenOff(d, c.Cylinder)})
+			}
+		}
+	case d.fell():
+		out.State = Worse(out.State, Watch)
+		fellTogether(out.Cylinders, d)
 	}
-	out.State = Worse(out.State, Watch)
-	fellTogether(out.Cylinders, d)
 }
 
 // lacks says what a finished visit leaves open.

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"math"
+	"slices"
 
 	"braxel/internal/core/belief"
 	"braxel/internal/core/log"
@@ -56,16 +57,25 @@ func moved(on *subject, c int, f figure, d change) []Fact {
 		facts = append(facts, Fact{What: Down, Cylinders: []int{c}, Value: lost, SE: 100 * e.ChangeSE, Against: d.against(e)})
 	}
 	heard, into := at(f.paths)
+	mostly := heard != "" && heard != log.Crankcase && e.Place[belief.Rings] >= rules.Likely && heardAt(f.paths, log.Crankcase)
+	if mostly { // what was faint elsewhere is not where it goes
+		heard, into = log.Crankcase, 0
+	}
 	if e.RiseSE > 0 && e.Rise > sure*e.RiseSE {
 		against := Baseline
 		if e.NoBaseLeak {
 			against = Usual
 		}
-		facts = append(facts, Fact{What: LeakUp, Cylinders: []int{c}, Value: e.Rise, SE: e.RiseSE, Where: heard, Into: into, Against: against})
+		facts = append(facts, Fact{What: LeakUp, Cylinders: []int{c}, Value: e.Rise, SE: e.RiseSE, Where: heard, Mostly: mostly, Into: into, Against: against})
 	} else if heard == log.Coolant || heard == log.Neighbour {
 		facts = append(facts, Fact{What: AirHeard, Cylinders: []int{c}, Where: heard, Into: into})
 	}
 	return facts
+}
+
+// heardAt reports whether air was heard at a place.
+func heardAt(paths []log.Path, where string) bool {
+	return slices.ContainsFunc(paths, func(p log.Path) bool { return p.Where == where })
 }
 
 // at returns where the air was heard that tells something, and of a neighbour which; "" where nobody listened. A sound cylinder's goes to the

@@ -125,7 +125,7 @@ func byMishap(all []Cylinder, now map[int]figure, d change) {
 		}
 	}
 	for _, a := range d.accounts {
-		if a.Kind == belief.Step {
+		if a.Kind == belief.Step || a.Kind == belief.Bank {
 			step += a.Weight
 		}
 	}

@@ -51,6 +51,8 @@ var stories = []struct {
 	{situation{"stood all winter, one low", inline(4), []test{right, {psi: []float64{180, 182, 140, 180}, leak: []float64{3, 4, 40, 4}, heard: map[int][]log.Path{3: at(log.Intake, 3)}}}}, []log.Event{after("stood", "not run since autumn")}},
 	{situation{"dust, all leak more", inline(4), []test{right, {psi: []float64{165, 167, 163, 165}, leak: []float64{10, 11, 10, 12}}, {psi: []float64{158, 160, 155, 157}, leak: []float64{14, 15, 14, 16}}}}, []log.Event{after("took-dirt", "ran a stage without the air filter")}},
 	{situation{"cam belt renewed, all down a sixth", inline(4), []test{right, {psi: []float64{150, 152, 149, 150}, leak: right.leak}}}, []log.Event{after("", "new cam belt and tensioner")}},
+	{situation{"cam chain renewed, one bank a seventh low", with(inline(6), func(e *log.Engine) { e.Layout.Banks = [][]int{{1, 2, 3}, {4, 5, 6}} }), []test{six, {psi: []float64{180, 181, 179, 154, 156, 154}}}}, []log.Event{after("", "front cover off, chain and guides renewed")}},
+	{situation{"one bank a seventh low, nothing happened", with(inline(6), func(e *log.Engine) { e.Layout.Banks = [][]int{{1, 2, 3}, {4, 5, 6}} }), []test{six, {psi: []float64{180, 181, 179, 154, 156, 154}}}}, nil},
 	{situation{"cam belt renewed, all down 4 %", inline(4), []test{right, {psi: []float64{172, 174, 170, 172}, leak: right.leak}}}, []log.Event{after("cam-drive", "belt changed")}},
 	{situation{"a kart engine ran lean", twoStroke(1), []test{{psi: []float64{150}, leak: []float64{6}}, {psi: []float64{110}, leak: []float64{30}}}}, []log.Event{after("", "main jet half blocked, plug came out white")}},
 	{situation{"a two-stroke twin, both down a fifth", twoStroke(2), []test{{psi: []float64{150, 152}}, {psi: []float64{120, 121}}}}, nil},

@@ -64,6 +64,9 @@ func place(on *subject, f Fact) string {
 	case f.Where == log.Crankcase && on.engine.Kind == log.TwoStroke: // it has no oil filler
 		where = "case"
 	}
+	if f.Mostly {
+		where += "-mostly"
+	}
 	return say.Text("judge.place-"+where, "into", on.called(f.Into))
 }
 
