@@ -35,6 +35,9 @@ func (h *handlers) learn(ctx context.Context, from book.Entry) error {
 	if err != nil {
 		return err
 	}
+	if !slices.Contains(engines, from.Engine) {
+		return nil // something of an engine that nobody opened was struck
+	}
 	var all []rules.Opened
 	for _, engine := range engines {
 		l, _, err := h.read(ctx, engine)

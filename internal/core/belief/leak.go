@@ -12,7 +12,8 @@ func (b *Believed) leakEvidence(i int, v *Visit, f factor, x *leakEvidence) {
 	area := c.area + f.mean
 	*x = leakEvidence{sound: 1, table: b.holes.at(area), factor: f.mean - (b.leaks - b.leaksBase)}
 	x.pct = x.table.pct
-	x.pctSE = x.table.slope * math.Sqrt(c.areaVar+f.variance+rules.LeakWander*rules.LeakWander)
+	uneven := rules.WearUneven * max(0, f.mean-v.LeakMean) // what all have come to leak more, each does by its own share
+	x.pctSE = x.table.slope * math.Sqrt(c.areaVar+f.variance+rules.LeakWander*rules.LeakWander+uneven*uneven)
 	for k := range x.leak {
 		x.leak[k], x.figure[k] = 1, 1
 		for p := range x.place {

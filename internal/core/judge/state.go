@@ -25,7 +25,7 @@ func decide(on *subject, before past, known map[int]bool, s log.Session, now map
 		}
 		one := figures(on, c, f, d)
 		one.Facts = moved(on, c, f, d)
-		byBelief(on, known[c], wasLow(before.points.of(c), d.of(c)), &one, f, d, s)
+		byBelief(on, known[c], wasLow(before.points, c, d.of(c)), &one, f, d, s)
 		out = append(out, one)
 	}
 	byLimits(on, out, s, now, d)
@@ -39,8 +39,9 @@ func decide(on *subject, before past, known map[int]bool, s log.Session, now map
 }
 
 // wasLow reports whether a cylinder had lost a good part of what it has lost now at the test before.
-func wasLow(all []point, e *belief.Told) bool {
-	return len(all) > 0 && all[len(all)-1].loss >= -rules.Stays*percent(e.Change)
+func wasLow(all points, c int, e *belief.Told) bool {
+	last, read := all.lastOf(c)
+	return read && last.loss >= -rules.Stays*percent(e.Change)
 }
 
 // byBelief sets a cylinder's state from what is believed of it.
@@ -78,9 +79,13 @@ func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s
 	case escapes && f.shown >= rules.AudibleLeak:
 		// No sound cylinder lets air out there.
 		out.State = howSevere(on.limit, known, e, f, fault)
-	case len(on.order) == 1 && !d.first && -percent(e.Change) >= min(rules.SingleLoses, on.limit.LossAct) && e.Change < -rules.Surely*e.ChangeSE:
+	case len(on.order) == 1 && !d.first && e.ChangeSE > 0 && -percent(e.Change+d.common-d.expected.mean) >= rules.SingleLoses:
 		// A single has no siblings to say that it was the battery.
 		out.State = Watch
+		if len(out.Facts) == 0 {
+			lost := -percent(e.Change + d.common - d.expected.mean)
+			out.Facts = []Fact{{What: Down, Cylinders: []int{out.Cylinder}, Value: lost, SE: 100 * e.ChangeSE, Against: Baseline}}
+		}
 	case f.attempts > 1 && e.Rise >= rules.WorthRepeat && e.Rise > rules.Surely*e.RiseSE:
 		// It was repeated, and stayed: whatever is believed of it, it is as bad as it reads.
 		out.State = howSevere(on.limit, known, e, f, fault)

@@ -40,6 +40,18 @@ func (all points) of(cylinder int) []point {
 	return out
 }
 
+// lastOf returns how far one cylinder had gone at the last visit, false where it was not read then.
+func (all points) lastOf(cylinder int) (point, bool) {
+	if len(all) > 0 {
+		for _, one := range all[len(all)-1] {
+			if one.cylinder == cylinder {
+				return one.point, true
+			}
+		}
+	}
+	return point{}, false
+}
+
 // noted returns how far each cylinder has gone with one visit more, for its pace and its trend. The baseline's own error is left out: it
 // shifts all points alike.
 func noted(before points, out Session, s log.Session, now map[int]figure, d change) points {

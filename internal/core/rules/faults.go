@@ -98,6 +98,8 @@ var (
 const (
 	// LeaksTogether is how far all leaks may have risen together, beyond what a visit and its way of testing do: what is beyond is each cylinder's own, however many there are. [SD; judgement]
 	LeaksTogether = 3.0
+	// WearUneven is how unlike the cylinders of one engine wear, as a share of what all have come to leak more. [–; trade]
+	WearUneven = 0.15
 	// LeaksTogetherFirst is the same at first sight, of what engines leak. [SD; judgement]
 	LeaksTogetherFirst = 1.6
 	// OffBad is the density of a leak that stands above the others by a fault, of a cylinder that was thought bad. [1/log; judgement]

@@ -34,7 +34,7 @@ const (
 	// WorthRepeat is the rise of a leak from which a repeat is worth its time. [points; trade]
 	WorthRepeat = 4.0
 	// SingleLoses is the loss from which a single is watched, whatever made it: nothing beside it says that it was the battery. [%; trade]
-	SingleLoses = 10.0
+	SingleLoses = 12.0
 	// ShortAlone is the loss up to which a cylinder that holds air is asked for again: a bent rod takes no more. [%; trade]
 	ShortAlone = 25.0
 
