@@ -160,8 +160,8 @@ func told(s *Story, causes []Cause) string {
 		return ""
 	}
 	id := "judge.story"
-	if Sureness(s.To) != unclearCause {
-		id += "-that" // it was named just before
+	if Sureness(s.To) != unclearCause { // it was named just before
+		id = "judge.story-that"
 	}
 	return say.Text(id, "it", s.Words, "day", say.Day(s.Date), "cause", causes[0].Phrase(), "from", inPercent(s.From), "to", inPercent(s.To))
 }

@@ -1940,6 +1940,8 @@ export interface components {
              * @description The cylinder at whose plug hole it was heard
              */
             into?: number;
+            /** @description Air was heard elsewhere too, fainter */
+            mostly?: boolean;
             /** @description A figure with its unit */
             reads?: string;
             /**
