@@ -79,13 +79,6 @@ func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s
 	case escapes && f.shown >= rules.AudibleLeak:
 		// No sound cylinder lets air out there.
 		out.State = howSevere(on.limit, known, e, f, fault)
-	case len(on.order) == 1 && !d.first && e.ChangeSE > 0 && -percent(e.Change+d.common-d.expected.mean) >= rules.SingleLoses:
-		// A single has no siblings to say that it was the battery.
-		out.State = Watch
-		if len(out.Facts) == 0 {
-			lost := -percent(e.Change + d.common - d.expected.mean)
-			out.Facts = []Fact{{What: Down, Cylinders: []int{out.Cylinder}, Value: lost, SE: 100 * e.ChangeSE, Against: Baseline}}
-		}
 	case f.attempts > 1 && e.Rise >= rules.WorthRepeat && e.Rise > rules.Surely*e.RiseSE:
 		// It was repeated, and stayed: whatever is believed of it, it is as bad as it reads.
 		out.State = howSevere(on.limit, known, e, f, fault)
@@ -117,6 +110,11 @@ func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s
 			}
 		}
 		add(ColdUneven, 0)
+	}
+	if lost := -percent(e.Change + d.common - d.expected.mean); out.State == Steady && len(on.order) == 1 && !d.first && e.ChangeSE > 0 && lost >= rules.SingleLoses {
+		// A single has no siblings to say that it was the battery.
+		out.State = Watch
+		out.Facts = []Fact{{What: Down, Cylinders: []int{out.Cylinder}, Value: lost, SE: 100 * e.ChangeSE, Against: Baseline}}
 	}
 }
 
