@@ -56,12 +56,13 @@ func (a *Amounts) OfLoss(size rules.Size) float64 {
 	return expected(a.short[:], lost[:], rules.Size{Usual: size.Usual / 100, Spread: size.Spread})
 }
 
-// expected returns the mean of what is given by size, each size met as often as a lognormal spread lets it.
+// expected returns the mean of what is given by size, each size met as often as a lognormal spread lets it, with a part of them spread
+// twice as wide: nobody knows these sizes well.
 func expected(by, at []float64, size rules.Size) float64 {
 	sum, whole, spread := 0.0, 0.0, math.Log(size.Spread)
 	for k, w := range by {
 		z := math.Log(at[k]/size.Usual) / spread
-		often := math.Exp(-z*z/2) * math.Log(at[min(k+1, len(at)-1)]/at[max(k-1, 0)])
+		often := ((1-rules.SizesOdd)*math.Exp(-z*z/2) + rules.SizesOdd/2*math.Exp(-z*z/8)) * math.Log(at[min(k+1, len(at)-1)]/at[max(k-1, 0)])
 		sum += often * w
 		whole += often
 	}

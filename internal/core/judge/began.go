@@ -196,15 +196,16 @@ func chances(on *subject, b begun, a *belief.Amounts, oil oiled, pair, without b
 		}
 		sudden, growing := amountsOf(c, a, pair, b.engine, false), amountsOf(c, a, pair, b.engine, true)
 		for _, o := range b.origins {
-			rate, once, several := o.rate*c.In(on.engine, b.engine)/whole, c.Sudden, rules.RunsSeveral
+			share, once, several := c.In(on.engine, b.engine)/whole, c.Sudden, rules.RunsSeveral
 			if o.part != nil {
 				if without {
 					continue
 				}
 				h := o.part.Happened
-				rate, once = o.rate*h.To(on.engine)[c.Cause], max(h.AtOnce, c.Sudden)
-				several = h.Several
+				share = (1-rules.HarmElsewhere)*h.To(on.engine)[c.Cause] + rules.HarmElsewhere*share
+				once, several = max(h.AtOnce, c.Sudden), h.Several
 			}
+			rate := o.rate * share
 			if pair && c.Class != rules.LeaksNeighbour {
 				rate *= max(1, several/float64(max(1, len(on.order)-1))/rules.Begins)
 			}

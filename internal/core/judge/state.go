@@ -111,10 +111,15 @@ func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s
 		}
 		add(ColdUneven, 0)
 	}
-	if lost := -percent(e.Change + d.common - d.expected.mean); out.State == Steady && len(on.order) == 1 && !d.first && e.ChangeSE > 0 && lost >= rules.SingleLoses {
-		// A single has no siblings to say that it was the battery.
-		out.State = Watch
-		out.Facts = []Fact{{What: Down, Cylinders: []int{out.Cylinder}, Value: lost, SE: 100 * e.ChangeSE, Against: Baseline}}
+	lost, surely := -percent(e.Change+d.common-d.expected.mean), e.Change < -rules.Surely*e.ChangeSE
+	own := surely && -percent(e.Change) >= rules.SingleLosesOwn
+	if out.State == Steady && len(on.order) == 1 && !d.first && e.ChangeSE > 0 && (own || lost >= rules.SingleLoses) {
+		// A single has no siblings to say that it was the battery: it is tested again, and believed if it stays.
+		out.State = Retest
+		if own || low || d.fellBefore {
+			out.State = Watch
+		}
+		out.Facts = []Fact{{What: FellWithAll, Cylinders: []int{out.Cylinder}, Value: lost}}
 	}
 }
 

@@ -371,6 +371,10 @@ const (
 	FoundMore = 1.3
 	// FoundWider is how much more unlike its sizes are there. [–; judgement]
 	FoundWider = 1.25
+	// SizesOdd is how many faults are of a size that is not usual for their cause. [share; judgement]
+	SizesOdd = 0.2
+	// HarmElsewhere is how much of the harm of a happening is of the causes that come by running, too. [share; judgement]
+	HarmElsewhere = 0.08
 	// FoundLate is how much less likely it is that a happening before the last good test shows only now, for each test since. [share; judgement]
 	FoundLate = 0.25
 

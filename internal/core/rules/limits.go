@@ -33,8 +33,10 @@ const (
 	AudibleLeak = 2.0
 	// WorthRepeat is the rise of a leak from which a repeat is worth its time. [points; trade]
 	WorthRepeat = 4.0
-	// SingleLoses is the loss from which a single is watched, whatever made it: nothing beside it says that it was the battery. [%; trade]
+	// SingleLoses is the loss from which a single is tested again, whatever made it: nothing beside it says that it was the battery. [%; trade]
 	SingleLoses = 12.0
+	// SingleLosesOwn is the same of what is believed to be its own, and not the visit's. [%; trade]
+	SingleLosesOwn = 10.0
 	// ShortAlone is the loss up to which a cylinder that holds air is asked for again: a bent rod takes no more. [%; trade]
 	ShortAlone = 25.0
 
