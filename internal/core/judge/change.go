@@ -36,9 +36,9 @@ func (d change) of(c int) *belief.Told {
 	return &belief.Told{Sound: 1, Pair: -1}
 }
 
-// readFirst reports whether a cylinder was the first of several to be read.
+// readFirst reports whether a cylinder was the first of several to be read, of an engine with a baseline to which nothing grave has happened.
 func (d change) readFirst(on *subject, c int) bool {
-	return len(d.order) > 2 && on.order[d.order[0]] == c
+	return !d.first && !d.grave && len(d.order) > 2 && on.order[d.order[0]] == c
 }
 
 // beyond returns what all did together beyond what was to be expected, and its standard error.

@@ -60,7 +60,7 @@ func byBelief(on *subject, known, low bool, out *Cylinder, f figure, d change, s
 	where, _ := at(f.paths)
 	escapes := where == log.Coolant || where == log.Neighbour
 	switch {
-	case !d.first && !known && d.readFirst(on, out.Cylinder) && !d.grave && !low && contradictsPull(e) && -percent(e.Change) >= on.limit.LossAct && f.attempts > 0:
+	case !known && !low && d.readFirst(on, out.Cylinder) && contradictsPull(e) && -percent(e.Change) >= on.limit.LossAct:
 		// It holds air, and was read before anybody noticed the throttle or the charger.
 		out.State, out.Facts = Retest, nil
 		add(TakenOff, -percent(e.Change))
@@ -310,10 +310,12 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 		c.worsen(Retest, Fact{What: ColdUneven})
 	case f.shown >= rules.LeaksBad*leaks && confirmed:
 		c.worsen(Act, Fact{What: LeaksMuch, Value: f.shown})
-	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks && d.leakCommon >= rules.WornTogether && d.of(c.Cylinder).Beyond[2] < rules.WorthALook:
-		c.worsen(Watch, Fact{What: LeaksWithAll, Value: d.leakCommon})
 	case own.LeakMaximumPct == 0 && f.shown >= rules.LeaksMuch*leaks:
-		c.worsen(Watch, Fact{What: LeaksMuch, Value: f.shown})
+		much := Fact{What: LeaksMuch, Value: f.shown}
+		if d.leakCommon >= rules.WornTogether && d.of(c.Cylinder).Beyond[2] < rules.WorthALook {
+			much = Fact{What: LeaksWithAll, Value: d.leakCommon}
+		}
+		c.worsen(Watch, much)
 	case own.LeakMaximumPct == 0 && on.racing && f.shown >= rules.RaceLeak*leaks*on.gap() &&
 		d.leaked <= rules.LeakAlone && d.of(c.Cylinder).NoBaseLeak:
 		c.worsen(Watch, Fact{What: RaceLeak, Value: f.shown})

@@ -12,7 +12,7 @@ type Opened struct {
 	Cause  string
 }
 
-// FindingsWorth is how many findings of a workshop's own the built-in table counts as: a workshop that has opened as many engines is believed as much. [findings; judgement]
+// FindingsWorth is how many findings the built-in table counts as. [findings; judgement]
 const FindingsWorth = 40
 
 // Learned returns how common each cause is in a workshop by what it found, as values of its settings: the mean of a Dirichlet distribution
