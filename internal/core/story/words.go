@@ -2,6 +2,7 @@ package story
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 	"unicode"
@@ -48,9 +49,10 @@ func patternOf(told string) pattern {
 
 // sentence is a part of what somebody wrote between full stops, as words, with the parts that commas make of it.
 type sentence struct {
-	text  string
-	words []string
-	part  []int // by word, which part it stands in
+	text   string
+	words  []string
+	begins []map[string]int // by word, the stems of the table that it begins with
+	part   []int            // by word, which part it stands in
 }
 
 // sentences cuts a text where a new thought begins.
@@ -60,7 +62,7 @@ func sentences(text string) []sentence {
 		s := sentence{text: one}
 		for i, part := range strings.Split(one, ",") {
 			for _, word := range strings.FieldsFunc(part, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
-				s.words, s.part = append(s.words, word), append(s.part, i)
+				s.words, s.part, s.begins = append(s.words, word), append(s.part, i), append(s.begins, beginnings(word))
 			}
 		}
 		if len(s.words) > 0 {
@@ -86,7 +88,7 @@ func (p pattern) in(s sentence) (letters int, at []int) {
 		return 0, nil
 	}
 	for start := range s.words {
-		if n, at := p.from(s.words, start); n > 0 {
+		if n, at := p.from(s, start); n > 0 {
 			return n, at
 		}
 	}
@@ -94,17 +96,19 @@ func (p pattern) in(s sentence) (letters int, at []int) {
 }
 
 // from matches a pattern whose first word is at start; 0 where it doesn't.
-func (p pattern) from(words []string, start int) (letters int, taken []int) {
+func (p pattern) from(s sentence, start int) (letters int, taken []int) {
 	last := start
 	for i, alternatives := range p.words {
 		found, reach := -1, last+1+gap
 		if i == 0 {
 			reach = start
 		}
-		for at := last + min(i, 1); at <= min(reach, len(words)-1); at++ {
-			if n := begins(words[at], alternatives); n > 0 {
-				letters, found = letters+n, at
-				break
+		for at := last + min(i, 1); at <= min(reach, len(s.words)-1) && found < 0; at++ {
+			for _, stem := range alternatives {
+				if n := s.begins[at][stem]; n > 0 {
+					letters, found = letters+n, at
+					break
+				}
 			}
 		}
 		if found < 0 {
@@ -115,34 +119,58 @@ func (p pattern) from(words []string, start int) (letters int, taken []int) {
 	return letters, taken
 }
 
-// begins returns how many letters of a word one of the stems takes, 0 where none does. Of a long word one letter may be wrong, missing,
-// too many or in the wrong place.
-func begins(word string, stems []string) int {
-	for _, stem := range stems {
-		if figures, ok := strings.CutPrefix(stem, "#"); ok {
-			if regexp.MustCompile("^" + figures).MatchString(word) {
-				return len(word)
+// stems are all beginnings of words in the table, by their first letter; figures under #.
+var stems = sync.OnceValue(func() map[byte][]string {
+	all := map[byte][]string{}
+	for _, w := range phrases() {
+		for _, p := range w.patterns {
+			for _, stem := range slices.Concat(p.words...) {
+				if !slices.Contains(all[stem[0]], stem) {
+					all[stem[0]] = append(all[stem[0]], stem)
+				}
 			}
-			continue
-		}
-		switch {
-		case len(stem) <= 3 && word == stem, len(stem) > 3 && strings.HasPrefix(word, stem):
-			return len(stem)
-		case len(stem) >= slipFrom && nearly(word, stem):
-			return len(stem) - 1
 		}
 	}
-	return 0
+	return all
+})
+
+// figures are the patterns of figures that stand for a word, made once.
+var figures = sync.OnceValue(func() map[string]*regexp.Regexp {
+	all := map[string]*regexp.Regexp{}
+	for _, stem := range stems()['#'] {
+		all[stem] = regexp.MustCompile("^" + stem[1:])
+	}
+	return all
+})
+
+// beginnings returns the stems that a word begins with, each with how many letters it takes. Of a long word one letter may be wrong,
+// missing, too many or in the wrong place, though never the first: without it another word would do.
+func beginnings(word string) map[string]int {
+	all := map[string]int{}
+	for _, stem := range stems()[word[0]] {
+		switch {
+		case len(stem) <= 3 && word == stem, len(stem) > 3 && strings.HasPrefix(word, stem):
+			all[stem] = len(stem)
+		case len(stem) >= slipFrom && nearly(word, stem):
+			all[stem] = len(stem) - 1
+		}
+	}
+	for stem, pattern := range figures() {
+		if pattern.MatchString(word) {
+			all[stem] = len(word)
+		}
+	}
+	return all
 }
 
 // slipFrom is from how many letters on a word is still known with one of them wrong.
 const slipFrom = 5
 
 // nearly reports whether a word begins with a stem but for one slip of the pen: a letter exchanged, missing, too many, or two the wrong
-// way round. The first letter is hardly ever the wrong one, and without it another word would do.
+// way round.
 func nearly(word, stem string) bool {
 	for _, n := range []int{len(stem) - 1, len(stem), len(stem) + 1} {
-		if n <= len(word) && word[0] == stem[0] && oneSlip(word[:n], stem) {
+		if n <= len(word) && oneSlip(word[:n], stem) {
 			return true
 		}
 	}
