@@ -14,7 +14,7 @@ import (
 
 // faults returns what is wrong, worst first: cylinders each by themselves, neighbours that leak into each other together.
 func faults(on *subject, known past, out Session, s log.Session, now map[int]figure, d change) []Fault {
-	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady || c.onlyTested() })
+	bad := slices.DeleteFunc(slices.Clone(out.Cylinders), func(c Cylinder) bool { return c.State == Steady || c.onlyTested() || c.onlyWorn() })
 	slices.SortStableFunc(bad, func(a, b Cylinder) int {
 		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(howFar(b.Cylinder, d), howFar(a.Cylinder, d)))
 	})
@@ -297,6 +297,9 @@ func whole(on *subject, known past, out Session, s log.Session, now map[int]figu
 // ofAll weighs what made all cylinders, or a bank, lose so many percent.
 func ofAll(on *subject, known past, s log.Session, moved bool, lost float64, found []string, allowed func(rules.Cause) bool) ([]Cause, *Story) {
 	began := beganAll(on, known, s)
+	if slices.Contains(found, "leak-up") {
+		began.came = unclear // leaks show wear long before compression does
+	}
 	if !moved {
 		began.stays = 0 // it is as it should be, and stays so while it is tested in that way
 	}

@@ -71,8 +71,8 @@ func actDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 		return say.Sentences(say.Text("judge.do-not-race-it-on-this"), step)
 	case doubt:
 		return say.Sentences(say.Text("judge.do-not-load-it-on-this"), step)
-	case out.Causes[0].NotRun() && out.Causes[0].Probability >= rules.Probably:
-		return say.Sentences(say.Text("judge.do-not-run-it"), step, mended)
+	case wrecks(out.Causes):
+		return say.Sentences(notRun(out.Causes), step, mended)
 	case on.racing && mended == "":
 		return say.Sentences(say.Text("judge.do-not-run-it-until-found"), step)
 	case on.racing:
@@ -83,12 +83,31 @@ func actDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 	return say.Sentences(say.Text("judge.do-not-load-it"), step, mended)
 }
 
+// wrecks reports whether the engine may be wrecked if it is run: by all causes that it is not to be run with, together.
+func wrecks(causes []Cause) bool {
+	chance := 0.0
+	for _, c := range causes {
+		if c.NotRun() {
+			chance += c.Probability
+		}
+	}
+	return chance >= rules.WorthALook
+}
+
+// notRun says not to run it, as surely as the cause is known.
+func notRun(causes []Cause) string {
+	if Sureness(causes[0].Probability) == unclearCause {
+		return say.Text("judge.do-not-run-it-until-found")
+	}
+	return say.Text("judge.do-not-run-it")
+}
+
 // watchDecision says how an engine is run that is watched.
 func watchDecision(on *subject, out Session, unknown, cold, doubt bool) string {
 	top, step := out.Causes[0], first(out.Next)
 	switch {
-	case top.NotRun() && top.Probability >= rules.Probably:
-		return say.Sentences(say.Text("judge.do-not-run-it"), step, mend(on, out))
+	case wrecks(out.Causes):
+		return say.Sentences(notRun(out.Causes), step, mend(on, out))
 	case doubt && on.racing:
 		return say.Sentences(say.Text("judge.do-not-race-it-on-this"), step)
 	case doubt:

@@ -27,6 +27,9 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 	case s.Baseline:
 		all = append(all, Fact{What: Into})
 	}
+	if worn := out.thatAre(LeaksWithAll); len(worn) > 0 {
+		all = append(all, Fact{What: LeaksWithAll, Value: d.leakCommon})
+	}
 	account := account(on, out, d)
 	all = append(all, leftOut(on, d)...)
 	together := together(on, s, d)

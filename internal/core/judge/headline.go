@@ -22,7 +22,7 @@ func headline(on *subject, out Session, d change) string {
 	if allAlike(out, d) {
 		return headOfAll(out)
 	}
-	for _, what := range []What{TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow, FirstTest, FirstFound, FirstKnown, Into, NothingNew} {
+	for _, what := range []What{TakenOff, LeaksWithAll, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow, FirstTest, FirstFound, FirstKnown, Into, NothingNew} {
 		f, ok := named(out.Facts, what)
 		if !ok {
 			continue

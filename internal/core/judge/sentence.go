@@ -52,7 +52,9 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 	}
 	switch {
 	case alike:
-		if last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What != FellWithAll {
+		switch last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What {
+		case FellWithAll, LeaksWithAll: // told of the visit
+		default:
 			all = append(all, clause(on, last, say.Text("judge.every", "noun", on.engine.Nouns(1)), false)+".")
 		}
 	case len(s.Faults) > 0:
@@ -62,7 +64,7 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 			all = append(all, also(on, more))
 		}
 	}
-	tell(Into, FirstTest, FirstFound, FirstKnown, TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
+	tell(Into, FirstTest, FirstFound, FirstKnown, LeaksWithAll, TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
 		all = append(all, suspect(s.Causes), told(s.Story, s.Causes))
 	}

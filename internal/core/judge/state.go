@@ -161,7 +161,7 @@ func byMishap(all []Cylinder, now map[int]figure, d change) {
 			case d.fellBefore: // it was tested again, and stayed
 				state = Watch
 			}
-			c.worsen(state, Fact{What: FellWithAll, Value: -percent(d.common)})
+			c.worsen(state, Fact{What: FellWithAll, Value: -percent(common)})
 		}
 	}
 }
@@ -278,13 +278,26 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 	if together {
 		fellTogether(all, d)
 	}
+	byWear(all, now, d)
+}
+
+// byWear holds what all have come to leak together against the limits of one: the engine is worn, and no one cylinder is named for passing a
+// limit with all the others.
+func byWear(all []Cylinder, now map[int]figure, d change) {
+	to := Steady
 	if slices.ContainsFunc(all, func(c Cylinder) bool { _, worn := named(c.Facts, LeaksWithAll); return worn }) {
-		// One that passes a limit with all the others is no one cylinder's: the engine is worn.
-		for i := range all {
-			if c := &all[i]; c.State == Steady && now[c.Cylinder].leakSE > 0 {
-				c.worsen(Watch, Fact{What: LeaksWithAll, Value: d.leakCommon})
-			}
+		to = Watch
+	}
+	if d.leakCommon >= rules.WornOut && len(all) > 1 {
+		to = Act
+	}
+	for i := range all {
+		c := &all[i]
+		if c.State.Severity() >= to.Severity() || now[c.Cylinder].leakSE == 0 || d.of(c.Cylinder).Beyond[2] >= rules.WorthALook {
+			continue
 		}
+		c.Facts = slices.DeleteFunc(c.Facts, func(f Fact) bool { return f.What == LeaksWithAll || f.What == LeakUp })
+		c.worsen(to, Fact{What: LeaksWithAll, Value: d.leakCommon})
 	}
 }
 
@@ -325,10 +338,11 @@ func byLeakLimits(on *subject, c *Cylinder, f figure, d change, leaks float64) {
 // fellTogether sets all cylinders to be watched where what all lost together took one of them below the least: it is the visit's or the
 // engine's, and no one cylinder is named for standing nearest to the limit.
 func fellTogether(all []Cylinder, d change) {
+	common, _ := d.beyond()
 	for i := range all {
 		c := &all[i]
 		c.State = Worse(c.State, Watch)
-		c.Facts = append(c.Facts, Fact{What: FellWithAll, Cylinders: []int{c.Cylinder}, Value: -percent(d.common)})
+		c.Facts = append(c.Facts, Fact{What: FellWithAll, Cylinders: []int{c.Cylinder}, Value: -percent(common)})
 	}
 }
 

@@ -207,6 +207,11 @@ func (c Cylinder) onlyTested() bool {
 	return c.State == Retest && (off || fell)
 }
 
+// onlyWorn reports whether a cylinder leaks more as all do, and nothing is known against it by itself.
+func (c Cylinder) onlyWorn() bool {
+	return len(c.Facts) > 0 && !slices.ContainsFunc(c.Facts, func(f Fact) bool { return f.What != LeaksWithAll })
+}
+
 // Of returns what was said of one cylinder; one that was not read stands as steady.
 func (s Session) Of(cylinder int) Cylinder {
 	for _, c := range s.Cylinders {

@@ -78,6 +78,8 @@ func ofVisit(on *subject, f Fact, beside, bank bool) string {
 	}
 	id := "judge.visit-" + string(f.What)
 	switch {
+	case f.What == LeaksWithAll && beside:
+		id += "-beside"
 	case f.What == AllMoved && f.Value < 0 && beside:
 		id += "-beside"
 	case f.What == AllMoved && f.Value < 0 && bank:

@@ -60,6 +60,8 @@ const (
 	LeakAlone = 2
 	// WornTogether is how far all leaks have to be up for one that passes a limit to be the wear of all. [points; judgement]
 	WornTogether = 4.0
+	// WornOut is how far all leaks have to be up together to be acted upon. [points; trade]
+	WornOut = 10.0
 	// LeaksMuch is the leak that no school calls sound: watched whatever the baseline. [%; trade]
 	LeaksMuch = 20.0
 	// LeaksBad is the leak that is acted upon once it is confirmed, whatever the baseline. [%; trade]
