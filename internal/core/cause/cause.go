@@ -80,7 +80,16 @@ func Weigh(t rules.CauseTable, found []string, cylinders []int, allowed func(rul
 // WeighBelieved is Weigh of causes of which something is believed already: each counts as often as weight says, 0 for one that cannot be,
 // and what that belief has weighed is evidence in words, and changes no chance.
 func WeighBelieved(t rules.CauseTable, found []string, cylinders []int, weight func(rules.Cause) float64) []Weighed {
-	return weighAs(t, found, func(f rules.Finding) bool { return f.Believed || f.Sized }, cylinders, weight)
+	all := weighAs(t, found, func(f rules.Finding) bool { return f.Believed || f.Sized }, cylinders, weight)
+	total := 0.0
+	for i, w := range all { // the figures are doubtful themselves, and what they come to is drawn together for that
+		all[i].Probability = math.Pow(w.Probability, rules.FiguresHold)
+		total += all[i].Probability
+	}
+	for i := range all {
+		all[i].Probability /= total
+	}
+	return all
 }
 
 // WeighSized is Weigh of causes whose weight says how often they are met of such a size.

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -36,9 +37,9 @@ func TestANewCauseWithItsFindingIsWeighedByItsRowAlone(t *testing.T) {
 		return by
 	}
 	alike := chances("at-exhaust")
-	assert.InDelta(t, guide.Prior/0.26, alike[guide.Cause]/alike["exhaust_valve"], 0.01, "as often as its row says, and nothing found tells them apart")
+	assert.InDelta(t, math.Pow(guide.Prior/0.26, rules.FiguresHold), alike[guide.Cause]/alike["exhaust_valve"], 0.01, "as often as its row says, and nothing found tells them apart")
 	smokes := chances("at-exhaust", "smokes")
-	assert.InDelta(t, 14, smokes[guide.Cause]/smokes["exhaust_valve"]/(alike[guide.Cause]/alike["exhaust_valve"]), 0.01)
+	assert.InDelta(t, math.Pow(14, rules.FiguresHold), smokes[guide.Cause]/smokes["exhaust_valve"]/(alike[guide.Cause]/alike["exhaust_valve"]), 0.01)
 
 	same := guide
 	same.Cause = "ghost"

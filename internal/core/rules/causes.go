@@ -371,6 +371,8 @@ const (
 	FoundMore = 1.3
 	// FoundWider is how much more unlike its sizes are there. [–; judgement]
 	FoundWider = 1.25
+	// FiguresHold is the power that chances of causes are taken to, since the figures that they come from are doubtful themselves. [–; judgement]
+	FiguresHold = 0.9
 	// SizesOdd is how many faults are of a size that is not usual for their cause. [share; judgement]
 	SizesOdd = 0.2
 	// HarmElsewhere is how much of the harm of a happening is of the causes that come by running, too. [share; judgement]

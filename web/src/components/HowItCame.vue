@@ -76,8 +76,8 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
         <tbody>
           <tr v-for="r in rulebook.data.value.reliability" :key="r.word" class="border-b border-track">
             <th scope="row" class="py-1 font-normal">{{ r.words }}</th>
-            <td class="figures text-right">{{ chance(r.said) }} %</td>
-            <td class="figures text-right">{{ says('of-times', { right: r.right, n: r.times }) }}</td>
+            <td class="figures text-right whitespace-nowrap">{{ chance(r.said) }} %</td>
+            <td class="figures pl-3 text-right whitespace-nowrap">{{ says('of-times', { right: r.right, n: r.times }) }}</td>
           </tr>
         </tbody>
       </table>
