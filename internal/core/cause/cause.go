@@ -56,8 +56,9 @@ func (w Weighed) ShownByTest(x rules.Test) bool {
 	return false
 }
 
-// NoWait reports whether it is mended once a test has shown it, however small it still is.
-func (w Weighed) NoWait() bool { return w.of.NoWait && w.measured && w.Probability >= rules.MostLikely }
+// NoWait reports whether a test has shown what is mended and not watched, however small and however likely it still is: so that more is not
+// milder.
+func (w Weighed) NoWait() bool { return w.of.NoWait && w.measured }
 
 // Snap reports whether dirt on a seat can look like it.
 func (w Weighed) Snap() bool { return w.of.Snap }
