@@ -28,12 +28,14 @@ func TestAMemorySaysWhatAReplaySays(t *testing.T) {
 			l := whole
 			l.Sessions = slices.Clone(whole.Sessions[:1+r.IntN(len(whole.Sessions))])
 			last := &l.Sessions[len(l.Sessions)-1]
-			switch r.IntN(4) {
+			switch r.IntN(5) {
 			case 0:
 				last.Compression = last.Compression[:r.IntN(len(last.Compression)+1)]
 				last.Open = true
 			case 1:
 				l.Sessions[r.IntN(len(l.Sessions))].Conditions.EngineTemp = "cold"
+			case 3: // something is written down late, before tests that have been judged
+				l.Events = []log.Event{{Date: l.Sessions[r.IntN(len(l.Sessions))].Date, What: "took in water"}}
 			case 2:
 				l.Testers = append(slices.Clone(l.Testers), log.Tester{ID: "elsewhere", Kind: log.CompressionTester})
 			}
