@@ -42,7 +42,7 @@ type begun struct {
 func beganIn(on *subject, known past, c int, s log.Session) begun {
 	tests := known.points.of(c)
 	first, came := pathOf(tests, rules.PaceLarge)
-	b := begun{came: came, engine: pastOf(on, known, first, s)}
+	b := begun{came: came, engine: pastOf(on, known, first)}
 	b.heard = slices.ContainsFunc(tests[min(first, len(tests)):], func(p point) bool { return p.listened })
 	from, since := on.builtOn(s), 1.0
 	if first > 0 {
@@ -85,7 +85,7 @@ func after(t point, p *story.Part) bool {
 }
 
 // pastOf returns what is known of an engine before the test at which a fault was first seen.
-func pastOf(on *subject, known past, first int, s log.Session) rules.Past {
+func pastOf(on *subject, known past, first int) rules.Past {
 	switch {
 	case strange(on, known) && first == 0:
 		return rules.AsFound
@@ -254,7 +254,7 @@ func beganAll(on *subject, known past, s log.Session) begun {
 		lost[i].loss = l
 	}
 	_, came := pathOf(lost, rules.PaceLargeAll)
-	b := begun{came: came, engine: pastOf(on, known, len(lost), s)}
+	b := begun{came: came, engine: pastOf(on, known, len(lost))}
 	for k := len(lost) - 2; k >= 0 && lost[k].loss > rules.Stays*lost[len(lost)-1].loss; k-- {
 		b.stays++
 	}

@@ -169,11 +169,9 @@ func found(on *subject, known past, where []int, s log.Session, now map[int]figu
 			all = append(all, "sudden-rise")
 		}
 	}
-	for _, c := range where {
-		for _, is := range known.seen[c] {
-			if !slices.Contains(all, is) {
-				all = append(all, is)
-			}
+	for _, is := range known.seenOn(where) {
+		if !slices.Contains(all, is) {
+			all = append(all, is)
 		}
 	}
 	return append(all, paceOf(known.points.of(where[0]))...)
@@ -285,7 +283,7 @@ func whole(on *subject, known past, out Session, s log.Session, now map[int]figu
 		return ofAll(on, known, s, true, math.Abs(f.Value), []string{"low-from-start", "leak-same"}, func(c rules.Cause) bool { return c.ABank })
 	case low || allAlike(out, d):
 		f, _ := named(out.Facts, AllLow)
-		found := append([]string{"low-from-start"}, seenInAll(on, known)...)
+		found := append([]string{"low-from-start"}, known.seenOn(on.order)...)
 		if d.leakCommon > rules.LeakAll {
 			found = append(found, "leak-up")
 		}
@@ -315,19 +313,6 @@ func ofAll(on *subject, known past, s log.Session, moved bool, lost float64, fou
 	return with, tell(on, began, with, func() []Cause { return weigh(true) })
 }
 
-// seenInAll returns what was seen on any cylinder, or on none by itself, and tells of all.
-func seenInAll(on *subject, known past) []string {
-	var all []string
-	for _, c := range on.order {
-		for _, is := range known.seen[c] {
-			if !slices.Contains(all, is) {
-				all = append(all, is)
-			}
-		}
-	}
-	return all
-}
-
 // unmoved is what an engine that has not moved is weighed as; it is the same each time, and not to be changed.
 var unmoved = sync.OnceValue(func() []cause.Weighed {
 	return cause.Weigh(rules.Causes(), []string{"even", "leak-same"}, nil, func(c rules.Cause) bool { return c.Scope == "engine" })
@@ -335,7 +320,7 @@ var unmoved = sync.OnceValue(func() []cause.Weighed {
 
 // foundInAll returns the findings on an engine that moved as one.
 func foundInAll(on *subject, known past, s log.Session, now map[int]figure, d change) []string {
-	all, losses := append([]string{"all-low"}, seenInAll(on, known)...), known.losses
+	all, losses := append([]string{"all-low"}, known.seenOn(on.order)...), known.losses
 	if common, _ := d.beyond(); percent(common) < -rules.FellVery {
 		all[0] = "all-very-low"
 	}

@@ -25,7 +25,7 @@ func oilIn(on *subject, c int, now map[int]figure, lost float64) (oiled, bool) {
 	if room, known := gas.OilShare(on.engine, f.oil); known {
 		o.room, o.sd = rules.OilRunsOff*room, rules.OilRunsOffSD*room
 	}
-	if beside := wetBeside([]int{c}, now); len(beside) > 0 {
+	if beside := wetBeside(c, now); len(beside) > 0 {
 		slices.Sort(beside)
 		o.room, o.sd = stat.Quantile(0.5, stat.Empirical, beside, nil), rules.OilBesideSD
 	}
@@ -43,11 +43,11 @@ func (o oiled) likely(seals float64) float64 {
 	return math.Exp(-z*z/2)/sd + rules.OilOdd
 }
 
-// wetBeside returns what the cylinders that are not in question gained by oil, percent.
-func wetBeside(where []int, now map[int]figure) []float64 {
+// wetBeside returns what the cylinders beside one gained by oil, percent.
+func wetBeside(but int, now map[int]figure) []float64 {
 	var all []float64
 	for c, f := range now {
-		if f.wetGain != nil && !slices.Contains(where, c) {
+		if f.wetGain != nil && c != but {
 			all = append(all, *f.wetGain)
 		}
 	}

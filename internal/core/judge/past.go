@@ -46,3 +46,16 @@ func (p past) knownAfter(s log.Session) map[int]bool {
 	}
 	return known
 }
+
+// seenOn returns what was found on any of some cylinders, once each.
+func (p past) seenOn(cylinders []int) []string {
+	var all []string
+	for _, c := range cylinders {
+		for _, is := range p.seen[c] {
+			if !slices.Contains(all, is) {
+				all = append(all, is)
+			}
+		}
+	}
+	return all
+}

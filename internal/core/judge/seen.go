@@ -52,7 +52,7 @@ func foundIn(on *subject, c int, s log.Session, now map[int]figure) []string {
 	var all []string
 	if f := now[c]; f.wetGain != nil {
 		room, _ := gas.OilShare(on.engine, f.oil)
-		if reading.WetOf(*f.wetGain, room, wetBeside([]int{c}, now)).Seals {
+		if reading.WetOf(*f.wetGain, room, wetBeside(c, now)).Seals {
 			all = append(all, rules.OilLifts)
 		} else {
 			all = append(all, rules.OilNothing)
