@@ -284,7 +284,7 @@ func (m *maker) gauges(p *page) {
 		}
 		if sd, _ := m.Spreads[id].Repeatability(); sd > 0 {
 			repeats = say.Text("papers.one-standard-deviation-readings",
-				"show", reading.Show(units.Pressure(sd), m.unit),
+				"show", units.Pressure(sd).Written(m.unit),
 				"pulls", m.Spreads[id].Pulls,
 			)
 		}

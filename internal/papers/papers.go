@@ -268,7 +268,7 @@ func (m *maker) shown(c int) string {
 	if !read || f.SE == 0 {
 		return ""
 	}
-	return strings.TrimSuffix(reading.Show(f.Gauge, m.unit), " "+string(m.unit))
+	return f.Gauge.Digits(m.unit)
 }
 
 // untested says what a test leaves open.

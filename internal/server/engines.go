@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -220,10 +219,10 @@ func bore(l log.Log, last judge.Session, cylinder int, unit units.Unit) Bore {
 		Why:       c.Why,
 	}
 	for _, f := range c.Faces {
-		b.Faces = append(b.Faces, strings.TrimSuffix(reading.Show(units.Pressure(f), unit), " "+string(unit)))
+		b.Faces = append(b.Faces, units.Pressure(f).Digits(unit))
 	}
 	if c.Compression != nil {
-		b.Reading = strings.TrimSuffix(reading.Show(units.Pressure(*c.Compression), unit), " "+string(unit))
+		b.Reading = units.Pressure(*c.Compression).Digits(unit)
 	}
 	return b
 }

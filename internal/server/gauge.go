@@ -18,7 +18,6 @@ import (
 	"braxel/internal/core/gauge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
-	"braxel/internal/core/sheet"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
 	"braxel/internal/gauges"
@@ -105,7 +104,7 @@ func frameOf(r *gauges.Room, air bool, u units.Unit, seen *gauges.Seen) GaugeNow
 	}
 	in := func(kpa float64) float64 { return math.Round(10*units.Pressure(kpa).In(u)) / 10 }
 	out.Needle, out.Supply = in(now.KPa), in(now.Supply)
-	out.Reading = sheet.Shown(units.Pressure(max(now.Reading, 0)), u).Value
+	out.Reading = units.Pressure(max(now.Reading, 0)).Shown(u).Value
 	for _, p := range kpa {
 		out.Points = append(out.Points, in(p))
 	}
@@ -198,8 +197,8 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 	}
 	if in.Body.Air {
 		return &answer[TakenPull]{TakenPull{
-			Supply: sheet.Shown(units.Pressure(took.View.Supply), in.Body.Unit).Value,
-			Held:   sheet.Shown(units.Pressure(max(took.View.Reading, 0)), in.Body.Unit).Value,
+			Supply: units.Pressure(took.View.Supply).Shown(in.Body.Unit).Value,
+			Held:   units.Pressure(max(took.View.Reading, 0)).Shown(in.Body.Unit).Value,
 		}}, nil
 	}
 	read, err := readTaken(took, l.Engine, in.Body.Number, in.Body.Unit)

@@ -14,7 +14,6 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
-	"braxel/internal/core/sheet"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
 	"braxel/internal/logfile"
@@ -129,7 +128,7 @@ func knownOf(e log.Engine, number int, measured trace.Measured) trace.Known {
 // pullsOf are the readings that a recording makes: of a rotor its three faces, of a cylinder what was held or the highest pulse. A
 // starter's current makes none.
 func pullsOf(a trace.Answer, place log.Place, unit units.Unit) []TracePull {
-	rounded := func(kpa float64) float64 { return sheet.Shown(units.Pressure(max(kpa, 0)), unit).Value }
+	rounded := func(kpa float64) float64 { return units.Pressure(max(kpa, 0)).Shown(unit).Value }
 	one := TracePull{Place: place, Unit: unit, RPM: math.Round(a.RPM)}
 	if place.Rotor > 0 {
 		var all []TracePull

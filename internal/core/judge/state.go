@@ -262,7 +262,7 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 				apart := say.Rounded(even.SpreadPctOfHighest, 1) + " %"
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: pct(own.SpreadMaximumPct), By: by})
 			case own.SpreadMaximum != nil && lowest && even.Spread*reads > float64(own.SpreadMaximum.Pressure()):
-				apart := reading.Show(units.Pressure(even.Spread), own.SpreadMaximum.Unit)
+				apart := units.Pressure(even.Spread).Written(own.SpreadMaximum.Unit)
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
 			case own.Minimum == nil && c.State != Stop && sparks(on.engine) && level < fires:
 				c.worsen(below(on, level, fires), Fact{What: HardlyFires})

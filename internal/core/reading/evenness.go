@@ -1,8 +1,6 @@
 package reading
 
 import (
-	"math"
-
 	"gonum.org/v1/gonum/floats"
 	"gonum.org/v1/gonum/stat"
 
@@ -109,7 +107,7 @@ func byOwnLimits(limits log.Limits, e Evenness, several bool, u units.Unit) []Ju
 				School: "own-minimum",
 				Words:  say.Text("reading.none-below", "minimum", limits.Minimum, "source", source),
 				Passes: e.Lowest >= float64(at),
-				Says:   say.Text("reading.lowest", "show", show(e.Lowest, u)),
+				Says:   say.Text("reading.lowest", "show", units.Pressure(e.Lowest).Written(u)),
 			},
 		)
 	}
@@ -164,18 +162,6 @@ func spreadBy(s rules.School, e Evenness, u units.Unit) Judgement {
 		)}
 	}
 	return Judgement{School: s.ID, Words: s.Words, Passes: e.Spread <= float64(s.Fixed)+1e-9, Says: say.Text("reading.apart",
-		"show", show(e.Spread, u),
+		"show", units.Pressure(e.Spread).Written(u),
 	)}
 }
-
-// show writes a pressure in kPa as a gauge of that unit would: whole psi and kPa, tenths of bar.
-func show(kpa float64, u units.Unit) string {
-	v := units.Pressure(kpa).In(u)
-	if u == units.PSI || u == units.KPa {
-		return say.Rounded(v, 0) + " " + string(u)
-	}
-	return say.Rounded(math.Round(v*10)/10, 1) + " " + string(u)
-}
-
-// Show writes a pressure as a gauge of that unit would.
-func Show(p units.Pressure, u units.Unit) string { return show(float64(p), u) }

@@ -39,17 +39,8 @@ type Prompt struct {
 	Turn float64 `json:"turn_deg,omitzero" doc:"How far to turn the crank, in its direction of rotation"`
 }
 
-// Shown rounds a pressure as a person would write it down from that gauge.
-func Shown(p units.Pressure, u units.Unit) units.Reading {
-	v, step := p.In(u), 10.0
-	if u == units.PSI || u == units.KPa {
-		step = 1
-	}
-	return units.Reading{Value: math.Round(v*step) / step, Unit: u}
-}
-
 func shown(p units.Pressure, u units.Unit) *units.Reading {
-	r := Shown(p, u)
+	r := p.Shown(u)
 	return &r
 }
 
@@ -156,7 +147,7 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 	if len(others) >= 2 {
 		slices.Sort(others)
 		if middle := stat.Quantile(0.5, stat.Empirical, others, nil); far(p, middle, rules.FarFromOthers) {
-			return say.Text("sheet.as-read-others-near", "show", reading.Show(units.Pressure(middle), r.Unit))
+			return say.Text("sheet.as-read-others-near", "show", units.Pressure(middle).Written(r.Unit))
 		}
 	}
 	return ""

@@ -10,7 +10,6 @@ import (
 
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
-	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/units"
 )
@@ -97,7 +96,7 @@ func (d *drawing) visit(i int, s log.Session, read map[int]judge.Figure) {
 		}
 		p.Faint = !said || p.State == judge.Retest
 		if f.SE > 0 {
-			p.Reading = reading.Show(f.Gauge, d.unit)
+			p.Reading = f.Gauge.Written(d.unit)
 			d.change(&p, c, f, v.Build, off)
 			if p.Change != nil && len(f.Faces) > 1 {
 				low := slices.Min(f.Faces)

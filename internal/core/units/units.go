@@ -2,6 +2,7 @@
 package units
 
 import (
+	"math"
 	"strconv"
 
 	"braxel/internal/core/say"
@@ -68,6 +69,28 @@ func (r Reading) Pressure() Pressure { return Pressure(r.Value) * r.Unit.inKPa()
 
 // String returns the reading as one would write it on the sheet: "151 psi".
 func (r Reading) String() string { return Figure(r.Value) + " " + string(r.Unit) }
+
+// Shown rounds a pressure as a person would write it down from a gauge of that unit: whole psi and kPa, tenths of the others; half a step
+// up, also where the sum through kPa has left a last digit short of it. It is the one rounding of a reading.
+func (p Pressure) Shown(u Unit) Reading {
+	const noise = 1e-9
+	step := math.Pow10(u.decimals())
+	return Reading{Value: math.Floor(p.In(u)*step+0.5+noise) / step, Unit: u}
+}
+
+// decimals is how many decimals a gauge of that unit is read to.
+func (u Unit) decimals() int {
+	if u == PSI || u == KPa {
+		return 0
+	}
+	return 1
+}
+
+// Written writes a pressure as it is shown, with the unit.
+func (p Pressure) Written(u Unit) string { return p.Digits(u) + " " + string(u) }
+
+// Digits writes a pressure as it is shown, without the unit: 171, 10.4, 10.0.
+func (p Pressure) Digits(u Unit) string { return say.Rounded(p.Shown(u).Value, u.decimals()) }
 
 // In returns the pressure in the unit u.
 func (p Pressure) In(u Unit) float64 { return float64(p / u.inKPa()) }

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -28,4 +29,19 @@ func TestReadingsThatNoEngineMakesAreRefused(t *testing.T) {
 	assert.Error(t, units.Check(units.Reading{Value: -1, Unit: units.PSI}))
 	assert.Error(t, units.Check(units.Reading{Value: math.NaN(), Unit: units.PSI}))
 	assert.ErrorContains(t, units.Check(units.Reading{Value: 10, Unit: "atm"}), "atm")
+}
+
+// 170 and 171 psi make 170.5, which is 171 wherever it is read; through kPa and back it came to a last digit less, and stood as 170 on papers.
+func TestAReadingIsRoundedOnce(t *testing.T) {
+	for _, u := range units.All {
+		for half := 0.5; half < 900; half++ {
+			step := 1.0
+			if u.Unit != units.PSI && u.Unit != units.KPa {
+				step = 10
+			}
+			v := units.Reading{Value: half / step, Unit: u.Unit}
+			assert.Equal(t, (half+0.5)/step, v.Pressure().Shown(u.Unit).Value, v)
+			assert.Equal(t, say.Rounded((half+0.5)/step, int(step/10))+" "+string(u.Unit), v.Pressure().Written(u.Unit))
+		}
+	}
 }
