@@ -53,7 +53,7 @@ export default defineConfig({
               !/\/changes$|\.(json|ics|pdf)$|^\/api\/(export|copies|sync|gauge|door|import)/.test(url.pathname),
             handler: 'NetworkFirst',
             // Another name whenever the answers' shape changes: what an older page was told this one cannot read.
-            options: { cacheName: 'answers-15', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
+            options: { cacheName: 'answers-16', networkTimeoutSeconds: 4, expiration: { maxEntries: 300 } },
           },
         ],
       },

@@ -15,6 +15,7 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/compare"
 	"braxel/internal/core/diary"
+	"braxel/internal/core/twice"
 	"braxel/internal/server"
 )
 
@@ -130,7 +131,7 @@ func TestTestsAndEnginesAreComparedByTheirAddress(t *testing.T) {
 	page := compared(t, a, "siskin:s3", "siskin:s2")
 	require.NotNil(t, page.Result)
 	assert.Equal(t, compare.Repair, page.Result.Purpose)
-	assert.Equal(t, compare.Better, page.Result.Answer)
+	assert.Equal(t, twice.Better, page.Result.Answer)
 	assert.Regexp(t, `^It surely helped\. Cylinder 3 came up 2[5-9]\.\d %\.$`, page.Sentence)
 	require.Len(t, page.Columns, 2)
 	assert.Equal(t, "siskin:s2", page.Columns[0].Pick, "the earlier first")

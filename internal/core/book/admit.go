@@ -182,8 +182,7 @@ func Admit(b, shop *Book, e Entry) Answer {
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)
 	case Event:
-		_, f := read[log.Event](&e)
-		return verdictOn(e, f)
+		return verdictOn(e, b.admitEvent(&e))
 	case Note:
 		_, f := read[log.Note](&e)
 		return verdictOn(e, f)
@@ -440,8 +439,21 @@ func (b *Book) admitTest(shop *Book, e Entry) log.Faults {
 		f = append(f, log.At("/build", "book.there-no-build-engine", "build", s.Build))
 	}
 	engine, _, _ := b.foldEngine()
-	f = append(f, engine.CheckTouched(s.Touched, "")...)
+	f = append(f, engine.CheckTouched(s.Touched, "/touched")...)
 	return append(append(f, b.mustHave(shop, s.Gauge, "/gauge")...), b.mustHave(shop, s.Kit, "/kit")...)
+}
+
+// admitEvent checks an event; one that is no repair says nothing of work.
+func (b *Book) admitEvent(e *Entry) log.Faults {
+	v, f := read[log.Event](e)
+	if len(f) > 0 {
+		return f
+	}
+	if v.Kind != log.Repair && (v.Work != "" || len(v.Cylinders) > 0 || v.After != "") {
+		return log.Faults{log.At("/kind", "book.only-a-repair")}
+	}
+	engine, _, _ := b.foldEngine()
+	return append(f, engine.CheckTouched(v.Cylinders, "/cylinders")...)
 }
 
 // mustHave names a tester that neither the engine's log nor the workshop lists.

@@ -12,6 +12,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/twice"
 	"braxel/internal/core/units"
 )
 
@@ -91,7 +92,7 @@ func TestNothingChangedIsHardlyEverToldAsAChange(t *testing.T) {
 				for range pairs {
 					r := d.pairOf(t, n, "", even(n, 170), even(n, 170), even(n, 4), even(n, 4))
 					for _, c := range r.Cylinders {
-						if c.Move == Better || c.Move == Worse {
+						if c.Move == twice.Better || c.Move == twice.Worse {
 							claims++
 						}
 						bars++
@@ -118,12 +119,12 @@ func TestARealRepairIsTold(t *testing.T) {
 	for range pairs {
 		r := d.pairOf(t, 4, "after-repair", before, after, leaksBefore, leaksAfter)
 		assert.Equal(t, Repair, r.Purpose)
-		if r.Answer == Better {
+		if r.Answer == twice.Better {
 			told++
 			assert.Contains(t, r.Sentence, "It surely helped. Cylinder 3 came up")
 		}
 		for _, c := range r.Cylinders {
-			if c.Cylinder != 3 && (c.Move == Better || c.Move == Worse) {
+			if c.Cylinder != 3 && (c.Move == twice.Better || c.Move == twice.Worse) {
 				others++
 			}
 		}
@@ -141,7 +142,7 @@ func TestAChangeInsideTheNoiseCannotBeTold(t *testing.T) {
 	const pairs = 100
 	for range pairs {
 		r := d.pairOf(t, 4, "after-repair", before, after, nil, nil)
-		if r.Answer == Untold {
+		if r.Answer == twice.Untold {
 			untold++
 			assert.Contains(t, r.Sentence, "Can't tell yet whether it helped")
 			assert.Contains(t, r.Advice, "5 psi")
@@ -157,10 +158,10 @@ func TestASinglePullIsNeverSure(t *testing.T) {
 	before := even(4, 180)
 	before[0] = 90
 	r := d.pairOf(t, 4, "after-repair", before, even(4, 180), nil, nil)
-	assert.Equal(t, Untold, r.Answer)
+	assert.Equal(t, twice.Untold, r.Answer)
 	d.pulls = 2
 	r = d.pairOf(t, 4, "after-repair", before, even(4, 180), nil, nil)
-	assert.Equal(t, Better, r.Answer)
+	assert.Equal(t, twice.Better, r.Answer)
 }
 
 // What all did together is no cylinder's: a battery that was flat at one of the tests changes the sum and nothing else.
@@ -171,7 +172,7 @@ func TestWhatAllDidTogetherIsTakenOff(t *testing.T) {
 	assert.InDelta(t, 100*(160.0/180-1), r.Together.By, 2)
 	for _, c := range r.Cylinders {
 		assert.InDelta(t, 0, c.Compression.By, 3)
-		assert.NotEqual(t, Worse, c.Move)
+		assert.NotEqual(t, twice.Worse, c.Move)
 	}
 }
 
@@ -193,23 +194,8 @@ func TestARepairAndItsUndoingMirrorEachOther(t *testing.T) {
 		assert.Equal(t, "b", other.From)
 		assert.InDelta(t, math.Log1p(one.Cylinders[3].Compression.By/100), -math.Log1p(other.Cylinders[3].Compression.By/100), 0.003)
 		assert.InDelta(t, one.Cylinders[3].Leak.By, -other.Cylinders[3].Leak.By, 1e-9)
-		assert.Equal(t, one.Cylinders[3].Move == Better, other.Cylinders[3].Move == Worse)
+		assert.Equal(t, one.Cylinders[3].Move == twice.Better, other.Cylinders[3].Move == twice.Worse)
 	}
-}
-
-// The common shift of many even cylinders is their mean, and its error their standard error, by the closed form.
-func TestCommonOfManyEvenCylindersIsTheirMean(t *testing.T) {
-	var moved []shift
-	for i := range 12 {
-		moved = append(moved, shift{0.02 + 0.001*float64(i%3-1), 0.01})
-	}
-	mean, se := expected(nil).common(moved)
-	assert.InDelta(t, 0.02, mean, 0.001)
-	assert.InDelta(t, 0.01/math.Sqrt(12), se, 0.0008)
-	mean, se = expected(nil).common(nil)
-	assert.InDelta(t, 0, mean, 1e-9)
-	narrow, wide := math.Sqrt2*0.028, math.Sqrt2*0.12
-	assert.InDelta(t, math.Sqrt(0.9*narrow*narrow+0.1*wide*wide), se, 0.003, "with no sibling, what two visits differ by")
 }
 
 func TestTwoGaugesOnOneEngine(t *testing.T) {
@@ -303,6 +289,6 @@ func TestARepairThatHurtsAnother(t *testing.T) {
 	before[2], leaksBefore[2] = 150, 16
 	after[0], leaksAfter[0] = 150, 16
 	r := d.pairOf(t, 4, "after-repair", before, after, leaksBefore, leaksAfter)
-	assert.Equal(t, Worse, r.Answer)
+	assert.Equal(t, twice.Worse, r.Answer)
 	assert.Regexp(t, `^It partly helped\. Cylinder 3 came up .* Cylinder 1 lost .* That is new\.`, r.Sentence)
 }

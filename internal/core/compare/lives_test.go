@@ -13,6 +13,7 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/twice"
 )
 
 // truth is what was wrong with a simulated engine, test by test, by a model that is not the product's.
@@ -59,14 +60,14 @@ func TestComparisonsKeepTheirWordOnSimulatedLives(t *testing.T) {
 			claimed := false
 			for _, c := range r.Cylinders {
 				a, b := before[strconv.Itoa(c.Cylinder)], after[strconv.Itoa(c.Cylinder)]
-				sure := c.Move == Better || c.Move == Worse
+				sure := c.Move == twice.Better || c.Move == twice.Worse
 				claimed = claimed || (sure && a == b && !together)
 				if !together && ((b.Lost-a.Lost >= 7 && c.Compression != nil) || (b.Leak-a.Leak >= 8 && c.Leak != nil)) {
 					large++
 					switch c.Move {
-					case Worse:
+					case twice.Worse:
 						told++
-					case Better:
+					case twice.Better:
 						wrong++
 					}
 				}

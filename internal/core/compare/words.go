@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/twice"
 	"braxel/internal/core/units"
 )
 
@@ -22,12 +23,12 @@ func (p *pair) tell(r *Result) {
 		r.Answer = answerOf(asked)
 		r.Sentence = p.helped(r, asked)
 	case Gauges:
-		r.Answer = Untold
+		r.Answer = twice.Untold
 		r.Sentence = p.gauges(r)
 	case Season, Change:
 		r.Answer = answerOf(r.Cylinders)
 		r.Sentence = p.moved(r)
-		if t := r.Together; told(t) && (r.Answer == Untold || r.Answer == Same) {
+		if t := r.Together; told(t) && (r.Answer == twice.Untold || r.Answer == twice.Same) {
 			r.Answer = t.Move
 		}
 	}
@@ -38,7 +39,7 @@ func (p *pair) tell(r *Result) {
 	if odds := p.odds(r, asked); odds != "" {
 		r.Notes = append(r.Notes, odds)
 	}
-	if r.Answer == Untold && r.Purpose != Gauges {
+	if r.Answer == twice.Untold && r.Purpose != Gauges {
 		r.Advice = p.advice(asked)
 	}
 }
@@ -62,21 +63,21 @@ func (p *pair) asked(r *Result) []Cylinder {
 }
 
 // answerOf is what became of several cylinders: worse if any is, better if any is and none worse, the same if all are.
-func answerOf(all []Cylinder) Move {
+func answerOf(all []Cylinder) twice.Move {
 	switch {
-	case some(all, Worse):
-		return Worse
-	case some(all, Better):
-		return Better
-	case len(all) > 0 && len(of(all, Same)) == len(all):
-		return Same
+	case some(all, twice.Worse):
+		return twice.Worse
+	case some(all, twice.Better):
+		return twice.Better
+	case len(all) > 0 && len(of(all, twice.Same)) == len(all):
+		return twice.Same
 	}
-	return Untold
+	return twice.Untold
 }
 
-func some(all []Cylinder, m Move) bool { return len(of(all, m)) > 0 }
+func some(all []Cylinder, m twice.Move) bool { return len(of(all, m)) > 0 }
 
-func of(all []Cylinder, m Move) []Cylinder {
+func of(all []Cylinder, m twice.Move) []Cylinder {
 	var found []Cylinder
 	for _, c := range all {
 		if c.Move == m {
@@ -94,7 +95,7 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 			others = append(others, c)
 		}
 	}
-	better, worse, hurt := of(asked, Better), of(asked, Worse), of(others, Worse)
+	better, worse, hurt := of(asked, twice.Better), of(asked, twice.Worse), of(others, twice.Worse)
 	var words []string
 	switch {
 	case len(hurt) > 0 && len(better) > 0 && len(worse) == 0:
@@ -109,14 +110,14 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 	case len(better) == len(asked):
 		words = append(words, say.Text("compare.surely-helped", "changed", p.changed(better)))
 	case len(better) > 0:
-		rest := slices.DeleteFunc(slices.Clone(asked), func(c Cylinder) bool { return c.Move == Better })
+		rest := slices.DeleteFunc(slices.Clone(asked), func(c Cylinder) bool { return c.Move == twice.Better })
 		words = append(words, say.Text("compare.partly-helped-3", "changed", p.changed(better), "untold", p.untold(rest)))
-	case len(of(asked, Same)) == len(asked):
+	case len(of(asked, twice.Same)) == len(asked):
 		words = append(words, say.Text("compare.made-no-difference-matters-stayed",
 			"names", p.names(asked),
 			"within", within(asked),
 		))
-	case r.Together != nil && r.Together.Move == Better && len(asked) == len(r.Cylinders):
+	case r.Together != nil && r.Together.Move == twice.Better && len(asked) == len(r.Cylinders):
 		words = append(words, say.Text("compare.all-came-up-together-more",
 			"by", r.Together.By,
 			"value", say.Text("compare.which-cylinder-gained-own-cant"),
@@ -126,9 +127,9 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 	}
 	if len(hurt) > 0 {
 		words = append(words, say.Text("compare.new", "changed", p.changed(hurt)))
-		r.Answer = Worse
+		r.Answer = twice.Worse
 	}
-	if bad := p.after.InConcern(); len(bad) > 0 && r.Answer == Better {
+	if bad := p.after.InConcern(); len(bad) > 0 && r.Answer == twice.Better {
 		words = append(words, say.Text("compare.still-needs-look", "called", p.called(bad)))
 	}
 	return strings.Join(words, " ")
@@ -136,7 +137,7 @@ func (p *pair) helped(r *Result, asked []Cylinder) string {
 
 // moved says what became of each cylinder over a season, or any stretch.
 func (p *pair) moved(r *Result) string {
-	worse, better := of(r.Cylinders, Worse), of(r.Cylinders, Better)
+	worse, better := of(r.Cylinders, twice.Worse), of(r.Cylinders, twice.Better)
 	var words []string
 	if told(r.Together) {
 		words = append(words, p.together(r))
@@ -147,16 +148,16 @@ func (p *pair) moved(r *Result) string {
 	if len(better) > 0 {
 		words = append(words, p.changed(better))
 	}
-	rest := slices.DeleteFunc(slices.Clone(r.Cylinders), func(c Cylinder) bool { return c.Move == Worse || c.Move == Better })
+	rest := slices.DeleteFunc(slices.Clone(r.Cylinders), func(c Cylinder) bool { return c.Move == twice.Worse || c.Move == twice.Better })
 	switch {
 	case len(r.Cylinders) == 0:
 		words = append(words, say.Text("compare.nothing-was-measured-at-both"))
 	case len(rest) == 0:
-	case len(words) > 0 && len(of(rest, Same)) == len(rest):
+	case len(words) > 0 && len(of(rest, twice.Same)) == len(rest):
 		words = append(words, say.Text("compare.rest-stayed-within", "within", within(rest)))
 	case len(words) > 0:
 		words = append(words, say.Text("compare.no-change-can-told-for"))
-	case len(of(rest, Same)) == len(rest):
+	case len(of(rest, twice.Same)) == len(rest):
 		words = append(words, say.Text("compare.no-changed-more-than",
 			"noun", p.log.Engine.Nouns(1),
 			"within", within(rest),
@@ -177,7 +178,7 @@ func (p *pair) gauges(r *Result) string {
 		return say.Text("compare.with-one-alone-two-gauges", "noun", p.log.Engine.Nouns(1))
 	}
 	from, to := judge.GaugeOf(p.log, p.from), judge.GaugeOf(p.log, p.to)
-	if math.Abs(t.By) < z95*t.SE {
+	if math.Abs(t.By) < twice.Z95*t.SE {
 		return say.Text("compare.agree",
 			"to", say.Capital(to),
 			"from", from,
@@ -192,7 +193,7 @@ func (p *pair) gauges(r *Result) string {
 		"to", say.Capital(to),
 		"by", math.Abs(t.By),
 		"from", from,
-		"z95", z95*t.SE,
+		"z95", twice.Z95*t.SE,
 	)
 }
 
@@ -200,7 +201,7 @@ func (p *pair) gauges(r *Result) string {
 func (p *pair) changed(all []Cylinder) string {
 	const few = 3
 	if len(all) > few {
-		if all[0].Move == Worse {
+		if all[0].Move == twice.Worse {
 			return say.Text("compare.these-lost", "who", p.names(all))
 		}
 		return say.Text("compare.these-gained", "who", p.names(all))
@@ -214,7 +215,7 @@ func (p *pair) changed(all []Cylinder) string {
 
 // changedOne says how far one cylinder moved: by compression, by leak, or by both where both are sure.
 func (p *pair) changedOne(c Cylinder) string {
-	sure := func(m *Moved, other bool) bool {
+	sure := func(m *twice.Moved, other bool) bool {
 		return m != nil && (m.Move == c.Move || !other || math.Abs(m.By) > 2*m.SE)
 	}
 	comp := sure(c.Compression, c.Leak != nil)
@@ -295,7 +296,7 @@ func bounds(all []Cylinder, join func([]string) string) string {
 }
 
 // told reports whether what all did is more than the testing usually makes.
-func told(t *Moved) bool { return t != nil && (t.Move == Better || t.Move == Worse) }
+func told(t *twice.Moved) bool { return t != nil && (t.Move == twice.Better || t.Move == twice.Worse) }
 
 // together says what all did, where it is more than nothing.
 func (p *pair) together(r *Result) string {
@@ -308,7 +309,7 @@ func (p *pair) together(r *Result) string {
 		id = "compare.all-fell"
 	}
 	cause := say.Text("compare.battery-heat-weather-or-gauge")
-	if t.Move != Untold {
+	if t.Move != twice.Untold {
 		cause = say.Text("compare.more-than-battery-heat-or")
 	}
 	return say.Text(id, "by", math.Abs(t.By), "cause", cause)
@@ -353,7 +354,7 @@ func (p *pair) alike() string {
 
 // odds says how likely chance alone makes what was found.
 func (p *pair) odds(r *Result, asked []Cylinder) string {
-	if r.Answer != Better && r.Answer != Worse {
+	if r.Answer != twice.Better && r.Answer != twice.Worse {
 		return ""
 	}
 	least := 1.0

@@ -10,7 +10,9 @@ import (
 )
 
 // believe takes a session into what is believed of the build, which is nil at its first, and says what it makes of each cylinder.
-func believe(on *subject, believed *belief.Believed, s log.Session, now map[int]figure, all []unlike) (*belief.Believed, change) {
+func believe(
+	on *subject, believed *belief.Believed, s log.Session, m mending, now map[int]figure, all []unlike,
+) (*belief.Believed, change) {
 	first := believed == nil
 	if first {
 		believed = begin(on, s)
@@ -18,7 +20,7 @@ func believe(on *subject, believed *belief.Believed, s log.Session, now map[int]
 		believed = believed.Clone()
 	}
 	x := expect(all)
-	v := visitOf(on, s, now, x)
+	v := visitOf(on, s, m, now, x)
 	if first && s.Conditions.Cold() {
 		v.LeakMean, v.LeakSD = math.Log1p(rules.ColdLeaks), rules.ColdLeaksSD
 	}
@@ -44,7 +46,7 @@ func believe(on *subject, believed *belief.Believed, s log.Session, now map[int]
 }
 
 // visitOf returns what a session says, cylinder by cylinder, as it is weighed.
-func visitOf(on *subject, s log.Session, now map[int]figure, x expected) belief.Visit {
+func visitOf(on *subject, s log.Session, m mending, now map[int]figure, x expected) belief.Visit {
 	n := len(on.order)
 	v := belief.Visit{
 		Rows: make([][]belief.Part, n), Pulls: make([]int, n), Leaks: make([][]belief.LeakRow, n),
@@ -54,7 +56,7 @@ func visitOf(on *subject, s log.Session, now map[int]figure, x expected) belief.
 			{Points: on.limit.LeakAct, LostPct: on.limit.LossAct},
 			{Points: on.limit.LeakWatch, LostPct: on.limit.LossWatch, PointsAlone: true},
 		},
-		Teaches: s.Baseline, Repaired: s.Stage == "after-repair", Touched: touchedIn(on.order, s),
+		Teaches: s.Baseline, Repaired: m.is, Touched: touchedIn(on.order, m),
 		Raw: s.Stage == "pre-install" || s.Conditions.Cold(),
 	}
 	for i, c := range on.order {
@@ -113,11 +115,14 @@ func leakCommon(told []belief.Told) float64 {
 	return 0
 }
 
-// touched returns the cylinders that a repair touched, as indices; nil where that is not told.
-func touchedIn(order []int, s log.Session) []int {
-	var all []int
-	for _, c := range s.Touched {
-		if i := slices.Index(order, c); i >= 0 {
+// touchedIn returns the cylinders that a repair touched, as indices; nil where that may be all.
+func touchedIn(order []int, m mending) []int {
+	if !m.is || m.all {
+		return nil
+	}
+	all := []int{}
+	for i, c := range order {
+		if m.of(c) {
 			all = append(all, i)
 		}
 	}

@@ -48,6 +48,8 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 			all = append(all, Fact{What: Stands, Cylinders: []int{lowest.Cylinder}, Value: e.SpreadPctOfHighest})
 		}
 	case d.first || moved || d.fell():
+	case len(bad) == 0 && len(account) == 0 && out.Repaired != nil:
+		all = append(all, others(stood, out.Repaired.Cylinders)...)
 	case len(bad) == 0 && len(account) == 0:
 		all = append(all, Fact{What: NothingNew})
 	case len(bad) > 0 && len(stood) > 0 && len(stood)+len(bad) == len(out.Cylinders):
@@ -57,6 +59,12 @@ func facts(on *subject, out Session, s log.Session, now map[int]figure, d change
 		bad = nil
 	}
 	return append(all, notCompared(on, s, now, d, bad)...)
+}
+
+// others says of those that stood, some cylinders aside, that they did.
+func others(stood, aside []int) []Fact {
+	rest := slices.DeleteFunc(slices.Clone(stood), func(c int) bool { return slices.Contains(aside, c) })
+	return those(OthersStood, rest, func(int) bool { return true })
 }
 
 // account returns what went wrong with the testing, where that is likelier than not.

@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/twice"
 	"braxel/internal/core/units"
 )
 
@@ -64,6 +65,14 @@ func (f figure) laid() Figure {
 	out.Leak, out.First = low.Pct, high.Pct
 	out.LeakSE = math.Hypot(belief.LeakError(low.Pct, low.Step), rules.LeakWander*low.Pct)
 	return out
+}
+
+// Read returns what a test read of a cylinder as it is weighed against another test.
+func (f Figure) Read() twice.Read {
+	return twice.Read{
+		Log: f.Log, SE: f.SE, Pulls: f.Pulls, Leak: f.Leak, LeakSE: f.LeakSE, Attempts: f.Attempts, Listened: f.Paths != nil,
+		Hissed: slices.ContainsFunc(f.Paths, func(p log.Path) bool { return p.Where == log.PlugHole }),
+	}
 }
 
 // hisses reports whether air was heard at the tester's own seal.

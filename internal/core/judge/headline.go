@@ -22,6 +22,10 @@ func headline(on *subject, out Session, d change) string {
 	if allAlike(out, d) {
 		return headOfAll(out)
 	}
+	if r := out.Repaired; r != nil && (r.Worked == Surely || r.Worked == Probably) {
+		line := say.Text("judge.head-repaired-"+string(r.Worked), "who", on.those(r.Cylinders), "it", r.The)
+		return fitting(line, say.Text("judge.head-repaired", "it", r.The))
+	}
 	for _, what := range []What{TakenOff, LeaksWithAll, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow, FirstTest, FirstFound, FirstKnown, Into, NothingNew} {
 		f, ok := named(out.Facts, what)
 		if !ok {

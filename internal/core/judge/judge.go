@@ -15,35 +15,46 @@ const verdictFormat = "braxel-verdict"
 // Log judges every session of a log, each from itself and those before it, against the baseline of its build, by the rules of a workshop.
 func Log(l log.Log, shop rules.Shop) Verdict {
 	v := Verdict{Format: verdictFormat, Version: 1, Engine: l.Engine.Name, Sessions: []Session{}}
-	on, builds := subjectOf(l, shop), map[string]past{}
-	for _, s := range l.Sessions {
-		v.Sessions = append(v.Sessions, oneMore(on, builds, s))
+	on, all := subjectOf(l, shop), known{builds: map[string]past{}}
+	for i := range l.Sessions {
+		v.Sessions = append(v.Sessions, oneMore(on, &all, i))
 	}
 	return v
 }
 
+// known is all that is known of an engine before one of its sessions: of each build by its id, and what was read last.
+type known struct {
+	builds map[string]past
+	last   earlier
+}
+
 // oneMore judges one more session of a log by what is known of its build, and takes it into that.
-func oneMore(on *subject, builds map[string]past, s log.Session) Session {
+func oneMore(on *subject, all *known, at int) Session {
+	s := on.log.Sessions[at]
 	id := on.log.BuildOf(s)
-	out, next := session(on, builds[id], s)
-	builds[id] = next
+	out, next, read := session(on, all.builds[id], all.last, at)
+	all.builds[id] = next
+	if len(read) > 0 {
+		all.last = earlier{tested: true, at: at, session: s, figures: read, bad: out.InConcern()}
+	}
 	return unconfirmed(on, s, out)
 }
 
-// session judges one visit by the past of its build, and returns what is known after it.
-func session(on *subject, before past, s log.Session) (Session, past) {
-	after := before
+// session judges one visit by the past of its build and what was read last, and returns what is known after it, and what it read.
+func session(on *subject, before past, last earlier, at int) (Session, past, map[int]figure) {
+	s, after := on.log.Sessions[at], before
 	after.repeats = before.repeats.with(s)
 	now := read(on, after.repeats, &after.steps, s)
 	unlike := unlikeIn(s, before.made, before.learned)
 	out := Session{ID: s.ID, State: Steady, Cylinders: []Cylinder{}, Causes: []Cause{}, Caveats: caveats(on.log, s, unlike)}
 	if len(now) == 0 {
 		out.Headline, out.Sentence = say.Text("judge.head-no-reading"), say.Text("judge.no-reading-yet")
-		return out, after
+		return out, after, nil
 	}
-	after.known = before.knownAfter(s)
+	mended := mendedBefore(on, last, at)
+	after.known = before.knownAfter(mended)
 	var d change
-	after.believed, d = believe(on, before.believed, s, now, unlike)
+	after.believed, d = believe(on, before.believed, s, mended, now, unlike)
 
 	d.fellBefore, d.grave = before.falling, graveSince(on, before, s)
 	out.Cylinders = decide(on, before, after.known, s, now, d)
@@ -59,10 +70,11 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 		after.visits = add(before.visits, visit{*s.Meter, s.Date})
 	}
 	after.points = noted(before.points, out, s, now, d)
-	after.seen, after.oiled = seenAfter(on, before.seen, out, s, now), oiledAfter(on, before.oiled, out, now, d)
+	after.seen, after.oiled = seenAfter(on, before.seen, out, s, mended, now), oiledAfter(on, before.oiled, out, now, d)
 	after.tested, after.falling = add(before.tested, s.Date), d.fell()
 	after.fresh = before.fresh || s.Stage == "pre-install" || s.Stage == "after-running"
 	after.madeHere = before.madeHere || s.Baseline
+	out.Repaired = repaired(on, last, mended, s, out, now)
 	out.Facts = facts(on, out, s, now, d)
 	settle(on, after, &out, s, now, d)
 
@@ -76,7 +88,7 @@ func session(on *subject, before past, s log.Session) (Session, past) {
 		after.made = before.made.with(s)
 	}
 	speak(on, &out, s, now, d)
-	return out, after
+	return out, after, now
 }
 
 // settle finds the faults, the engine's state, its causes, the next test and the date to look again.

@@ -17,8 +17,8 @@ type Memory struct {
 	log      log.Log // as it was last judged
 	shop     rules.Shop
 	sessions []Session
-	before   map[string]past // what was known before its last session, by build
-	at       int             // the number of sessions that before knows of
+	before   known // what was known before its last session
+	at       int   // the number of sessions that before knows of
 }
 
 // Log is the package's Log.
@@ -30,9 +30,9 @@ func (m *Memory) Log(l log.Log, shop rules.Shop) Verdict {
 	if m.goesOn(l, shop) {
 		from = m.at
 	}
-	on, builds := subjectOf(l, shop), map[string]past{}
+	on, all := subjectOf(l, shop), known{builds: map[string]past{}}
 	if from > 0 {
-		builds = maps.Clone(m.before)
+		all = known{maps.Clone(m.before.builds), m.before.last}
 	}
 	v := Verdict{Format: verdictFormat, Version: 1, Engine: l.Engine.Name, Sessions: slices.Clone(m.sessions[:from])}
 	if v.Sessions == nil {
@@ -40,9 +40,9 @@ func (m *Memory) Log(l log.Log, shop rules.Shop) Verdict {
 	}
 	for i := from; i < len(l.Sessions); i++ {
 		if i == len(l.Sessions)-1 {
-			m.before, m.at = maps.Clone(builds), i
+			m.before, m.at = known{maps.Clone(all.builds), all.last}, i
 		}
-		v.Sessions = append(v.Sessions, oneMore(on, builds, l.Sessions[i]))
+		v.Sessions = append(v.Sessions, oneMore(on, &all, i))
 	}
 	m.log, m.shop, m.sessions = l, shop, slices.Clone(v.Sessions)
 	return v
@@ -52,7 +52,7 @@ func (m *Memory) Log(l log.Log, shop rules.Shop) Verdict {
 func (m *Memory) goesOn(l log.Log, shop rules.Shop) bool {
 	same := func(a, b any) bool { return reflect.DeepEqual(a, b) }
 	return m.at > 0 && m.at <= len(l.Sessions) && same(m.shop, shop) && same(m.log.Engine, l.Engine) &&
-		same(m.log.Testers, l.Testers) && same(m.log.Builds, l.Builds) && same(m.log.Events, l.Events) && same(m.log.Sessions[:m.at], l.Sessions[:m.at])
+		same(m.log.Testers, l.Testers) && same(m.log.Builds, l.Builds) && same(m.log.Events, l.Events) && same(m.log.Notes, l.Notes) && same(m.log.Sessions[:m.at], l.Sessions[:m.at])
 }
 
 // used returns the testers that a log's readings name, in their order.

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"braxel/internal/core/belief"
-	"braxel/internal/core/log"
 )
 
 // past is what is known of one build before a visit. A visit changes nothing of it: it makes another. The zero value is that of a build
@@ -34,16 +33,14 @@ type visit struct {
 	date  string
 }
 
-// knownAfter returns the cylinders that are known to be bad once a session has said whether it was a repair: what was wrong has been mended,
-// and is believed again only if it is seen again.
-func (p past) knownAfter(s log.Session) map[int]bool {
+// knownAfter returns the cylinders that are known to be bad after a repair: what was wrong has been mended, and is believed again only if it is
+// seen again.
+func (p past) knownAfter(m mending) map[int]bool {
 	known := maps.Clone(p.known)
 	if known == nil {
 		known = map[int]bool{}
 	}
-	if s.Stage == "after-repair" {
-		maps.DeleteFunc(known, func(c int, _ bool) bool { return len(s.Touched) == 0 || slices.Contains(s.Touched, c) })
-	}
+	maps.DeleteFunc(known, func(c int, _ bool) bool { return m.of(c) })
 	return known
 }
 

@@ -11,7 +11,9 @@ import (
 
 // seenAfter returns what was found on each cylinder, by looking and by oil, once a session has said it. What a fault leaves behind holds until
 // the cylinder is repaired; the rest only as long as the cylinder is bad.
-func seenAfter(on *subject, before map[int][]string, out Session, s log.Session, now map[int]figure) map[int][]string {
+func seenAfter(
+	on *subject, before map[int][]string, out Session, s log.Session, m mending, now map[int]figure,
+) map[int][]string {
 	after := map[int][]string{}
 	for _, c := range on.order {
 		state := out.Of(c).State
@@ -19,7 +21,7 @@ func seenAfter(on *subject, before map[int][]string, out Session, s log.Session,
 			state = Watch // nothing was measured that says otherwise
 		}
 		var all []string
-		if s.Stage != "after-repair" || (len(s.Touched) > 0 && !slices.Contains(s.Touched, c)) {
+		if !m.of(c) {
 			all = slices.Clone(before[c])
 		}
 		for _, is := range foundIn(on, c, s, now) {

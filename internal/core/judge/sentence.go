@@ -26,6 +26,9 @@ func speak(on *subject, out *Session, s log.Session, now map[int]figure, d chang
 		f := &out.Faults[i]
 		f.Sentence = say.Sentences(faultWords(on, *f, *out), why(*f), told(f.Story, f.Causes))
 	}
+	if out.Repaired != nil {
+		out.Repaired.Sentence = out.Repaired.cameTo(on, s)
+	}
 	out.Beside, out.Accounts, out.Remark = beside(on, *out, d), accountsOf(d.accounts), remark(on, *out, now)
 	out.Headline = headline(on, *out, d)
 	if out.Partial {
@@ -50,6 +53,13 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 			}
 		}
 	}
+	came := ""
+	if s.Repaired != nil {
+		came = s.Repaired.Sentence
+	}
+	if s.Repaired != nil && s.Repaired.Worked != NotAtAll {
+		all, came = append(all, came), ""
+	}
 	switch {
 	case alike:
 		switch last := s.Cylinders[0].Facts[len(s.Cylinders[0].Facts)-1]; last.What {
@@ -59,7 +69,7 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 		}
 	case len(s.Faults) > 0:
 		f := s.Faults[0]
-		all = append(all, faultWords(on, f, s), why(f), told(f.Story, f.Causes))
+		all = append(all, faultWords(on, f, s), came, why(f), told(f.Story, f.Causes))
 		if more := s.Faults[1:]; len(more) > 0 {
 			all = append(all, also(on, more))
 		}

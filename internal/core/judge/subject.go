@@ -17,6 +17,7 @@ type subject struct {
 	own      log.Limits       // the maker's or the builder's, where any is given
 	table    rules.CauseTable // with the workshop's own chances
 	story    []story.Part     // what happened to it, in order
+	repairs  []story.Repair   // what was put right on it, in order
 	racing   bool             // it is opened before it breaks
 	rotary   bool
 	oneAlone bool // a piston engine of one cylinder
@@ -37,7 +38,7 @@ func subjectOf(l log.Log, shop rules.Shop) *subject {
 		}
 	}
 	return &subject{
-		own: own, story: story.Read(l),
+		own: own, story: story.Read(l), repairs: story.Repairs(l),
 		log: l, engine: e, order: e.Cylinders(), shop: shop, limit: shop.LimitOf(e), table: table,
 		racing: e.Raced(), rotary: e.Kind == log.Rotary, oneAlone: len(e.Cylinders()) == 1 && e.Kind != log.Rotary,
 	}

@@ -10,7 +10,7 @@ import (
 )
 
 // Edition rises whenever the judge would say something else of the same log, so that what was kept of it is renewed.
-const Edition = 15
+const Edition = 16
 
 // State says what to do about a cylinder or an engine, in rising order of concern.
 type State string
@@ -61,6 +61,7 @@ type Session struct {
 	Then      []Next     `json:"then,omitempty" doc:"Tests after the next one, cheapest first"`
 	Faults    []Fault    `json:"faults,omitempty" doc:"The faults, worst first"`
 	Story     *Story     `json:"story,omitempty" doc:"What happened to the engine, where it made the likeliest cause likelier"`
+	Repaired  *Repaired  `json:"repaired,omitempty" doc:"What a repair before the test came to"`
 	Facts     []Fact     `json:"facts,omitempty" doc:"What the test says about the engine, in figures"`
 	Accounts  []Account  `json:"accounts,omitempty" doc:"Possible testing mistakes, likeliest first"`
 	Due       *Due       `json:"due,omitempty"`

@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/twice"
 )
 
 // way is one thing in which two tests may be unlike: its rule, how a session was made in that way, and what is said where two differ.
@@ -187,6 +188,17 @@ func UnlikeWays(l log.Log, then, now log.Session) []Unlike {
 		all = append(all, u)
 	}
 	return all
+}
+
+// Prior returns what two sessions made so differ by before they are read: in compression, and as a share of leaks with its doubt.
+func Prior(ways []Unlike) (compression twice.Prior, share, sd float64) {
+	compression = twice.Alike()
+	for _, u := range ways {
+		compression = compression.With(u.Mean, u.SD)
+		share += u.Leak
+		sd = math.Hypot(sd, u.LeakSD)
+	}
+	return compression, share, sd
 }
 
 // GaugeOf returns the name of the compression tester that a session was read on; "" where there were several, or none is noted.

@@ -153,15 +153,21 @@ type Build struct {
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
+// Repair is the kind of event that puts something right.
+const Repair = "repair"
+
 // Event is something that happened between tests.
 type Event struct {
-	Date   string         `json:"date,omitzero" format:"date"`
-	Meter  *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
-	What   string         `json:"what" minLength:"1" maxLength:"500"`
-	Kind   string         `json:"kind,omitzero" enum:"ran-hot,over-revved,took-water,lost-oil,ran-lean,stood,took-dirt,ran-backwards,cam-drive,hit,first-run,other" doc:"Why it calls for a test"`
-	Key    string         `json:"key,omitzero" maxLength:"120"`
-	Struck string         `json:"struck,omitzero" maxLength:"200"`
-	Rest   jsontext.Value `json:",embed" hidden:"true"`
+	Date      string         `json:"date,omitzero" format:"date"`
+	Meter     *float64       `json:"meter,omitempty" minimum:"0" maximum:"100000000"`
+	What      string         `json:"what" minLength:"1" maxLength:"500"`
+	Kind      string         `json:"kind,omitzero" enum:"ran-hot,over-revved,took-water,lost-oil,ran-lean,stood,took-dirt,ran-backwards,cam-drive,hit,first-run,repair,other" doc:"Why it calls for a test"`
+	Work      string         `json:"work,omitzero" enum:"valve-job,valve-lash,decoke,head-gasket,head,rings,piston,rod,cam,cam-timing,reeds,crank-seal,apex-seals,rebuild,other" doc:"Of a repair: what was done"`
+	Cylinders []int          `json:"cylinders,omitempty" maxItems:"64" doc:"Of a repair: the cylinders worked on; empty means all"`
+	After     string         `json:"after,omitzero" maxLength:"120" doc:"Of a repair: the test that showed what to repair"`
+	Key       string         `json:"key,omitzero" maxLength:"120"`
+	Struck    string         `json:"struck,omitzero" maxLength:"200"`
+	Rest      jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Note is a line of the engine's notebook.

@@ -221,7 +221,7 @@ func (s Session) Check(e Engine, at string) Faults {
 		}
 		f = append(f, row.Check(here)...)
 	}
-	f = append(f, e.CheckTouched(s.Touched, at)...)
+	f = append(f, e.CheckTouched(s.Touched, at+"/touched")...)
 	for j, o := range s.Observations {
 		if o.Struck == "" && o.Place != (Place{}) {
 			f = append(f, e.CheckPlace(o.Place, fmt.Sprintf("%s/observations/%d", at, j), false)...)
@@ -235,7 +235,7 @@ func (e Engine) CheckTouched(cylinders []int, at string) Faults {
 	var f Faults
 	for j, c := range cylinders {
 		if !slices.Contains(e.Cylinders(), c) {
-			f.add(fmt.Sprintf("%s/touched/%d", at, j), "log.has-no-cylinder", "name", e.Name, "c", c)
+			f.add(fmt.Sprintf("%s/%d", at, j), "log.has-no-cylinder", "name", e.Name, "c", c)
 		}
 	}
 	return f

@@ -94,7 +94,8 @@ func (s sentence) matches() []match {
 	for _, w := range phrases() {
 		for _, p := range w.patterns {
 			if letters, at := p.in(s); letters > 0 {
-				all = append(all, match{w.kind, letters, at, s.denies(at)})
+				t := rules.Happened()
+				all = append(all, match{w.kind, letters, at, s.denies(at, t.DeniedBefore, t.DeniedAfter)})
 			}
 		}
 	}
@@ -111,16 +112,15 @@ func (m match) deniedBy(other match) bool {
 const near = 3
 
 // denies reports whether a sentence denies what some of its words say: by a word just before or among them, or a phrase after.
-func (s sentence) denies(at []int) bool {
-	t := rules.Happened()
+func (s sentence) denies(at []int, wordsBefore, phrasesAfter []string) bool {
 	from, to := at[0], at[len(at)-1]
 	for i := max(0, from-near); i < to; i++ {
-		if s.part[i] == s.part[from] && !slices.Contains(at, i) && slices.Contains(t.DeniedBefore, s.words[i]) {
+		if s.part[i] == s.part[from] && !slices.Contains(at, i) && slices.Contains(wordsBefore, s.words[i]) {
 			return true
 		}
 	}
 	after := strings.Join(s.words[to+1:], " ")
-	return slices.ContainsFunc(t.DeniedAfter, func(phrase string) bool { return strings.Contains(" "+after+" ", " "+phrase+" ") })
+	return slices.ContainsFunc(phrasesAfter, func(phrase string) bool { return strings.Contains(" "+after+" ", " "+phrase+" ") })
 }
 
 // Of returns what an event was: what its words say, else the kind that it was given; false where it was nothing that the table knows.

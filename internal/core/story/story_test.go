@@ -113,3 +113,56 @@ func TestTheStoryOfALogIsInOrder(t *testing.T) {
 	}
 	assert.Equal(t, []string{"2031-03-01 over-revved", "2031-04-10 stood", "2031-05-01 ran-hot"}, got)
 }
+
+// What people write in the book of a shop when they have mended something, and when they have not yet.
+func TestRepairsInPlainWords(t *testing.T) {
+	engine := log.Engine{Kind: log.FourStroke, Layout: log.Layout{Banks: [][]int{{1, 3, 5}, {2, 4, 6}}}}
+	for text, want := range map[string]struct {
+		work      string
+		cylinders []int
+	}{
+		"Head off, valve job":                                 {"valve-job", nil},
+		"valve job, cylinder 3":                               {"valve-job", []int{3}},
+		"lapped the valves on cyl 2 and 4":                    {"valve-job", []int{2, 4}},
+		"new exhaust valve in no. 5":                          {"valve-job", []int{5}},
+		"New head gasket, faces skimmed, cylinders 1 and 3":   {"head-gasket", []int{1, 3}},
+		"gasket replaced":                                     {"head-gasket", nil},
+		"new rings and hone, cylinder 4":                      {"rings", []int{4}},
+		"Re-ringed and honed":                                 {"rings", nil},
+		"replaced the bent rod in cylinder 2":                 {"rod", []int{2}},
+		"valve lash set, 2 was tight":                         {"valve-lash", nil},
+		"fitted a new piston":                                 {"piston", nil},
+		"engine rebuilt over the winter":                      {"rebuild", nil},
+		"needs a valve job":                                   {"", nil},
+		"valve job planned for the winter":                    {"", nil},
+		"quoted for new rings":                                {"", nil},
+		"no new gasket this time":                             {"", nil},
+		"will want a valve job next winter":                   {"", nil},
+		"ran hot, lost water":                                 {"", nil},
+		"new headers fitted":                                  {"", nil},
+		"New camera on the roll bar":                          {"", nil},
+		"new valve cover":                                     {"", nil},
+		"new O-rings on the injectors":                        {"", nil},
+		"new brake pistons fitted":                            {"", nil},
+		"new rod bearings":                                    {"", nil},
+		"new seats fitted":                                    {"", nil},
+		"new tyres":                                           {"", nil},
+		"Oil and filter":                                      {"", nil},
+		"Club day, 12 runs":                                   {"", nil},
+		"new cylinder 3 spark plug":                           {"", nil},
+		"valve cover gasket leaks, ordered a new one":         {"", nil},
+		"replaced valve cover gasket":                         {"", nil},
+		"exhaust gasket replaced, carburettor gasket as well": {"", nil},
+	} {
+		l := log.Log{Engine: engine, Events: []log.Event{{Date: "2032-05-01", What: text}}}
+		all := story.Repairs(l)
+		if want.work == "" {
+			assert.Empty(t, all, text)
+			continue
+		}
+		if assert.Len(t, all, 1, text) {
+			assert.Equal(t, want.work, all[0].Work.Work, text)
+			assert.Equal(t, want.cylinders, all[0].Cylinders, text)
+		}
+	}
+}

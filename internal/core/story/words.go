@@ -20,6 +20,7 @@ type pattern struct {
 type written struct {
 	kind     string
 	patterns []pattern
+	notOf    []string // of a repair: words beside it that make it another thing
 }
 
 // phrases are the patterns of the table, made once.
@@ -28,6 +29,19 @@ var phrases = sync.OnceValue(func() []written {
 	for _, h := range rules.Happened().Happenings {
 		w := written{kind: h.Kind}
 		for _, told := range h.Told {
+			w.patterns = append(w.patterns, patternOf(told))
+		}
+		all = append(all, w)
+	}
+	return all
+})
+
+// works are the patterns of the repairs, made once.
+var works = sync.OnceValue(func() []written {
+	var all []written
+	for _, r := range rules.Repairs().Repairs {
+		w := written{kind: r.Work.Work, notOf: r.NotOf}
+		for _, told := range r.Told {
 			w.patterns = append(w.patterns, patternOf(told))
 		}
 		all = append(all, w)
@@ -122,7 +136,7 @@ func (p pattern) from(s sentence, start int) (letters int, taken []int) {
 // stems are all beginnings of words in the table, by their first letter; figures under #.
 var stems = sync.OnceValue(func() map[byte][]string {
 	all := map[byte][]string{}
-	for _, w := range phrases() {
+	for _, w := range slices.Concat(phrases(), works()) {
 		for _, p := range w.patterns {
 			for _, stem := range slices.Concat(p.words...) {
 				if !slices.Contains(all[stem[0]], stem) {
