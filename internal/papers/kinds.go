@@ -209,11 +209,16 @@ func (m *maker) seen() [][]string {
 	return rows
 }
 
+// baseline reports whether the test may stand as one: somebody called it that, and it found nothing to act upon.
+func (m *maker) baseline() bool {
+	return m.test.Baseline && m.judged.State.Severity() < judge.Act.Severity()
+}
+
 // certificate says how an engine read when it was right: who, what, how, by which gauges, and what was not tested.
 func (m *maker) certificate() ([]byte, error) {
 	p := m.paper()
 	what := say.Text("papers.baseline-certificate")
-	if !m.test.Baseline && compare.BaselineOf(m.Log, m.Log.BuildOf(m.test)) != m.at {
+	if compare.BaselineOf(m.Log, m.Verdict, m.Log.BuildOf(m.test)) != m.at && !m.baseline() {
 		what = say.Text("papers.certificate-test")
 	}
 	p.title(what, m.Shop)
@@ -402,10 +407,10 @@ func (m *maker) list(p *page, from, to int) {
 	var rows [][]string
 	for i := from; i <= to; i++ {
 		s := m.Log.Sessions[i]
-		low, high, leak := math.Inf(1), 0.0, -1.0
+		low, high, leak := units.Beyond, units.Pressure(0), -1.0
 		for _, f := range judge.Figures(m.Log, s, m.Rules) {
 			if f.SE > 0 {
-				low, high = math.Min(low, f.Gauge.In(m.unit)), math.Max(high, f.Gauge.In(m.unit))
+				low, high = min(low, f.Gauge), max(high, f.Gauge)
 			}
 			if f.LeakSE > 0 {
 				leak = math.Max(leak, f.Leak)
@@ -413,13 +418,13 @@ func (m *maker) list(p *page, from, to int) {
 		}
 		span, worst := "", ""
 		if high > 0 {
-			span = figure(low, m.unit) + "–" + figure(high, m.unit)
+			span = low.Digits(m.unit) + "–" + high.Digits(m.unit)
 		}
 		if leak >= 0 {
 			worst = say.Rounded(leak, 0) + " %"
 		}
 		occasion := s.Occasion()
-		if s.Baseline {
+		if s.Baseline && m.Verdict.Sessions[i].State.Severity() < judge.Act.Severity() {
 			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
@@ -432,13 +437,6 @@ func (m *maker) list(p *page, from, to int) {
 			"unit", string(m.unit),
 		), 30, true, figures}, {say.Text("papers.most-leak"), 18, true, figures}, {say.Text("papers.judged"), 18, false, heavy},
 	}, rows, 5.6)
-}
-
-func figure(v float64, u units.Unit) string {
-	if u == units.Bar || u == units.KgfCm2 {
-		return say.Rounded(v, 1)
-	}
-	return say.Rounded(v, 0)
 }
 
 // happened lists builds and events between two days.

@@ -122,7 +122,7 @@ func (m *maker) find() error {
 		return say.Error("papers.has-no-test", "name", m.Log.Engine.Name, "test", m.Test)
 	case m.at < 0 && (m.Kind == Certificate || m.Kind == Tag):
 		last := m.Log.Sessions[len(m.Log.Sessions)-1]
-		m.at = compare.BaselineOf(m.Log, m.Log.BuildOf(last))
+		m.at = compare.BaselineOf(m.Log, m.Verdict, m.Log.BuildOf(last))
 	}
 	if m.at < 0 {
 		m.at = len(m.Log.Sessions) - 1

@@ -138,7 +138,7 @@ func columnOf(l log.Log, verdict judge.Verdict, p pick, shop rules.Shop) (Compar
 			return c, say.Error("server.has-no-test-may-have", "name", l.Engine.Name, "test", p.test)
 		}
 	case p.build != "":
-		if at = compare.BaselineOf(l, p.build); at < 0 {
+		if at = compare.BaselineOf(l, verdict, p.build); at < 0 {
 			return c, say.Error("server.has-no-test-build", "name", l.Engine.Name, "build", p.build)
 		}
 	default:

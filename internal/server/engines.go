@@ -154,7 +154,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
 	}
 	p.Strips = strips.Of(v.Log, verdict, p.Unit, shop)
-	p.Offers = compare.Offers(l)
+	p.Offers = compare.Offers(l, verdict)
 	p.Begin = sheet.Begin(l, day, shop)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
 	// What was struck is shown where it stood, so that it can be counted again there.

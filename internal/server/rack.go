@@ -215,7 +215,7 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	for _, i := range diary.Of(l, verdict) {
 		row.Diary = append(row.Diary, DiaryItem{Item: i})
 	}
-	offers := compare.Offers(l)
+	offers := compare.Offers(l, verdict)
 	row.Offers = offers[:min(len(offers), mostOffers)]
 	row.Bores = []RackBore{}
 	for _, c := range e.Cylinders() {

@@ -21,6 +21,7 @@ type Rulebook struct {
 	Crank       sheet.Crank                  `json:"crank" doc:"How long the starter may run and must rest"`
 	Intervals   []Every                      `json:"intervals"`
 	Happenings  []rules.Happening            `json:"happenings" doc:"Events an engine may have, and what each calls for"`
+	Works       []rules.Work                 `json:"works" doc:"Repairs that an engine may be given, by the kind of engine that has them; the last is any other"`
 	Reliability []judge.Reliable             `json:"reliability" doc:"How often the words for a cause were right on engines whose fault is known"`
 }
 
@@ -46,7 +47,7 @@ func RulebookOf(shop rules.Shop) Rulebook {
 	begin.Baseline = false // nobody here knows whether it is the first
 	out := Rulebook{
 		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
-		Intervals: []Every{}, Happenings: rules.Happenings(), Reliability: judge.Reliability(),
+		Intervals: []Every{}, Happenings: rules.Happenings(), Works: rules.Works(), Reliability: judge.Reliability(),
 	}
 	out.Enough = sheet.Enough(out.Protocol.Pulls)
 	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {

@@ -182,30 +182,3 @@ func Best(all []Candidate) string {
 	}
 	return words
 }
-
-// BaselineOf returns the index of the session that stands for a build: its last hot baseline, else its last baseline, else its first
-// test; -1 where it has none.
-func BaselineOf(l log.Log, build string) int {
-	first, baseline, hot := -1, -1, -1
-	for i, s := range l.Sessions {
-		if l.BuildOf(s) != build || len(s.Compression)+len(s.Leakdown) == 0 {
-			continue
-		}
-		if first < 0 {
-			first = i
-		}
-		if s.Baseline {
-			baseline = i
-			if s.Conditions.EngineTemp == "hot" {
-				hot = i
-			}
-		}
-	}
-	switch {
-	case hot >= 0:
-		return hot
-	case baseline >= 0:
-		return baseline
-	}
-	return first
-}

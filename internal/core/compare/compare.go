@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/story"
 	"braxel/internal/core/twice"
 )
 
@@ -40,10 +41,10 @@ func (p *pair) sides(shop rules.Shop) {
 	}
 	p.a, p.b = of(p.from), of(p.to)
 	i, j := p.log.At(p.from.ID), p.log.At(p.to.ID)
-	if i > 0 && p.from.Stage != "after-repair" && p.sameWay(p.log.Sessions[i-1], p.from) {
+	if i > 0 && p.from.Stage != log.AfterRepair && p.sameWay(p.log.Sessions[i-1], p.from) {
 		p.earlier = of(p.log.Sessions[i-1])
 	}
-	if j+1 < len(p.log.Sessions) && p.log.Sessions[j+1].Stage != "after-repair" && p.sameWay(p.to, p.log.Sessions[j+1]) {
+	if j+1 < len(p.log.Sessions) && p.log.Sessions[j+1].Stage != log.AfterRepair && p.sameWay(p.to, p.log.Sessions[j+1]) {
 		p.later = of(p.log.Sessions[j+1])
 	}
 	p.unlike = judge.UnlikeWays(p.log, p.from, p.to)
@@ -78,10 +79,9 @@ func days(from, to string) float64 {
 	return b.Sub(a).Hours() / 24
 }
 
-// repaired reports whether a test after a repair lies between the two, the later included.
+// repaired reports whether something was put right between the two.
 func (p *pair) repaired() bool {
-	from, to := p.log.At(p.from.ID), p.log.At(p.to.ID)
-	return slices.ContainsFunc(p.log.Sessions[from+1:to+1], func(s log.Session) bool { return s.Stage == "after-repair" })
+	return len(story.Touched(p.log, story.Repairs(p.log), p.log.At(p.from.ID), p.log.At(p.to.ID))) > 0
 }
 
 // changes weighs each cylinder, and what all did together.

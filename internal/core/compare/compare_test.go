@@ -269,17 +269,20 @@ func TestOffers(t *testing.T) {
 		one.Conditions.EngineTemp, one.Baseline = s.temp, s.id == "a" || s.id == "s2"
 		l.Sessions = append(l.Sessions, one)
 	}
+	verdict := judge.Log(l, rules.Shop{})
 	assert.Equal(t, []Offer{
 		{"Did the repair help? 9 Jun 2026", []string{"siskin:s3", "siskin:s4"}},
-		{"What season 2026 cost", []string{"siskin:a", "siskin:s5"}},
+		{"What season 2026 cost", []string{"siskin:s2", "siskin:s5"}},
 		{"Its 2 builds, by their baselines", []string{"siskin@b1", "siskin@b2"}},
 		{"Its cold baseline and its hot one", []string{"siskin:a", "siskin:s2"}},
-	}, Offers(l))
-	assert.Equal(t, 2, BaselineOf(l, "b2"), "hot before cold")
-	assert.Equal(t, 0, BaselineOf(l, "b1"), "without a baseline, the first test")
-	assert.Equal(t, -1, BaselineOf(l, "b9"))
+	}, Offers(l, verdict))
+	assert.Equal(t, 4, BaselineOf(l, verdict, "b2"), "the first after the repair")
+	assert.Equal(t, 0, BaselineOf(l, verdict, "b1"), "without a baseline, the first test")
+	assert.Equal(t, -1, BaselineOf(l, verdict, "b9"))
 	l.Sessions[4].Open = true
-	assert.Len(t, Offers(l), 3, "what is not finished is not compared")
+	assert.NotContains(t, fmt.Sprint(Offers(l, verdict)), "siskin:s4", "what is not finished is not compared")
+	l.Sessions[4].Stage = "service"
+	assert.Equal(t, 2, BaselineOf(l, verdict, "b2"), "hot before cold")
 }
 
 // What a repair mended and what it hurt are both said, and the hurt decides.

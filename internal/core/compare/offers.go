@@ -1,8 +1,11 @@
 package compare
 
 import (
+	"braxel/internal/core/judge"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/story"
 )
 
 // Offer is a comparison that an engine's history suggests: what for, and the tests as an address names them.
@@ -12,22 +15,32 @@ type Offer struct {
 }
 
 // Offers returns the comparisons that a log suggests, the latest first: before and after each repair, what each season cost, the
-// builds by their baselines, and the cold baseline beside the hot one.
-func Offers(l log.Log) []Offer {
+// builds by their baselines, and the cold baseline beside the hot one. Of the tests that would do it takes those that were made most alike.
+func Offers(l log.Log, verdict judge.Verdict) []Offer {
 	out := []Offer{}
 	var measured []log.Session
 	for _, s := range l.Sessions {
-		if len(s.Compression)+len(s.Leakdown) > 0 && !s.Open {
+		if len(s.Compression)+len(s.Leakdown) > 0 && !s.Open && s.Struck == "" {
 			measured = append(measured, s)
 		}
 	}
 	pick := func(s log.Session) string { return l.Engine.ID + ":" + s.ID }
+	repairs := story.Repairs(l)
+	mended := func(i int) bool {
+		return len(story.Touched(l, repairs, l.At(measured[i-1].ID), l.At(measured[i].ID))) > 0
+	}
+	next := len(measured) // the first test after the repair that follows
 	for i := len(measured) - 1; i > 0; i-- {
-		if s := measured[i]; s.Stage == "after-repair" {
-			out = append(out, Offer{say.Text("compare.did-repair-help",
-				"date", say.Day(s.Date),
-			), []string{pick(measured[i-1]), pick(s)}})
+		if !mended(i) {
+			continue
 		}
+		begins := i - 1
+		for begins > 0 && !mended(begins) {
+			begins--
+		}
+		from, to := likest(l, latestFirst(measured[begins:i]), measured[i:next])
+		title := say.Text("compare.did-repair-help", "it", workBefore(repairs, l.At(measured[i].ID)), "date", say.Day(measured[i].Date))
+		out, next = append(out, Offer{title, []string{pick(from), pick(to)}}), i
 	}
 	for i := len(measured) - 1; i > 0; i-- {
 		if start, ok := seasonStart(l, measured[:i], measured[i]); ok {
@@ -38,7 +51,7 @@ func Offers(l log.Log) []Offer {
 	}
 	var builds []string
 	for _, b := range l.Builds {
-		if BaselineOf(l, b.ID) >= 0 {
+		if BaselineOf(l, verdict, b.ID) >= 0 {
 			builds = append(builds, l.Engine.ID+"@"+b.ID)
 		}
 	}
@@ -51,17 +64,30 @@ func Offers(l log.Log) []Offer {
 	return out
 }
 
-// seasonStart returns the first test of the season that a test after it ends, of the same build.
+// workBefore names what was done before a session: the valve job.
+func workBefore(repairs []story.Repair, at int) string {
+	for _, r := range repairs {
+		if r.Before == at {
+			return r.Work.The
+		}
+	}
+	return rules.Repairs().Of("").The
+}
+
+// seasonStart returns the test of the season's beginning that a test after it is held beside: the first that was made like it, else the
+// first, of the same build.
 func seasonStart(l log.Log, before []log.Session, end log.Session) (log.Session, bool) {
 	if end.Stage != "post-season" || len(end.Date) < 4 {
 		return log.Session{}, false
 	}
+	var season []log.Session
 	for _, s := range before {
 		if len(s.Date) >= 4 && s.Date[:4] == end.Date[:4] && l.BuildOf(s) == l.BuildOf(end) {
-			return s, true
+			season = append(season, s)
 		}
 	}
-	return log.Session{}, false
+	start, _ := likest(l, season, []log.Session{end})
+	return start, len(season) > 0
 }
 
 // baselines returns the last cold and the last hot baseline of the last build.

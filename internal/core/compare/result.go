@@ -79,5 +79,5 @@ func (p *pair) eventsBetween() []log.Event {
 // asked reports whether an event asks for a test by itself.
 func asked(e log.Event) bool {
 	_, asks := story.AsksForTest(e)
-	return asks
+	return asks && e.Kind != log.Repair
 }

@@ -82,7 +82,7 @@ func Of(l log.Log, verdict judge.Verdict) []Item {
 	if l.Engine.Archived || l.Engine.Stands == "sold" {
 		return items
 	}
-	d := entries{log: l, items: items}
+	d := entries{log: l, repairs: story.Repairs(l), items: items}
 	last, tested := verdict.Latest()
 	for _, s := range l.Sessions {
 		if s.Open {
@@ -105,8 +105,9 @@ func Of(l log.Log, verdict judge.Verdict) []Item {
 
 // entries is a diary in the making.
 type entries struct {
-	log   log.Log
-	items []Item
+	log     log.Log
+	repairs []story.Repair
+	items   []Item
 }
 
 func (d *entries) add(i Item, anchor string) {
@@ -137,6 +138,8 @@ func (d *entries) last(last judge.Session) {
 		item.Why = say.Text("diary.not-read-yet-so-nothing", "unread", strings.Join(unread, ", "))
 	case last.State == judge.Retest:
 		item.Kind, item.What, item.Why = Retest, say.Text("diary.retest"), last.Sentence
+	case last.State.Severity() >= judge.Act.Severity() && d.repairedSince(at):
+		return // the test that answers it is asked for
 	case last.State.Severity() >= judge.Act.Severity():
 		item.Kind, item.What, item.Why = Mend, say.Text("diary.repair"), last.Sentence
 	case due == nil && last.Next != nil:
@@ -147,6 +150,11 @@ func (d *entries) last(last judge.Session) {
 		item.Kind, item.What, item.Why, item.By, item.Meter = Test, say.Text("diary.test"), due.Why, due.ByDate, due.ByMeter
 	}
 	d.add(item, s.ID)
+}
+
+// repairedSince reports whether something was put right after a session.
+func (d *entries) repairedSince(at int) bool {
+	return slices.ContainsFunc(d.repairs, func(r story.Repair) bool { return r.Said && r.Before > at })
 }
 
 // unread returns the cylinders that a test says nothing of, as they are called.
@@ -171,11 +179,16 @@ func (d *entries) after() {
 	}
 }
 
-// testedSince reports whether a finished test lies after an event: a later day, or the same day with no lesser meter.
+// testedSince reports whether a finished test lies after an event: a later day, or the same day with no lesser meter; of a repair, one that
+// is later than the test that showed what to repair.
 func (d *entries) testedSince(e log.Event) bool {
+	if e.Kind == log.Repair {
+		i := slices.IndexFunc(d.repairs, func(r story.Repair) bool { return r.Said && r.Key == e.Key })
+		return i >= 0 && slices.ContainsFunc(d.log.Sessions[d.repairs[i].Before:], finished)
+	}
 	return slices.ContainsFunc(d.log.Sessions, func(s log.Session) bool {
 		switch {
-		case s.Open || len(s.Compression)+len(s.Leakdown) == 0:
+		case !finished(s):
 			return false
 		case s.Meter != nil && e.Meter != nil && *s.Meter != *e.Meter:
 			return *s.Meter > *e.Meter && s.Date >= e.Date
@@ -183,6 +196,8 @@ func (d *entries) testedSince(e log.Event) bool {
 		return s.Date >= e.Date
 	})
 }
+
+func finished(s log.Session) bool { return !s.Open && len(s.Compression)+len(s.Leakdown) > 0 }
 
 // reached reports whether an engine's meter has come to a reading, by all that is noted of this build.
 func reached(l log.Log, meter float64) bool {

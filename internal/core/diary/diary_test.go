@@ -171,3 +171,20 @@ func TestTheRestOfATestIsDue(t *testing.T) {
 	assert.Equal(t, "4 not read yet, so nothing is known of it", all[0].Why)
 	assert.Equal(t, "2026-03-01", all[0].By)
 }
+
+// Once something is repaired, the test that shows whether it worked is due, also on the day of the test that found it.
+func TestARepairAsksForTheTestThatAnswersIt(t *testing.T) {
+	l := siskin(tested("s1", "2026-03-01", 2, 180, 180, 181, 180), tested("s2", "2026-05-01", 4, 180, 180, 120, 180))
+	assert.Equal(t, []Kind{Mend}, kinds(due(l)))
+	l.Events = []log.Event{{Key: "r1", Date: "2026-05-01", Kind: log.Repair, What: "valve job", Cylinders: []int{3}, After: "s2"}}
+	all := due(l)
+	require.Equal(t, []Kind{After}, kinds(all))
+	assert.Equal(t, "after.r1", all[0].ID)
+	assert.Equal(t, "test it: did the repair work?", all[0].What)
+	assert.Equal(t, "2026-05-08", all[0].By)
+	l.Sessions = append(l.Sessions, tested("s3", "2026-05-01", 4, 180, 180, 179, 180))
+	assert.Equal(t, []Kind{Test}, kinds(due(l)), "it was tested, on the same day")
+	l.Events[0].After = "" // then the test of that day is the one after it
+	l.Sessions = l.Sessions[:2]
+	assert.Equal(t, []Kind{Mend}, kinds(due(l)))
+}

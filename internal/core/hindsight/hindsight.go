@@ -53,7 +53,7 @@ func (r *Result) said(e One, level judge.State) {
 	for i := range e.Log.Sessions {
 		s := &e.Log.Sessions[i]
 		at[s] = i
-		if s.Stage == "after-repair" {
+		if s.Stage == log.AfterRepair {
 			repairs++
 		}
 		id := fmt.Sprint(e.Log.BuildOf(*s), " ", repairs)

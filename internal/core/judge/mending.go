@@ -29,7 +29,7 @@ type mending struct {
 // of the cylinders that it names, else of those that were bad: a test of the rest is no new baseline by it.
 func mendedBefore(on *subject, last earlier, at int) mending {
 	s := on.log.Sessions[at]
-	m := mending{is: s.Stage == "after-repair", touched: slices.Clone(s.Touched)}
+	m := mending{is: s.Stage == log.AfterRepair, touched: slices.Clone(s.Touched)}
 	m.all = m.is && len(s.Touched) == 0
 	for i := range on.repairs {
 		r := &on.repairs[i]

@@ -153,8 +153,11 @@ type Build struct {
 	Rest   jsontext.Value `json:",embed" hidden:"true"`
 }
 
-// Repair is the kind of event that puts something right.
-const Repair = "repair"
+// Repair is the kind of event that puts something right, and AfterRepair the stage of a test that is made for it.
+const (
+	Repair      = "repair"
+	AfterRepair = "after-repair"
+)
 
 // Event is something that happened between tests.
 type Event struct {

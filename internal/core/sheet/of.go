@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/prepare"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/story"
 	"braxel/internal/core/units"
 	"braxel/internal/core/wheel"
 )
@@ -155,21 +156,6 @@ func asked(wet []WetCell) []Cell {
 	return cells
 }
 
-// compareWith returns the baseline sessions of the session's build, and the one read last before it.
-func compareWith(l log.Log, at int) (base, last []log.Session) {
-	build := l.BuildOf(l.Sessions[at])
-	for _, s := range l.Sessions[:at] {
-		if l.BuildOf(s) != build || len(s.Compression)+len(s.Leakdown) == 0 {
-			continue
-		}
-		if s.Baseline || len(base) == 0 {
-			base = append(base, s)
-		}
-		last = []log.Session{s}
-	}
-	return base, last
-}
-
 // lastPull returns the cylinder and key of the pull that was typed last and counts: by its time where it has one, else
 // by its place on the sheet.
 func lastPull(s log.Session, mode string) (cylinder int, key string) {
@@ -279,7 +265,30 @@ func Begin(l log.Log, date string, shop rules.Shop) log.Session {
 	}
 	s.Build = l.BuildOf(s)
 	beginBuild(&s, l)
+	afterRepair(&s, l)
 	return s
+}
+
+// afterRepair makes a test that follows a repair the one that answers it.
+func afterRepair(s *log.Session, l log.Log) {
+	touched, said := []int{}, false
+	for _, r := range story.Repairs(l) {
+		if r.Before == len(l.Sessions) && r.Said && len(l.Sessions) > 0 {
+			said = true
+			if len(r.Cylinders) == 0 {
+				touched = l.Engine.Cylinders()
+			}
+			touched = append(touched, r.Cylinders...)
+		}
+	}
+	if !said || s.Stage == "pre-install" {
+		return
+	}
+	s.Stage, s.Baseline = log.AfterRepair, false
+	slices.Sort(touched)
+	if touched = slices.Compact(touched); len(touched) < len(l.Engine.Cylinders()) {
+		s.Touched = touched
+	}
 }
 
 // beginBuild says whether a test is one of its build's baseline: the first of a build, which has not run since, and the first hot one

@@ -14,6 +14,7 @@ import (
 type Repair struct {
 	Work      rules.Work
 	What      string // as it was written
+	Key       string // of the event
 	Date      string
 	Meter     *float64
 	Cylinders []int // that were worked on; nil where nobody said which
@@ -41,7 +42,7 @@ func Repairs(l log.Log) []Repair {
 			if e.Work != "" {
 				told = e.Work
 			}
-			add(Repair{Work: rules.Repairs().Of(told), What: e.What, Date: e.Date, Meter: e.Meter, Cylinders: e.Cylinders, Said: true}, e.After)
+			add(Repair{Work: rules.Repairs().Of(told), What: e.What, Key: e.Key, Date: e.Date, Meter: e.Meter, Cylinders: e.Cylinders, Said: true}, e.After)
 		} else if told != "" {
 			add(Repair{Work: rules.Repairs().Of(told), What: e.What, Date: e.Date, Meter: e.Meter}, "")
 		}
@@ -52,6 +53,37 @@ func Repairs(l log.Log) []Repair {
 		}
 	}
 	slices.SortStableFunc(all, func(a, b Repair) int { return strings.Compare(a.Date, b.Date) })
+	return all
+}
+
+// Touched returns the cylinders that were worked on after one session of a log and before the end of another, by their indices: what a test
+// says of itself, else what is written of the repairs between. What only words say counts for the cylinders that they name.
+func Touched(l log.Log, repairs []Repair, after, until int) []int {
+	var all []int
+	touch := func(cylinders []int) {
+		for _, c := range cylinders {
+			if !slices.Contains(all, c) {
+				all = append(all, c)
+			}
+		}
+	}
+	for i := after + 1; i <= until; i++ {
+		s, told := l.Sessions[i], false
+		touch(s.Touched)
+		for _, r := range repairs {
+			if r.Before != i || len(s.Touched) > 0 {
+				continue
+			}
+			touch(r.Cylinders)
+			told = told || len(r.Cylinders) > 0
+			if r.Said && len(r.Cylinders) == 0 {
+				touch(l.Engine.Cylinders())
+			}
+		}
+		if s.Stage == log.AfterRepair && len(s.Touched) == 0 && !told {
+			touch(l.Engine.Cylinders())
+		}
+	}
 	return all
 }
 

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"braxel/internal/core/judge"
+	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 )
 
@@ -36,7 +37,7 @@ func (d *drawing) marks() {
 		if i > 0 && year(v) != year(d.out.Visits[i-1]) {
 			d.out.Marks = append(d.out.Marks, Mark{Kind: "season", Words: year(v), Before: i})
 		}
-		if i > 0 && s.Stage == "after-repair" {
+		if i > 0 && s.Stage == log.AfterRepair {
 			d.out.Marks = append(d.out.Marks, Mark{Kind: "repair", Words: say.Text("strips.repair"), Before: i})
 		}
 		now := judge.GaugeOf(d.log, s)

@@ -34,9 +34,6 @@ export const words = {
   'CompareCylinder': {
     'move': ["better","worse","same","untold"],
   },
-  'CompareMoved': {
-    'move': ["better","worse","same","untold"],
-  },
   'CompareResult': {
     'answer': ["better","worse","same","untold"],
     'purpose': ["repair","season","builds","gauges","change"],
@@ -75,7 +72,8 @@ export const words = {
     'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","put-off","kept"],
   },
   'Event': {
-    'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","other"],
+    'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","repair","other"],
+    'work': ["valve-job","valve-lash","decoke","head-gasket","head","rings","piston","rod","cam","cam-timing","reeds","crank-seal","apex-seals","rebuild","other"],
   },
   'Gauge': {
     'kind': ["valve","bare","leak-down"],
@@ -114,6 +112,12 @@ export const words = {
   },
   'LookBody': {
     'what': ["plug","coil","borescope","oil-pressure","end-play","lash","stroke-marks","oil","coolant","ports","other"],
+  },
+  'Mended': {
+    'move': ["better","worse","same","untold"],
+  },
+  'Moved': {
+    'move': ["better","worse","same","untold"],
   },
   'Observation': {
     'what': ["plug","coil","borescope","oil-pressure","end-play","lash","stroke-marks","oil","coolant","ports","other"],
@@ -169,6 +173,9 @@ export const words = {
   },
   'Reliable': {
     'word': ["certain","likely","probable","unclear"],
+  },
+  'Repaired': {
+    'worked': ["surely","probably","partly","not","unclear"],
   },
   'RuleLine': {
     'group': ["limits","intervals","causes"],
@@ -336,6 +343,7 @@ export const longest = {
     'engine': 120,
   },
   'Event': {
+    'after': 120,
     'key': 120,
     'struck': 200,
     'what': 500,

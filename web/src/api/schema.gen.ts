@@ -1395,30 +1395,13 @@ export interface components {
             /** Format: double */
             chance: number;
             /** @description Percent, beyond what all cylinders did together */
-            compression?: components["schemas"]["CompareMoved"];
+            compression?: components["schemas"]["Moved"];
             /** Format: int64 */
             cylinder: number;
             /** @description Change of leak in points, as the reference tester would show it */
-            leak?: components["schemas"]["CompareMoved"];
+            leak?: components["schemas"]["Moved"];
             /** @enum {string} */
             move: "better" | "worse" | "same" | "untold";
-        };
-        CompareMoved: {
-            /** Format: double */
-            by: number;
-            /**
-             * Format: double
-             * @description The probability that chance or a testing mistake alone makes such a change
-             */
-            chance: number;
-            /** Format: double */
-            high: number;
-            /** Format: double */
-            low: number;
-            /** @enum {string} */
-            move: "better" | "worse" | "same" | "untold";
-            /** Format: double */
-            se: number;
         };
         CompareOffer: {
             of: string[];
@@ -1451,7 +1434,7 @@ export interface components {
             title: string;
             to: string;
             /** @description What all cylinders did together; includes battery, weather and gauge */
-            together?: components["schemas"]["CompareMoved"];
+            together?: components["schemas"]["Moved"];
         };
         Compression: {
             /** Format: int64 */
@@ -1893,6 +1876,10 @@ export interface components {
             readings_kpa: number[];
         };
         Event: {
+            /** @description Of a repair: the test that showed what to repair */
+            after?: string;
+            /** @description Of a repair: the cylinders worked on; empty means all */
+            cylinders?: number[];
             /** Format: date */
             date?: string;
             key?: string;
@@ -1900,11 +1887,16 @@ export interface components {
              * @description Why it calls for a test
              * @enum {string}
              */
-            kind?: "ran-hot" | "over-revved" | "took-water" | "lost-oil" | "ran-lean" | "stood" | "took-dirt" | "ran-backwards" | "cam-drive" | "hit" | "first-run" | "other";
+            kind?: "ran-hot" | "over-revved" | "took-water" | "lost-oil" | "ran-lean" | "stood" | "took-dirt" | "ran-backwards" | "cam-drive" | "hit" | "first-run" | "repair" | "other";
             /** Format: double */
             meter?: number;
             struck?: string;
             what: string;
+            /**
+             * @description Of a repair: what was done
+             * @enum {string}
+             */
+            work?: "valve-job" | "valve-lash" | "decoke" | "head-gasket" | "head" | "rings" | "piston" | "rod" | "cam" | "cam-timing" | "reeds" | "crank-seal" | "apex-seals" | "rebuild" | "other";
         };
         Every: {
             by: {
@@ -2331,6 +2323,8 @@ export interface components {
             partial?: boolean;
             /** @description A contradiction worth saying while the gauge is still on */
             remark?: string;
+            /** @description What a repair before the test came to */
+            repaired?: components["schemas"]["Repaired"];
             /** @description What changed, how sure, and most likely why: at most three sentences */
             sentence: string;
             /** @enum {string} */
@@ -2570,6 +2564,37 @@ export interface components {
             tester?: string;
             to_test?: string;
             why?: string;
+        };
+        Mended: {
+            /** Format: int64 */
+            cylinder: number;
+            /** Format: double */
+            leak_now_pct?: number;
+            /** Format: double */
+            leak_was_pct?: number;
+            /** @enum {string} */
+            move: "better" | "worse" | "same" | "untold";
+            /** Format: double */
+            now_kpa?: number;
+            /** Format: double */
+            was_kpa?: number;
+        };
+        Moved: {
+            /** Format: double */
+            by: number;
+            /**
+             * Format: double
+             * @description The probability that chance or a testing mistake alone makes such a change
+             */
+            chance: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** @enum {string} */
+            move: "better" | "worse" | "same" | "untold";
+            /** Format: double */
+            se: number;
         };
         Next: {
             cylinders: number[];
@@ -3238,6 +3263,23 @@ export interface components {
             word: "certain" | "likely" | "probable" | "unclear";
             words?: string;
         };
+        Repaired: {
+            /** @description That were in concern before it, or that it was of */
+            cylinders: number[];
+            date?: string;
+            each: components["schemas"]["Mended"][];
+            /** @description The test before it */
+            from: string;
+            sentence: string;
+            /** @description The same in a sentence: the valve job */
+            the: string;
+            /** @description As it was written */
+            what?: string;
+            /** @description The kind of repair, other where nobody named it */
+            work: string;
+            /** @enum {string} */
+            worked: "surely" | "probably" | "partly" | "not" | "unclear";
+        };
         RepeatabilityIn: {
             groups_kpa: number[][];
         };
@@ -3349,6 +3391,8 @@ export interface components {
             steps: {
                 [key: string]: components["schemas"]["SheetStep"][];
             };
+            /** @description Repairs that an engine may be given, by the kind of engine that has them; the last is any other */
+            works: components["schemas"]["Work"][];
         };
         SaidFound: {
             /**
@@ -4088,6 +4132,17 @@ export interface components {
             /** @description What to do, step by step */
             says: string[];
             steps: components["schemas"]["Step"][];
+        };
+        Work: {
+            /** @description The causes that it puts right */
+            cures: string[];
+            /** @description The kinds of engine that have it */
+            kinds: string[];
+            /** @description As it stands in a sentence: the valve job */
+            the: string;
+            /** @description Valve job */
+            words: string;
+            work: string;
         };
         as_read_entry: {
             /**
