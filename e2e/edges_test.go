@@ -60,7 +60,7 @@ func TestWhatIsHandedInTwiceCountsOnce(t *testing.T) {
 	page := s.open(t, "/engines/siskin", 1280, 900)
 	see(t, page, "header p", "Not tested yet")
 	for _, kind := range []string{"an event", "a new build", "a note"} {
-		click(t, page, "button", "Add a rebuild")
+		click(t, page, "button", "Add a repair")
 		choose(t, page, "What happened", kind)
 		fill(t, page, "In your words", kind)
 		button := see(t, page, "form button", "Save")

@@ -27,7 +27,7 @@ func TestTheBuildersLimitsAndARebuildAreEntered(t *testing.T) {
 	press(t, page, input.ArrowRight, input.ArrowRight, input.ArrowRight)
 	see(t, page, "p", "below the builder's minimum of 175 psi")
 
-	click(t, page, "button", "Add a rebuild")
+	click(t, page, "button", "Add a repair")
 	option(t, page, "a new build")
 	fill(t, page, "^In your words", "head off, two valves, new gasket")
 	click(t, page, "form button", "Save")

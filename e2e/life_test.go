@@ -54,7 +54,7 @@ func TestARebuildResetsTheComparisonAndKeepsThePast(t *testing.T) {
 	s := demo(t)
 	page := s.open(t, "/engines/heron", 1280, 800)
 	see(t, page, "[data-decision]", "Don't run it again")
-	click(t, page, "button", "Add a rebuild")
+	click(t, page, "button", "Add a repair")
 	option(t, page, "a new build")
 	see(t, page, "p", "Earlier tests stay")
 	fill(t, page, "^In your words", "bored, new valves")
@@ -107,6 +107,43 @@ func TestDidTheRepairHelp(t *testing.T) {
 	see(t, page, "[data-sentence]", "^Can't tell yet whether it helped")
 	see(t, page, "[data-advice]", "test once more")
 	until(t, page, `() => !document.querySelector('tr[data-move=better], tr[data-move=worse]')`)
+}
+
+// From the finding to the customer's paper: the repair is recorded where the fault was found, the next test begins as the one after it and
+// opens with the answer, and the paper shows before and after.
+func TestARepairIsFollowedThrough(t *testing.T) {
+	t.Parallel()
+	s := demo(t)
+	s.tell(t, map[string]any{"id": "serin-1", "engine": "serin", "kind": "engine", "body": map[string]any{
+		"name": "Serin", "kind": "four-stroke", "layout": map[string]any{"banks": [][]int{{1, 2, 3, 4}}}}})
+	s.tested(t, "serin", "found", "2033-05-01", map[string]any{"baseline": true, "stage": "as-found"}, []int{172, 174, 150, 173}, []int{4, 3, 20, 4})
+	page := s.open(t, "/engines/serin/tests/found/findings", 1280, 800)
+	click(t, page, "button", "Record a repair")
+	until(t, page, `() => document.querySelector('[role=dialog] .choice[aria-pressed=true]')?.innerText === '3'`)
+	option(t, page, "valve job")
+	fill(t, page, "^In your words", "head off, new exhaust valve")
+	click(t, page, "[role=dialog] button", "Save")
+	see(t, page, "[role=status]", "The next test says whether it worked")
+
+	require.NoError(t, page.Navigate(s.url+"/engines/serin"))
+	see(t, page, "[data-due]", "Test it: did the repair work")
+	see(t, page, "li", "Valve job, cylinder 3: head off, new exhaust valve")
+	click(t, page, "button", "Start a test")
+	until(t, page, `() => document.querySelector('[data-touched] [aria-pressed=true]')?.innerText === '3'`)
+	id := regexp.MustCompile(`/tests/([^/]+)`).FindStringSubmatch(page.MustInfo().URL)[1]
+	s.tested(t, "serin", id, "2033-05-14", map[string]any{"open": nil}, []int{172, 174, 173, 172}, []int{4, 3, 4, 4})
+
+	require.NoError(t, page.Navigate(s.url+"/engines/serin"))
+	see(t, page, "[data-headline]", "Cylinder 3: the valve job worked")
+	see(t, page, "header p", `Cylinder 3 came up from 150 to 173 psi, its leak down from 20 to 4 %\. The valve job surely worked`)
+	click(t, page, "[data-repair] a", "Before and after")
+	see(t, page, "[data-sentence]", "^It surely helped")
+	require.NoError(t, page.Navigate(s.url+"/engines/serin/papers"))
+	see(t, page, "[data-paper=before-after]", "Open")
+	answer, err := http.Get(s.url + "/api/engines/serin/papers/certificate.pdf")
+	require.NoError(t, err)
+	defer func() { _ = answer.Body.Close() }()
+	assert.Equal(t, http.StatusOK, answer.StatusCode)
 }
 
 // One test is read out across all strips by the arrow keys, in words too, and opened by Enter.

@@ -21,7 +21,7 @@ func heron() story {
 		gauge: longHose, kit: twoDial,
 		builds: []log.Build{{ID: "b1", Date: "2031-02-11", What: "new rings, valve job"}},
 		events: []log.Event{
-			{Date: "2031-06-20", Meter: of(9.0), What: "intake seat of 2 lapped", Kind: "other"},
+			{Date: "2031-06-20", Meter: of(9.0), What: "intake seat recut and the valve lapped", Kind: log.Repair, Work: "valve-job", Cylinders: []int{2}},
 			{Date: "2032-06-20", Meter: of(31.5), What: "missed shift on the ridge climb"},
 		},
 		notes:   []log.Note{{Date: "2031-02-11", Text: "block 4471, rings gapped at 0.40 mm"}},

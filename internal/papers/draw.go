@@ -14,6 +14,12 @@ import (
 	"braxel/internal/core/wheel"
 )
 
+// planHeight is how high a bore plan is that is to be no wider than w and no higher than h.
+func planHeight(e log.Engine, w, h float64) float64 {
+	d := layout.Draw(e.Layout)
+	return d.Height * math.Min(w/d.Width, h/d.Height)
+}
+
 // borePlan draws the engine from above within a box, with a line of text in each bore and one under it.
 func (p *page) borePlan(e log.Engine, x, y, w, h float64, inside, under func(int) string) {
 	d := layout.Draw(e.Layout)

@@ -209,19 +209,23 @@ func (m *maker) seen() [][]string {
 	return rows
 }
 
-// baseline reports whether the test may stand as one: somebody called it that, and it found nothing to act upon.
+// baseline reports whether the test may stand as one: it is the one of its build, or was called that, and found nothing to act upon.
 func (m *maker) baseline() bool {
-	return m.test.Baseline && m.judged.State.Severity() < judge.Act.Severity()
+	return compare.BaselineOf(m.Log, m.Verdict, m.Log.BuildOf(m.test)) == m.at || m.test.Baseline && m.judged.State.Severity() < judge.Act.Severity()
+}
+
+// title is what the paper is called: a certificate is that of a baseline only where the test is one.
+func (m *maker) title() string {
+	if m.Kind == Certificate && !m.baseline() {
+		return say.Text("papers.certificate-test")
+	}
+	return m.Kind.Title()
 }
 
 // certificate says how an engine read when it was right: who, what, how, by which gauges, and what was not tested.
 func (m *maker) certificate() ([]byte, error) {
 	p := m.paper()
-	what := say.Text("papers.baseline-certificate")
-	if compare.BaselineOf(m.Log, m.Verdict, m.Log.BuildOf(m.test)) != m.at && !m.baseline() {
-		what = say.Text("papers.certificate-test")
-	}
-	p.title(what, m.Shop)
+	p.title(m.title(), m.Shop)
 	p.y += 6.5
 	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
 	p.y += 0.5
@@ -229,12 +233,7 @@ func (m *maker) certificate() ([]byte, error) {
 	p.pairs(4, m.conditions())
 	m.verdict(p)
 	p.room(50)
-	p.borePlan(m.Log.Engine, margin, p.y, p.w, 46, m.shown, func(c int) string {
-		if f := m.read[c]; f.LeakSE > 0 {
-			return say.Rounded(f.Leak, 0) + " %"
-		}
-		return ""
-	})
+	p.borePlan(m.Log.Engine, margin, p.y, p.w, 46, m.shown, m.leakOf)
 	p.y += 48
 	m.readings(p)
 	m.gauges(p)
@@ -353,7 +352,7 @@ func (m *maker) season() ([]byte, error) {
 		}
 	}
 	first, last := m.Log.Sessions[from], m.Log.Sessions[to]
-	m.at, m.test, m.judged = to, last, m.Verdict.Sessions[to]
+	m.take(to)
 	p.title(say.Text("papers.season-report"), m.Shop)
 	p.y += 6.5
 	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
@@ -366,9 +365,10 @@ func (m *maker) season() ([]byte, error) {
 	))
 	m.verdict(p)
 	if from < to {
-		r, err := compare.Tests(m.Log, m.Verdict, first.ID, last.ID, m.Rules)
+		start := compare.StartOf(m.Log, m.Log.Sessions[from:to], last)
+		r, err := compare.Tests(m.Log, m.Verdict, start.ID, last.ID, m.Rules)
 		if err == nil {
-			p.heading(say.Text("papers.first-last-compared"))
+			p.heading(say.Text("papers.two-days-compared", "from", day(start.Date), "to", day(last.Date)))
 			p.paragraph(words, 10, r.Sentence)
 			for _, n := range r.Notes {
 				p.paragraph(words, 9, "– "+n)
@@ -468,12 +468,7 @@ func (m *maker) tag() ([]byte, error) {
 	name := m.Log.Engine.Name
 	p.write(edge, edge+h*0.16, heavy, p.fit(heavy, h*0.17*points, w*0.62, name), name)
 	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), day(m.test.Date))
-	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, func(c int) string {
-		if f := m.read[c]; f.LeakSE > 0 {
-			return say.Rounded(f.Leak, 0) + " %"
-		}
-		return ""
-	})
+	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, m.leakOf)
 	under := string(m.unit)
 	if temp := m.test.Conditions.Temp(); temp != "" {
 		under += ", " + temp

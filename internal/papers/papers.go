@@ -29,10 +29,11 @@ const (
 	Season      Kind = "season"
 	Tag         Kind = "tag"
 	History     Kind = "history"
+	Mended      Kind = "before-after"
 )
 
 // Kinds are all papers, in the order in which they are offered.
-var Kinds = []Kind{Wall, Filled, Certificate, Season, Tag, History}
+var Kinds = []Kind{Wall, Filled, Certificate, Mended, Season, Tag, History}
 
 // Title is what a paper is called.
 func (k Kind) Title() string {
@@ -41,6 +42,7 @@ func (k Kind) Title() string {
 		Filled:      say.Text("papers.filled-sheet"),
 		Certificate: say.Text("papers.baseline-certificate"),
 		Season:      say.Text("papers.season-report"),
+		Mended:      say.Text("papers.before-after"),
 		Tag:         say.Text("papers.valve-cover-tag"),
 		History:     say.Text("papers.history-for-sale"),
 	}[k]
@@ -92,6 +94,8 @@ func Make(in Input) ([]byte, error) {
 		return m.filled()
 	case Certificate:
 		return m.certificate()
+	case Mended:
+		return m.mended()
 	case Season:
 		return m.season()
 	case Tag:
@@ -127,17 +131,13 @@ func (m *maker) find() error {
 	if m.at < 0 {
 		m.at = len(m.Log.Sessions) - 1
 	}
-	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
-	m.read = map[int]judge.Figure{}
-	for _, f := range judge.Figures(m.Log, m.test, m.Rules) {
-		m.read[f.Cylinder] = f
-	}
+	m.take(m.at)
 	return nil
 }
 
 func (m *maker) paper() *page {
 	size := Sizes[m.Size]
-	foot := fmt.Sprintf("%s · %s", m.Kind.Title(), m.Log.Engine.Name)
+	foot := fmt.Sprintf("%s · %s", m.title(), m.Log.Engine.Name)
 	if m.Shop != "" {
 		foot = m.Shop + " · " + foot
 	}

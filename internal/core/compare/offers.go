@@ -86,8 +86,13 @@ func seasonStart(l log.Log, before []log.Session, end log.Session) (log.Session,
 			season = append(season, s)
 		}
 	}
+	return StartOf(l, season, end), len(season) > 0
+}
+
+// StartOf returns the test of a season that its last is held beside: the first of those that were made most like it.
+func StartOf(l log.Log, season []log.Session, end log.Session) log.Session {
 	start, _ := likest(l, season, []log.Session{end})
-	return start, len(season) > 0
+	return start
 }
 
 // baselines returns the last cold and the last hot baseline of the last build.

@@ -161,6 +161,11 @@ func (t *CauseTable) Word() {
 	}
 }
 
+// Plainly says a cause as one explains it to whoever owns the engine; "" of one that is none of the engine's.
+func Plainly(cause string) string {
+	return say.Maybe("causes.cause-" + strings.ReplaceAll(cause, "_", "-") + "-plain")
+}
+
 // Check reports the first thing wrong with a table: a row without words, a chance that is none, a finding that is not defined, a class that its scope has not,
 // a cause that no measurement and no finding tells from the others.
 func (t CauseTable) Check() error {

@@ -8,7 +8,7 @@ import texts from '@/words/en/compare.json'
 const says = sayer(texts)
 
 /** A change with its doubt: the dot is what was found, the line holds the truth nineteen times in twenty. */
-defineProps<{ moved: Schemas['CompareMoved']; scale: ScaleLinear<number, number>; unit: string }>()
+defineProps<{ moved: Schemas['Moved']; scale: ScaleLinear<number, number>; unit: string }>()
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { longest } from '@/api/constants.gen'
 import { rulebookQuery } from '@/api/queries'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { faultOf, type Problem } from '@/api/client'
 import { useDraft } from '@/composables/useDraft'
 import { useHandIn } from '@/composables/useHandIn'
@@ -25,11 +25,14 @@ export interface Happened {
   meter?: number
   what: string
   asks?: string
+  work?: string
+  cylinders?: number[]
+  after?: string
 }
 
 /** Notes what happened between tests: an event, a rebuild, a line of the notebook; or puts one right. */
 const props = defineProps<{ engine: string; unit: string; today: string; was?: Happened }>()
-const emit = defineEmits<{ kept: [words: string] }>()
+const emit = defineEmits<{ kept: [words: string]; repair: [] }>()
 const form = reactive({
   kind: props.was?.kind ?? 'event',
   asks: props.was?.asks ?? '',
@@ -43,9 +46,19 @@ const draft = useDraft(
   (typed) => Object.assign(form, typed),
 )
 draft.begin()
+watch(
+  () => form.kind,
+  (kind) => {
+    if (kind !== 'repair') return
+    form.kind = 'event'
+    emit('repair')
+  },
+)
 const problem = ref<Problem>()
 /** What of an event asks for a test; left open, its words say it. */
 const rulebook = useQuery(rulebookQuery)
+/** A repair has a form of its own. */
+const asking = computed(() => rulebook.data.value?.happenings?.filter((h) => h.kind !== 'repair') ?? [])
 
 const { handIn: keep } = useHandIn(async (id, done) => {
   const { date, meter } = form
@@ -82,6 +95,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
     <LabelledField v-if="!was" :label="says('what-happened')" class="w-36">
       <select v-model="form.kind" class="field">
         <option value="event">{{ says('event') }}</option>
+        <option value="repair">{{ says('repair') }}</option>
         <option value="build">{{ says('new-build') }}</option>
         <option value="note">{{ says('note') }}</option>
       </select>
@@ -112,7 +126,7 @@ const { handIn: keep } = useHandIn(async (id, done) => {
     <LabelledField v-if="form.kind === 'event'" :label="says('needs-test-because')" class="basis-full sm:max-w-md">
       <select v-model="form.asks" class="field">
         <option value="">{{ says('nothing-special') }}</option>
-        <option v-for="h in rulebook.data.value?.happenings" :key="h.kind" :value="h.kind">{{ h.words }}</option>
+        <option v-for="h in asking" :key="h.kind" :value="h.kind">{{ h.words }}</option>
       </select>
     </LabelledField>
     <p v-if="form.kind === 'build' && !was" class="basis-full text-soft">

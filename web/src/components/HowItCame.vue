@@ -77,7 +77,9 @@ const next = computed(() => [...(props.verdict.next ? [props.verdict.next] : [])
           <tr v-for="r in rulebook.data.value.reliability" :key="r.word" class="border-b border-track">
             <th scope="row" class="py-1 font-normal">{{ r.words }}</th>
             <td class="figures text-right whitespace-nowrap">{{ chance(r.said) }} %</td>
-            <td class="figures pl-3 text-right whitespace-nowrap">{{ says('of-times', { right: r.right, n: r.times }) }}</td>
+            <td class="figures pl-3 text-right whitespace-nowrap">
+              {{ says('of-times', { right: r.right, n: r.times }) }}
+            </td>
           </tr>
         </tbody>
       </table>

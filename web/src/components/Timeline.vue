@@ -2,6 +2,8 @@
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { rulebookQuery } from '@/api/queries'
 import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
 import { photoAddress } from '@/composables/photo'
@@ -15,6 +17,8 @@ import texts from '@/words/en/parts.json'
 const says = sayer(texts)
 
 const props = defineProps<{ page: Schemas['EnginePage'] }>()
+const emit = defineEmits<{ repair: [was?: Happened] }>()
+const rulebook = useQuery(rulebookQuery)
 const router = useRouter()
 const engine = props.page.engine.id!
 const unit = computed(() => props.page.engine.meter_unit ?? '')
@@ -31,6 +35,17 @@ interface Line {
   was?: Happened
 }
 
+/** A repair, as it stands in the list: what was done, where, in whose words. */
+function repaired(e: Schemas['Event']) {
+  const words = rulebook.data.value?.works?.find((w) => w.work === e.work)?.words ?? says('repair')
+  const work = words.charAt(0).toUpperCase() + words.slice(1)
+  const what = e.what === words ? '' : e.what
+  const on = e.cylinders?.length
+    ? says('repair-of', { work, cylinders: e.cylinders.join(', '), n: e.cylinders.length, what })
+    : says('repair-of-all', { work, what })
+  return on.replace(/: $/, '')
+}
+
 /** Tests, builds, events and lines of the notebook on one line of time, the latest first. */
 const items = computed(() => {
   const p = props.page
@@ -42,16 +57,28 @@ const items = computed(() => {
     struck?: string,
     meter?: number,
     asks?: string,
+    repair?: Schemas['Event'],
   ) => {
     const entry = p.behind[`${kind} ${key ?? ''}`] ?? ''
     return {
       kind,
       date,
       meter,
-      words: kind === 'build' ? says('new-build-2', { key: words || key }) : words,
+      words: kind === 'build' ? says('new-build-2', { key: words || key }) : repair ? repaired(repair) : words,
       struck,
       entry,
-      was: { kind, entry, id: key, date, meter, what: words, asks },
+      was: {
+        kind,
+        entry,
+        id: key,
+        date,
+        meter,
+        what: words,
+        asks,
+        work: repair?.work,
+        cylinders: repair?.cylinders ?? undefined,
+        after: repair?.after,
+      },
     }
   }
   const all: Line[] = [
@@ -67,7 +94,9 @@ const items = computed(() => {
         entry: '',
       })),
     ...(p.builds ?? []).map((b) => happened('build', b.id, b.what ?? '', b.date, b.struck)),
-    ...(p.events ?? []).map((e) => happened('event', e.key, e.what, e.date, e.struck, e.meter, e.kind)),
+    ...(p.events ?? []).map((e) =>
+      happened('event', e.key, e.what, e.date, e.struck, e.meter, e.kind, e.kind === 'repair' ? e : undefined),
+    ),
     ...(p.notes ?? []).map((n) => happened('note', n.key, n.text, n.date, n.struck)),
   ]
   return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
@@ -152,6 +181,7 @@ const waits = ref('')
       :unit="unit || 'h'"
       :today="page.begin.date"
       @kept="(words) => ((waits = words), (adding = false))"
+      @repair="((adding = false), emit('repair'))"
     />
     <ol>
       <li v-for="(item, i) in shown" :key="i" class="border-b border-rule">
@@ -198,7 +228,11 @@ const waits = ref('')
                 v-if="item.was && item.entry && !item.struck"
                 class="link min-h-11 print:hidden"
                 :aria-expanded="editing === item.entry"
-                @click="editing = editing === item.entry ? '' : item.entry"
+                @click="
+                  item.was.asks === 'repair'
+                    ? emit('repair', item.was)
+                    : (editing = editing === item.entry ? '' : item.entry)
+                "
               >
                 {{ says('change') }}<span class="sr-only"> {{ item.words }}</span>
               </button>

@@ -2,7 +2,7 @@
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
 import HowItCame from '@/components/HowItCame.vue'
@@ -10,7 +10,9 @@ import OtherFaults from '@/components/OtherFaults.vue'
 import BorePlan from '@/components/BorePlan.vue'
 import DiaryLines from '@/diary/DiaryLines.vue'
 import EngineCare from '@/components/EngineCare.vue'
+import type { Happened } from '@/components/HappenedForm.vue'
 import KeyCap from '@/components/KeyCap.vue'
+import RepairDialog from '@/components/RepairDialog.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
 import Strips from '@/components/Strips.vue'
@@ -63,11 +65,24 @@ function move(by: number) {
   current.value = order[(at + by + order.length) % order.length]
 }
 
+/** The repair that is being written down, or put right; its form also opens by the address. */
+const repairing = ref<{ was?: Happened } | undefined>(useRoute().query.repair === undefined ? undefined : {})
+const waits = ref('')
+const bad = computed(() => ['watch', 'act', 'stop'].includes(page.value?.state ?? ''))
+/** The test after a repair beside the one before it. */
+const beside = computed(() => {
+  const from = page.value?.latest?.repaired?.from
+  return from && last.value
+    ? { path: '/compare', query: { of: [`${props.engine}:${from}`, `${props.engine}:${last.value.id}`] } }
+    : undefined
+})
+
 usePageTitle(() => [page.value?.engine.name])
 useKeys([
   { keys: ['t'], does: says('test-engine'), run: () => startTest(router, client, props.engine) },
   { keys: ['e'], does: says('figures-limits'), run: () => router.push(`/engines/${props.engine}/edit`) },
   { keys: ['w'], does: says('crank-wheel'), run: () => router.push(`/engines/${props.engine}/wheel`) },
+  { keys: ['r'], does: says('record-repair'), run: () => (repairing.value = {}) },
   { keys: ['ArrowRight'], does: says('next-cylinder'), run: () => move(1) },
   { keys: ['ArrowLeft'], does: says('previous-cylinder'), run: () => move(-1) },
   { keys: ['Tab'], does: says('go-strips-arrow-keys-step') },
@@ -107,6 +122,21 @@ useKeys([
       <p class="mt-1 max-w-[60rem] text-[1.2rem] leading-snug">{{ page.sentence }}</p>
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
+      </p>
+      <p v-if="bad || beside || waits" class="flex flex-wrap items-center gap-x-6 print:hidden" data-repair>
+        <button v-if="bad" class="link min-h-11" @click="repairing = {}">
+          {{ says('record-repair') }} <KeyCap>r</KeyCap>
+        </button>
+        <RouterLink v-if="beside" :to="beside" class="link flex min-h-11 items-center">{{
+          says('before-and-after')
+        }}</RouterLink>
+        <RouterLink
+          v-if="beside"
+          :to="`/engines/${engine}/papers?kind=before-after`"
+          class="link flex min-h-11 items-center"
+          >{{ says('paper-for-customer') }}</RouterLink
+        >
+        <span v-if="waits" role="status" class="text-soft">{{ waits }}</span>
       </p>
       <DiaryLines class="mt-1" :items="page.diary" :today="page.begin.date" />
       <p v-if="page.struck" role="alert" class="mt-2 border-l-4 border-act pl-3 font-semibold">
@@ -212,7 +242,7 @@ useKeys([
         </tbody>
       </table>
     </section>
-    <Timeline class="mt-10" :page="page" />
+    <Timeline class="mt-10" :page="page" @repair="(was) => (repairing = { was })" />
     <p class="mt-4 print:hidden">
       <button class="link mr-6 min-h-11" data-inspect @click="startTest(router, client, props.engine, 'inspection')">
         {{ says('inspect-as-buyer') }}
@@ -231,6 +261,21 @@ useKeys([
       }}</RouterLink>
     </p>
     <EngineCare :page="page" />
+    <RepairDialog
+      :key="repairing?.was?.entry"
+      :open="!!repairing"
+      :engine="engine"
+      :kind="page.engine.kind"
+      :cylinders="page.bores"
+      :unit="page.engine.meter_unit ?? 'h'"
+      :today="page.begin.date"
+      :after="page.latest?.id"
+      :concern="page.bores.filter((b) => ['watch', 'act', 'stop'].includes(b.state)).map((b) => b.cylinder)"
+      :cause="page.causes[0]?.cause"
+      :was="repairing?.was"
+      @close="repairing = undefined"
+      @kept="(words) => (waits = words)"
+    />
   </main>
   <main v-else-if="entered" class="mx-auto max-w-[1100px] px-4 py-5 sm:px-6" data-entered>
     <h1 class="text-3xl font-semibold">{{ entered.name }}</h1>

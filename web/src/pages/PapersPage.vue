@@ -25,14 +25,20 @@ const papers = [
   ['wall', says('wall-sheet'), says('blank-for-garage-wall-boxes')],
   ['filled', says('filled-sheet'), says('one-test-as-written-down')],
   ['certificate', says('baseline-certificate'), says('how-read-when-was-right')],
+  ['before-after', says('before-after'), says('what-repair-came-to')],
   ['season', says('season-report'), says('each-cylinder-over-season-first')],
   ['history', says('history-for-sale'), says('all-tests-events-one-page')],
   ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-date-gauge')],
 ] as const
-const needs = (kind: string) => kind !== 'wall' && !tests.value.length
+const answered = computed(() => tests.value.find((t) => t.verdict.repaired))
+const needs = (kind: string) =>
+  kind === 'before-after' ? !answered.value : kind !== 'wall' && !tests.value.length
+/** Of a test that answers no repair there is no before and after. */
+const of = (kind: string) =>
+  kind === 'before-after' && !tests.value.find((t) => t.id === test.value)?.verdict.repaired ? '' : test.value
 function address(kind: string): string {
   const q = new URLSearchParams({ size: kind === 'tag' ? label.value : size.value })
-  if (test.value && kind !== 'wall' && kind !== 'history') q.set('test', test.value)
+  if (of(kind) && kind !== 'wall' && kind !== 'history') q.set('test', of(kind))
   return `${base}/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
 }
 usePageTitle(() => [page.value?.engine.name, says('papers-2')])
@@ -87,7 +93,9 @@ useKeys([])
           :data-paper="kind"
           >{{ says('open') }}<span class="sr-only"> {{ says('the', { name }) }}</span></a
         >
-        <span v-else class="text-soft">{{ says('after-first-test') }}</span>
+        <span v-else class="text-soft">{{
+          kind === 'before-after' ? says('after-repair-and-test') : says('after-first-test')
+        }}</span>
       </li>
     </ul>
     <p class="mt-4 max-w-3xl text-soft">

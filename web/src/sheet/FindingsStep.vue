@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import CauseList from '@/components/CauseList.vue'
 import HowItCame from '@/components/HowItCame.vue'
 import OtherFaults from '@/components/OtherFaults.vue'
 import DueLine from '@/components/DueLine.vue'
+import RepairDialog from '@/components/RepairDialog.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -32,7 +33,14 @@ const rows = computed(() =>
   }),
 )
 
+const repairing = ref(false)
+const repaired = ref('')
+const concern = computed(() =>
+  sheet.value.verdict.cylinders.filter((c) => ['watch', 'act', 'stop'].includes(c.state)).map((c) => c.cylinder),
+)
+
 useKeys([
+  { keys: ['r'], does: says('record-repair'), run: () => (repairing.value = true) },
   { keys: ['Enter'], does: says('go-put-everything-back'), run: () => emit('done') },
   { keys: ['Escape'], does: says('leave-sheet-everything-saved'), run: () => emit('leave') },
 ])
@@ -48,6 +56,21 @@ useKeys([
     <p v-if="sheet.verdict.decision" class="mt-1 text-lg">
       <b class="font-semibold" data-decision>{{ sheet.verdict.decision }}</b>
       <DueLine v-if="sheet.verdict.due" class="ml-2" :due="sheet.verdict.due" :unit="sheet.engine.meter_unit" />
+    </p>
+    <p v-if="concern.length || sheet.verdict.repaired" class="flex flex-wrap items-center gap-x-6" data-repair>
+      <button v-if="concern.length" class="link min-h-11" @click="repairing = true">
+        {{ says('record-repair') }} <KeyCap>r</KeyCap>
+      </button>
+      <RouterLink
+        v-if="sheet.verdict.repaired"
+        class="link flex min-h-11 items-center"
+        :to="{
+          path: '/compare',
+          query: { of: [`${work.engine}:${sheet.verdict.repaired.from}`, `${work.engine}:${work.session}`] },
+        }"
+        >{{ says('before-and-after') }}</RouterLink
+      >
+      <span v-if="repaired" role="status" class="text-soft">{{ repaired }}</span>
     </p>
     <p v-for="c in sheet.verdict.caveats" :key="c" class="mt-2 border-l-4 border-rule pl-3" data-caveat>{{ c }}</p>
     <p v-for="w in sheet.warnings" :key="w" class="mt-2 border-l-4 border-watch pl-3" data-warning>{{ w }}</p>
@@ -133,5 +156,18 @@ useKeys([
     <button class="button-main mt-4 min-h-14 w-full max-w-xl text-xl" @click="$emit('done')">
       {{ says('put-everything-back') }} <KeyCap>{{ says('enter') }}</KeyCap>
     </button>
+    <RepairDialog
+      :open="repairing"
+      :engine="work.engine"
+      :kind="sheet.engine.kind"
+      :cylinders="sheet.cells"
+      :unit="sheet.engine.meter_unit ?? 'h'"
+      :today="sheet.session.date"
+      :after="work.session"
+      :concern="concern"
+      :cause="sheet.verdict.causes[0]?.cause"
+      @close="repairing = false"
+      @kept="(words) => (repaired = words || says('repair-saved'))"
+    />
   </div>
 </template>

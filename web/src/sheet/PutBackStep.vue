@@ -16,9 +16,12 @@ const sheet = computed(() => props.work.sheet.value!)
 const list = useTemplateRef('list')
 const left = computed(() => sheet.value.after.filter((t) => !sheet.value.session.ticks?.includes(t.id)).length)
 
-/** A part of a test is no baseline unless somebody says so. */
+/** A part of a test, or one that found something to act upon, is no baseline unless somebody says so. */
 const part = computed(() => sheet.value.unread.length > 0)
-const asks = computed(() => part.value && !!sheet.value.session.baseline && !!sheet.value.session.open)
+const bad = computed(() => ['act', 'stop'].includes(sheet.value.verdict.state))
+const asks = computed(
+  () => (part.value || bad.value) && !!sheet.value.session.baseline && !!sheet.value.session.open,
+)
 const allTheSame = ref(false)
 const finish = () => emit('done', asks.value ? allTheSame.value : undefined)
 const names = computed(() => sheet.value.unread.join(', ').replace(/, (\d+)$/, ' and $1'))
@@ -47,7 +50,10 @@ useKeys([
       <p class="text-lg">
         {{ says('not-read-nothing-will-said', { names, n: sheet.unread.length }) }}
       </p>
-      <label v-if="asks" class="flex min-h-11 items-center gap-3">
+    </div>
+    <div v-if="asks" class="mt-4 border-l-4 border-watch pl-3" data-bad>
+      <p v-if="bad" class="text-lg">{{ says('found-something-no-baseline') }}</p>
+      <label class="flex min-h-11 items-center gap-3">
         <input v-model="allTheSame" type="checkbox" class="size-6 accent-verdigris" />
         {{ says('baseline-all-same-what-engine') }}
       </label>
