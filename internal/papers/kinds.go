@@ -159,8 +159,10 @@ func (m *maker) readings(p *page) {
 
 func (m *maker) verdict(p *page) {
 	p.y += 6.5
-	p.punches(margin, p.y, m.judged.State, 13)
-	p.y += 0.8
+	if m.judged.Mark != "" {
+		p.punches(margin, p.y, m.judged.Mark, 13)
+		p.y += 0.8
+	}
 	p.paragraph(heavy, 12.5, m.judged.Headline)
 	p.paragraph(words, 11, m.judged.Sentence)
 	if m.judged.Decision != "" {
@@ -428,7 +430,7 @@ func (m *maker) list(p *page, from, to int) {
 			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
-			day(s.Date), m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].State),
+			day(s.Date), m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].Mark),
 		})
 	}
 	p.table([]column{

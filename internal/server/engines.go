@@ -85,7 +85,7 @@ type CheckedLine struct {
 type EnginePage struct {
 	Engine   log.Engine          `json:"engine"`
 	About    string              `json:"about"`
-	State    judge.State         `json:"state" enum:"steady,retest,watch,act,stop"`
+	State    judge.State         `json:"state,omitzero" enum:"steady,retest,watch,act,stop" doc:"None while there is no verdict"`
 	Headline string              `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
 	Sentence string              `json:"sentence"`
 	Decision string              `json:"decision,omitzero" doc:"Whether to run it, and what to do"`
@@ -173,7 +173,7 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 
 func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
-		Engine: l.Engine, About: layout.Describe(l.Engine), State: judge.Steady, Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
+		Engine: l.Engine, About: layout.Describe(l.Engine), Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
 		Unit: sheet.Unit(
 			l,
 		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),
@@ -189,7 +189,7 @@ func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		p.State, p.Headline, p.Sentence, p.Decision, p.Beside = last.State, last.Headline, last.Sentence, last.Decision, last.Beside
+		p.State, p.Headline, p.Sentence, p.Decision, p.Beside = last.Mark, last.Headline, last.Sentence, last.Decision, last.Beside
 		p.Latest = &last
 		p.Next, p.Gaskets = last.Next, last.Gaskets()
 		p.Caveats = append(p.Caveats, last.Caveats...)

@@ -29,7 +29,7 @@ type RackEngine struct {
 	Owner     string          `json:"owner,omitzero"`
 	About     string          `json:"about"`
 	Layout    log.Layout      `json:"layout"`
-	State     judge.State     `json:"state" enum:"steady,retest,watch,act,stop"`
+	State     judge.State     `json:"state,omitzero" enum:"steady,retest,watch,act,stop" doc:"None while there is no verdict"`
 	Headline  string          `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
 	Sentence  string          `json:"sentence"`
 	Tests     int             `json:"tests"`
@@ -203,11 +203,11 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	e := l.Engine
 	row := RackEngine{
 		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e), Layout: e.Layout, MeterUnit: e.MeterUnit,
-		State: judge.Steady, Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
+		Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
 	}
 	last, ok := verdict.Latest()
 	if ok {
-		row.State, row.Headline, row.Sentence = last.State, last.Headline, last.Sentence
+		row.State, row.Headline, row.Sentence = last.Mark, last.Headline, last.Sentence
 		row.LastTest, row.Meter = l.Sessions[len(l.Sessions)-1].Date, l.Sessions[len(l.Sessions)-1].Meter
 	}
 	row.Place, row.Duty, row.Words = e.Stands, e.Duty, wordsOf(l)

@@ -38,6 +38,8 @@ type Stand struct {
 	begin    time.Time // when it will crank, or put air on, by itself; zero for never
 	vent     time.Time // when the gauge is let off
 	shut     time.Time // when the starter is let go
+	then     time.Time // when it cranks after the gauge was let off, and for how long
+	most     time.Duration
 	missed   func(cylinder int) float64
 	sought   map[int]bool // cylinders whose dead centre was found anew
 	passcode string
@@ -61,6 +63,7 @@ type Options struct {
 const (
 	screwsIn = 700 * time.Millisecond
 	letsOff  = 500 * time.Millisecond
+	standsBy = 500 * time.Millisecond // open, so that whoever reads the gauge sees that it was let off
 	rate     = 250 // lines a second
 	tick     = 8 * time.Millisecond
 )
@@ -225,6 +228,10 @@ func (s *Stand) hands(now time.Time) {
 			s.begin = now.Add(screwsIn)
 		}
 	}
+	if !s.then.IsZero() && now.After(s.then) {
+		s.then = time.Time{}
+		s.crank(s.wanted, now, s.most)
+	}
 	if !s.begin.IsZero() && s.vent.IsZero() && now.After(s.begin) {
 		s.begin = time.Time{}
 		s.crank(s.wanted, now, mostAlone)
@@ -235,8 +242,13 @@ func (s *Stand) hands(now time.Time) {
 const mostAlone = 8 * time.Second
 
 func (s *Stand) crank(at log.Place, now time.Time, most time.Duration) {
-	if s.do.Air != nil || s.do.At != at || !s.vent.IsZero() { // the gauge goes into another hole, or was about to be let off
-		s.vent = time.Time{}
+	if !s.vent.IsZero() { // its reading was kept a moment ago: it is let off first, or nobody could tell one pull from the next
+		s.vent, s.do, s.shut = time.Time{}, bench.Do{}, time.Time{}
+		s.state = s.engine.Vent(s.state)
+		s.then, s.most = now.Add(standsBy), most
+		return
+	}
+	if s.do.Air != nil || s.do.At != at { // the gauge goes into another hole
 		s.state = s.engine.Vent(s.state)
 	}
 	g := s.gauge
@@ -257,7 +269,7 @@ func (s *Stand) blow(at log.Place) {
 	on := supply
 	on.Hold = past == 0
 	s.do = bench.Do{At: at, Air: &on}
-	s.shut, s.begin, s.vent = time.Time{}, time.Time{}, time.Time{}
+	s.shut, s.begin, s.vent, s.then = time.Time{}, time.Time{}, time.Time{}, time.Time{}
 }
 
 // greeting is the first line of a gauge that was asked with a word, or with none.
@@ -333,7 +345,7 @@ func (s *Stand) Say(line string) {
 			s.begin = now.Add(screwsIn)
 		}
 	case word[1] == "stop" || word[1] == "wait" || word[1] == "done":
-		s.do.Crank, s.shut = false, time.Time{}
+		s.do.Crank, s.shut, s.then = false, time.Time{}, time.Time{}
 		if word[1] == "done" {
 			s.wanted, s.begin = log.Place{}, time.Time{}
 		}

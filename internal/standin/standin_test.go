@@ -84,6 +84,20 @@ func TestItCranksWhenTheSheetSaysSo(t *testing.T) {
 	l.until(t, gauge.Open)
 }
 
+// Cranked again within a moment of its reading being kept, the gauge is let off first, and the next pull is read.
+func TestItIsCrankedAgainAtOnce(t *testing.T) {
+	_, l := connect(t, standin.Options{Gauge: bench.Shop})
+	l.until(t, gauge.Open)
+	l.say(t, "seat crank 2")
+	for n, next := range []string{"2", "2", "3"} {
+		assert.Equal(t, n+1, l.until(t, gauge.Settled).Pull)
+		l.watch.Taken()
+		l.say(t, "kept")
+		l.say(t, "seat crank "+next)
+	}
+	assert.Equal(t, 4, l.until(t, gauge.Settled).Pull)
+}
+
 func TestAloneItGoesFromCylinderToCylinder(t *testing.T) {
 	_, l := connect(t, standin.Options{Gauge: bench.Shop, Alone: true})
 	l.until(t, gauge.Open)

@@ -7,6 +7,7 @@ import (
 	"github.com/go-json-experiment/json"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 )
 
@@ -43,7 +44,7 @@ func (b *Book) Questions(e Entry, around Around) log.Faults {
 		return b.questionsOfTest(e, around)
 	case Look:
 		v, _ := read[LookBody](&e)
-		return negative(v.Observation)
+		return append(negative(v.Observation), beyond(v.Observation)...)
 	case Pull:
 		v, _ := read[PullBody](&e)
 		return volts("/battery_v", v.BatteryV)
@@ -139,6 +140,15 @@ func negative(o log.Observation) log.Faults {
 		return nil
 	}
 	return log.Faults{log.At("/value", "book.can-below-zero", "below", below, "value", *o.Value)}
+}
+
+// beyond asks about a measure that no engine comes near.
+func beyond(o log.Observation) log.Faults {
+	most, known := rules.MeasuredMost(o.What, o.Unit)
+	if !known || o.Value == nil || *o.Value <= most {
+		return nil
+	}
+	return log.Faults{log.At("/value", "book.can-so-much", "value", *o.Value, "unit", o.Unit, "most", most)}
 }
 
 // sameTester asks about a tester that would be called as another is.

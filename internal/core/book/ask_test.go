@@ -52,6 +52,7 @@ func TestASlipOfTheHandIsAskedAbout(t *testing.T) {
 		"one of 1.24 V at the end":        {book.Test, `{"id":"s1","conditions":{"battery_end_v":1.24}}`, []string{"/conditions/battery_end_v"}},
 		"one of 12.4 V, one of 25 V":      {book.Test, `{"id":"s1","conditions":{"battery_v":12.4,"battery_end_v":25}}`, nil},
 		"a battery of 50 V with a pull":   {book.Pull, `{"test":"s1","cylinder":1,"mode":"dry","value":170,"unit":"psi","battery_v":50}`, []string{"/battery_v"}},
+		"an oil pressure beyond any":      {book.Look, `{"test":"s1","what":"oil-pressure","value":99999,"unit":"psi"}`, []string{"/value"}},
 		"an oil pressure below nothing":   {book.Look, `{"test":"s1","what":"oil-pressure","value":-40,"unit":"psi"}`, []string{"/value"}},
 		"something else below nothing":    {book.Look, `{"test":"s1","what":"other","value":-40}`, nil},
 		"a tester of the name of another": {book.Tester, `{"id":"g9","name":"long HOSE ","kind":"compression"}`, []string{"/name"}},

@@ -132,7 +132,7 @@ func (d *entries) last(last judge.Session) {
 		return // it is finished first
 	}
 	item := Item{Test: s.ID, Since: s.Date, By: s.Date}
-	switch due, unread := last.Due, unread(d.log.Engine, last); {
+	switch due, unread := last.Due, called(d.log.Engine, last.Unread); {
 	case len(unread) > 0 && last.State == judge.Steady:
 		item.Kind, item.What = Retest, say.Text("diary.test-rest")
 		item.Why = say.Text("diary.not-read-yet-so-nothing", "unread", strings.Join(unread, ", "))
@@ -157,13 +157,11 @@ func (d *entries) repairedSince(at int) bool {
 	return slices.ContainsFunc(d.repairs, func(r story.Repair) bool { return r.Said && r.Before > at })
 }
 
-// unread returns the cylinders that a test says nothing of, as they are called.
-func unread(e log.Engine, s judge.Session) []string {
+// called returns cylinders as they are called.
+func called(e log.Engine, cylinders []int) []string {
 	var names []string
-	for _, c := range e.Cylinders() {
-		if !slices.ContainsFunc(s.Cylinders, func(j judge.Cylinder) bool { return j.Cylinder == c }) {
-			names = append(names, e.Called(c))
-		}
+	for _, c := range cylinders {
+		names = append(names, e.Called(c))
 	}
 	return names
 }

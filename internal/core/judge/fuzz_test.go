@@ -148,6 +148,24 @@ func figuresOf(s judge.Session) []string {
 		facts = append(facts, c.Facts...)
 	}
 	all := []string{"90", "100", fmt.Sprint(len(s.Faults) - 1)} // what a petrol engine needs to fire; how many faults more
+	if len(s.Unread) > 0 {
+		all = append(all, fmt.Sprint(len(s.Cylinders)), fmt.Sprint(len(s.Cylinders)+len(s.Unread)))
+	}
+	if s.Repaired != nil {
+		for _, e := range s.Repaired.Each {
+			all = append(all, fmt.Sprint(e.Cylinder))
+			for _, p := range []*float64{e.Was, e.Now} {
+				if p != nil {
+					all = append(all, units.Pressure(*p).Digits(units.PSI))
+				}
+			}
+			for _, p := range []*float64{e.LeakWas, e.LeakNow} {
+				if p != nil {
+					all = append(all, fmt.Sprintf("%.0f", *p))
+				}
+			}
+		}
+	}
 	for _, f := range facts {
 		v := math.Abs(f.Value)
 		all = append(all, fmt.Sprintf("%.0f", v), fmt.Sprintf("%.1f", v), fmt.Sprintf("%.0f", 100*v))

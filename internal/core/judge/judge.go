@@ -37,7 +37,11 @@ func oneMore(on *subject, all *known, at int) Session {
 	if len(read) > 0 {
 		all.last = earlier{tested: true, at: at, session: s, figures: read, bad: out.InConcern()}
 	}
-	return unconfirmed(on, s, out)
+	out = unconfirmed(on, s, out)
+	if len(read) > 0 && (len(out.Unread) == 0 || out.State != Steady) {
+		out.Mark = out.State
+	}
+	return out
 }
 
 // session judges one visit by the past of its build and what was read last, and returns what is known after it, and what it read.
@@ -59,7 +63,8 @@ func session(on *subject, before past, last earlier, at int) (Session, past, map
 	d.fellBefore, d.grave = before.falling, graveSince(on, before, s)
 	out.Cylinders = decide(on, before, after.known, s, now, d)
 	out.Caveats = append(out.Caveats, lacks(on, s, now)...)
-	out.Partial = s.Open && len(out.Cylinders) < len(on.order)
+	out.Unread = unread(on, now)
+	out.Partial = s.Open && len(out.Unread) > 0
 	if d.compared {
 		common, se := percent(d.common), 100*d.commonSE
 		out.CommonPct, out.CommonSEPct = &common, &se
@@ -147,11 +152,15 @@ func ofEngine(on *subject, out *Session, d change) {
 	}
 }
 
+// unread returns the cylinders that a visit read nothing of.
+func unread(on *subject, now map[int]figure) []int {
+	return slices.DeleteFunc(slices.Clone(on.order), func(c int) bool { _, read := now[c]; return read })
+}
+
 // lacks says what a finished visit leaves open.
 func lacks(on *subject, s log.Session, now map[int]figure) []string {
 	var all []string
-	unread := slices.DeleteFunc(slices.Clone(on.order), func(c int) bool { _, read := now[c]; return read })
-	if len(unread) > 0 && !s.Open {
+	if unread := unread(on, now); len(unread) > 0 && !s.Open {
 		all = append(all, unreadWords(on, unread))
 	}
 	if on.oneAlone {

@@ -37,6 +37,14 @@ func speak(on *subject, out *Session, s log.Session, now map[int]figure, d chang
 		return
 	}
 	said, rest := sentences(on, *out, d)
+	if len(out.Unread) > 0 && out.State == Steady { // what was read says nothing of the rest
+		read, all, noun := len(out.Cylinders), len(on.order), on.engine.Nouns(len(on.order))
+		part := say.Text("judge.part-read", "read", read, "all", all, "noun", noun)
+		out.Sentence, out.Caveats = say.Sentences(part, said[0]), append(out.Caveats, append(said[1:], rest...)...)
+		out.Headline = say.Text("judge.head-part-read", "read", read, "all", all, "noun", noun)
+		out.Decision = say.Text("judge.read-the-rest", "who", lower(on.those(out.Unread)))
+		return
+	}
 	out.Sentence, out.Caveats = say.Sentences(said...), append(out.Caveats, rest...)
 	out.Decision = decision(on, *out, s, d)
 }

@@ -246,6 +246,8 @@ var situations = []situation{
 	{"leak-down only, one reading jumps", inline(4), []test{rightLeak, {leak: []float64{3, 4, 19, 4}}}},
 	{"the tester's own seal hisses", inline(4), []test{right, {psi: right.psi, leak: []float64{3, 4, 22, 4}, heard: map[int][]log.Path{3: at(log.PlugHole, 3)}}}},
 	{"nothing left: steady after a repair", inline(4), []test{right, {psi: []float64{180, 182, 140, 180}, leak: []float64{3, 4, 30, 4}}, {psi: right.psi, leak: right.leak, with: func(s *log.Session) { s.Stage = "after-repair" }}}},
+	{"one of four read, and finished", inline(4), []test{{psi: []float64{180}}}},
+	{"one of four read, finished, and bad", inline(4), []test{right, {psi: []float64{110}, leak: []float64{30}}}},
 	{"begun and nothing read", inline(4), []test{right, {}}},
 }
 

@@ -50,6 +50,8 @@ type Verdict struct {
 type Session struct {
 	ID        string     `json:"id"`
 	State     State      `json:"state" enum:"steady,retest,watch,act,stop"`
+	Mark      State      `json:"mark,omitzero" enum:"steady,retest,watch,act,stop" doc:"The state as it is shown: none while nothing was read, or while only a part was and nothing is wrong with that"`
+	Unread    []int      `json:"unread,omitempty" doc:"Cylinders that it has no reading of"`
 	Partial   bool       `json:"partial,omitzero" doc:"The test isn't finished, and not every cylinder has been read"`
 	Headline  string     `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
 	Sentence  string     `json:"sentence" doc:"What changed, how sure, and most likely why: at most three sentences"`

@@ -59,4 +59,21 @@ const (
 	FarFromBaseline = 0.35
 	// FarFromOthers is the same from the middle of the others. [share; judgement]
 	FarFromOthers = 0.4
+	// HardlyReads is the pressure below which a needle that moved is more likely a decimal point in the wrong place. [kPa; judgement]
+	HardlyReads = 35.0
 )
+
+// measuredMost are the largest figures that are taken for what is measured beside compression and leak, by what it is and its unit: several
+// times what engines show, so that only a slip of the hand is beyond them. Source: practice.
+var measuredMost = map[string]map[string]float64{
+	"oil-pressure": {"psi": 300, "bar": 20, "kPa": 2000, "kgf/cm2": 20},
+	"end-play":     {"mm": 10, "in": 0.4},
+	"lash":         {"mm": 10, "in": 0.4},
+	"stroke-marks": {"mm": 600, "in": 24},
+}
+
+// MeasuredMost returns the largest figure that is taken for something measured, false where there is no limit to it.
+func MeasuredMost(what, unit string) (most float64, known bool) {
+	most, known = measuredMost[what][unit]
+	return most, known
+}

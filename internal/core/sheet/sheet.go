@@ -140,6 +140,9 @@ func Doubt(cells []Cell, cylinder int, r units.Reading) string {
 		if r.Value == 0 {
 			return say.Text("sheet.as-read-needle-didnt-move", "cylinder", cylinder)
 		}
+		if p < rules.HardlyReads {
+			return say.Text("sheet.as-read-hardly-anything", "cylinder", cylinder, "reading", r)
+		}
 		if before := c.Baseline; before != nil && far(p, float64(before.Pressure()), rules.FarFromBaseline) {
 			return say.Text("sheet.as-read-made-at-baseline", "cylinder", cylinder, "before", before)
 		}

@@ -100,6 +100,7 @@ export const words = {
     'state': ["steady","retest","watch","act","stop"],
   },
   'JudgedSession': {
+    'mark': ["steady","retest","watch","act","stop"],
     'state': ["steady","retest","watch","act","stop"],
   },
   'LeakBody': {

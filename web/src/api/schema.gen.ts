@@ -1762,8 +1762,11 @@ export interface components {
             /** @description The unfinished test */
             open?: string;
             sentence: string;
-            /** @enum {string} */
-            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /**
+             * @description None while there is no verdict
+             * @enum {string}
+             */
+            state?: "steady" | "retest" | "watch" | "act" | "stop";
             strips: components["schemas"]["Strips"];
             /** @description Why the engine was deleted */
             struck?: string;
@@ -2318,6 +2321,11 @@ export interface components {
             /** @description The one thing that matters, in 60 letters at most */
             headline: string;
             id: string;
+            /**
+             * @description The state as it is shown: none while nothing was read, or while only a part was and nothing is wrong with that
+             * @enum {string}
+             */
+            mark?: "steady" | "retest" | "watch" | "act" | "stop";
             next?: components["schemas"]["Next"];
             /** @description The test isn't finished, and not every cylinder has been read */
             partial?: boolean;
@@ -2333,6 +2341,8 @@ export interface components {
             story?: components["schemas"]["Story"];
             /** @description Tests after the next one, cheapest first */
             then?: components["schemas"]["Next"][];
+            /** @description Cylinders that it has no reading of */
+            unread?: number[];
         };
         Judgement: {
             /** @description This engine is held to it: by its protocol, the maker or the builder */
@@ -3167,8 +3177,11 @@ export interface components {
             /** @enum {string} */
             place?: "car" | "stand" | "sold";
             sentence: string;
-            /** @enum {string} */
-            state: "steady" | "retest" | "watch" | "act" | "stop";
+            /**
+             * @description None while there is no verdict
+             * @enum {string}
+             */
+            state?: "steady" | "retest" | "watch" | "act" | "stop";
             /** Format: int64 */
             tests: number;
             /** @description More words to search by: notes, builds, cylinders' names */

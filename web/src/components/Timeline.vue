@@ -202,7 +202,7 @@ const waits = ref('')
                 >, {{ worded(item.test.conditions.engine_temp) }}</template
               ></span
             >
-            <span><StateMark v-if="item.test.verdict.cylinders.length" :state="item.test.verdict.state" /></span>
+            <span><StateMark v-if="item.test.verdict.mark" :state="item.test.verdict.mark" /></span>
             <span>{{ item.test.verdict.sentence }}</span>
           </RouterLink>
           <img

@@ -236,7 +236,13 @@ useKeys([
             <FigureField v-model="plan.months" :label="says('or-months')" :fault="faultOf(problem, 'plan.months')" />
           </div>
         </fieldset>
-        <p v-if="problem" role="alert" class="font-semibold">{{ says('not-saved-yet-see-marked') }}</p>
+        <div v-if="problem" role="alert">
+          <p class="font-semibold">{{ problem.errors?.length ? says('not-saved-yet-see-marked') : problem.detail }}</p>
+          <!-- What is wrong is also said here: a field of it may stand in a part that is closed, or be none of this form's. -->
+          <ul>
+            <li v-for="e in problem.errors" :key="`${e.location}${e.message}`">{{ e.message }}</li>
+          </ul>
+        </div>
         <button class="button-main min-h-14 text-xl">{{ says('save-engine') }}</button>
       </div>
     </form>

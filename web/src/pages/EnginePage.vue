@@ -96,7 +96,7 @@ useKeys([
       <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
         <p class="flex min-w-0 grow basis-96 flex-wrap items-center gap-x-3 gap-y-1">
           <span role="heading" aria-level="1" class="text-3xl font-semibold">{{ page.engine.name }}</span>
-          <StateMark v-if="last" :state="page.state" />
+          <StateMark v-if="page.state" :state="page.state" />
           <span class="text-soft">
             {{ page.about }}<template v-if="page.engine.owner"> · {{ page.engine.owner }}</template>
             <template v-if="last">
@@ -194,7 +194,13 @@ useKeys([
         @pick="pick"
       />
       <p v-else class="max-w-md text-lg text-soft lg:col-start-2 lg:row-start-1">
-        {{ read.length ? says('one-test-so-far-baseline') : says('start-test-first-one-becomes') }}
+        {{
+          read.length
+            ? says('one-test-so-far-baseline')
+            : page.open
+              ? says('test-under-way-becomes')
+              : says('start-test-first-one-becomes')
+        }}
       </p>
       <Schools
         v-if="page.evenness.length && read.length"

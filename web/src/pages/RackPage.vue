@@ -37,7 +37,7 @@ const engines = computed(() => rack.data.value?.engines ?? [])
 const owners = computed(() => [...new Set(engines.value.flatMap((e) => e.owner ?? []))].sort())
 const states = ['stop', 'act', 'watch', 'retest', 'steady'] as const
 const counts = computed(() =>
-  Object.fromEntries(states.map((s) => [s, engines.value.filter((e) => e.tests && e.state === s).length])),
+  Object.fromEntries(states.map((s) => [s, engines.value.filter((e) => e.state === s).length])),
 )
 const away = computed(() => (pick.value.place === 'away' ? (rack.data.value?.away ?? []) : engines.value))
 const matched = computed(() => away.value.filter((e) => finds(e, find.value) && picks(e, pick.value)))
@@ -203,7 +203,7 @@ useKeys([
             <p class="flex flex-wrap items-center gap-x-3 gap-y-1">
               <span class="text-2xl font-semibold">{{ e.name }}</span>
               <span v-if="e.pending" class="text-soft">{{ says('being-judged') }}</span>
-              <StateMark v-else-if="e.tests" :state="e.state" />
+              <StateMark v-else-if="e.state" :state="e.state" />
               <span class="text-soft"
                 >{{ e.about }}<template v-if="e.owner"> · {{ e.owner }}</template
                 ><template v-if="e.place"> · {{ places[e.place] }}</template></span

@@ -49,7 +49,7 @@ useKeys([
 <template>
   <div class="py-5">
     <p class="flex flex-wrap items-center gap-3">
-      <StateMark v-if="sheet.verdict.cylinders.length" :state="sheet.verdict.state" />
+      <StateMark v-if="sheet.verdict.mark" :state="sheet.verdict.mark" />
       <span class="text-[1.7rem] leading-tight font-semibold" data-headline>{{ sheet.verdict.headline }}</span>
     </p>
     <p class="mt-1 max-w-[60rem] text-[1.2rem] leading-snug" data-sentence>{{ sheet.verdict.sentence }}</p>
