@@ -61,7 +61,9 @@ func (m *maker) wall() ([]byte, error) {
 		p.write(margin+4.5, p.y, words, p.fit(words, 9, p.w-5, mark+t.Words), mark+t.Words)
 	}
 	p.y += 2
-	p.paragraph(words, 8.5, say.Text("papers.air-raise-slowly-never-above"))
+	if m.Log.Engine.Kind != log.Rotary { // it has no leak-down
+		p.paragraph(words, 8.5, say.Text("papers.air-raise-slowly-never-above"))
+	}
 	p.paragraph(words, 7.5, Caution)
 	return p.bytes()
 }

@@ -30,7 +30,7 @@ func TestAnInspectionIsAnsweredAndWhatWasFoundIsCounted(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	assert.Contains(t, text, `"advice":"leave"`)
 
-	_, _, text = ask(t, a, http.MethodGet, "/api/findings", "")
+	_, _, text = ask(t, a, http.MethodGet, "/api/rulebook", "")
 	assert.Contains(t, text, "exhaust valve")
 	assert.Contains(t, text, "apex, corner and side seals", "of a rotary, too")
 	_, _, text = ask(t, a, http.MethodGet, "/api/said-found", "")

@@ -2,15 +2,12 @@ package server
 
 import (
 	"context"
-	"maps"
 	"net/http"
-	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"braxel/internal/core/inspect"
 	"braxel/internal/core/log"
-	"braxel/internal/core/prepare"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/rules"
 	"braxel/internal/plain"
@@ -29,7 +26,6 @@ func (h *handlers) workshopRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "check-gauges", Method: http.MethodPost, Path: "/api/gauge-checks"}, h.checkGauges)
 	huma.Register(api, huma.Operation{OperationID: "protocols", Method: http.MethodGet, Path: "/api/protocols"}, h.protocols)
 	huma.Register(api, huma.Operation{OperationID: "said-found", Method: http.MethodGet, Path: "/api/said-found"}, h.saidFound)
-	huma.Register(api, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/api/findings"}, h.words)
 }
 
 func (h *handlers) testers(ctx context.Context, _ *struct{}) (*answer[[]TesterPage], error) {
@@ -89,15 +85,4 @@ func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFoun
 		}
 	}
 	return &answer[SaidFound]{out}, nil
-}
-
-// words offers the usual findings to choose from.
-func (h *handlers) words(context.Context, *struct{}) (*answer[map[string][]string], error) {
-	all := maps.Clone(prepare.Words)
-	for _, c := range slices.Concat(rules.Causes().Causes, rules.Causes().For(log.Rotary).Causes) {
-		if c.Scope != "engine" && c.Cause != "seat_dirt" && !slices.Contains(all["found"], c.Words) {
-			all["found"] = append(all["found"], c.Words)
-		}
-	}
-	return &answer[map[string][]string]{all}, nil
 }

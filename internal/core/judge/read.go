@@ -28,7 +28,12 @@ func read(on *subject, repeats repeats, steps *written, s log.Session) map[int]f
 		cc       float64
 	}
 	wet := map[int]oiled{}
-	for _, row := range s.Compression {
+	rows := s.Compression
+	if on.rotary { // what was entered together stands in any order: a rotor's faces are told in theirs
+		rows = slices.Clone(rows)
+		slices.SortStableFunc(rows, func(a, b log.Compression) int { return cmp.Compare(a.Face, b.Face) })
+	}
+	for _, row := range rows {
 		tester, _ := on.log.Tester(row.Tester)
 		division := reading.DivisionOf(tester)
 		r := reading.Of(row.Pulls, rule, division)

@@ -215,6 +215,25 @@ func BadPlugs(s log.Session) []int {
 
 var good = []string{"tan", "grey"}
 
+// notOf are findings that a kind of engine cannot have: it has no such part.
+var notOf = map[string][]string{
+	log.Rotary:     {"burnt valve", "hone marks seen", "piston damage", "cam marks in line", "cam marks a tooth out", "chipped reed", "grown shut", "crankcase leaks", "stops short", "as the others", "lift lost", "right", "tight", "loose"},
+	log.TwoStroke:  {"burnt valve", "cam marks in line", "cam marks a tooth out", "lift lost", "right", "tight", "loose"},
+	log.FourStroke: {"chipped reed", "grown shut", "crankcase leaks"},
+}
+
+// WordsFor returns the usual findings on a kind of engine, by what was looked at; what it has none of is left out.
+func WordsFor(kind string) map[string][]string {
+	all := map[string][]string{}
+	for what, words := range Words {
+		fit := slices.DeleteFunc(slices.Clone(words), func(w string) bool { return slices.Contains(notOf[kind], w) })
+		if len(fit) > 0 {
+			all[what] = fit
+		}
+	}
+	return all
+}
+
 // Words are the usual findings to choose from, by what was looked at; the first is the good one.
 var Words = map[string][]string{
 	"plug":         {"tan", "grey", "white", "sooty", "oily", "wet with fuel", "broken", "wrong type"},

@@ -56,8 +56,6 @@ export const rulesQuery = { queryKey: ['rules'], queryFn: () => ask(api.GET('/ap
 
 export const protocolsQuery = { queryKey: ['protocols'], queryFn: () => ask(api.GET('/api/protocols')) }
 
-export const wordsQuery = { queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')), staleTime: Infinity }
-
 export const recordQuery = (engine?: string) => ({
   queryKey: ['record', engine ?? ''],
   queryFn: () =>

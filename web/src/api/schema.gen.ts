@@ -330,23 +330,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/findings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Words for what may be seen and found */
-        get: operations["findings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/gauge": {
         parameters: {
             query?: never;
@@ -3396,6 +3379,12 @@ export interface components {
             /** @description Events an engine may have, and what each calls for */
             happenings: components["schemas"]["Happening"][];
             intervals: components["schemas"]["Every"][];
+            /** @description The usual findings to choose from, by kind of engine and by what was looked at; the first is the good one */
+            looks: {
+                [key: string]: {
+                    [key: string]: string[];
+                };
+            };
             /** @description The protocol of such an engine */
             protocol: components["schemas"]["Protocol"];
             /** @description How often the words for a cause were right on engines whose fault is known */
@@ -5590,37 +5579,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntriesOut"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    findings: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: string[];
-                    };
                 };
             };
             /** @description Error */

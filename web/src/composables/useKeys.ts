@@ -18,7 +18,8 @@ export function useKeys(keys: Key[]) {
     if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || event.isComposing) return
     if (document.querySelector('[role=dialog]')) return
     const at = event.target
-    const empty = at instanceof HTMLInputElement && at.value === ''
+    // What a field offers by itself is not half typed.
+    const empty = at instanceof HTMLInputElement && (at.value === '' || at.value === at.dataset.offers)
     const key = meant(keys, { key: event.key, focus: focusOf(at), empty, repeat: event.repeat })
     if (!key) return
     event.preventDefault()

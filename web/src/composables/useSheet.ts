@@ -59,7 +59,7 @@ export function useSheet(engine: string, session: string) {
     if (known) return head ? { ...known, session: head } : known
     const page = client.getQueryData<Schemas['EnginePage']>(['engine', engine])
     const e = engineWith(page?.engine, engine, outbox.waiting.value)
-    return e && head && rulebook.data.value ? draftSheet(e, head, rulebook.data.value) : undefined
+    return e && head && rulebook.data.value ? draftSheet(e, head, rulebook.data.value, outbox.waiting.value) : undefined
   })
   const draft = computed(() => !query.data.value && !!sheet.value)
 

@@ -40,7 +40,7 @@ export function headWith(known: Session | undefined, id: string, waiting: Waitin
  * The sheet of a test that the server has not heard of yet: its cylinders in their order, and nothing that would have to be
  * worked out. What is said of it comes when the server is back.
  */
-export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sheet {
+export function draftSheet(engine: Engine, session: Session, book: Rulebook, waiting: Waiting[] = []): Sheet {
   const banks = engine.layout.banks ?? []
   const cylinders = banks.flat()
   const faces = [1, 2, 3].map((face) => ({ face, pulls: [] }))
@@ -58,9 +58,16 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
   const order = engine.firing_order?.length ? engine.firing_order : cylinders
   const next = (cylinder: number | undefined) => ({
     cylinder: cylinder ?? 0,
-    say: says('next-cylinder', { cylinder: cylinder ?? '' }),
+    say: cylinder ? says('next-cylinder', { cylinder }) : says('all-read'),
     again: false,
   })
+  /** How many readings of a cylinder wait; as many as the protocol asks for are enough. */
+  const waits = (kind: string, c: number) =>
+    waiting.filter((w) => {
+      const b = w.entry.body as { test?: string; cylinder?: number; rotor?: number; mode?: string }
+      return w.entry.kind === kind && b.test === session.id && (b.rotor ?? b.cylinder) === c && b.mode !== 'wet'
+    }).length
+  const enough = (c: number) => waits('pull', c) >= (rotors ? 3 : book.enough)
   return {
     revision: 0,
     name: engine.name,
@@ -80,7 +87,7 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
     unread: [],
     cells,
     rotors,
-    prompt: next(rotors ? 1 : cylinders[0]),
+    prompt: next((rotors?.map((r) => r.rotor) ?? cylinders).find((c) => !enough(c))),
     wet: cells.map((c) => ({ ...c, asked: false })),
     wet_prompt: { cylinder: 0, say: '', again: false },
     leak: order.map((cylinder) => ({
@@ -92,10 +99,17 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook): Sh
       attempts: [],
     })),
     leak_asked: false,
-    leak_prompt: next(order[0]),
+    leak_prompt: next(order.find((c) => !waits('leakdown', c))),
     warnings: [],
     kept: 0,
-    verdict: { id: session.id, state: 'steady', headline: '', sentence: '', cylinders: [], causes: [] },
+    verdict: {
+      id: session.id,
+      state: 'steady',
+      headline: says('not-judged-yet'),
+      sentence: says('judged-when-back'),
+      cylinders: [],
+      causes: [],
+    },
     evenness: [],
   }
 }

@@ -87,6 +87,16 @@ describe('what the server has not heard of', () => {
     expect(sheet.leak[2]!.beside).toEqual([1])
     expect(sheet.prompt.cylinder).toBe(1)
   })
+  it('asks for the next cylinder as readings wait, until all are read', () => {
+    const pull = (cylinder: number) => waits('pull', 'siskin', { test: 's1', cylinder, mode: 'dry', value: 150 })
+    const asked = (...read: number[]) =>
+      draftSheet(engineWith(undefined, 'siskin', waiting)!, headWith(undefined, 's1', waiting)!, book, read.map(pull))
+        .prompt
+    expect(asked(1).cylinder).toBe(book.enough > 1 ? 1 : 3)
+    const twice = (c: number) => Array.from({ length: book.enough }, () => c)
+    expect(asked(...twice(1)).cylinder).toBe(3)
+    expect(asked(...[1, 2, 3, 4].flatMap(twice))).toMatchObject({ cylinder: 0, say: 'every cylinder has been read' })
+  })
 })
 
 describe('a refused entry', () => {

@@ -111,7 +111,11 @@ usePageTitle(() => [says('diary-2')])
               {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('continue') : says('test')
               }}<span class="sr-only">: {{ i.name }}</span>
             </button>
-            <RouterLink v-if="i.kind === 'mend'" class="link flex min-h-11 items-center" :to="`/engines/${i.engine}?repair`">
+            <RouterLink
+              v-if="i.kind === 'mend'"
+              class="link flex min-h-11 items-center"
+              :to="`/engines/${i.engine}?repair`"
+            >
               {{ says('record-repair') }}<span class="sr-only">: {{ i.name }}</span>
             </RouterLink>
             <PutOff :item="i" :today="diary.data.value!.today" />

@@ -31,8 +31,7 @@ const papers = [
   ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-date-gauge')],
 ] as const
 const answered = computed(() => tests.value.find((t) => t.verdict.repaired))
-const needs = (kind: string) =>
-  kind === 'before-after' ? !answered.value : kind !== 'wall' && !tests.value.length
+const needs = (kind: string) => (kind === 'before-after' ? !answered.value : kind !== 'wall' && !tests.value.length)
 /** Of a test that answers no repair there is no before and after. */
 const of = (kind: string) =>
   kind === 'before-after' && !tests.value.find((t) => t.id === test.value)?.verdict.repaired ? '' : test.value

@@ -3,7 +3,7 @@ import { longest } from '@/api/constants.gen'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { wordsQuery } from '@/api/queries'
+import { rulebookQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
@@ -27,7 +27,8 @@ type Observation = Schemas['Observation']
 const props = defineProps<{ work: Work }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
 const sheet = computed(() => props.work.sheet.value!)
-const words = useQuery(wordsQuery)
+const rulebook = useQuery(rulebookQuery)
+const words = computed(() => rulebook.data.value?.looks?.[sheet.value.engine.kind] ?? {})
 const all = computed(() => sheet.value.session.observations ?? [])
 const noted = computed(() => all.value.filter((o) => !o.struck))
 const marks = useMarks(props.work, () => undefined)
@@ -58,7 +59,7 @@ const plugOf = (c: number) =>
 const plug = computed(() => chosen.value ?? order.value.find((c) => !plugOf(c)) ?? order.value.at(-1)!)
 const hasPlugs = computed(() => !isDiesel(sheet.value.engine))
 const plugFault = ref('')
-const plugWords = computed(() => words.data.value?.plug ?? [])
+const plugWords = computed(() => words.value.plug ?? [])
 async function read(finding: string | undefined) {
   if (!finding || !hasPlugs.value) return
   const cylinder = plug.value
@@ -107,7 +108,10 @@ const empty = {
 const form = useTyped(props.work, 'look', empty).value
 /** What has a place of its own: the inspection's page, the recordings beside the readings. */
 const elsewhere = (o: Observation) => !!o.trace || (!!o.item && o.item !== 'found')
-const fitting = computed(() => kinds.filter((k) => k.what !== 'lash' || sheet.value.engine.kind === 'four-stroke'))
+/** What this kind of engine has to be looked at: what is chosen from, or measured. */
+const fitting = computed(() =>
+  kinds.filter((k) => words.value[k.what] || ['oil-pressure', 'end-play', 'other'].includes(k.what)),
+)
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')
 const { handIn: keep } = useHandIn(async (_, done) => {
@@ -235,16 +239,16 @@ useKeys([
           :label="says('measured', { unit: kind.unit })"
           :fault="fault || undefined"
         />
-        <LabelledField v-if="words.data.value?.[form.what]" :label="says('seen')" :fault="fault || undefined">
+        <LabelledField v-if="words[form.what]" :label="says('seen')" :fault="fault || undefined">
           <select v-model="form.finding" class="field">
             <option value=""></option>
-            <option v-for="w in words.data.value[form.what]" :key="w">{{ w }}</option>
+            <option v-for="w in words[form.what]" :key="w">{{ w }}</option>
           </select>
         </LabelledField>
         <LabelledField
           :label="says('your-words')"
           class="col-span-2"
-          :fault="kind.unit || words.data.value?.[form.what] ? undefined : fault || undefined"
+          :fault="kind.unit || words[form.what] ? undefined : fault || undefined"
           ><input v-model="form.note" class="field" :maxlength="longest.LookBody.note"
         /></LabelledField>
         <p v-if="form.what === 'coolant'" class="col-span-2 border-l-4 border-watch pl-3">

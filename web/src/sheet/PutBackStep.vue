@@ -19,9 +19,7 @@ const left = computed(() => sheet.value.after.filter((t) => !sheet.value.session
 /** A part of a test, or one that found something to act upon, is no baseline unless somebody says so. */
 const part = computed(() => sheet.value.unread.length > 0)
 const bad = computed(() => ['act', 'stop'].includes(sheet.value.verdict.state))
-const asks = computed(
-  () => (part.value || bad.value) && !!sheet.value.session.baseline && !!sheet.value.session.open,
-)
+const asks = computed(() => (part.value || bad.value) && !!sheet.value.session.baseline && !!sheet.value.session.open)
 const allTheSame = ref(false)
 const finish = () => emit('done', asks.value ? allTheSame.value : undefined)
 const names = computed(() => sheet.value.unread.join(', ').replace(/, (\d+)$/, ' and $1'))

@@ -20,7 +20,7 @@ import { useCrank } from './useCrank'
 import { useCrankSeat } from './useCrankSeat'
 import { useEntering } from './useEntering'
 import { useEntryKeys } from './useEntryKeys'
-import { called, faceFields, useFaces, type Field } from './useFaces'
+import { called, faceFields, offered, useFaces, type Field } from './useFaces'
 import { useLiveFaces } from './useLiveFaces'
 import { useMarks } from './useMarks'
 import { useRow } from './useRow'
@@ -214,6 +214,7 @@ const size = (f: Field) => (f.startsWith('face') ? 'text-[2.4rem] sm:text-[3.4re
             :ref="fields.input(f)"
             v-model="values[f].value"
             :name="f"
+            :data-offers="offered[f]"
             class="border-b-4 leading-tight text-ink"
             :class="[size(f), fields.at.value === f ? 'border-verdigris' : 'border-rule']"
             :aria-invalid="!!faults[f]"

@@ -14,7 +14,16 @@ export const faceFields = ['face1', 'face2', 'face3'] as const
 const film = ['held', 'pulses', 'seconds'] as const
 export type Field = (typeof film)[number] | 'rpm' | (typeof faceFields)[number]
 const all: readonly Field[] = [...film, 'rpm', ...faceFields]
-const empty = { held: '', pulses: '', seconds: '5', rpm: '', face1: '', face2: '', face3: '' }
+/** What stands in each field before anything is typed. */
+export const offered: Record<Field, string> = {
+  held: '',
+  pulses: '',
+  seconds: '5',
+  rpm: '',
+  face1: '',
+  face2: '',
+  face3: '',
+}
 
 /** How each field is called where something is said of it. */
 export const called: Record<Field, string> = {
@@ -39,7 +48,7 @@ function fieldOf(at: string, face: number): Field {
 /** The fields of one rotor: read off a filmed needle of an ordinary gauge, or a tester that shows each face. */
 export function useFaces(work: Work) {
   const filmed = useSessionStorage(`braxel.filmed.${work.engine}`, true)
-  const typed = useTyped(work, 'faces', empty)
+  const typed = useTyped(work, 'faces', offered)
   const faults = ref<Partial<Record<Field, string>>>({})
   const some = computed(() => all.some((f) => f !== 'seconds' && f !== 'rpm' && typed.value[f] !== ''))
   /** Those that are shown, in order. */
@@ -91,7 +100,7 @@ export function useFaces(work: Work) {
         : { face: i + 1, value: pulse, ...(rpm.trim() ? { rpm: figureOf(rpm) } : {}) },
     )
   }
-  const clear = () => (typed.value = { ...empty, seconds: typed.value.seconds })
+  const clear = () => (typed.value = { ...offered, seconds: typed.value.seconds })
 
   return {
     filmed,
