@@ -29,7 +29,12 @@ type rule struct {
 	places   []string
 	kinds    []string
 	hot      bool
+	duties   []string
+	notDuty  []string
 }
+
+// standing are the duties of engines in something that stands otherwise than on four braked wheels.
+var standing = []string{"kart", "motorcycle"}
 
 var noSpark = []string{"diesel"}
 
@@ -42,7 +47,18 @@ var before = []rule{
 			Safe:  true,
 			Undo:  say.Text("prepare.chocks-away"),
 		},
+		places:  []string{"car"},
+		notDuty: standing,
+	},
+	{
+		Task:   Task{ID: "kart-stand", Words: say.Text("prepare.kart-on-stand"), Safe: true, Undo: say.Text("prepare.kart-off-stand")},
 		places: []string{"car"},
+		duties: []string{"kart"},
+	},
+	{
+		Task:   Task{ID: "bike-stand", Words: say.Text("prepare.bike-on-stand"), Safe: true},
+		places: []string{"car"},
+		duties: []string{"motorcycle"},
 	},
 	{
 		Task:   Task{ID: "tied", Words: say.Text("prepare.engine-tied-down-stand-starter"), Safe: true},
@@ -161,7 +177,7 @@ func Before(e log.Engine, place, temp string) []Task {
 	list := []Task{}
 	fuelling := e.Fuelling
 	if fuelling == "" {
-		fuelling = "injection"
+		fuelling = usual(e)
 	}
 	fuel := e.Fuel
 	if fuel == "" {
@@ -170,11 +186,19 @@ func Before(e log.Engine, place, temp string) []Task {
 	fits := func(want []string, have string) bool { return len(want) == 0 || slices.Contains(want, have) }
 	for _, r := range before {
 		if fits(r.fuels, fuel) && !slices.Contains(r.notFuels, fuel) && (r.fuelling == "" || r.fuelling == fuelling) &&
-			(place == "" && len(r.places) == 0 || fits(r.places, place)) && fits(r.kinds, e.Kind) && fits(r.inducted, e.Induction) && (!r.hot || temp == "hot") {
+			(place == "" && len(r.places) == 0 || fits(r.places, place)) && fits(r.kinds, e.Kind) && fits(r.duties, e.Duty) && !slices.Contains(r.notDuty, e.Duty) && fits(r.inducted, e.Induction) && (!r.hot || temp == "hot") {
 			list = append(list, r.Task)
 		}
 	}
 	return list
+}
+
+// usual is how an engine is fuelled of which nobody said it.
+func usual(e log.Engine) string {
+	if e.Kind == log.TwoStroke || e.Duty == "kart" {
+		return "carburettor"
+	}
+	return "injection"
 }
 
 // undo is how a put-back tick is told from the tick of the task itself.

@@ -27,6 +27,7 @@ import { usePlaces } from './usePlaces'
 import { useRow } from './useRow'
 import { useSeat } from './useSeat'
 import { useUnit } from './useUnit'
+import { placesOf } from './places'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -199,14 +200,14 @@ function askOf(a: Attempt, cylinder: number) {
   marks.ask(a, called(a, cylinder), cylinder, all)
 }
 
-const placeOf = { c: 'crankcase', i: 'intake', e: 'exhaust', w: 'coolant', n: 'neighbour', p: 'plug_hole' } as const
+const offered = placesOf(sheet.value!.engine.kind, (sheet.value?.cells.length ?? 0) < 2)
 useEntryKeys({
   figure: says('held-pressure-right-after-place'),
   own: [
     {
-      keys: Object.keys(placeOf),
-      does: says('air-at-oil-filler-intake'),
-      run: (e) => place(placeOf[e.key as 'c']),
+      keys: offered.map((p) => p.key),
+      does: says('air-at', { places: offered.map((p) => p.words).join(', ') }),
+      run: (e) => place(offered.find((p) => p.key === e.key)!.where),
     },
     { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
     { keys: ['s'], does: says('supply-back'), run: otherField },

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import KeyCap from '@/components/KeyCap.vue'
 import { placesOf } from './places'
@@ -9,6 +10,7 @@ const says = sayer(texts)
 
 type Path = Schemas['Path']
 const props = defineProps<{ kind: Schemas['Engine']['kind']; paths?: Path[]; armed?: Path; beside: number[] }>()
+const offered = computed(() => placesOf(props.kind, props.beside.length === 0))
 defineEmits<{ place: [where: Path['where']]; nothing: []; louder: [level: number] }>()
 const on = (where: Path['where']) => props.paths?.find((p) => p.where === where)
 const loud = [says('faint'), says('clear'), says('strong')]
@@ -17,13 +19,12 @@ const loud = [says('faint'), says('clear'), says('strong')]
 <template>
   <div class="mt-1 grid grid-cols-3 gap-2">
     <button
-      v-for="p in placesOf(kind)"
+      v-for="p in offered"
       :key="p.where"
       type="button"
       class="flex min-h-12 items-center sm:min-h-14 justify-between gap-1 border px-2 text-left leading-tight font-semibold sm:px-3 sm:text-lg"
       :class="on(p.where) ? 'border-ink bg-ink text-paper' : 'border-rule bg-sheet'"
       :aria-pressed="on(p.where) !== undefined"
-      :disabled="p.where === 'neighbour' && beside.length === 0"
       @click="$emit('place', p.where)"
     >
       <span

@@ -365,7 +365,7 @@ watch(current, () => nextTick(() => document.activeElement === document.body && 
         @reading="askOf"
       />
       <TraceList v-if="mode === 'dry'" :work="work" :number="current" :unit="unit" />
-      <p class="mt-1">
+      <p v-if="cells.length > 1" class="mt-1">
         <button class="link min-h-11" @click="swapping = true">{{ says('two-cylinders-were-swapped') }}</button>
       </p>
       <WetRises v-if="mode === 'wet'" :cells="sheet.wet" />

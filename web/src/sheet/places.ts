@@ -6,8 +6,11 @@ const says = sayer(texts)
 
 type Path = Schemas['Path']
 
-/** The places where air is heard, as they are called and toggled. */
-export const placesOf = (kind: Schemas['Engine']['kind']): { where: Path['where']; words: string; key: string }[] => [
+/** The places where air is heard, as they are called and toggled; of a cylinder that stands alone no neighbour is. */
+export const placesOf = (kind: Schemas['Engine']['kind'], alone = false) =>
+  all(kind).filter((p) => !alone || p.where !== 'neighbour')
+
+const all = (kind: Schemas['Engine']['kind']): { where: Path['where']; words: string; key: string }[] => [
   // A two-stroke has no oil filler: what passes its rings is heard in the crankcase.
   { where: 'crankcase', words: kind === 'two-stroke' ? says('crankcase') : says('oil-filler'), key: 'c' },
   { where: 'intake', words: says('intake'), key: 'i' },
