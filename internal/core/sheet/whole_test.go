@@ -58,7 +58,7 @@ func TestOilIsToldFromRings(t *testing.T) {
 		says  string
 	}{
 		"rings":  {160, "rings or bore"},
-		"valves": {125, "no rise"},
+		"valves": {125, "no more than its own room"},
 	} {
 		l := v6()
 		l.Engine.BoreMM, l.Engine.StrokeMM, l.Engine.RodMM, l.Engine.Ratio, l.Engine.IntakeCloses = 86, 86, 145, 10, &closes

@@ -26,6 +26,8 @@ const props = defineProps<{
   current?: number
   gaskets?: [number, number][]
   mini?: boolean
+  /** The engine that it is of, where several are on a page. */
+  name?: string
   /** Its figures are to be read, and nothing is to be pressed. */
   still?: boolean
 }>()
@@ -63,7 +65,9 @@ function words(cylinder: number): string {
       still
         ? bores.map((b) => words(b.cylinder)).join('; ')
         : mini || drawing.hub
-          ? says('bore-plan')
+          ? name
+            ? says('bore-plan-of', { name })
+            : says('bore-plan')
           : says('bore-plan-front-at-left')
     "
   >

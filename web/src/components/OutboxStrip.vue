@@ -39,12 +39,12 @@ const clock = computed(() => {
     <p v-if="heldUp" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-held-up>
       {{ says('another-tab-has-older-braxel') }}
     </p>
-    <p v-if="off && !saidOff" class="mt-2 border-l-4 border-watch pl-3" role="status" data-clock>
-      {{ says('devices-clock-entries-get-braxels', { clock }) }}
+    <p v-if="off && !saidOff" class="mt-2 border-l-4 border-watch pl-3" data-clock>
+      <span role="status">{{ says('devices-clock-entries-get-braxels', { clock }) }}</span>
       <button class="link min-h-11" @click="saidOff = true">{{ says('close') }}</button>
     </p>
-    <p v-if="newer" class="mt-2 border-l-4 border-verdigris pl-3" role="status" data-newer>
-      {{ says('newer-braxel-ready') }}
+    <p v-if="newer" class="mt-2 border-l-4 border-verdigris pl-3" data-newer>
+      <span role="status">{{ says('newer-braxel-ready') }}</span>
       <button class="link min-h-11" @click="newer()">{{ says('load') }}</button>
     </p>
     <p v-if="locked && later" class="mt-2 border-l-4 border-watch pl-3" role="alert" data-locked>
@@ -76,12 +76,9 @@ const clock = computed(() => {
       }}
       <RouterLink to="/outbox" class="link">{{ says('correct-or-discard') }}</RouterLink>
     </p>
-    <p v-if="undone || fault" class="mt-2 border-l-4 border-verdigris pl-3" role="status" data-undone>
-      <template v-if="undone">
-        {{ says('undone', { words: undone.words }) }}
-        <button v-if="undone.strikes.length" class="link min-h-11" @click="redo">{{ says('undo') }}</button>
-      </template>
-      <template v-else>{{ fault }}</template>
+    <p v-if="undone || fault" class="mt-2 border-l-4 border-verdigris pl-3" data-undone>
+      <span role="status">{{ undone ? says('undone', { words: undone.words }) : fault }}</span>
+      <button v-if="undone?.strikes.length" class="link ml-3 min-h-11" @click="redo">{{ says('undo') }}</button>
       <button class="link ml-3 min-h-11" @click="dismiss">{{ says('close') }}</button>
     </p>
   </div>

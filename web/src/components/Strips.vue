@@ -171,6 +171,12 @@ const said = computed(() => {
   })
   return [visitWords(strips.value.visits[read.value]!, unit.value), ...cells].join('. ')
 })
+/** Where the axis is labelled; a stretch of one day has one label. */
+const ticks = computed(() =>
+  x.value
+    .ticks(Math.max(2, Math.min(6, width.value / 120)))
+    .filter((t, i, all) => i === 0 || axis.value.label(t) !== axis.value.label(all[i - 1]!)),
+)
 </script>
 
 <template>
@@ -300,7 +306,7 @@ const said = computed(() => {
           />
         </g>
         <text
-          v-for="tick in x.ticks(Math.max(2, Math.min(6, width / 120)))"
+          v-for="tick in ticks"
           :key="tick"
           :x="x(tick)"
           :y="drawn.length * height + top + 20"

@@ -99,7 +99,8 @@ const items = computed(() => {
     ),
     ...(p.notes ?? []).map((n) => happened('note', n.key, n.text, n.date, n.struck)),
   ]
-  return all.sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
+  // The latest first, also of one day.
+  return all.reverse().sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
 })
 
 // What is shown of it: everything, what happened, or tests of one stage.

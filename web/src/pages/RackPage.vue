@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Refused } from '@/api/client'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useIntersectionObserver } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
@@ -20,6 +21,8 @@ const says = sayer(texts)
 
 const router = useRouter()
 const rack = useQuery(rackQuery)
+/** A device that isn't connected yet is asked for the passcode; nothing is out of reach. */
+const shut = computed(() => rack.error.value instanceof Refused && [401, 403].includes(rack.error.value.status))
 const client = useQueryClient()
 
 /** Engines that were entered here and that the server has not heard of yet. */
@@ -147,7 +150,7 @@ useKeys([
       </button>
     </div>
 
-    <p v-if="rack.isError.value" role="alert" class="py-8">
+    <p v-if="rack.isError.value && !shut" role="alert" class="py-8">
       {{ says('cant-reach-braxel-trying-again') }}
     </p>
     <p v-else-if="rack.data.value && engines.length + entered.length === 0" class="py-10 text-xl">
@@ -194,6 +197,7 @@ useKeys([
             <BorePlan
               v-if="e.layout.banks?.length || e.layout.rotors"
               mini
+              :name="e.name"
               :layout="e.layout"
               :bores="e.bores"
               class="max-h-16"

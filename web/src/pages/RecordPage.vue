@@ -57,12 +57,12 @@ useKeys([])
       <li
         v-for="l in lines"
         :key="l.id"
-        class="grid items-center gap-x-5 border-b border-track py-1.5 sm:grid-cols-[11rem_10rem_1fr_auto]"
+        class="grid items-center gap-x-5 border-b border-track py-1.5 sm:grid-cols-[11rem_minmax(0,10rem)_minmax(0,1fr)_auto]"
         data-line
       >
         <time class="figures text-[0.9rem] text-soft" :datetime="l.at">{{ longTime(l.at) }}</time>
         <span class="text-soft">{{ l.by }}</span>
-        <span>
+        <span class="min-w-0 break-words">
           <s v-if="l.struck" class="text-soft">{{ l.words }}</s>
           <template v-else>{{ l.words }}</template>
           <span v-if="l.struck" class="ml-2">{{ says('struck', { struck: l.struck }) }}</span>

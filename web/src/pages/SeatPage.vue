@@ -50,7 +50,9 @@ watch(
   (first) => (followed.value ??= first),
 )
 const seat = computed(() => seats.value.find((s) => s.engine === followed.value))
-const others = computed(() => seats.value.filter((s) => s.engine !== followed.value))
+/** Sheets that lie open since long are not being worked on. */
+const recent = 30 * 60_000
+const others = computed(() => seats.value.filter((s) => s.engine !== followed.value && now.value - s.since < recent))
 
 const elapsed = computed(() => (seat.value ? Math.max(0, now.value - seat.value.since) / 1000 : 0))
 /** Nobody cranks on without the sheet's word, nor longer than the starter stands. */

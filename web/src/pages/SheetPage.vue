@@ -126,11 +126,13 @@ useKeys([
           >{{ names[s] }}</RouterLink
         >
       </nav>
-      <p class="ml-auto text-soft max-[20rem]:hidden" role="status" data-kept>
-        <span v-if="work.waitingCount.value" class="font-semibold text-ink"
-          >{{ says('waiting-sent', { work: work.waitingCount.value }) }}
+      <div class="ml-auto text-soft max-[20rem]:hidden" data-kept>
+        <span role="status">
+          <span v-if="work.waitingCount.value" class="font-semibold text-ink"
+            >{{ says('waiting-sent', { work: work.waitingCount.value }) }}
+          </span>
+          <span data-kept>{{ says('saved', { n: sheet.kept }) }}</span>
         </span>
-        <span data-kept>{{ says('saved', { n: sheet.kept }) }}</span>
         <RouterLink
           :to="`/engines/${engine}/record?test=${encodeURIComponent(session)}`"
           class="link ml-2 max-sm:hidden"
@@ -144,7 +146,7 @@ useKeys([
           }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? says('sound-on') : says('sound-off') }}</span>
         </button>
         <button class="link ml-3 min-h-11" @click="undo">{{ says('undo') }}</button>
-      </p>
+      </div>
     </header>
     <p v-if="!sheet.session.open" class="mt-2 border-l-4 border-watch pl-3" data-finished>
       {{ says('test-finished-readings-can-still') }}
