@@ -17,7 +17,8 @@ import (
 )
 
 func paperCommand() *cobra.Command {
-	var engine, test, size, to, shop string
+	var engine, test, size, to, shop, address string
+	var noNumbers, contact bool
 	kinds := make([]string, len(papers.Kinds))
 	for i, k := range papers.Kinds {
 		kinds[i] = string(k)
@@ -32,12 +33,18 @@ func paperCommand() *cobra.Command {
 	c.Flags().StringVar(&size, "size", "", say.Text("command.a4-or-letter-for-tag"))
 	c.Flags().StringVarP(&to, "out", "o", "", say.Text("command.file-write-standard-output-if"))
 	c.Flags().StringVar(&shop, "shop", "", say.Text("command.shops-name"))
+	c.Flags().StringVar(&address, "address", "", say.Text("command.address-of-the-engines-page"))
+	c.Flags().BoolVar(&noNumbers, "no-numbers", false, say.Text("command.leave-out-the-engines-numbers"))
+	c.Flags().BoolVar(&contact, "contact", false, say.Text("command.with-the-owners-phone"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, kind []string) error {
 		id, err := oneOf(ctx, s, engine)
 		if err != nil {
 			return err
 		}
-		text, err := inout.Paper(ctx, s, papers.Kind(kind[0]), id, test, size, shop)
+		text, err := inout.Paper(ctx, s, id, papers.Input{
+			Kind: papers.Kind(kind[0]), Test: test, Size: size, Shop: shop, Address: address,
+			Shows: papers.Shows{NoNumbers: noNumbers, Contact: contact},
+		})
 		if err != nil {
 			return err
 		}

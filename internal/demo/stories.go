@@ -16,6 +16,14 @@ func heron() story {
 			FiringOrder: []int{1, 3, 4, 2}, FiringIntervals: []float64{180, 180, 180, 180}, Rotation: "clockwise",
 			BoreMM: 87, StrokeMM: 91, RodMM: 149, Ratio: 11.4, IntakeCloses: of(62.0), Fuel: "petrol", Induction: "natural",
 			RingPack: "conventional", Duty: "circuit", MeterUnit: "h", AltitudeM: of(210.0), Stands: "car",
+			Identity: &log.Identity{
+				Serial: "TH-0117", Block: "4471", Head: "C2-88", Seal: "hill-climb 2033-61", Builder: "Tarn Hollow Engine Works", Phone: "555 0142",
+				Spec: []log.SpecRow{
+					{What: "Top ring gap", Value: "0.40", Unit: "mm"}, {What: "Piston to bore", Value: "0.055", Unit: "mm"},
+					{What: "Head bolts, in three steps", Value: "82", Unit: "Nm"},
+				},
+				Owners: []log.PastOwner{{Name: "Oskar", Until: "2030"}},
+			},
 			Limits: &log.Limits{Source: "builder", Minimum: psi(165), SpreadMaximumPct: 7, LeakMaximumPct: 10},
 		},
 		gauge: longHose, kit: twoDial,

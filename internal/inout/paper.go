@@ -9,15 +9,13 @@ import (
 	"braxel/internal/store"
 )
 
-// Paper prints a paper of an engine on record.
-func Paper(ctx context.Context, s *store.Store, kind papers.Kind, engine, test, size, shop string) ([]byte, error) {
+// Paper prints a paper of an engine in the store; in says which, of which test, how large and what it shows, the rest is added here.
+func Paper(ctx context.Context, s *store.Store, engine string, in papers.Input) ([]byte, error) {
 	l, _, err := s.Log(ctx, engine)
 	if err != nil {
 		return nil, err
 	}
 	standing, own := l.Standing(), s.Rules()
-	return papers.Make(papers.Input{
-		Kind: kind, Log: standing, Verdict: judge.Log(standing, own), Rules: own, Spreads: reading.Spreads(standing),
-		Shop: shop, Test: test, Size: size,
-	})
+	in.Log, in.Verdict, in.Rules, in.Spreads = standing, judge.Log(standing, own), own, reading.Spreads(standing)
+	return papers.Make(in)
 }

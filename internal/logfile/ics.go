@@ -11,8 +11,12 @@ import (
 	"braxel/internal/core/say"
 )
 
+// morning is when a day's items call: eight hours after the day begins.
+const morning = "PT8H"
+
 // Calendar writes what is due as an iCalendar (RFC 5545): a whole day each, on the day to which it was put off, else on that on which
-// it is due. What only the meter tells has no day, and is left out. An item keeps its UID while what it comes from is edited.
+// it is due; what is overdue stands on today, since nobody looks for it on a day that has passed. Each calls in the morning. What only the
+// meter tells has no day, and is left out. An item keeps its UID while what it comes from is edited.
 func Calendar(shop string, items []diary.Item, now time.Time) string {
 	cal := ics.NewCalendar()
 	cal.SetProductId("-//Braxel//Diary//EN")
@@ -21,7 +25,8 @@ func Calendar(shop string, items []diary.Item, now time.Time) string {
 	cal.SetRefreshInterval("PT6H", ics.WithValue("DURATION"))
 	cal.SetXPublishedTTL("PT6H")
 	for _, i := range items {
-		day, err := time.Parse(time.DateOnly, max(i.By, i.PutOff))
+		today := now.Format(time.DateOnly)
+		day, err := time.Parse(time.DateOnly, max(i.By, i.PutOff, today))
 		if err != nil || i.By == "" {
 			continue
 		}
@@ -30,9 +35,17 @@ func Calendar(shop string, items []diary.Item, now time.Time) string {
 		e.SetAllDayStartAt(day)
 		e.SetAllDayEndAt(day.AddDate(0, 0, 1))
 		e.SetTimeTransparency(ics.TransparencyTransparent)
-		e.SetSummary(plain(i.Name + ": " + i.What))
+		what := i.What
+		if max(i.By, i.PutOff) < today {
+			what = say.Text("logfile.overdue-since", "what", what, "date", say.Day(i.By))
+		}
+		e.SetSummary(plain(i.Name + ": " + what))
 		e.SetDescription(plain(why(i)))
 		e.AddCategory("Braxel")
+		alarm := e.AddAlarm()
+		alarm.SetAction(ics.ActionDisplay)
+		alarm.SetTrigger(morning)
+		alarm.SetProperty(ics.ComponentPropertyDescription, plain(i.Name+": "+what))
 	}
 	return cal.Serialize(ics.WithNewLineWindows)
 }

@@ -31,6 +31,7 @@ func TestAnotherLibraryReadsTheCalendar(t *testing.T) {
 	items := []diary.Item{
 		{ID: "test.s9", Engine: "heron-1", Name: "Heron; “the four”, 2.2", What: "test it", Why: "a circuit engine,\nafter 10 h; or 6 months \\ years", By: "2033-05-01", Meter: &meter, Unit: "h"},
 		{ID: "mend.s3", Engine: "heron-1", Name: "Heron", What: "see to it", Why: strings.Repeat("Cylinder 3 läuft — ", 20), By: "2033-04-01", PutOff: "2033-06-01", PutOffWhy: "parts, late"},
+		{ID: "test.s2", Engine: "wren", Name: "Wren", What: "test it", Why: "a kart", By: "2033-03-01"},
 		{ID: "first", Engine: "dunlin", Name: "Dunlin", What: "test it", Why: "never tested"},
 	}
 	text := Calendar("Tarn Hollow", items, time.Date(2033, 4, 1, 12, 0, 0, 0, time.UTC))
@@ -39,7 +40,7 @@ func TestAnotherLibraryReadsTheCalendar(t *testing.T) {
 		assert.NotContains(t, line, "\n")
 	}
 	all := read(t, text)
-	require.Len(t, all, 2, "what has no day is no event of a calendar")
+	require.Len(t, all, 3, "what has no day is no event of a calendar")
 	one := all["heron-1.test.s9@braxel"]
 	start, err := one.DateTimeStart(time.UTC)
 	require.NoError(t, err)
@@ -57,6 +58,15 @@ func TestAnotherLibraryReadsTheCalendar(t *testing.T) {
 	description, err = all["heron-1.mend.s3@braxel"].Props.Text(ical.PropDescription)
 	require.NoError(t, err)
 	assert.Contains(t, description, "Postponed: parts, late")
+	late := all["wren.test.s2@braxel"]
+	start, err = late.Props.DateTime(ical.PropDateTimeStart, time.UTC)
+	require.NoError(t, err)
+	assert.Equal(t, "2033-04-01", start.Format(time.DateOnly), "overdue: it stands on today")
+	summary, err = late.Props.Text(ical.PropSummary)
+	require.NoError(t, err)
+	assert.Equal(t, "Wren: test it, overdue since 1 Mar 2033", summary)
+	require.Len(t, late.Children, 1)
+	assert.Equal(t, "VALARM", late.Children[0].Name, "it calls in the morning")
 }
 
 // FuzzCalendar: whatever somebody names his engines, another library reads what is written, and the words are as they were.

@@ -249,6 +249,8 @@ func (m *maker) certificate() ([]byte, error) {
 	for _, line := range m.judged.Caveats {
 		p.paragraph(words, 9.5, "– "+line)
 	}
+	const signed = 80.0 // the fingerprint, the caution and the signatures go together: no page of signatures alone
+	p.room(signed)
 	s, err := m.sealed(m.at)
 	if err != nil {
 		return nil, err

@@ -30,10 +30,11 @@ const (
 	Tag         Kind = "tag"
 	History     Kind = "history"
 	Mended      Kind = "before-after"
+	Label       Kind = "label"
 )
 
 // Kinds are all papers, in the order in which they are offered.
-var Kinds = []Kind{Wall, Filled, Certificate, Mended, Season, Tag, History}
+var Kinds = []Kind{Wall, Filled, Certificate, Mended, Season, Tag, Label, History}
 
 // Title is what a paper is called.
 func (k Kind) Title() string {
@@ -44,9 +45,13 @@ func (k Kind) Title() string {
 		Season:      say.Text("papers.season-report"),
 		Mended:      say.Text("papers.before-after"),
 		Tag:         say.Text("papers.valve-cover-tag"),
+		Label:       say.Text("papers.engine-label"),
 		History:     say.Text("papers.history-for-sale"),
 	}[k]
 }
+
+// Sticks reports whether it is printed on a label.
+func (k Kind) Sticks() bool { return k == Tag || k == Label }
 
 // Sizes of paper and of labels, millimetres wide and high. The labels are those that label printers are sold with.
 var Sizes = map[string][2]float64{
@@ -66,6 +71,14 @@ type Input struct {
 	Shop    string
 	Test    string // the test that it is of; the baseline, or the last, where none is named
 	Size    string // a name of Sizes; a4 where none is named
+	Shows   Shows
+	Address string // by which the shop's network reaches the engine's page, for its label
+}
+
+// Shows is what of an engine's identity a paper says.
+type Shows struct {
+	NoNumbers bool // without its numbers
+	Contact   bool // with how its owner is reached
 }
 
 // ErrNoTest is what Make answers where a paper needs a test and there is none.
@@ -75,16 +88,19 @@ var ErrNoTest = say.Error("papers.paper-needs-test-engine-has")
 func Make(in Input) ([]byte, error) {
 	if in.Size == "" {
 		in.Size = "a4"
-		if in.Kind == Tag {
+		if in.Kind.Sticks() {
 			in.Size = "89x36"
 		}
 	}
-	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != (in.Kind == Tag) {
+	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != in.Kind.Sticks() {
 		return nil, say.Error("papers.doesnt-fit", "title", strings.ToLower(in.Kind.Title()), "size", in.Size)
 	}
 	m := maker{Input: in, unit: sheet.Unit(in.Log)}
-	if in.Kind == Wall {
+	switch in.Kind {
+	case Wall:
 		return m.wall()
+	case Label:
+		return m.label()
 	}
 	if err := m.find(); err != nil {
 		return nil, err
@@ -152,7 +168,26 @@ func (m *maker) about() string {
 	if m.Log.Engine.Owner != "" {
 		all = append(all, say.Text("papers.of", "owner", m.Log.Engine.Owner))
 	}
-	return strings.Join(all, ", ")
+	return strings.Join(append(all, m.known()...), ", ")
+}
+
+// known are the numbers of the engine and how its owner is reached, as far as they are wanted.
+func (m *maker) known() []string {
+	var all []string
+	if i := m.Log.Engine.Identity; i != nil {
+		for _, n := range i.Numbers() {
+			if !m.Shows.NoNumbers {
+				all = append(all, say.Text("papers.number-"+n[0], "number", n[1]))
+			}
+		}
+		if i.Builder != "" {
+			all = append(all, say.Text("papers.built-by", "who", i.Builder))
+		}
+		if m.Shows.Contact {
+			all = append(all, slices.DeleteFunc([]string{i.Phone, i.Email}, func(s string) bool { return s == "" })...)
+		}
+	}
+	return all
 }
 
 func (m *maker) meter(v *float64) string {

@@ -33,7 +33,7 @@ func printed(t *testing.T, pdf []byte) string {
 
 func input(l log.Log, kind papers.Kind, size string) papers.Input {
 	l = l.Standing()
-	return papers.Input{Kind: kind, Log: l, Verdict: judge.Log(l, rules.Shop{}), Spreads: reading.Spreads(l), Shop: "A shop", Size: size}
+	return papers.Input{Kind: kind, Log: l, Verdict: judge.Log(l, rules.Shop{}), Spreads: reading.Spreads(l), Shop: "A shop", Size: size, Address: "http://192.168.1.20:8314/engines/siskin"}
 }
 
 func TestEveryReadingOfATestIsInItsPaper(t *testing.T) {
@@ -106,7 +106,7 @@ func TestEveryPaperOfEveryEngineFitsItsSize(t *testing.T) {
 		for _, kind := range papers.Kinds {
 			for size := range papers.Sizes {
 				pdf, err := papers.Make(input(l, kind, size))
-				if papers.IsLabel(size) != (kind == papers.Tag) {
+				if papers.IsLabel(size) != kind.Sticks() {
 					assert.Error(t, err)
 					continue
 				}
@@ -117,7 +117,7 @@ func TestEveryPaperOfEveryEngineFitsItsSize(t *testing.T) {
 				text := printed(t, pdf)
 				pages := strings.Count(text, "\f")
 				assert.Positive(t, pages)
-				if kind == papers.Tag {
+				if kind.Sticks() {
 					assert.Equal(t, 1, pages)
 				}
 				again, err := papers.Make(input(l, kind, size))
@@ -133,7 +133,7 @@ func TestAPaperOfATestNeedsOne(t *testing.T) {
 	l.Sessions = nil
 	for _, kind := range papers.Kinds {
 		_, err := papers.Make(input(l, kind, ""))
-		if kind == papers.Wall {
+		if kind == papers.Wall || kind == papers.Label {
 			assert.NoError(t, err)
 			continue
 		}
@@ -175,4 +175,24 @@ func TestABadTestIsNoBaselineOnPaper(t *testing.T) {
 	pdf, err = papers.Make(in)
 	require.NoError(t, err)
 	assert.Contains(t, printed(t, pdf), say.Day(l.Sessions[1].Date).String(), "the last that was right")
+}
+
+// A paper says which engine it is of, and how its owner is reached only where that is wanted.
+func TestTheNumbersOfAnEngineOnPaper(t *testing.T) {
+	l := demo.Logs()[0].Standing()
+	l.Engine.Identity = &log.Identity{Serial: "SN-7731", Seal: "CLASS-12", Phone: "555 0142", Email: "marit@example.org"}
+	in := input(l, papers.Certificate, "")
+	said := func(shows papers.Shows) string {
+		in.Shows = shows
+		pdf, err := papers.Make(in)
+		require.NoError(t, err)
+		return printed(t, pdf)
+	}
+	plain, all, none := said(papers.Shows{}), said(papers.Shows{Contact: true}), said(papers.Shows{NoNumbers: true})
+	assert.Contains(t, plain, "SN-7731")
+	assert.Contains(t, plain, "CLASS-12")
+	assert.NotContains(t, plain, "555 0142")
+	assert.Contains(t, all, "555 0142")
+	assert.Contains(t, all, "marit@example.org")
+	assert.NotContains(t, none, "SN-7731")
 }

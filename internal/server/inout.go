@@ -8,6 +8,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"os"
 	"path/filepath"
 	"reflect"
@@ -359,6 +360,17 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 	return err
 }
 
+// addressOf is where the shop's network finds an engine's page: by an address of this machine that others reach, else as it was asked.
+func (h *handlers) addressOf(x fiber.Ctx, id string) string {
+	base := x.BaseURL()
+	if h.door != nil {
+		if ways := h.ways(); len(ways) > 0 {
+			base = ways[0]
+		}
+	}
+	return base + "/engines/" + url.PathEscape(id)
+}
+
 // paperOf answers with a paper of an engine, to be shown in the browser or printed.
 func (h *handlers) paperOf(x fiber.Ctx) error {
 	kind := papers.Kind(strings.TrimSuffix(x.Params("paper"), ".pdf"))
@@ -366,7 +378,10 @@ func (h *handlers) paperOf(x fiber.Ctx) error {
 		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-such-paper"))
 	}
 	id := unescape(x.Params("engine"))
-	text, err := inout.Paper(x.Context(), h.store, kind, id, x.Query("test"), x.Query("size"), h.shop)
+	text, err := inout.Paper(x.Context(), h.store, id, papers.Input{
+		Kind: kind, Test: x.Query("test"), Size: x.Query("size"), Shop: h.shop, Address: h.addressOf(x, id),
+		Shows: papers.Shows{NoNumbers: x.Query("numbers") == "no", Contact: x.Query("contact") == "yes"},
+	})
 	if isUnknown(err) {
 		return fiber.NewError(http.StatusNotFound, say.Text("server.there-no-engine-name"))
 	}

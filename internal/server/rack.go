@@ -230,6 +230,15 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 func wordsOf(l log.Log) string {
 	const enough = 600
 	words := []string{l.Engine.Note}
+	for _, n := range l.Engine.Identity.Numbers() {
+		words = append(words, n[1])
+	}
+	if i := l.Engine.Identity; i != nil {
+		words = append(words, i.Builder, i.Phone, i.Email)
+		for _, o := range i.Owners {
+			words = append(words, o.Name)
+		}
+	}
 	for _, name := range l.Engine.Layout.Names {
 		words = append(words, name)
 	}

@@ -64,7 +64,7 @@ const (
 	screwsIn = 700 * time.Millisecond
 	letsOff  = 500 * time.Millisecond
 	standsBy = 500 * time.Millisecond // open, so that whoever reads the gauge sees that it was let off
-	rate     = 250 // lines a second
+	rate     = 250                    // lines a second
 	tick     = 8 * time.Millisecond
 )
 

@@ -117,8 +117,12 @@ func Describe(e log.Engine) string {
 	if e.Kind == log.TwoStroke {
 		what += say.Text("layout.two-stroke")
 	}
+	cc := e.DisplacementCC
 	if e.BoreMM > 0 && e.StrokeMM > 0 {
-		what = say.Rounded(Displacement(e.BoreMM, e.StrokeMM, n)/1000, 1) + " l " + what
+		cc = Displacement(e.BoreMM, e.StrokeMM, n)
+	}
+	if cc > 0 {
+		what = say.Rounded(cc/1000, 1) + " l " + what
 	}
 	return what
 }

@@ -68,9 +68,56 @@ type Engine struct {
 	Limits          *Limits        `json:"limits,omitempty"`
 	SpeedTable      []SpeedFactor  `json:"speed_table,omitempty" maxItems:"40" doc:"For a rotary: the maker's factors to 250 rpm, by rising speed"`
 	Plan            *Plan          `json:"plan,omitempty" doc:"Time between tests, if different from its duty's"`
+	DisplacementCC  float64        `json:"displacement_cc,omitzero" minimum:"10" maximum:"200000" doc:"Where bore and stroke are not known"`
+	Identity        *Identity      `json:"identity,omitempty"`
 	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
 	Archived        bool           `json:"archived,omitzero" doc:"Archived: kept, but not on the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// Identity is which engine it is and whose: the numbers on it, who built it, how its owner is reached, who had it before, and its spec sheet.
+type Identity struct {
+	Serial  string         `json:"serial,omitzero" maxLength:"80"`
+	Block   string         `json:"block,omitzero" maxLength:"80"`
+	Head    string         `json:"head,omitzero" maxLength:"80"`
+	Casting string         `json:"casting,omitzero" maxLength:"80"`
+	Chassis string         `json:"chassis,omitzero" maxLength:"80" doc:"The chassis, or the boat"`
+	Seal    string         `json:"seal,omitzero" maxLength:"80" doc:"A class's or a seal's number"`
+	Builder string         `json:"builder,omitzero" maxLength:"120"`
+	Phone   string         `json:"phone,omitzero" maxLength:"40" doc:"The owner's"`
+	Email   string         `json:"email,omitzero" maxLength:"120" doc:"The owner's"`
+	Spec    []SpecRow      `json:"spec,omitempty" maxItems:"100" doc:"What it was built to, row by row"`
+	Owners  []PastOwner    `json:"owners,omitempty" maxItems:"50" doc:"Who had it before, the first first"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
+}
+
+// SpecRow is one line of a spec sheet, as its builder writes it.
+type SpecRow struct {
+	What  string `json:"what" minLength:"1" maxLength:"80"`
+	Value string `json:"value,omitzero" maxLength:"80"`
+	Unit  string `json:"unit,omitzero" maxLength:"20"`
+}
+
+// PastOwner is who had an engine, and until when, as far as anybody knows.
+type PastOwner struct {
+	Name  string `json:"name" minLength:"1" maxLength:"120"`
+	Until string `json:"until,omitzero" maxLength:"40"`
+}
+
+// Numbers are what an engine is known by, in the order in which they are said, each by its name.
+func (i *Identity) Numbers() [][2]string {
+	if i == nil {
+		return nil
+	}
+	var all [][2]string
+	for _, n := range [][2]string{
+		{"serial", i.Serial}, {"block", i.Block}, {"head", i.Head}, {"casting", i.Casting}, {"chassis", i.Chassis}, {"seal", i.Seal},
+	} {
+		if n[1] != "" {
+			all = append(all, n)
+		}
+	}
+	return all
 }
 
 // Plan is how long an engine is left between tests: by its meter, in its unit, and in months.

@@ -20,6 +20,9 @@ func (e Engine) Check() Faults {
 	if len(layout) == 0 {
 		f = append(f, e.checkFiring()...)
 	}
+	if i := e.Identity; i != nil && i.Email != "" && !strings.Contains(strings.Trim(i.Email, "@"), "@") {
+		f.add("/identity/email", "log.email-needs-an-at")
+	}
 	if e.RodMM > 0 && e.StrokeMM > 0 && e.RodMM <= e.StrokeMM/2 {
 		f.add("/rod_mm", "log.rod-mm-must-longer-than", "rodMM", e.RodMM, "strokeMM", e.StrokeMM)
 	}

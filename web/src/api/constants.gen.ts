@@ -349,6 +349,17 @@ export const longest = {
     'struck': 200,
     'what': 500,
   },
+  'Identity': {
+    'block': 80,
+    'builder': 120,
+    'casting': 80,
+    'chassis': 80,
+    'email': 120,
+    'head': 80,
+    'phone': 40,
+    'seal': 80,
+    'serial': 80,
+  },
   'Layout': {
     'names': 12,
   },
@@ -418,6 +429,10 @@ export const longest = {
     'note': 10000,
     'temp': 20,
   },
+  'PastOwner': {
+    'name': 120,
+    'until': 40,
+  },
   'PhotoBody': {
     'note': 1000,
     'test': 120,
@@ -470,6 +485,11 @@ export const longest = {
     'operator': 120,
     'protocol': 60,
     'struck': 200,
+  },
+  'SpecRow': {
+    'unit': 20,
+    'value': 80,
+    'what': 80,
   },
   'SyncRequest': {
     'address': 200,

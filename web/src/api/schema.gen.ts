@@ -1659,6 +1659,11 @@ export interface components {
             bore_mm?: number;
             /** Format: double */
             compression_ratio?: number;
+            /**
+             * Format: double
+             * @description Where bore and stroke are not known
+             */
+            displacement_cc?: number;
             /** @enum {string} */
             duty?: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work";
             firing_intervals_deg?: number[];
@@ -1668,6 +1673,7 @@ export interface components {
             /** @enum {string} */
             fuelling?: "injection" | "carburettor";
             id?: string;
+            identity?: components["schemas"]["Identity"];
             /** @enum {string} */
             induction?: "natural" | "turbo" | "supercharged";
             /** Format: double */
@@ -2123,6 +2129,25 @@ export interface components {
              * @description How many of those would be named correctly
              */
             would?: number;
+        };
+        Identity: {
+            block?: string;
+            builder?: string;
+            casting?: string;
+            /** @description The chassis, or the boat */
+            chassis?: string;
+            /** @description The owner's */
+            email?: string;
+            head?: string;
+            /** @description Who had it before, the first first */
+            owners?: components["schemas"]["PastOwner"][];
+            /** @description The owner's */
+            phone?: string;
+            /** @description A class's or a seal's number */
+            seal?: string;
+            serial?: string;
+            /** @description What it was built to, row by row */
+            spec?: components["schemas"]["SpecRow"][];
         };
         Ignored: {
             /** Format: int64 */
@@ -2738,6 +2763,10 @@ export interface components {
             meter?: string;
             note?: string;
             temp?: string;
+        };
+        PastOwner: {
+            name: string;
+            until?: string;
         };
         Path: {
             /** Format: int64 */
@@ -3608,6 +3637,11 @@ export interface components {
             here?: string;
             there?: string;
         };
+        SpecRow: {
+            unit?: string;
+            value?: string;
+            what: string;
+        };
         SpeedFactor: {
             /** Format: double */
             factor: number;
@@ -4225,6 +4259,11 @@ export interface components {
                 bore_mm?: number | null;
                 /** Format: double */
                 compression_ratio?: number | null;
+                /**
+                 * Format: double
+                 * @description Where bore and stroke are not known
+                 */
+                displacement_cc?: number | null;
                 /** @enum {string|null} */
                 duty?: "street" | "track-day" | "circuit" | "drag" | "rally" | "pulling" | "marine" | "motorcycle" | "kart" | "work" | null;
                 firing_intervals_deg?: number[] | null;
@@ -4234,6 +4273,7 @@ export interface components {
                 /** @enum {string|null} */
                 fuelling?: "injection" | "carburettor" | null;
                 id?: string | null;
+                identity?: components["schemas"]["Identity"];
                 /** @enum {string|null} */
                 induction?: "natural" | "turbo" | "supercharged" | null;
                 /** Format: double */

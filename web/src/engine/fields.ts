@@ -7,7 +7,8 @@ const says = sayer(texts)
 const oneOf = constants.Engine
 
 type Engine = Schemas['Engine']
-export type Figure = 'bore_mm' | 'stroke_mm' | 'rod_mm' | 'compression_ratio' | 'intake_closes_abdc_deg' | 'altitude_m'
+export type Figure =
+  'bore_mm' | 'stroke_mm' | 'rod_mm' | 'compression_ratio' | 'intake_closes_abdc_deg' | 'altitude_m' | 'displacement_cc'
 export type Choice = 'kind' | 'duty' | 'fuel' | 'fuelling' | 'induction' | 'meter_unit' | 'rotation' | 'ring_pack'
 
 /** The figures of an engine, each with its label and unit; what they may be, the core says when they are handed in. */
@@ -17,6 +18,7 @@ export const figures: { key: Figure & keyof Engine; label: string }[] = [
   { key: 'rod_mm', label: says('rod-mm') },
   { key: 'compression_ratio', label: says('compression-ratio') },
   { key: 'intake_closes_abdc_deg', label: says('intake-closes-after-bdc') },
+  { key: 'displacement_cc', label: says('displacement-cc') },
   { key: 'altitude_m', label: says('altitude-m') },
 ]
 

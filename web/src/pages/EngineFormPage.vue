@@ -17,6 +17,8 @@ import { choices, figures } from '@/engine/fields'
 import LayoutFields from '@/engine/LayoutFields.vue'
 import LimitsFields from '@/engine/LimitsFields.vue'
 import { useLayout } from '@/engine/useLayout'
+import IdentityFields from '@/engine/IdentityFields.vue'
+import { useIdentity } from '@/engine/useIdentity'
 import { useLimits } from '@/engine/useLimits'
 import { changed, given, seen, slug } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
@@ -44,15 +46,23 @@ const form = reactive<Schemas['Engine']>({
 })
 const place = useLayout()
 const limits = useLimits(() => was.value?.limits)
+const identity = useIdentity(() => was.value?.identity)
 /** How long it is left between tests, if not as others of its duty. */
 const plan = reactive({ every: undefined as number | undefined, months: undefined as number | undefined })
 const problem = ref<Problem>()
 
 /** All that can be typed here, so that nothing of it is lost when the form is left. */
-const state = () => ({ form: { ...form }, limits: { ...limits.form }, plan: { ...plan }, ...place.typed() })
+const state = () => ({
+  form: { ...form },
+  limits: { ...limits.form },
+  identity: { ...identity.form },
+  plan: { ...plan },
+  ...place.typed(),
+})
 const draft = useDraft(props.engine ?? 'new', state, (typed: ReturnType<typeof state>) => {
   Object.assign(form, typed.form)
   Object.assign(limits.form, typed.limits)
+  Object.assign(identity.form, typed.identity)
   Object.assign(plan, typed.plan)
   place.restore(typed)
 })
@@ -87,6 +97,7 @@ watch(
     place.fill(e)
     Object.assign(plan, { every: e.plan?.every, months: e.plan?.months })
     limits.fill(e.limits)
+    identity.fill(e.identity)
     draft.begin()
   },
   { immediate: true },
@@ -118,6 +129,7 @@ const { handIn: save } = useHandIn(async (name, done) => {
     name: form.name.trim(),
     ...place.given(),
     limits: limits.given(),
+    identity: identity.given(),
     plan: plan.every || plan.months ? { ...was.value?.plan, ...plan } : undefined,
   }
   delete whole.id
@@ -182,6 +194,7 @@ useKeys([
         </LabelledField>
 
         <LayoutFields :form="place" :problem="problem" @group="chooseGroup" />
+        <IdentityFields v-model="identity.form" :problem="problem" :open="!!was?.identity" />
       </div>
 
       <div class="grid content-start gap-5">

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
+import IdentityLines from '@/engine/IdentityLines.vue'
 import HowItCame from '@/components/HowItCame.vue'
 import OtherFaults from '@/components/OtherFaults.vue'
 import BorePlan from '@/components/BorePlan.vue'
@@ -210,6 +211,7 @@ useKeys([
       />
     </div>
 
+    <IdentityLines v-if="page.engine.identity" class="mt-8" :engine="page.engine" />
     <section v-if="page.engine.note" class="mt-8">
       <h2 class="border-b border-rule pb-1 font-semibold">{{ says('worth-knowing') }}</h2>
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>

@@ -28,16 +28,22 @@ const papers = [
   ['before-after', says('before-after'), says('what-repair-came-to')],
   ['season', says('season-report'), says('each-cylinder-over-season-first')],
   ['history', says('history-for-sale'), says('all-tests-events-one-page')],
+  ['label', says('engine-label'), says('code-opens-its-page')],
   ['tag', says('valve-cover-tag'), says('each-cylinders-baseline-date-gauge')],
 ] as const
 const answered = computed(() => tests.value.find((t) => t.verdict.repaired))
-const needs = (kind: string) => (kind === 'before-after' ? !answered.value : kind !== 'wall' && !tests.value.length)
+const numbers = useLocalStorage('braxel.paper.numbers', true)
+const contact = ref(false)
+const needs = (kind: string) =>
+  kind === 'before-after' ? !answered.value : kind !== 'wall' && kind !== 'label' && !tests.value.length
 /** Of a test that answers no repair there is no before and after. */
 const of = (kind: string) =>
   kind === 'before-after' && !tests.value.find((t) => t.id === test.value)?.verdict.repaired ? '' : test.value
 function address(kind: string): string {
-  const q = new URLSearchParams({ size: kind === 'tag' ? label.value : size.value })
+  const q = new URLSearchParams({ size: ['tag', 'label'].includes(kind) ? label.value : size.value })
   if (of(kind) && kind !== 'wall' && kind !== 'history') q.set('test', of(kind))
+  if (!numbers.value) q.set('numbers', 'no')
+  if (contact.value) q.set('contact', 'yes')
   return `${base}/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
 }
 usePageTitle(() => [page.value?.engine.name, says('papers-2')])
@@ -74,6 +80,16 @@ useKeys([])
           <option value="62x100">{{ says('100-62-mm') }}</option>
         </select>
       </LabelledField>
+    </div>
+    <div v-if="page.engine.identity" class="mt-2 flex flex-wrap gap-x-6">
+      <label class="flex min-h-11 items-center gap-2"
+        ><input v-model="numbers" type="checkbox" class="size-5 accent-verdigris" />
+        {{ says('with-its-numbers') }}</label
+      >
+      <label class="flex min-h-11 items-center gap-2"
+        ><input v-model="contact" type="checkbox" class="size-5 accent-verdigris" />
+        {{ says('with-owners-phone') }}</label
+      >
     </div>
     <ul class="mt-5 border-t border-rule">
       <li

@@ -3,7 +3,7 @@ import { Refused } from '@/api/client'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useIntersectionObserver } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { rackQuery } from '@/api/queries'
 import BorePlan from '@/components/BorePlan.vue'
 import KeyCap from '@/components/KeyCap.vue'
@@ -32,7 +32,8 @@ const entered = computed(() => {
   return [...new Map(begun.map((w) => [w.entry.engine!, (w.entry.body as { name?: string }).name ?? '']))]
 })
 const find = ref('')
-const pick = ref<Pick>({ ...none })
+/** An owner's engines are linked to from any of them. */
+const pick = ref<Pick>({ ...none, owner: String(useRoute().query.owner ?? '') })
 const at = ref(-1)
 const field = useTemplateRef<HTMLInputElement>('field')
 
