@@ -146,6 +146,36 @@ func TestARepairIsFollowedThrough(t *testing.T) {
 	assert.Equal(t, http.StatusOK, answer.StatusCode)
 }
 
+// A test typed under the wrong engine is moved to its own, all of it, and back by one undo; one worth nothing is discarded, and comes back
+// the same way.
+func TestATestIsMovedAndMovedBack(t *testing.T) {
+	t.Parallel()
+	s := demo(t)
+	page := s.open(t, "/engines/heron", 1280, 800)
+	click(t, page, "label", "Compare the test of 24 Jul 2032")
+	click(t, page, "button", "Move or discard")
+	option(t, page, "Bittern")
+	click(t, page, "[data-move] button", "Move the test")
+	until(t, page, `() => location.pathname.startsWith('/engines/bittern/tests/')`)
+	see(t, page, "[data-caveat]", "Not tested: 5, 7, 6 and 8")
+	require.NoError(t, page.Navigate(s.url+"/engines/heron/record"))
+	see(t, page, "[data-line]", `struck \(?moved to Bittern\)?|moved to Bittern`)
+	see(t, page, "[data-line]", "test of 24 Jul 2032")
+	require.NoError(t, page.Navigate(s.url+"/engines/heron"))
+	see(t, page, "li", "21 Aug 2032")
+	until(t, page, `() => ![...document.querySelectorAll('label')].some((l) => l.innerText.includes('24 Jul 2032'))`)
+	click(t, page, "button", "^undo$")
+	see(t, page, "label", "Compare the test of 24 Jul 2032")
+
+	require.NoError(t, page.Navigate(s.url+"/engines/heron/tests/s8/findings"))
+	click(t, page, "button", "Move or discard")
+	fill(t, page, "^Or discard it", "a gauge that had been dropped")
+	click(t, page, "[data-move] button", "Discard the test")
+	see(t, page, "li", "a gauge that had been dropped")
+	click(t, page, "button", "^undo$")
+	see(t, page, "label", "Compare the test of 24 Jul 2032|Compare the test of 26 Jun 2032")
+}
+
 // One test is read out across all strips by the arrow keys, in words too, and opened by Enter.
 func TestAStripIsReadByKeyboard(t *testing.T) {
 	t.Parallel()

@@ -23,6 +23,7 @@ type SessionIn struct {
 }
 
 func (h *handlers) sheetRoutes(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "moving", Method: http.MethodGet, Path: "/api/engines/{engine}/sessions/{session}/moving"}, h.moving)
 	const path = "/api/engines/{engine}/sessions/{session}"
 	huma.Register(api, huma.Operation{OperationID: "sheet", Method: http.MethodGet, Path: path + "/sheet"}, h.sheet)
 	huma.Register(api, huma.Operation{OperationID: "inspection", Method: http.MethodGet, Path: path + "/inspection"}, h.inspection)
@@ -113,4 +114,32 @@ func (h *handlers) previewLeakdown(ctx context.Context, in *struct {
 
 func isUnknown(err error) bool {
 	return errors.Is(err, store.ErrUnknown) || errors.Is(err, sheet.ErrUnknown)
+}
+
+// MovingIn is where a test is to be taken.
+type MovingIn struct {
+	SessionIn
+	To    string `query:"to" doc:"The engine that it is of"`
+	Build string `query:"build" doc:"The build; left out, the engine's last"`
+}
+
+// Moving are the entries that take a test there, to be handed in together.
+type Moving struct {
+	Steps []book.MovingStep `json:"steps"`
+}
+
+func (h *handlers) moving(ctx context.Context, in *MovingIn) (*answer[Moving], error) {
+	from, err := h.store.View(ctx, in.ID)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	to, err := h.store.View(ctx, in.To)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	steps, faults := book.Moved(from.Log, in.Session, from.Behind[book.Test+" "+in.Session], to.Log, in.Build, h.store.Testers())
+	if len(faults) > 0 {
+		return nil, refuse(faults)
+	}
+	return &answer[Moving]{Moving{steps}}, nil
 }

@@ -358,7 +358,7 @@ func keyOf(e *Entry) string {
 	return cmp.Or(body.Key, e.ID)
 }
 
-// Behind returns the entries behind the builds, events, notes and put-offs of the log, by kind and key, and the one that began the
+// Behind returns the entries behind the builds, tests, events, notes and put-offs of the log, by kind and key, and the one that began the
 // engine by its kind: what strikes them.
 func (b *Book) Behind() map[string]string {
 	behind := map[string]string{}
@@ -376,6 +376,11 @@ func (b *Book) Behind() map[string]string {
 	for id, all := range b.builds {
 		if len(all) > 0 {
 			behind[Build+" "+id] = all[0].ID
+		}
+	}
+	for id, t := range b.tests {
+		if t.begun() {
+			behind[Test+" "+id] = t.first().ID
 		}
 	}
 	return behind

@@ -72,11 +72,13 @@ func (b *Book) Words(e Entry) string {
 	case Whole:
 		if s, f := read[log.Session](&e); len(f) == 0 {
 			return say.Text("book.whole-test-rows-compression-leak",
-				"date", s.Date,
+				"date", say.Day(s.Date),
 				"n", len(s.Compression),
 				"n2", len(s.Leakdown),
 			)
 		}
+	case Test:
+		return b.wordsOfTest(e)
 	case Event:
 		if v, f := read[log.Event](&e); len(f) == 0 {
 			return v.What
@@ -95,6 +97,32 @@ func (b *Book) Words(e Entry) string {
 		}
 	}
 	return fields(e.Body)
+}
+
+// wordsOfTest says what an entry of a test's head says: the test as one speaks of it where it begins it, else what it changes.
+func (b *Book) wordsOfTest(e Entry) string {
+	var s log.Session
+	var body map[string]jsontext.Value
+	if json.Unmarshal(e.Body, &s) != nil || json.Unmarshal(e.Body, &body) != nil {
+		return fields(e.Body)
+	}
+	t := b.tests[s.ID]
+	if t == nil || !t.begun() || t.first().ID == e.ID {
+		about := ""
+		for _, part := range []string{s.Occasion(), s.Conditions.Temp()} {
+			if part != "" {
+				about += ", " + part
+			}
+		}
+		return say.Text("book.test-begun", "date", say.Day(s.Date), "about", about)
+	}
+	delete(body, "id")
+	rest, err := json.Marshal(body, json.Deterministic(true))
+	if err != nil {
+		return fields(e.Body)
+	}
+	head, _, _ := fold(t.head(), b.struck, func(log.Session) log.Faults { return nil })
+	return say.Text("book.test-changed", "date", say.Day(head.Date), "what", fields(rest))
 }
 
 func (b *Book) wordsOfMark(kind string, body MarkBody) string {

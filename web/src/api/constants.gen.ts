@@ -120,6 +120,9 @@ export const words = {
   'Moved': {
     'move': ["better","worse","same","untold"],
   },
+  'MovingStep': {
+    'kind': ["tester","whole","strike","test"],
+  },
   'Observation': {
     'what': ["plug","coil","borescope","oil-pressure","end-play","lash","stroke-marks","oil","coolant","ports","other"],
   },

@@ -245,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine}/sessions/{session}/moving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** server.op-moving */
+        get: operations["moving"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine}/sessions/{session}/preview": {
         parameters: {
             query?: never;
@@ -2613,6 +2630,15 @@ export interface components {
             move: "better" | "worse" | "same" | "untold";
             /** Format: double */
             se: number;
+        };
+        Moving: {
+            steps: components["schemas"]["MovingStep"][];
+        };
+        MovingStep: {
+            body: unknown;
+            engine: string;
+            /** @enum {string} */
+            kind: "tester" | "whole" | "strike" | "test";
         };
         Next: {
             cylinders: number[];
@@ -5453,6 +5479,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Inspection"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    moving: {
+        parameters: {
+            query?: {
+                /** @description The engine that it is of */
+                to?: string;
+                /** @description The build; left out, the engine's last */
+                build?: string;
+            };
+            header?: never;
+            path: {
+                engine: string;
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moving"];
                 };
             };
             /** @description Error */

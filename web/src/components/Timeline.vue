@@ -8,6 +8,7 @@ import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
 import { photoAddress } from '@/composables/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
+import MoveTest from './MoveTest.vue'
 import StateMark from './StateMark.vue'
 import StrikeLine from './StrikeLine.vue'
 import { sayer, written } from '@/words/say'
@@ -130,6 +131,7 @@ const mark = (test: Schemas['Test']) =>
     body: { id: test.id, baseline: test.baseline ? null : true },
     was: { baseline: test.baseline ?? null },
   })
+const moving = ref('')
 const adding = ref(false)
 /** The entry that is being put right. */
 const editing = ref('')
@@ -153,6 +155,9 @@ const waits = ref('')
       </label>
       <span v-if="waits" class="text-soft" role="status">{{ waits }}</span>
       <span class="ml-auto flex flex-wrap gap-x-6 print:hidden">
+        <button v-if="only" class="link min-h-11" data-move-test @click="moving = only.id">
+          {{ says('move-or-discard') }}
+        </button>
         <button v-if="only" class="link min-h-11" data-baseline @click="mark(only)">
           {{ only.baseline ? says('not-baseline') : says('make-baseline') }}
         </button>
@@ -183,6 +188,13 @@ const waits = ref('')
       :today="page.begin.date"
       @kept="(words) => ((waits = words), (adding = false))"
       @repair="((adding = false), emit('repair'))"
+    />
+    <MoveTest
+      :open="moving !== ''"
+      :engine="engine"
+      :test="moving"
+      :builds="page.builds ?? []"
+      @close="((moving = ''), (chosen = []))"
     />
     <ol>
       <li v-for="(item, i) in shown" :key="i" class="border-b border-rule">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { practice } from '@/api/base'
+import MoveTest from '@/components/MoveTest.vue'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useWakeLock } from '@vueuse/core'
-import { computed, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { longDate } from '@/composables/useFormat'
 import { today } from '@/api/clock'
@@ -89,6 +90,7 @@ async function finish(baseline?: boolean) {
 const home = computed(() => (practice ? '/' : `/engines/${props.engine}`))
 const leave = () => router.push(home.value)
 
+const moving = ref(false)
 const { on: loud, toggle: turnSound } = useSound()
 const reopen = () => work.patch({ open: true, reopened: today() })
 
@@ -146,8 +148,12 @@ useKeys([
           }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? says('sound-on') : says('sound-off') }}</span>
         </button>
         <button class="link ml-3 min-h-11" @click="undo">{{ says('undo') }}</button>
+        <button v-if="!practice" class="link ml-3 min-h-11" data-move-test @click="moving = true">
+          {{ says('move-or-discard') }}
+        </button>
       </div>
     </header>
+    <MoveTest :open="moving" :engine="engine" :test="session" :builds="sheet.builds" @close="moving = false" />
     <p v-if="!sheet.session.open" class="mt-2 border-l-4 border-watch pl-3" data-finished>
       {{ says('test-finished-readings-can-still') }}
       <button class="link min-h-11" @click="reopen">{{ says('reopen') }}</button>.
