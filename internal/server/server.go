@@ -274,6 +274,9 @@ func summarized(_ *huma.OpenAPI, op *huma.Operation) {
 // mostDetails is how many faults of a request are named.
 const mostDetails = 50
 
+// checkFailed is what the checker of requests says of one as a whole.
+const checkFailed = "validation failed"
+
 // describe makes problem+json of an error; what went wrong inside is logged, not shown, and what was sent is not sent back.
 func describe(_ huma.Context, status int, message string, errs ...error) huma.StatusError {
 	if status >= http.StatusInternalServerError {
@@ -282,6 +285,9 @@ func describe(_ huma.Context, status int, message string, errs ...error) huma.St
 			return huma.NewError(http.StatusServiceUnavailable, said)
 		}
 		message, errs = say.Text("server.something-went-wrong-braxel-what"), nil
+	}
+	if status == http.StatusUnprocessableEntity && message == checkFailed {
+		message = say.Text("server.some-fields-are-wrong")
 	}
 	errs = errs[:min(len(errs), mostDetails)]
 	for i, err := range errs {

@@ -124,7 +124,7 @@ func (l leak) row(at log.Place, tester string) log.Leakdown {
 
 // Forms of dates that leave no doubt. Days and months between slashes are told apart where one is above twelve.
 var plainDates = []string{
-	"2006-1-2", "2006/1/2", "2.1.2006", "2.1.06", "2 Jan 2006", "2 January 2006", "Jan 2 2006", "January 2 2006", "2-Jan-2006",
+	"2006-1-2", "20060102", "2006/1/2", "2.1.2006", "2.1.06", "2 Jan 2006", "2 January 2006", "Jan 2 2006", "January 2 2006", "2-Jan-2006",
 }
 
 var slashed = regexp.MustCompile(`^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})$`)

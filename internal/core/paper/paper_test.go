@@ -203,6 +203,16 @@ func TestATestOnRecordKeepsItsDay(t *testing.T) {
 	assert.Equal(t, "date", out.Faults[0].Column)
 }
 
+// A day is also typed in digits alone, the year first, so that no other key is looked for.
+func TestADayInDigitsAlone(t *testing.T) {
+	b, testers := shop(t)
+	out := read(t, logOf(b, testers), paper.Row{Key: "a", Date: "20310402", Cells: []string{"172"}}, paper.Row{Key: "b", Date: "20311302", Cells: []string{"172"}})
+	require.Len(t, out.Tests, 1)
+	assert.Equal(t, "2031-04-02", out.Tests[0].Date)
+	require.Len(t, out.Faults, 1)
+	assert.Equal(t, "b", out.Faults[0].Row, "there is no thirteenth month")
+}
+
 func TestARotaryHasItsOwnSheet(t *testing.T) {
 	_, err := paper.Read(log.Log{Engine: log.Engine{Kind: log.Rotary}}, nil, rules.Shop{})
 	assert.ErrorIs(t, err, paper.ErrRotary)

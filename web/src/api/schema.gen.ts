@@ -252,7 +252,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** server.op-moving */
+        /** What it takes to move a test to another engine or build */
         get: operations["moving"];
         put?: never;
         post?: never;

@@ -62,6 +62,8 @@ function add() {
   test.value = ''
 }
 const offers = computed(() => (engine.value ? (chosen.data.value?.offers ?? []) : []))
+/** Used engines that wait on a stand are compared with each other. */
+const used = computed(() => (rack.data.value?.engines ?? []).filter((e) => e.place === 'stand' && e.tests).slice(0, 8))
 /** What the engines on the rack suggest, while nothing is picked. */
 const suggested = computed(() => (rack.data.value?.engines ?? []).filter((e) => e.offers.length))
 usePageTitle(() => [page.data.value?.title ?? says('compare-2')])
@@ -197,9 +199,18 @@ useKeys([{ keys: ['Escape'], does: says('back'), run: () => router.back() }])
     </div>
     <RankTable v-if="page.data.value?.rank.length && picks.length" class="mt-6" :rank="page.data.value.rank" />
 
-    <section v-if="picks.length === 0 && suggested.length" class="mt-6" :aria-label="says('worth-comparing')">
+    <section
+      v-if="picks.length === 0 && (suggested.length || used.length > 1)"
+      class="mt-6"
+      :aria-label="says('worth-comparing')"
+    >
       <h2 class="border-b border-rule pb-1 font-semibold">{{ says('worth-comparing') }}</h2>
       <ul data-suggested>
+        <li v-if="used.length > 1" class="border-b border-track py-1">
+          <button class="link min-h-11 text-left text-lg" @click="go(used.map((e) => e.id))">
+            {{ says('used-on-stand', { names: used.map((e) => e.name).join(', ') }) }}
+          </button>
+        </li>
         <li
           v-for="e in suggested"
           :key="e.id"

@@ -41,7 +41,7 @@ function type(row: number, column: number, text: string) {
   // A new test is most often read with the gauge of the one above, in its unit.
   const above = all[row - 1]
   if (column === 0 && above && isEmpty(all[row]!))
-    line = { ...line, gauge: line.gauge || above.gauge, unit: above.unit }
+    line = { ...line, gauge: line.gauge || above.gauge, temp: line.temp || above.temp, unit: above.unit }
   all[row] = line
   grid.put(all)
 }
@@ -60,6 +60,24 @@ function press(row: number, column: number, event: KeyboardEvent) {
   const field = event.target as HTMLInputElement
   const whole = field.selectionStart === 0 && field.selectionEnd === field.value.length
   const at = field.selectionStart ?? 0
+  // A full stop alone is the same as above, and on to the next cell.
+  if (event.key === '.' && row > 0 && (whole || field.value === '') && !event.ctrlKey && !event.metaKey) {
+    event.preventDefault()
+    type(row, column, textAt(rows.value[row - 1]!, column))
+    return void nextTick(() => focus(row, Math.min(column + 1, columns.value - 1)))
+  }
+  // What came from the row above is passed by: from the meter to the first cylinder, and from the last one to the next test.
+  const filled = isTyped(rows.value[row]!.key) && rows.value[row]!.temp !== '' && rows.value[row]!.gauge !== ''
+  const onward =
+    event.key === 'Tab' && !event.shiftKey && column === 1 && filled
+      ? [row, heads.length]
+      : event.key === 'Enter' && !event.shiftKey && column === columns.value - 2 && row === rows.value.length - 2
+        ? [row + 1, 0]
+        : undefined
+  if (onward) {
+    event.preventDefault()
+    return void nextTick(() => focus(onward[0]!, onward[1]!))
+  }
   const steps: Record<string, [number, number] | undefined> = {
     Enter: event.shiftKey ? [-1, 0] : [1, 0],
     ArrowDown: [1, 0],
@@ -106,9 +124,10 @@ async function keep() {
 
 usePageTitle(() => [page.value?.name, says('old-tests')])
 useKeys([
-  { keys: ['Tab'], does: says('next-cell') },
+  { keys: ['Tab'], does: says('next-cell-from-meter') },
   { keys: ['Enter'], does: says('cell-below-with-shift-above') },
   { keys: ['↑', '↓', '←', '→'], does: says('from-cell-cell') },
+  { keys: ['.'], does: says('same-as-above') },
   { keys: ['Ctrl+V'], does: says('paste-block-from-spreadsheet') },
 ])
 </script>
