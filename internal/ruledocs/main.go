@@ -236,6 +236,10 @@ func tables() []table {
 		happenings.rows = append(happenings.rows, []string{h.Kind, strconv.Itoa(h.Days), h.Asks, h.Why})
 		harms.rows = append(harms.rows, []string{h.Kind, some(h.Harm), effects(h.Does), some(h.AtOnce), some(h.Several), h.Note})
 	}
+	repairs := table{title: "Repairs", head: []string{"repair", "puts right", "on"}}
+	for _, w := range rules.Repairs().Repairs {
+		repairs.rows = append(repairs.rows, []string{w.Words, strings.Join(w.Cures, ", "), strings.Join(w.Kinds, ", ")})
+	}
 	causes := table{
 		title: "Causes",
 		head:  []string{"cause", "how common", "elsewhere", "at once", "leaks, points", "loses, %", "of", "what measures it", "note"},
@@ -249,7 +253,7 @@ func tables() []table {
 	for _, x := range rules.Causes().Tests {
 		tests.rows = append(tests.rows, []string{x.Words, g(x.Minutes), x.Tells})
 	}
-	return []table{limits, intervals, protocols, schools, ways, cylinders, happenings, harms, causes, tests}
+	return []table{limits, intervals, protocols, schools, ways, cylinders, happenings, harms, repairs, causes, tests}
 }
 
 // size writes how large a fault usually is, with the range that two thirds of them lie in.
