@@ -370,7 +370,7 @@ func TestWhatHappenedIsPutRight(t *testing.T) {
 	for _, e := range engine.Events {
 		struck[e.What] = e.Struck
 	}
-	assert.Equal(t, map[string]string{"intake seat of 2 lapped": "", "missed shift on the ridge climb": "corrected", "missed shift, second to first": ""}, struck)
+	assert.Equal(t, map[string]string{"intake seat recut and the valve lapped": "", "missed shift on the ridge climb": "corrected", "missed shift, second to first": ""}, struck)
 }
 
 // An engine fits two sheets of paper, and its findings say what all did together.

@@ -2600,6 +2600,14 @@ export interface components {
             to_test?: string;
             why?: string;
         };
+        Measure: {
+            also: string[];
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            offset: number;
+            unit: string;
+        };
         Mended: {
             /** Format: int64 */
             cylinder: number;
@@ -3440,6 +3448,8 @@ export interface components {
                     [key: string]: string[];
                 };
             };
+            /** @description The units in which figures may be typed, by what they measure; the logs' own first */
+            measures: components["schemas"]["Measure"][][];
             /** @description The protocol of such an engine */
             protocol: components["schemas"]["Protocol"];
             /** @description How often the words for a cause were right on engines whose fault is known */

@@ -1,35 +1,36 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { figureOf, noFigure } from '@/composables/figure'
+import { noFigure } from '@/composables/figure'
+import { measured, unitIn } from '@/composables/measures'
 import LabelledField from './LabelledField.vue'
 
 /**
  * A labelled field of a form that takes a figure, with a comma or a point. Its value is undefined where nothing was typed and NaN
  * where it is none, which is said at once; what was typed stands as it was typed.
  */
+const { label } = defineProps<{ label: string; fault?: string }>()
 const model = defineModel<number | undefined>({ required: true })
 const text = ref('')
+/** Typed with another unit of the same thing it is brought to the field's own, which stands in its label; what was typed stands. */
+const read = (typed: string) => {
+  const words = label.split(/[\s,()]+/)
+  return measured(
+    typed,
+    unitIn(label) ?? words.find((w) => w !== '' && typed.toLowerCase().trim().endsWith(w.toLowerCase())),
+  )
+}
 const same = (a: number | undefined, b: number | undefined) => a === b || (Number.isNaN(a) && Number.isNaN(b))
 watch(
   model,
   (value) => {
-    if (!same(figureOf(text.value), value ?? undefined)) text.value = String(value ?? '')
+    if (!same(read(text.value), value ?? undefined)) text.value = String(value ?? '')
   },
   { immediate: true },
 )
-const none = computed(() => Number.isNaN(figureOf(text.value)))
-const { label } = defineProps<{ label: string; fault?: string }>()
-function withoutUnit(typed: string): string | undefined {
-  const [, figure, unit = ''] = /^\s*([+-]?[\d.,]+)\s*(\D+?)\s*$/.exec(typed) ?? []
-  const words = label.toLowerCase().split(/[\s,()]+/)
-  return figure && words.includes(unit.toLowerCase()) ? figure : undefined
-}
+const none = computed(() => Number.isNaN(read(text.value)))
 function type(event: Event) {
-  const typed = (event.target as HTMLInputElement).value
-  // A figure that is pasted with its unit is that figure where it is a unit of the field, which stands in its label.
-  const read = /[a-z%]/i.test(typed) ? withoutUnit(typed) : undefined
-  text.value = read ?? typed
-  model.value = figureOf(text.value)
+  text.value = (event.target as HTMLInputElement).value
+  model.value = read(text.value)
 }
 </script>
 

@@ -7,7 +7,8 @@ import { faultOf, type Schemas } from '@/api/client'
 import { protocolsQuery, testersQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
-import { figureOf, noFigure } from '@/composables/figure'
+import { noFigure } from '@/composables/figure'
+import { measured } from '@/composables/measures'
 import { useKeys } from '@/composables/useKeys'
 import { vShown } from '@/composables/vShown'
 import type { Work } from '@/composables/useSheet'
@@ -47,13 +48,21 @@ watch(
   () => [props.work.headWaits.value, sheet.value.revision] as const,
   ([onTheWay]) => onTheWay || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
 )
+/** What the figures of the head are in; typed with another unit they are brought to it. */
+const fieldUnits: Record<string, string> = {
+  oil_temp_c: '°C',
+  ambient_c: '°C',
+  ambient_kpa: 'kPa',
+  altitude_m: 'm',
+  battery_v: 'V',
+}
 function figure(field: string, event: Event, keep: (value: number | null) => unknown) {
   const text = (event.target as HTMLInputElement).value.trim()
   if (typed[field] === text) return // it is on its way already, or stands there refused
   delete faults[field]
   typed[field] = text
   if (text === '') return keep(null)
-  const value = figureOf(text)!
+  const value = measured(text, fieldUnits[field.split('.').at(-1)!])!
   if (!Number.isNaN(value)) return keep(value)
   faults[field] = noFigure(text)
 }
