@@ -4,7 +4,11 @@ import { figureOf } from './figure'
 
 /** The units in which figures may be typed, by what they measure; the logs' own first. */
 const measures = rulebook.measures as Schemas['Measure'][][]
-const plain = (unit: string) => unit.toLowerCase().replace(/^°/, '').replace(/\.$/, '')
+const plain = (unit: string) =>
+  unit
+    .toLowerCase()
+    .replace(/^°/, '')
+    .replace(/[\s-]|\.$/g, '')
 const names = (m: (typeof measures)[number][number]) => [m.unit, ...(m.also ?? [])].map(plain)
 
 /** The unit that a field is in, where its label ends with one that is known. */

@@ -148,9 +148,6 @@ useKeys([
           }}<span :class="{ 'max-sm:sr-only': !loud }">{{ loud ? says('sound-on') : says('sound-off') }}</span>
         </button>
         <button class="link ml-3 min-h-11" @click="undo">{{ says('undo') }}</button>
-        <button v-if="!practice" class="link ml-3 min-h-11" data-move-test @click="moving = true">
-          {{ says('move-or-discard') }}
-        </button>
       </div>
     </header>
     <MoveTest :open="moving" :engine="engine" :test="session" :builds="sheet.builds" @close="moving = false" />
@@ -170,6 +167,9 @@ useKeys([
     <LookStep v-else-if="here === 'look'" :work="work" @done="onward" @leave="leave" />
     <FindingsStep v-else-if="here === 'findings'" :work="work" @done="onward" @leave="leave" />
     <PutBackStep v-else :work="work" @done="finish" @leave="leave" />
+    <p v-if="!practice && !['dry', 'wet', 'leak-down'].includes(here)" class="pb-6 print:hidden">
+      <button class="link min-h-11" data-move-test @click="moving = true">{{ says('move-or-discard') }}</button>
+    </p>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-rack') }}</RouterLink>
