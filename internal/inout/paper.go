@@ -16,6 +16,13 @@ func Paper(ctx context.Context, s *store.Store, engine string, in papers.Input) 
 		return nil, err
 	}
 	standing, own := l.Standing(), s.Rules()
+	in.Picture = func(test, key string) []byte {
+		picture, err := s.PhotoOf(engine, test, key)
+		if err != nil {
+			return nil // a paper without one picture is better than no paper
+		}
+		return picture
+	}
 	in.Log, in.Verdict, in.Rules, in.Spreads = standing, judge.Log(standing, own), own, reading.Spreads(standing)
 	return papers.Make(in)
 }

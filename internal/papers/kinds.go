@@ -198,7 +198,7 @@ func (m *maker) filled() ([]byte, error) {
 func (m *maker) seen() [][]string {
 	var rows [][]string
 	for _, o := range m.test.Observations {
-		if o.Struck != "" || o.Inspected() || o.Trace != nil { // these have pages of their own
+		if o.Struck != "" || o.Inspected() || o.Trace != nil || o.Finding == log.Photo { // these have places of their own
 			continue
 		}
 		where, found := "", o.Finding

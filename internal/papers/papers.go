@@ -31,10 +31,11 @@ const (
 	History     Kind = "history"
 	Mended      Kind = "before-after"
 	Label       Kind = "label"
+	Report      Kind = "report"
 )
 
 // Kinds are all papers, in the order in which they are offered.
-var Kinds = []Kind{Wall, Filled, Certificate, Mended, Season, Tag, Label, History}
+var Kinds = []Kind{Wall, Filled, Report, Mended, Certificate, Season, Tag, Label, History}
 
 // Title is what a paper is called.
 func (k Kind) Title() string {
@@ -43,6 +44,7 @@ func (k Kind) Title() string {
 		Filled:      say.Text("papers.filled-sheet"),
 		Certificate: say.Text("papers.baseline-certificate"),
 		Season:      say.Text("papers.season-report"),
+		Report:      say.Text("papers.report"),
 		Mended:      say.Text("papers.before-after"),
 		Tag:         say.Text("papers.valve-cover-tag"),
 		Label:       say.Text("papers.engine-label"),
@@ -72,7 +74,8 @@ type Input struct {
 	Test    string // the test that it is of; the baseline, or the last, where none is named
 	Size    string // a name of Sizes; a4 where none is named
 	Shows   Shows
-	Address string // by which the shop's network reaches the engine's page, for its label
+	Picture func(test, key string) []byte // a photo of a test; nil where there is none to be had
+	Address string                        // by which the shop's network reaches the engine's page, for its label
 }
 
 // Shows is what of an engine's identity a paper says.
@@ -110,6 +113,8 @@ func Make(in Input) ([]byte, error) {
 		return m.filled()
 	case Certificate:
 		return m.certificate()
+	case Report:
+		return m.report()
 	case Mended:
 		return m.mended()
 	case Season:

@@ -1,8 +1,11 @@
 package papers_test
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"image"
+	"image/jpeg"
 	"os/exec"
 	"strconv"
 	"strings"
@@ -195,4 +198,40 @@ func TestTheNumbersOfAnEngineOnPaper(t *testing.T) {
 	assert.Contains(t, all, "555 0142")
 	assert.Contains(t, all, "marit@example.org")
 	assert.NotContains(t, none, "SN-7731")
+}
+
+// What a customer reads: the fault in words that need no workshop, the pictures, what to do in its order, and what was agreed.
+func TestTheReportForTheCustomer(t *testing.T) {
+	l := demo.Logs()[0].Standing()
+	last := &l.Sessions[len(l.Sessions)-1]
+	last.Agreed, last.HoursSpent = "Head off on Monday, up to 400", 1.5
+	last.Observations = append(last.Observations,
+		log.Observation{What: "other", Finding: log.Photo, Key: "p1", Note: "the plug of 3", Place: log.Place{Cylinder: 3}},
+		log.Observation{What: "other", Finding: log.Photo, Key: "none", Note: "lost"})
+	var jpg bytes.Buffer
+	require.NoError(t, jpeg.Encode(&jpg, image.NewGray(image.Rect(0, 0, 64, 48)), nil))
+	in := input(l, papers.Report, "")
+	plain, err := papers.Make(in)
+	require.NoError(t, err)
+	in.Picture = func(test, key string) []byte {
+		assert.Equal(t, last.ID, test)
+		return map[string][]byte{"p1": jpg.Bytes()}[key]
+	}
+	pdf, err := papers.Make(in)
+	require.NoError(t, err)
+	assert.Greater(t, len(pdf), len(plain), "the picture is in it")
+	text := strings.Join(strings.Fields(printed(t, pdf)), " ")
+	for _, said := range []string{
+		"Cylinder 3: An exhaust valve doesn't close tightly, so pressure escapes into the exhaust.", "1. Don't run it again yet.",
+		"Head off on Monday, up to 400", "Work so far: 1.5 h.", "the plug of 3", "licensed person",
+	} {
+		assert.Contains(t, text, said)
+	}
+	assert.NotContains(t, text, "lost")
+
+	sound := demo.Logs()[0].Standing()
+	sound.Sessions = sound.Sessions[:2]
+	pdf, err = papers.Make(input(sound, papers.Report, ""))
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(strings.Fields(printed(t, pdf)), " "), "Nothing wrong was found.")
 }

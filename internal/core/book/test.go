@@ -298,7 +298,7 @@ func itemOf(e *Entry) (*item, log.Faults) {
 		it.test, it.look = body.Test, &log.Observation{
 			What:    "other",
 			Place:   body.Place,
-			Finding: "photo",
+			Finding: log.Photo,
 			Note:    body.Note,
 			Key:     e.ID,
 			Rest:    body.Rest,

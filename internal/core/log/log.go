@@ -250,6 +250,8 @@ type Session struct {
 	Touched      []int          `json:"touched,omitempty" maxItems:"64" doc:"After a repair: the cylinders it touched, whose baseline starts again; empty means all"`
 	Operator     string         `json:"operator,omitzero" maxLength:"120"`
 	Note         string         `json:"note,omitzero" maxLength:"10000"`
+	Agreed       string         `json:"agreed,omitzero" maxLength:"500" doc:"What was agreed with the customer"`
+	HoursSpent   float64        `json:"hours_spent,omitzero" minimum:"0" maximum:"1000" doc:"The work that it took"`
 	Struck       string         `json:"struck,omitzero" maxLength:"200" doc:"Why the whole test counts for nothing"`
 	Open         bool           `json:"open,omitzero" doc:"Not finished yet"`
 	Reopened     string         `json:"reopened,omitzero" format:"date" doc:"The day it was reopened after being finished"`
@@ -431,8 +433,11 @@ type Observation struct {
 // Inspected reports whether it answers a line of an inspection.
 func (o Observation) Inspected() bool { return o.Item != "" && o.Item != Found }
 
-// Found is the item of what was found when the engine was opened.
-const Found = "found"
+// Found is the item of what was found when the engine was opened, and Photo the finding of a picture.
+const (
+	Found = "found"
+	Photo = "photo"
+)
 
 // Cylinders returns the engine's cylinder numbers bank by bank, front to rear; for a rotary, its rotors from 1.
 func (e Engine) Cylinders() []int {

@@ -480,6 +480,7 @@ export const longest = {
     'place': 1000,
   },
   'Session': {
+    'agreed': 500,
     'build': 120,
     'gauge': 120,
     'id': 120,
@@ -502,6 +503,7 @@ export const longest = {
     'engine': 120,
   },
   'Test': {
+    'agreed': 500,
     'build': 120,
     'gauge': 120,
     'id': 120,

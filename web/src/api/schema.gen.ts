@@ -3527,6 +3527,8 @@ export interface components {
             place: string;
         };
         Session: {
+            /** @description What was agreed with the customer */
+            agreed?: string;
             baseline?: boolean;
             build?: string;
             compression?: components["schemas"]["Compression"][];
@@ -3535,6 +3537,11 @@ export interface components {
             date: string;
             /** @description The compression tester chosen for this test */
             gauge?: string;
+            /**
+             * Format: double
+             * @description The work that it took
+             */
+            hours_spent?: number;
             id: string;
             /** @description The leak-down tester chosen for this test */
             kit?: string;
@@ -3940,6 +3947,8 @@ export interface components {
             words: string;
         };
         Test: {
+            /** @description What was agreed with the customer */
+            agreed?: string;
             baseline?: boolean;
             build?: string;
             compression?: components["schemas"]["Compression"][];
@@ -3948,6 +3957,11 @@ export interface components {
             date: string;
             /** @description The compression tester chosen for this test */
             gauge?: string;
+            /**
+             * Format: double
+             * @description The work that it took
+             */
+            hours_spent?: number;
             id: string;
             /** @description The leak-down tester chosen for this test */
             kit?: string;
@@ -4771,6 +4785,8 @@ export interface components {
              */
             at: string;
             body: {
+                /** @description What was agreed with the customer */
+                agreed?: string | null;
                 baseline?: boolean | null;
                 build?: string | null;
                 compression?: components["schemas"]["Compression"][] | null;
@@ -4779,6 +4795,11 @@ export interface components {
                 date?: string | null;
                 /** @description The compression tester chosen for this test */
                 gauge?: string | null;
+                /**
+                 * Format: double
+                 * @description The work that it took
+                 */
+                hours_spent?: number | null;
                 id?: string | null;
                 /** @description The leak-down tester chosen for this test */
                 kit?: string | null;

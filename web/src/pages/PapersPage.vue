@@ -24,6 +24,7 @@ const label = useLocalStorage('braxel.label', '89x36')
 const papers = [
   ['wall', says('wall-sheet'), says('blank-for-garage-wall-boxes')],
   ['filled', says('filled-sheet'), says('one-test-as-written-down')],
+  ['report', says('report-for-customer'), says('what-one-test-found-in')],
   ['certificate', says('baseline-certificate'), says('how-read-when-was-right')],
   ['before-after', says('before-after'), says('what-repair-came-to')],
   ['season', says('season-report'), says('each-cylinder-over-season-first')],
@@ -45,6 +46,21 @@ function address(kind: string): string {
   if (!numbers.value) q.set('numbers', 'no')
   if (contact.value) q.set('contact', 'yes')
   return `${base}/api/engines/${encodeURIComponent(props.engine)}/papers/${kind}.pdf?${q}`
+}
+/** A phone sends a paper on by its own menu; where it can't, it opens. */
+const shares = typeof navigator !== 'undefined' && 'canShare' in navigator
+const fault = ref('')
+async function share(kind: string, name: string) {
+  fault.value = ''
+  try {
+    const answer = await fetch(address(kind))
+    if (!answer.ok) return (fault.value = ((await answer.json()) as { detail?: string }).detail ?? says('not-made'))
+    const file = new File([await answer.blob()], `${props.engine}-${kind}.pdf`, { type: 'application/pdf' })
+    if (navigator.canShare({ files: [file] })) await navigator.share({ files: [file], title: name })
+    else window.open(address(kind), '_blank', 'noopener')
+  } catch (e) {
+    if ((e as Error).name !== 'AbortError') fault.value = says('not-made')
+  }
 }
 usePageTitle(() => [page.value?.engine.name, says('papers-2')])
 useKeys([])
@@ -99,20 +115,20 @@ useKeys([])
       >
         <b class="text-lg">{{ name }}</b>
         <span>{{ words }}</span>
-        <a
-          v-if="!needs(kind)"
-          class="button-plain"
-          :href="address(kind)"
-          target="_blank"
-          rel="noopener"
-          :data-paper="kind"
-          >{{ says('open') }}<span class="sr-only"> {{ says('the', { name }) }}</span></a
+        <span v-if="!needs(kind)" class="flex gap-2">
+          <button v-if="shares" type="button" class="button-plain" @click="share(kind, name)">
+            {{ says('share') }}<span class="sr-only"> {{ says('the', { name }) }}</span>
+          </button>
+          <a class="button-plain" :href="address(kind)" target="_blank" rel="noopener" :data-paper="kind"
+            >{{ says('open') }}<span class="sr-only"> {{ says('the', { name }) }}</span></a
+          ></span
         >
         <span v-else class="text-soft">{{
           kind === 'before-after' ? says('after-repair-and-test') : says('after-first-test')
         }}</span>
       </li>
     </ul>
+    <p v-if="fault" role="alert" class="mt-3 font-semibold">{{ fault }}</p>
     <p class="mt-4 max-w-3xl text-soft">
       {{ says('anyone-with-certificate-can-check') }}
       <RouterLink to="/shop" class="link">{{ says('shop') }}</RouterLink>.
