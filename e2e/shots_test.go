@@ -65,7 +65,9 @@ var views = []view{
 	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
 	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
 	{name: "needle", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: crankLinnet},
-	{name: "practice", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: halfTheCourse},
+	{name: "practice", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: halfTheCourse, unshown: true},
+	{name: "repair", path: "/engines/heron?repair", selector: "[role=dialog]", shows: "Record a repair", unshown: true},
+	{name: "papers", path: "/engines/heron/papers", selector: "b", shows: "Report for the customer", unshown: true},
 	{name: "debrief", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: debriefLinnet},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
@@ -331,7 +333,8 @@ func TestPaperShots(t *testing.T) {
 	t.Parallel()
 	s := demo(t)
 	for name, path := range map[string]string{
-		"certificate": "/api/engines/bittern/papers/certificate.pdf",
+		"certificate":  "/api/engines/bittern/papers/certificate.pdf",
+		"before-after": "/api/engines/heron/papers/before-after.pdf",
 	} {
 		response, err := http.Get(s.url + path)
 		require.NoError(t, err)
