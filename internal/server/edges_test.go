@@ -167,3 +167,18 @@ func TestEachAnswerSaysWhatWasTold(t *testing.T) {
 	_, header, _ = ask(t, a, "GET", "/api/engines/siskin", "")
 	assert.Contains(t, header.Get("Braxel-Trouble"), "gone: its disk was unplugged")
 }
+
+// What a sum is asked beyond its limits is refused as the rest is: field, limit, and no word of the checker's.
+func TestASumSaysPlainlyWhatIsWrong(t *testing.T) {
+	a := app(t)
+	for path, body := range map[string]string{
+		"/api/sums/sea-level": `{"gauge_kpa":1e9,"altitude_m":0}`,
+		"/api/sums/leak":      `{"supply_kpa":"much","held_kpa":3}`,
+		"/api/sums/ratio":     `{}`,
+	} {
+		status, _, text := ask(t, a, http.MethodPost, path, body)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, path)
+		assert.NotRegexp(t, `expected|validation|property|>=|<=|e\+0`, text, path)
+		assert.Regexp(t, `must be|is missing`, text, path)
+	}
+}

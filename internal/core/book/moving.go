@@ -14,9 +14,9 @@ type MovingStep struct {
 	Body   any    `json:"body"`
 }
 
-// Moved returns the entries that take a test to another engine, or to another build of its own: the testers that the other engine's log
-// lacks, the test with all its readings, and the strike of the entry behind it where it stood. What does not fit the other engine is refused,
-// and nothing is moved.
+// Moved returns the entries that take a test to another engine, or to another build of its own: the testers that the other engine's
+// log lacks, the test with all its readings, and the strike of the entry behind it where it stood. What does not fit the other engine
+// is refused, and nothing is moved.
 func Moved(from log.Log, test, behind string, to log.Log, build string, shop []log.Tester) ([]MovingStep, log.Faults) {
 	at := from.At(test)
 	if at < 0 {

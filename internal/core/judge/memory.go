@@ -52,7 +52,8 @@ func (m *Memory) Log(l log.Log, shop rules.Shop) Verdict {
 func (m *Memory) goesOn(l log.Log, shop rules.Shop) bool {
 	same := func(a, b any) bool { return reflect.DeepEqual(a, b) }
 	return m.at > 0 && m.at <= len(l.Sessions) && same(m.shop, shop) && same(m.log.Engine, l.Engine) &&
-		same(m.log.Testers, l.Testers) && same(m.log.Builds, l.Builds) && same(m.log.Events, l.Events) && same(m.log.Notes, l.Notes) && same(m.log.Sessions[:m.at], l.Sessions[:m.at])
+		same(m.log.Testers, l.Testers) && same(m.log.Builds, l.Builds) && same(m.log.Events, l.Events) &&
+		same(m.log.Notes, l.Notes) && same(m.log.Sessions[:m.at], l.Sessions[:m.at])
 }
 
 // used returns the testers that a log's readings name, in their order.

@@ -33,8 +33,8 @@ type visit struct {
 	date  string
 }
 
-// knownAfter returns the cylinders that are known to be bad after a repair: what was wrong has been mended, and is believed again only if it is
-// seen again.
+// knownAfter returns the cylinders that are known to be bad after a repair: what was wrong has been put right, and is believed again
+// only if it is seen again.
 func (p past) knownAfter(m mending) map[int]bool {
 	known := maps.Clone(p.known)
 	if known == nil {

@@ -75,7 +75,8 @@ type Engine struct {
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
 
-// Identity is which engine it is and whose: the numbers on it, who built it, how its owner is reached, who had it before, and its spec sheet.
+// Identity is which engine it is and whose: the numbers on it, who built it, how its owner is reached, who had it before, and its spec
+// sheet.
 type Identity struct {
 	Serial  string         `json:"serial,omitzero" maxLength:"80"`
 	Block   string         `json:"block,omitzero" maxLength:"80"`

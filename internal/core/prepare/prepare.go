@@ -186,14 +186,15 @@ func Before(e log.Engine, place, temp string) []Task {
 	fits := func(want []string, have string) bool { return len(want) == 0 || slices.Contains(want, have) }
 	for _, r := range before {
 		if fits(r.fuels, fuel) && !slices.Contains(r.notFuels, fuel) && (r.fuelling == "" || r.fuelling == fuelling) &&
-			(place == "" && len(r.places) == 0 || fits(r.places, place)) && fits(r.kinds, e.Kind) && fits(r.duties, e.Duty) && !slices.Contains(r.notDuty, e.Duty) && fits(r.inducted, e.Induction) && (!r.hot || temp == "hot") {
+			fits(r.duties, e.Duty) && !slices.Contains(r.notDuty, e.Duty) &&
+			(place == "" && len(r.places) == 0 || fits(r.places, place)) && fits(r.kinds, e.Kind) && fits(r.inducted, e.Induction) && (!r.hot || temp == "hot") {
 			list = append(list, r.Task)
 		}
 	}
 	return list
 }
 
-// usual is how an engine is fuelled of which nobody said it.
+// usual is how an engine is fuelled if nobody said it.
 func usual(e log.Engine) string {
 	if e.Kind == log.TwoStroke || e.Duty == "kart" {
 		return "carburettor"
@@ -241,7 +242,10 @@ var good = []string{"tan", "grey"}
 
 // notOf are findings that a kind of engine cannot have: it has no such part.
 var notOf = map[string][]string{
-	log.Rotary:     {"burnt valve", "hone marks seen", "piston damage", "cam marks in line", "cam marks a tooth out", "chipped reed", "grown shut", "crankcase leaks", "stops short", "as the others", "lift lost", "right", "tight", "loose"},
+	log.Rotary: {
+		"burnt valve", "hone marks seen", "piston damage", "cam marks in line", "cam marks a tooth out", "chipped reed", "grown shut",
+		"crankcase leaks", "stops short", "as the others", "lift lost", "right", "tight", "loose",
+	},
 	log.TwoStroke:  {"burnt valve", "cam marks in line", "cam marks a tooth out", "lift lost", "right", "tight", "loose"},
 	log.FourStroke: {"chipped reed", "grown shut", "crankcase leaks"},
 }

@@ -92,9 +92,10 @@ type Cause struct {
 	NotFor   []string           `json:"not_for"` // kinds of engine that have no such part
 	Rotary   string             `json:"rotary"`  // its words where the engine has rotors
 	RotorFix string             `json:"rotary_mend"`
-	Mend     string             `json:"mend"` // as it stands in "not before …"
-	Mind     string             `json:"mind"` // what to watch while the engine is run all the same
-	Snap     bool               `json:"snap"` // dirt can look like it: the valve is snapped before it is opened for it
+	Mend     string             `json:"mend"`  // as it stands in "not before …"
+	Plain    string             `json:"plain"` // for whoever owns the engine
+	Mind     string             `json:"mind"`  // what to watch while the engine is run all the same
+	Snap     bool               `json:"snap"`  // dirt can look like it: the valve is snapped before it is opened for it
 	Given    map[string]float64 `json:"given"`
 	Note     string             `json:"note"`
 
@@ -151,6 +152,7 @@ func (t *CauseTable) Word() {
 		c.builtIn = c.Prior
 		id := "causes.cause-" + strings.ReplaceAll(c.Cause, "_", "-")
 		c.Words, c.Phrase, c.Rotary = say.Maybe(id), say.Maybe(id+"-phrase"), say.Maybe(id+"-rotary")
+		c.Plain = say.Maybe(id + "-plain")
 		c.Mend, c.RotorFix, c.Mind = say.Maybe(id+"-mend"), say.Maybe(id+"-rotary-mend"), say.Maybe(id+"-mind")
 	}
 	for i := range t.Tests {
@@ -163,7 +165,11 @@ func (t *CauseTable) Word() {
 
 // Plainly says a cause as one explains it to whoever owns the engine; "" of one that is none of the engine's.
 func Plainly(cause string) string {
-	return say.Maybe("causes.cause-" + strings.ReplaceAll(cause, "_", "-") + "-plain")
+	i := slices.IndexFunc(Causes().Causes, func(c Cause) bool { return c.Cause == cause })
+	if i < 0 {
+		return ""
+	}
+	return Causes().Causes[i].Plain
 }
 
 // Check reports the first thing wrong with a table: a row without words, a chance that is none, a finding that is not defined, a class that its scope has not,

@@ -21,7 +21,7 @@ func texts() []string {
 		all = append(all, f.Words, f.Rotary, f.TwoStroke)
 	}
 	for _, c := range t.Causes {
-		all = append(all, c.Words, c.Phrase, c.Rotary, c.Mend, c.RotorFix, c.Mind)
+		all = append(all, c.Words, c.Phrase, c.Rotary, c.Mend, c.Plain, c.RotorFix, c.Mind)
 	}
 	for _, x := range t.Tests {
 		all = append(all, x.Words, x.Tells, x.Rotary, x.TwoStroke)

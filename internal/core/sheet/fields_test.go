@@ -27,7 +27,7 @@ import (
 // shownAsItIs are fields that are shown as somebody wrote them, or that say where a thing belongs: there is nothing to work out from them.
 var shownAsItIs = []string{
 	"id", "name", "owner", "note", "rest", "range", "induction", "place", "archived", "source", "format",
-	"struck", "operator", "ambient_c", "oil_temp_c", "reopened",
+	"struck", "operator", "ambient_c", "oil_temp_c", "reopened", "agreed", "hours_spent",
 }
 
 // Every field that can be filled in does something: another value changes what Braxel makes of the engine somewhere, beside the field itself.
@@ -183,6 +183,9 @@ func several() []based {
 			}
 			if first {
 				l.Sessions = append([]log.Session{{ID: "s0", Date: "2030-01-01"}}, l.Sessions[1])
+			}
+			if first && bad > 0 { // of some engines nobody knows bore and stroke
+				l.Engine.BoreMM, l.Engine.StrokeMM = 0, 0
 			}
 			ours := rules.Protocols[0]
 			ours.ID = "ours"

@@ -42,7 +42,9 @@ func Repairs(l log.Log) []Repair {
 			if e.Work != "" {
 				told = e.Work
 			}
-			add(Repair{Work: rules.Repairs().Of(told), What: e.What, Key: e.Key, Date: e.Date, Meter: e.Meter, Cylinders: e.Cylinders, Said: true}, e.After)
+			add(Repair{
+				Work: rules.Repairs().Of(told), What: e.What, Key: e.Key, Date: e.Date, Meter: e.Meter, Cylinders: e.Cylinders, Said: true,
+			}, e.After)
 		} else if told != "" {
 			add(Repair{Work: rules.Repairs().Of(told), What: e.What, Date: e.Date, Meter: e.Meter}, "")
 		}
@@ -100,47 +102,6 @@ func firstAfter(l log.Log, date, after string) int {
 		}
 	}
 	return len(l.Sessions)
-}
-
-// worked returns which repair a text says was done, the one that most of its words are of; "" where it says none.
-func worked(text string) string {
-	t, work, most := rules.Repairs(), "", 0
-	for _, s := range sentences(text) {
-		for _, w := range works() {
-			taken, notOf := map[int]bool{}, w.notOf
-			for _, p := range w.patterns {
-				_, at := p.in(s)
-				if len(at) == 0 || s.isOf(at, notOf) || s.denies(at, t.NotYet, t.NotYetAfter) || s.denies(at, rules.Happened().DeniedBefore, nil) {
-					continue
-				}
-				for _, i := range at {
-					taken[i] = true
-				}
-			}
-			letters := 0
-			for i := range taken {
-				letters += len(s.words[i])
-			}
-			if letters > most {
-				work, most = w.kind, letters
-			}
-		}
-	}
-	return work
-}
-
-// isOf reports whether one of some words stands among those of a sentence, or just beside them.
-func (s sentence) isOf(at []int, words []string) bool {
-	const beside = 2
-	for i := max(0, at[0]-beside); i <= min(at[len(at)-1]+beside, len(s.words)-1); i++ {
-		begins := func(word string) bool {
-			return s.words[i] == word || len(word) > 3 && strings.HasPrefix(s.words[i], word)
-		}
-		if s.part[i] == s.part[at[0]] && slices.ContainsFunc(words, begins) {
-			return true
-		}
-	}
-	return false
 }
 
 // numbered is how people name cylinders in a text: cylinder 3, cyl. 3 and 4, no 5, #2.

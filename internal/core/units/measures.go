@@ -20,9 +20,13 @@ var Measures = [][]Measure{
 	{{"°C", []string{"C", "celsius"}, 1, 0}, {"°F", []string{"F", "fahrenheit"}, 5.0 / 9, -160.0 / 9}},
 	{
 		{"kPa", nil, 1, 0}, {"mbar", []string{"hPa", "millibar"}, 0.1, 0}, {"inHg", []string{"\"Hg", "in.Hg"}, 3.386389, 0},
-		{"bar", nil, 100, 0}, {"psi", []string{"lb", "lbs", "psig"}, float64(All[0].KPa), 0}, {"kgf/cm2", []string{"kg/cm2", "kg", "kgf/cm²"}, 98.0665, 0},
+		{"bar", nil, 100, 0}, {"psi", []string{"lb", "lbs", "psig"}, float64(All[0].KPa), 0},
+		{"kgf/cm2", []string{"kg/cm2", "kg", "kgf/cm²"}, 98.0665, 0},
 	},
-	{{"cc", []string{"cm³", "cm3", "ml"}, 1, 0}, {"l", []string{"litre", "litres", "liter", "liters"}, 1000, 0}, {"ci", []string{"cid", "cuin", "in³", "in3"}, 16.387064, 0}},
+	{
+		{"cc", []string{"cm³", "cm3", "ml"}, 1, 0}, {"l", []string{"litre", "litres", "liter", "liters"}, 1000, 0},
+		{"ci", []string{"cid", "cuin", "in³", "in3"}, 16.387064, 0},
+	},
 	{{"km", []string{"kilometres"}, 1, 0}, {"mi", []string{"mile", "miles"}, 1.609344, 0}},
 	{{"Nm", []string{"N·m"}, 1, 0}, {"lbf·ft", []string{"lbfft", "ftlb", "lbft"}, 1.3558179483314004, 0}},
 }
