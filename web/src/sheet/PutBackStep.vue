@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
+import { practice } from '@/api/base'
 import { faultOf } from '@/api/client'
 import { longest } from '@/api/constants.gen'
 import { figureOf, noFigure } from '@/composables/figure'
@@ -67,7 +68,7 @@ useKeys([
         {{ says('baseline-all-same-what-engine') }}
       </label>
     </div>
-    <div class="mt-4 grid gap-3 sm:grid-cols-[minmax(0,1fr)_9rem]" data-agreed>
+    <div v-if="!practice" class="mt-4 grid gap-3 sm:grid-cols-[minmax(0,1fr)_9rem]" data-agreed>
       <LabelledField :label="says('agreed-with-customer')" :fault="faultOf(work.headProblem.value, 'agreed')">
         <input
           v-shown="sheet.session.agreed"
