@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"cmp"
 	"slices"
 
 	"braxel/internal/core/judge"
@@ -74,9 +73,9 @@ func unmatched(a, b log.Session) int {
 	return n
 }
 
-// latestFirst returns tests the latest first.
+// latestFirst returns tests, which stand in the order of a log, the latest first, also of one day.
 func latestFirst(all []log.Session) []log.Session {
 	all = slices.Clone(all)
-	slices.SortStableFunc(all, func(a, b log.Session) int { return cmp.Compare(b.Date, a.Date) })
+	slices.Reverse(all)
 	return all
 }
