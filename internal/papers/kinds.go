@@ -231,9 +231,7 @@ func (m *maker) title() string {
 func (m *maker) certificate() ([]byte, error) {
 	p := m.paper()
 	p.title(m.title(), m.Shop)
-	p.y += 6.5
-	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
-	p.y += 0.5
+	m.name(p)
 	p.paragraph(words, 10.5, m.about())
 	p.pairs(4, m.conditions())
 	m.verdict(p)
@@ -361,9 +359,7 @@ func (m *maker) season() ([]byte, error) {
 	first, last := m.Log.Sessions[from], m.Log.Sessions[to]
 	m.take(to)
 	p.title(say.Text("papers.season-report"), m.Shop)
-	p.y += 6.5
-	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
-	p.y += 0.5
+	m.name(p)
 	p.paragraph(words, 10.5, say.Text("papers.tests-from",
 		"about", m.about(),
 		"to", to-from+1,
@@ -496,9 +492,7 @@ func (m *maker) history() ([]byte, error) {
 	m.at = len(m.Log.Sessions) - 1
 	m.test, m.judged = m.Log.Sessions[m.at], m.Verdict.Sessions[m.at]
 	p.title(say.Text("papers.heading-history"), m.Shop)
-	p.y += 6.5
-	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
-	p.y += 0.5
+	m.name(p)
 	p.paragraph(words, 10.5, m.about())
 	m.verdict(p)
 	p.heading(say.Text("papers.heading-tests"))

@@ -31,9 +31,7 @@ func (m *maker) mended() ([]byte, error) {
 	before := m.of(m.Log.At(r.From))
 	p := m.paper()
 	p.title(say.Text("papers.before-after"), m.Shop)
-	p.y += 6.5
-	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
-	p.y += 0.5
+	m.name(p)
 	p.paragraph(words, 10.5, m.about())
 	p.y += 2
 	p.paragraph(heavy, 14, r.Sentence)
@@ -80,6 +78,15 @@ func (m *maker) leakOf(c int) string {
 	return ""
 }
 
+// named names cylinders as one says them: cylinders 3 and 4.
+func (m *maker) named(cylinders []int) string {
+	var names []string
+	for _, c := range cylinders {
+		names = append(names, m.Log.Engine.Called(c))
+	}
+	return m.Log.Engine.Nouns(len(names)) + " " + say.And(names)
+}
+
 // done says what was repaired, when and where.
 func (m *maker) done(r *judge.Repaired) string {
 	work := rules.Repairs().Of(r.Work).Words
@@ -91,11 +98,7 @@ func (m *maker) done(r *judge.Repaired) string {
 		text = day(r.Date) + ": " + text
 	}
 	if len(r.Cylinders) > 0 {
-		var names []string
-		for _, c := range r.Cylinders {
-			names = append(names, m.Log.Engine.Called(c))
-		}
-		text += ", " + m.Log.Engine.Nouns(len(names)) + " " + say.And(names)
+		text += ", " + m.named(r.Cylinders)
 	}
 	if r.What != "" && !strings.EqualFold(r.What, work) {
 		text += ". " + say.Capital(r.What)

@@ -165,6 +165,13 @@ func (m *maker) paper() *page {
 	return newPage(size[0], size[1], foot)
 }
 
+// name writes the engine's name under the title, as large as it fits.
+func (m *maker) name(p *page) {
+	p.y += 6.5
+	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
+	p.y += 0.5
+}
+
 // Caution stands on every paper that somebody may go by.
 var Caution = say.Text("papers.test-says-how-engine-read")
 

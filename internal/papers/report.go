@@ -18,9 +18,7 @@ import (
 func (m *maker) report() ([]byte, error) {
 	p := m.paper()
 	p.title(say.Text("papers.report"), m.Shop)
-	p.y += 6.5
-	p.write(margin, p.y, heavy, p.fit(heavy, 16, p.w, m.Log.Engine.Name), m.Log.Engine.Name)
-	p.y += 0.5
+	m.name(p)
 	p.paragraph(words, 10.5, m.about())
 	p.paragraph(words, 10.5, say.Text("papers.tested-on", "date", day(m.test.Date), "meter", m.meter(m.test.Meter)))
 	p.y += 2
@@ -63,11 +61,7 @@ func (m *maker) report() ([]byte, error) {
 func (m *maker) foundPlainly() []string {
 	var all []string
 	for _, f := range m.judged.Faults {
-		var names []string
-		for _, c := range f.Cylinders {
-			names = append(names, m.Log.Engine.Called(c))
-		}
-		who := say.Capital(m.Log.Engine.Nouns(len(names))) + " " + say.And(names)
+		who := say.Capital(m.named(f.Cylinders))
 		plain := ""
 		if len(f.Causes) > 0 && f.State != judge.Retest {
 			plain = rules.Plainly(f.Causes[0].Cause)
@@ -145,7 +139,7 @@ func (m *maker) pictures(p *page) {
 // captionOf says what a picture is of.
 func (m *maker) captionOf(o log.Observation) string {
 	if n := o.Number(); n > 0 {
-		return joined([]string{say.Capital(m.Log.Engine.Nouns(1)) + " " + m.Log.Engine.Called(n), o.Note})
+		return joined([]string{say.Capital(m.named([]int{n})), o.Note})
 	}
 	return o.Note
 }

@@ -15,17 +15,23 @@ func compareWith(l log.Log, at int) (base, last []log.Session) {
 		if l.BuildOf(s) != build || len(s.Compression)+len(s.Leakdown) == 0 {
 			continue
 		}
-		touched := story.Touched(l, repairs, i, at)
-		switch {
-		case s.Baseline || len(base) == 0:
-			base = append(base, only(s, func(c int) bool { return !slices.Contains(touched, c) }))
-		default:
-			anew := story.Touched(l, repairs, l.At(last[0].ID), i)
+		if s.Baseline || len(base) == 0 {
+			base = append(base, without(s, story.Touched(l, repairs, i, at)))
+		} else if anew := story.Touched(l, repairs, l.At(last[0].ID), i); len(anew) > 0 {
+			touched := story.Touched(l, repairs, i, at)
 			base = append(base, only(s, func(c int) bool { return slices.Contains(anew, c) && !slices.Contains(touched, c) }))
 		}
 		last = []log.Session{s}
 	}
 	return base, last
+}
+
+// without returns a session without the readings of some cylinders.
+func without(s log.Session, cylinders []int) log.Session {
+	if len(cylinders) == 0 {
+		return s
+	}
+	return only(s, func(c int) bool { return !slices.Contains(cylinders, c) })
 }
 
 // only returns a session with the readings of some cylinders.

@@ -5,5 +5,8 @@ export const punches: Record<State, number> = { steady: 0, retest: 0, watch: 1, 
 
 /** Whether a bore is filled with its state's colour, so that figures on it are light. */
 export function filled(state: State): boolean {
-  return state === 'watch' || state === 'act' || state === 'stop'
+  return inConcern(state)
 }
+
+/** Whether something is wrong that is watched, or acted upon. */
+export const inConcern = (state: State | undefined): boolean => state !== undefined && punches[state] > 0

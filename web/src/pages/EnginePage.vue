@@ -16,6 +16,7 @@ import KeyCap from '@/components/KeyCap.vue'
 import RepairDialog from '@/components/RepairDialog.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
+import { inConcern } from '@/components/state'
 import Strips from '@/components/Strips.vue'
 import Timeline from '@/components/Timeline.vue'
 import { startTest } from '@/composables/startTest'
@@ -69,7 +70,7 @@ function move(by: number) {
 /** The repair that is being written down, or put right; its form also opens by the address. */
 const repairing = ref<{ was?: Happened } | undefined>(useRoute().query.repair === undefined ? undefined : {})
 const waits = ref('')
-const bad = computed(() => ['watch', 'act', 'stop'].includes(page.value?.state ?? ''))
+const bad = computed(() => inConcern(page.value?.state))
 /** The test after a repair beside the one before it. */
 const beside = computed(() => {
   const from = page.value?.latest?.repaired?.from
@@ -278,7 +279,7 @@ useKeys([
       :unit="page.engine.meter_unit ?? 'h'"
       :today="page.begin.date"
       :after="page.latest?.id"
-      :concern="page.bores.filter((b) => ['watch', 'act', 'stop'].includes(b.state)).map((b) => b.cylinder)"
+      :concern="page.bores.filter((b) => inConcern(b.state)).map((b) => b.cylinder)"
       :cause="page.causes[0]?.cause"
       :was="repairing?.was"
       @close="repairing = undefined"

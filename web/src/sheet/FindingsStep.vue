@@ -8,6 +8,7 @@ import RepairDialog from '@/components/RepairDialog.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import StateMark from '@/components/StateMark.vue'
+import { inConcern } from '@/components/state'
 import { signed } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
@@ -35,9 +36,7 @@ const rows = computed(() =>
 
 const repairing = ref(false)
 const repaired = ref('')
-const concern = computed(() =>
-  sheet.value.verdict.cylinders.filter((c) => ['watch', 'act', 'stop'].includes(c.state)).map((c) => c.cylinder),
-)
+const concern = computed(() => sheet.value.verdict.cylinders.filter((c) => inConcern(c.state)).map((c) => c.cylinder))
 
 useKeys([
   { keys: ['r'], does: says('record-repair'), run: () => (repairing.value = true) },
