@@ -16,6 +16,7 @@ import (
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
+	"braxel/internal/core/units"
 )
 
 // Results of an entry that was handed in.
@@ -65,13 +66,13 @@ func CheckEnvelope(e Entry) log.Faults {
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
 		bad("/at", "book.needs-date-time-such-as")
 	}
-	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule
+	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule || e.Kind == Units
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
 		bad("/kind", "book.not-kind-entry", "kind", e.Kind)
 	case e.Engine == "" && !workshops:
 		bad("/engine", "book.which-engine-for")
-	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule):
+	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule || e.Kind == Units):
 		bad("/engine", "book.belongs-shop-not-engine", "kind", e.Kind)
 	}
 	f = append(f, log.CheckFields("", struct {
@@ -178,6 +179,8 @@ func Admit(b, shop *Book, e Entry) Answer {
 		return verdictOn(e, admitThing(b.plans, b, e, func(v rules.Interval) string { return v.Duty }, byFields[rules.Interval]))
 	case Rule:
 		return verdictOn(e, admitThing(b.rules, b, e, func(v rules.Own) string { return v.ID }, b.Rules().CheckOwn))
+	case Units:
+		return verdictOn(e, admitThing(b.shown, b, e, oneForAll, byFields[units.Choice]))
 	case PutOff:
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)
@@ -294,6 +297,8 @@ func (b *Book) changesOf(e *Entry) changes {
 		return b.plans[named.ID]
 	case Rule:
 		return b.rules[named.ID]
+	case Units:
+		return b.shown[oneForAll(units.Choice{})]
 	case Test:
 		if t := b.tests[named.ID]; t != nil && t.begun() {
 			return t.head()

@@ -10,6 +10,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // Book is what the entries of one engine come to, or those of the workshop: its testers and protocols. Entries may be added
@@ -24,6 +25,7 @@ type Book struct {
 	protocols things
 	plans     things
 	rules     things // its own values of what a workshop may change
+	shown     things // its choice of units
 	tests     map[string]*test
 	events    []*Entry
 	notes     []*Entry
@@ -71,7 +73,7 @@ func (t things) sorted() []string {
 
 // Of returns an empty book of an engine; of the workshop where engine is "".
 func Of(engine string) *Book {
-	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{},
+	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{},
 		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{}, has: map[log.Place]bool{}}
 }
 
@@ -131,6 +133,8 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 		return addThing[rules.Interval](b.plans, e, func(v rules.Interval) string { return v.Duty })
 	case Rule:
 		return addThing[rules.Own](b.rules, e, func(v rules.Own) string { return v.ID })
+	case Units:
+		return addThing[units.Choice](b.shown, e, oneForAll)
 	case PutOff:
 		_, faults := read[log.PutOff](e)
 		if len(faults) == 0 {
@@ -253,9 +257,19 @@ func (b *Book) Testers() []log.Tester {
 	return foldAll[log.Tester](b.testers, b.struck)
 }
 
+// oneForAll is the name under which what a workshop has but once is filed.
+func oneForAll(units.Choice) string { return Units }
+
+// choice returns the units that the workshop chose. Unlike a thing that was begun, it stays when its first change is struck.
+func (b *Book) choice() units.Choice {
+	stands := slices.DeleteFunc(slices.Clone(b.shown[Units]), func(e *Entry) bool { return b.struck(e.ID) != "" })
+	chosen, _, _ := fold(stands, b.struck, byFields[units.Choice])
+	return chosen
+}
+
 // Rules returns what the workshop has of its own in the place of the built-in rules.
 func (b *Book) Rules() rules.Shop {
-	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck), Own: foldAll[rules.Own](b.rules, b.struck)}
+	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck), Own: foldAll[rules.Own](b.rules, b.struck), Shown: b.choice()}
 }
 
 // foldAll returns every thing that was not struck whole, in the order of their ids.

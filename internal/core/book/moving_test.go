@@ -11,6 +11,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/units"
 )
 
 // A test that was of another engine is moved there whole, readings, photos and struck ones, and back by undoing what the move entered; on an
@@ -54,7 +55,7 @@ func TestATestIsMovedToTheEngineThatItWasOf(t *testing.T) {
 	there := b.Log(shop).Sessions
 	require.Len(t, there, 1)
 	assert.Equal(t, readings(was.Sessions[0]), readings(there[0]))
-	assert.Contains(t, a.Words(*entryOf(a, "strike", "moved to Finch")), "test of 1 May 2033, service, hot")
+	assert.Contains(t, a.Words(*entryOf(a, "strike", "moved to Finch"), units.Choice{}), "test of 1 May 2033, service, hot")
 
 	// Undoing strikes what the move entered: the test stands again where it stood, and nowhere else.
 	for _, s := range steps {

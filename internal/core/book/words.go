@@ -34,8 +34,8 @@ func TestOf(e Entry) string {
 	return body.Test
 }
 
-// Words says in a line what an entry did.
-func (b *Book) Words(e Entry) string {
+// Words says in a line what an entry did, its dates as whoever reads it has them.
+func (b *Book) Words(e Entry, shown units.Choice) string {
 	switch e.Kind {
 	case Pull:
 		if body, f := read[PullBody](&e); len(f) == 0 && body.Value != nil {
@@ -67,18 +67,18 @@ func (b *Book) Words(e Entry) string {
 		}
 	case Strike, Unstrike, AsRead, Move:
 		if body, f := read[MarkBody](&e); len(f) == 0 {
-			return b.wordsOfMark(e.Kind, body)
+			return b.wordsOfMark(e.Kind, body, shown)
 		}
 	case Whole:
 		if s, f := read[log.Session](&e); len(f) == 0 {
 			return say.Text("book.whole-test-rows-compression-leak",
-				"date", say.Day(s.Date),
+				"date", shown.Day(s.Date),
 				"n", len(s.Compression),
 				"n2", len(s.Leakdown),
 			)
 		}
 	case Test:
-		return b.wordsOfTest(e)
+		return b.wordsOfTest(e, shown)
 	case Event:
 		if v, f := read[log.Event](&e); len(f) == 0 {
 			return v.What
@@ -100,7 +100,7 @@ func (b *Book) Words(e Entry) string {
 }
 
 // wordsOfTest says what an entry of a test's head says: the test as one speaks of it where it begins it, else what it changes.
-func (b *Book) wordsOfTest(e Entry) string {
+func (b *Book) wordsOfTest(e Entry, shown units.Choice) string {
 	var s log.Session
 	var body map[string]jsontext.Value
 	if json.Unmarshal(e.Body, &s) != nil || json.Unmarshal(e.Body, &body) != nil {
@@ -114,7 +114,7 @@ func (b *Book) wordsOfTest(e Entry) string {
 				about += ", " + part
 			}
 		}
-		return say.Text("book.test-begun", "date", say.Day(s.Date), "about", about)
+		return say.Text("book.test-begun", "date", shown.Day(s.Date), "about", about)
 	}
 	delete(body, "id")
 	rest, err := json.Marshal(body, json.Deterministic(true))
@@ -122,13 +122,13 @@ func (b *Book) wordsOfTest(e Entry) string {
 		return fields(e.Body)
 	}
 	head, _, _ := fold(t.head(), b.struck, func(log.Session) log.Faults { return nil })
-	return say.Text("book.test-changed", "date", say.Day(head.Date), "what", fields(rest))
+	return say.Text("book.test-changed", "date", shown.Day(head.Date), "what", fields(rest))
 }
 
-func (b *Book) wordsOfMark(kind string, body MarkBody) string {
+func (b *Book) wordsOfMark(kind string, body MarkBody, shown units.Choice) string {
 	what := body.Entry
 	if of, there := b.entries[body.Entry]; there && body.Test == "" {
-		what = b.Words(*of)
+		what = b.Words(*of, shown)
 	} else if it := b.items[body.target()]; it != nil && it.pull != nil {
 		what = fmt.Sprintf("%s %s: %s", b.called(it.pull.Place), it.pull.Mode, it.pull.Pulls[0].Reading)
 	}
@@ -167,6 +167,9 @@ func fields(body jsontext.Value) string {
 	}
 	var words []string
 	for _, at := range slices.Sorted(keysOf(all)) {
+		if strings.Contains(at, "/typed/") {
+			continue // it is said for the figure that it is of
+		}
 		value, field := text(at), strings.TrimSuffix(at, "/value")
 		if unit := strings.TrimSuffix(at, "/unit"); unit != at && all[unit+"/value"] != nil {
 			continue // it is said with its value
@@ -174,10 +177,15 @@ func fields(body jsontext.Value) string {
 		if field != at && all[field+"/unit"] != nil {
 			value += " " + text(field+"/unit")
 		}
-		field, unit := log.CutUnit(strings.Trim(field, "/"))
+		whole := strings.Trim(field, "/")
+		field, unit := log.CutUnit(whole)
 		value += unit
+		before, last := at[:strings.LastIndex(at, "/")], at[strings.LastIndex(at, "/"):]
+		if typed := text(before + "/typed" + last); typed != "" {
+			value = typed
+		}
 		said := say.Maybe("book.value-" + field + "-" + value)
-		words = append(words, cmp.Or(said, fieldCalled(field)+" "+value))
+		words = append(words, cmp.Or(said, cmp.Or(say.Maybe("book.field-"+dashed(whole)), fieldCalled(field))+" "+value))
 	}
 	const enough = 300
 	line := strings.Join(words, ", ")
@@ -192,7 +200,7 @@ func fields(body jsontext.Value) string {
 
 // fieldCalled says what a field is called by those who fill it in.
 func fieldCalled(field string) string {
-	if words := say.Maybe("book.field-" + strings.NewReplacer("/", "-", "_", "-").Replace(field)); words != "" {
+	if words := say.Maybe("book.field-" + dashed(field)); words != "" {
 		return words
 	}
 	return strings.NewReplacer("/", " ", "_", " ").Replace(field)
@@ -250,3 +258,6 @@ func wordsOfRule(v rules.Own) string {
 	}
 	return words
 }
+
+// dashed writes a field's name as the ids of texts are written.
+func dashed(field string) string { return strings.NewReplacer("/", "-", "_", "-").Replace(field) }

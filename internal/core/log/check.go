@@ -70,7 +70,7 @@ func fieldsOf(t reflect.Type) fields {
 			}
 		}
 		one.above = f.Tag.Get("exclusiveMinimum") != ""
-		for tag, to := range map[string]*int{"minLength": &one.minLength, "maxLength": &one.maxLength, "maxItems": &one.maxItems} {
+		for tag, to := range map[string]*int{"minLength": &one.minLength, "maxLength": &one.maxLength, "maxItems": &one.maxItems, "maxProperties": &one.maxItems} {
 			*to, _ = strconv.Atoi(f.Tag.Get(tag))
 		}
 		all = append(all, one)
@@ -145,6 +145,10 @@ func (rule *field) check(at, name string, v reflect.Value, f *Faults) {
 			each.check(at, strconv.Itoa(i), v.Index(i), f)
 		}
 	case reflect.Map:
+		if rule.maxItems > 0 && v.Len() > rule.maxItems {
+			f.add(at, "log.too-many-at-most-allowed", "len", v.Len(), "maxItems", rule.maxItems)
+			return
+		}
 		for _, key := range v.MapKeys() {
 			rule.check(at, key.String(), v.MapIndex(key), f)
 		}

@@ -70,10 +70,15 @@ type Engine struct {
 	Plan            *Plan          `json:"plan,omitempty" doc:"Time between tests, if different from its duty's"`
 	DisplacementCC  float64        `json:"displacement_cc,omitzero" minimum:"10" maximum:"200000" doc:"Where bore and stroke are not known"`
 	Identity        *Identity      `json:"identity,omitempty"`
+	Typed           Typed          `json:"typed,omitempty" maxProperties:"20" maxLength:"40" doc:"Figures that were typed in another unit, as they were typed, by field: 3.25 in"`
 	Stands          string         `json:"place,omitzero" enum:"car,stand,sold" doc:"Where the engine is"`
 	Archived        bool           `json:"archived,omitzero" doc:"Archived: kept, but not on the rack"`
 	Rest            jsontext.Value `json:",embed" hidden:"true"`
 }
+
+// Typed holds figures as they were typed, by the name of the field that they are of. What stands in that field counts; a text that means
+// another figure is of one before it.
+type Typed map[string]string
 
 // Identity is which engine it is and whose: the numbers on it, who built it, how its owner is reached, who had it before, and its spec
 // sheet.
@@ -281,6 +286,7 @@ type Conditions struct {
 	BatteryEnd float64        `json:"battery_end_v,omitzero" minimum:"0" maximum:"60" doc:"Battery voltage when every cylinder had been read"`
 	Charger    bool           `json:"charger,omitzero"`
 	Cranking   Cranking       `json:"cranking,omitzero"`
+	Typed      Typed          `json:"typed,omitempty" maxProperties:"20" maxLength:"40" doc:"Figures that were typed in another unit, as they were typed, by field: 85 F"`
 	Rest       jsontext.Value `json:",embed" hidden:"true"`
 }
 

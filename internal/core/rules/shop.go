@@ -7,6 +7,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // Shop is what a workshop has of its own in the place of the built-in rules. The zero value has none.
@@ -14,6 +15,7 @@ type Shop struct {
 	Protocols []Protocol
 	Intervals []Interval // as older versions keep them: what Own says stands above them
 	Own       []Own
+	Shown     units.Choice // in which units and forms things are said
 }
 
 // With returns the shop with one value changed.

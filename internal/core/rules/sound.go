@@ -52,6 +52,8 @@ const (
 	CreepLeakMost = 0.3
 	// FiresPSI is the reading below which a petrol engine does not fire reliably: 90 to 100. [psi; trade]
 	FiresPSI = 95.0
+	// FiresWithinPSI is how far below and above that makers and builders put it. [psi; trade]
+	FiresWithinPSI = 5.0
 )
 
 // What is assumed of an engine's crank and cam where nobody gave them.

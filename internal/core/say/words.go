@@ -21,6 +21,15 @@ func (d Day) String() string {
 	return fmt.Sprintf("%d %s %d", t.Day(), Text("say.month-"+strconv.Itoa(int(t.Month()))), t.Year())
 }
 
+// MonthFirst writes such a date with its month first: Apr 2, 2033.
+func MonthFirst(date string) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return fmt.Sprintf("%s %d, %d", Text("say.month-"+strconv.Itoa(int(t.Month()))), t.Day(), t.Year())
+}
+
 // And lists names as one says them: "1, 2 and 3".
 func And(names []string) string { return list(names, Text("say.and")) }
 

@@ -13,7 +13,7 @@ import (
 func TestMeasuresAsTheyAreTyped(t *testing.T) {
 	in := func(value float64, unit string) float64 {
 		for _, list := range units.Measures {
-			for _, m := range list {
+			for _, m := range list.Units {
 				if m.Unit == unit {
 					return value*m.Factor + m.Offset
 				}
@@ -29,8 +29,9 @@ func TestMeasuresAsTheyAreTyped(t *testing.T) {
 	assert.InDelta(t, 101.325, in(14.696, "psi"), 0.001)
 	assert.InDelta(t, 5735, in(350, "ci"), 1)
 	assert.InDelta(t, 1609.344, in(5280, "ft"), 1e-9)
-	for _, list := range units.Measures {
-		assert.Equal(t, units.Measure{Unit: list[0].Unit, Also: list[0].Also, Factor: 1}, list[0], "the logs' own comes first")
+	for _, quantity := range units.Measures {
+		list := quantity.Units
+		assert.Equal(t, units.Measure{Unit: list[0].Unit, Also: list[0].Also, Factor: 1, Decimals: list[0].Decimals}, list[0], "the logs' own comes first")
 		seen := map[string]bool{}
 		for _, m := range list {
 			for _, name := range append([]string{m.Unit}, m.Also...) {
