@@ -9,13 +9,15 @@ import (
 	"braxel/internal/store"
 )
 
-// Paper prints a paper of an engine in the store; in says which, of which test, how large and what it shows, the rest is added here.
+// Paper prints a paper of an engine in the store; in says which, of which test, how large, what it shows
+// and in which units; the rest is added here.
 func Paper(ctx context.Context, s *store.Store, engine string, in papers.Input) ([]byte, error) {
 	l, _, err := s.Log(ctx, engine)
 	if err != nil {
 		return nil, err
 	}
 	standing, own := l.Standing(), s.Rules()
+	own.Shown = in.Rules.Shown.Over(own.Shown)
 	in.Picture = func(test, key string) []byte {
 		picture, err := s.PhotoOf(engine, test, key)
 		if err != nil {

@@ -38,7 +38,7 @@ func (m *maker) wall() ([]byte, error) {
 	}
 	p.y += 13
 	wide, tall := p.w, 44.0
-	w, err := wheel.Of(m.Log.Engine)
+	w, err := wheel.Of(m.Log.Engine, m.Rules.Shown)
 	turns := err == nil
 	if turns {
 		wide = p.w - 52
@@ -254,7 +254,7 @@ func (m *maker) certificate() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.fingerprint(s, say.Text("papers.covers-whole-test-as-log", "date", day(m.test.Date))); err != nil {
+	if err := p.fingerprint(s, say.Text("papers.covers-whole-test-as-log", "date", m.day(m.test.Date))); err != nil {
 		return nil, err
 	}
 	p.paragraph(words, 8, Caution)
@@ -363,15 +363,15 @@ func (m *maker) season() ([]byte, error) {
 	p.paragraph(words, 10.5, say.Text("papers.tests-from",
 		"about", m.about(),
 		"to", to-from+1,
-		"date", day(first.Date),
-		"date2", day(last.Date),
+		"date", m.day(first.Date),
+		"date2", m.day(last.Date),
 	))
 	m.verdict(p)
 	if from < to {
 		start := compare.StartOf(m.Log, m.Log.Sessions[from:to], last)
 		r, err := compare.Tests(m.Log, m.Verdict, start.ID, last.ID, m.Rules)
 		if err == nil {
-			p.heading(say.Text("papers.two-days-compared", "from", day(start.Date), "to", day(last.Date)))
+			p.heading(say.Text("papers.two-days-compared", "from", m.day(start.Date), "to", m.day(last.Date)))
 			p.paragraph(words, 10, r.Sentence)
 			for _, n := range r.Notes {
 				p.paragraph(words, 9, "– "+n)
@@ -431,7 +431,7 @@ func (m *maker) list(p *page, from, to int) {
 			occasion = strings.TrimSpace(say.Text("papers.baseline", "occasion", occasion))
 		}
 		rows = append(rows, []string{
-			day(s.Date), m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].Mark),
+			m.day(s.Date), m.meter(s.Meter), occasion, s.Conditions.Temp(), span, worst, string(m.Verdict.Sessions[i].Mark),
 		})
 	}
 	p.table([]column{
@@ -447,12 +447,12 @@ func (m *maker) happened(p *page, from, to string) {
 	var rows [][]string
 	for _, b := range m.Log.Builds {
 		if b.Date >= from && b.Date <= to || from == "" {
-			rows = append(rows, []string{day(b.Date), say.Text("papers.build"), b.What})
+			rows = append(rows, []string{m.day(b.Date), say.Text("papers.build"), b.What})
 		}
 	}
 	for _, e := range m.Log.Events {
 		if e.Date >= from && e.Date <= to || from == "" {
-			rows = append(rows, []string{day(e.Date), say.Text("papers.happened"), e.What})
+			rows = append(rows, []string{m.day(e.Date), say.Text("papers.happened"), e.What})
 		}
 	}
 	if len(rows) == 0 {
@@ -470,7 +470,7 @@ func (m *maker) tag() ([]byte, error) {
 	w, h := size[0]-2*edge, size[1]-2*edge
 	name := m.Log.Engine.Name
 	p.write(edge, edge+h*0.16, heavy, p.fit(heavy, h*0.17*points, w*0.62, name), name)
-	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), day(m.test.Date))
+	p.right(edge+w, edge+h*0.16, figures, math.Min(9, h*0.12*points), m.day(m.test.Date))
 	p.borePlan(m.Log.Engine, edge, edge+h*0.21, w, h*0.62, m.shown, m.leakOf)
 	under := string(m.unit)
 	if temp := m.test.Conditions.Temp(); temp != "" {
@@ -500,7 +500,7 @@ func (m *maker) history() ([]byte, error) {
 	const onOnePage = 16 // the oldest of more are told in a line
 	if m.at+1 > onOnePage {
 		from = m.at + 1 - onOnePage
-		p.paragraph(words, 9, say.Text("papers.earlier-tests-before-log", "from", from, "date", day(m.Log.Sessions[from].Date)))
+		p.paragraph(words, 9, say.Text("papers.earlier-tests-before-log", "from", from, "date", m.day(m.Log.Sessions[from].Date)))
 	}
 	m.list(p, from, m.at)
 	m.happened(p, "", "")

@@ -22,7 +22,7 @@ func (m *maker) label() ([]byte, error) {
 	e := m.Log.Engine
 	x := edge + side + gap
 	w, h := size[0]-x-edge, size[1]-2*edge
-	lines := []string{layout.Describe(e)}
+	lines := []string{layout.Describe(e, m.Rules.Shown)}
 	if !m.Shows.NoNumbers {
 		for _, n := range e.Identity.Numbers() {
 			lines = append(lines, say.Text("papers.number-"+n[0], "number", n[1]))

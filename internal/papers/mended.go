@@ -36,7 +36,7 @@ func (m *maker) mended() ([]byte, error) {
 	p.y += 2
 	p.paragraph(heavy, 14, r.Sentence)
 	p.heading(say.Text("papers.what-was-found"))
-	p.paragraph(words, 10.5, say.Sentences(day(before.test.Date)+": "+before.judged.Headline+".", plainly(before.judged)))
+	p.paragraph(words, 10.5, say.Sentences(m.day(before.test.Date)+": "+before.judged.Headline+".", plainly(before.judged)))
 	p.heading(say.Text("papers.what-was-done"))
 	p.paragraph(words, 10.5, m.done(r))
 	half := p.w/2 - 4
@@ -45,7 +45,7 @@ func (m *maker) mended() ([]byte, error) {
 	p.y += 5
 	for i, one := range []*maker{before, m} {
 		x := margin + float64(i)*(half+8)
-		p.write(x, p.y, heavy, 10, []string{say.Text("papers.before"), say.Text("papers.after")}[i]+", "+day(one.test.Date))
+		p.write(x, p.y, heavy, 10, []string{say.Text("papers.before"), say.Text("papers.after")}[i]+", "+m.day(one.test.Date))
 		p.borePlan(m.Log.Engine, x, p.y+3, half, tall, one.shown, one.leakOf)
 	}
 	p.y += tall + 5
@@ -95,7 +95,7 @@ func (m *maker) done(r *judge.Repaired) string {
 	}
 	text := say.Capital(work)
 	if r.Date != "" {
-		text = day(r.Date) + ": " + text
+		text = m.day(r.Date) + ": " + text
 	}
 	if len(r.Cylinders) > 0 {
 		text += ", " + m.named(r.Cylinders)
@@ -133,11 +133,11 @@ func (m *maker) next() string {
 	case due == nil:
 		return ""
 	case due.ByMeter != nil && due.ByDate != "":
-		return say.Text("papers.next-test-meter-or", "meter", m.meter(due.ByMeter), "date", day(due.ByDate))
+		return say.Text("papers.next-test-meter-or", "meter", m.meter(due.ByMeter), "date", m.day(due.ByDate))
 	case due.ByMeter != nil:
 		return say.Text("papers.next-test-meter", "meter", m.meter(due.ByMeter))
 	}
-	return say.Text("papers.next-test", "date", day(due.ByDate))
+	return say.Text("papers.next-test", "date", m.day(due.ByDate))
 }
 
 // plainly says the likeliest cause of what a test found as one explains it to whoever owns the engine.

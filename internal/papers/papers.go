@@ -98,7 +98,7 @@ func Make(in Input) ([]byte, error) {
 	if _, known := Sizes[in.Size]; !known || IsLabel(in.Size) != in.Kind.Sticks() {
 		return nil, say.Error("papers.doesnt-fit", "title", strings.ToLower(in.Kind.Title()), "size", in.Size)
 	}
-	m := maker{Input: in, unit: sheet.Unit(in.Log)}
+	m := maker{Input: in, unit: sheet.Unit(in.Log, in.Rules.Shown)}
 	switch in.Kind {
 	case Wall:
 		return m.wall()
@@ -176,7 +176,7 @@ func (m *maker) name(p *page) {
 var Caution = say.Text("papers.test-says-how-engine-read")
 
 func (m *maker) about() string {
-	all := []string{layout.Describe(m.Log.Engine)}
+	all := []string{layout.Describe(m.Log.Engine, m.Rules.Shown)}
 	if m.Log.Engine.Owner != "" {
 		all = append(all, say.Text("papers.of", "owner", m.Log.Engine.Owner))
 	}
@@ -222,7 +222,7 @@ func (m *maker) conditions() [][2]string {
 		if v == nil {
 			return say.Text("papers.not-noted")
 		}
-		return say.Number(*v) + " °C"
+		return m.Rules.Shown.Written(units.Temperature, *v)
 	}
 	battery := say.Text("papers.not-noted")
 	if c.BatteryV > 0 {
@@ -233,12 +233,12 @@ func (m *maker) conditions() [][2]string {
 	}
 	air := say.Text("papers.not-noted")
 	if c.AmbientKPa > 0 {
-		air = say.Text("papers.kpa", "figure", say.Number(c.AmbientKPa))
+		air = m.Rules.Shown.Written(units.Air, c.AmbientKPa)
 	} else if c.AltitudeM != nil {
-		air = say.Text("papers.m-altitude", "figure", say.Number(*c.AltitudeM))
+		air = say.Text("papers.altitude", "figure", m.Rules.Shown.Written(units.Height, *c.AltitudeM))
 	}
 	return [][2]string{
-		{say.Text("papers.tested-2"), day(s.Date)},
+		{say.Text("papers.tested-2"), m.day(s.Date)},
 		{say.Text("papers.by"), said(s.Operator)},
 		{say.Text("papers.meter"), m.meter(s.Meter)},
 		{say.Text("papers.occasion"), said(s.Occasion())},
@@ -307,7 +307,8 @@ func (m *maker) leaks(c int) (read, heard string) {
 }
 
 // day writes a date as people do.
-func day(date string) string { return say.Day(date).String() }
+// day writes a date as whoever asks for the paper has it.
+func (m *maker) day(date string) string { return m.Rules.Shown.Day(date) }
 
 // shown is the reading of a cylinder as the sheet shows it.
 func (m *maker) shown(c int) string {

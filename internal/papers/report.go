@@ -20,7 +20,7 @@ func (m *maker) report() ([]byte, error) {
 	p.title(say.Text("papers.report"), m.Shop)
 	m.name(p)
 	p.paragraph(words, 10.5, m.about())
-	p.paragraph(words, 10.5, say.Text("papers.tested-on", "date", day(m.test.Date), "meter", m.meter(m.test.Meter)))
+	p.paragraph(words, 10.5, say.Text("papers.tested-on", "date", m.day(m.test.Date), "meter", m.meter(m.test.Meter)))
 	p.y += 2
 	p.paragraph(heavy, 14, m.judged.Headline+".")
 	p.heading(say.Text("papers.what-was-found"))

@@ -76,6 +76,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 	if len(in.Of) == 0 || in.Of[0] == "" {
 		return nil, refuse(log.Faults{log.At("/of", "server.pick-what-compare-engine-or")})
 	}
+	shop := h.rules(ctx)
 	page := ComparePage{Columns: []CompareColumn{}, Rank: []compare.Candidate{}}
 	var engines []string
 	logs, verdicts := map[string]log.Log{}, map[string]judge.Verdict{}
@@ -85,14 +86,14 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		}
 		p := readPick(text, h.store.Has)
 		if _, have := logs[p.engine]; !have {
-			l, shop, err := h.read(ctx, p.engine)
+			l, _, err := h.read(ctx, p.engine)
 			if err != nil {
 				return nil, refuse(err)
 			}
-			logs[p.engine], verdicts[p.engine] = l, h.memory(p.engine)(l, shop)
+			logs[p.engine], verdicts[p.engine] = l, h.memory(p.engine, shop.Shown)(l, shop)
 			engines = append(engines, p.engine)
 		}
-		column, err := columnOf(logs[p.engine], verdicts[p.engine], p, h.store.Rules())
+		column, err := columnOf(logs[p.engine], verdicts[p.engine], p, shop)
 		if err != nil {
 			return nil, refuse(log.Faults{{At: "/of", What: plain.Words(err)}})
 		}
@@ -104,7 +105,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		for _, id := range engines {
 			all = append(all, compare.One{Log: logs[id], Verdict: verdicts[id]})
 		}
-		page.Rank = compare.Rank(all, h.store.Rules())
+		page.Rank = compare.Rank(all, shop)
 		page.Title, page.Sentence = say.Text("server.engines-side-side"), compare.Best(page.Rank)
 		return &answer[ComparePage]{page}, nil
 	}
@@ -116,7 +117,7 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 		page.Sentence = say.Text("server.pick-second-test-or-another")
 		return &answer[ComparePage]{page}, nil
 	}
-	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, h.store.Rules())
+	r, err := compare.Tests(l, verdicts[engines[0]], first.Test, last.Test, shop)
 	if err != nil {
 		return nil, refuse(log.Faults{{At: "/of", What: plain.Words(err)}})
 	}
@@ -127,8 +128,8 @@ func (h *handlers) compare(ctx context.Context, in *struct {
 // columnOf lays one test: the one that is named, the baseline of a build, hot before cold, or the last.
 func columnOf(l log.Log, verdict judge.Verdict, p pick, shop rules.Shop) (CompareColumn, error) {
 	c := CompareColumn{
-		Engine: l.Engine.ID, Name: l.Engine.Name, About: layout.Describe(l.Engine), Unit: l.Engine.MeterUnit, State: judge.Steady,
-		Layout: l.Engine.Layout, Press: sheet.Unit(l), Bores: []Bore{},
+		Engine: l.Engine.ID, Name: l.Engine.Name, About: layout.Describe(l.Engine, shop.Shown), Unit: l.Engine.MeterUnit, State: judge.Steady,
+		Layout: l.Engine.Layout, Press: sheet.Unit(l, shop.Shown), Bores: []Bore{},
 	}
 	at := -1
 	switch {

@@ -146,15 +146,15 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 	if err != nil {
 		return nil, refuse(err)
 	}
-	l, shop := v.Log.Standing(), h.store.Rules()
-	verdict := h.memory(in.ID)(l, shop)
+	l, shop := v.Log.Standing(), h.rules(ctx)
+	verdict := h.memory(in.ID, shop.Shown)(l, shop)
 	p := page(l, verdict, shop)
 	day, soonEnds := h.today()
 	for _, i := range diary.Of(l, verdict) {
 		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
 	}
 	p.Strips = strips.Of(v.Log, verdict, p.Unit, shop)
-	p.Offers = compare.Offers(l, verdict)
+	p.Offers = compare.Offers(l, verdict, shop.Shown)
 	p.Begin = sheet.Begin(l, day, shop)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind
 	// What was struck is shown where it stood, so that it can be counted again there.
@@ -173,10 +173,8 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 
 func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
-		Engine: l.Engine, About: layout.Describe(l.Engine), Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
-		Unit: sheet.Unit(
-			l,
-		), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),
+		Engine: l.Engine, About: layout.Describe(l.Engine, shop.Shown), Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
+		Unit: sheet.Unit(l, shop.Shown), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),
 	}
 	for i, s := range l.Sessions {
 		names, photos := testerNames(l, s), photosOf(s)
@@ -184,7 +182,7 @@ func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 		p.Tests = append(p.Tests, Test{s, names, photos, verdict.Sessions[i].Brief()})
 	}
 	p.Found = inspect.Pairs(l, verdict)
-	if at, r, ok := inspect.Latest(l, verdict); ok {
+	if at, r, ok := inspect.Latest(l, verdict, shop.Shown); ok {
 		p.Checked = &CheckedLine{l.Sessions[at].ID, l.Sessions[at].Date, r.Heading}
 	}
 	last, ok := verdict.Latest()

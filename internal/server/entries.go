@@ -20,6 +20,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/sheet"
+	"braxel/internal/core/units"
 	"braxel/internal/plain"
 )
 
@@ -245,7 +246,7 @@ func (h *handlers) record(ctx context.Context, in *EngineIn) (*answer[Record], e
 	if err != nil {
 		return nil, refuse(err)
 	}
-	out := Record{Name: v.Log.Engine.Name, Lines: lines(book.Replay(in.ID, entries))}
+	out := Record{Name: v.Log.Engine.Name, Lines: lines(book.Replay(in.ID, entries), h.rules(ctx).Shown)}
 	return &answer[Record]{out}, nil
 }
 
@@ -254,10 +255,10 @@ func (h *handlers) shopRecord(ctx context.Context, _ *struct{}) (*answer[Record]
 	if err != nil {
 		return nil, refuse(err)
 	}
-	return &answer[Record]{Record{Name: h.shop, Lines: lines(book.Replay("", entries))}}, nil
+	return &answer[Record]{Record{Name: h.shop, Lines: lines(book.Replay("", entries), h.rules(ctx).Shown)}}, nil
 }
 
-func lines(b *book.Book) []RecordLine {
+func lines(b *book.Book, shown units.Choice) []RecordLine {
 	b.Log(nil)
 	apart := map[string]string{}
 	for _, u := range b.Unplaced() {
@@ -265,7 +266,7 @@ func lines(b *book.Book) []RecordLine {
 	}
 	all := []RecordLine{}
 	for _, e := range slices.Backward(b.Entries()) {
-		all = append(all, RecordLine{e.ID, e.At, e.Clock, e.By, e.Kind, book.TestOf(e), b.Words(e), b.Struck(e.ID), apart[e.ID]})
+		all = append(all, RecordLine{e.ID, e.At, e.Clock, e.By, e.Kind, book.TestOf(e), b.Words(e, shown), b.Struck(e.ID), apart[e.ID]})
 	}
 	return all
 }

@@ -212,7 +212,7 @@ func readTaken(took gauges.Taking, e log.Engine, number int, u units.Unit) (Trac
 		r.Seconds, r.Values = append(r.Seconds, s.Seconds), append(r.Values, s.KPa)
 	}
 	k := knownOf(e, number, trace.Pressure)
-	k.File = took.Head.Name
+	k.File, k.Unit = took.Head.Name, u
 	var out TraceRead
 	a := trace.Answer{File: k.File, RPM: took.View.RPM, Pulses: took.View.Beats}
 	if len(r.Values) > 20 {

@@ -379,7 +379,8 @@ func (h *handlers) paperOf(x fiber.Ctx) error {
 	}
 	id := unescape(x.Params("engine"))
 	text, err := inout.Paper(x.Context(), h.store, id, papers.Input{
-		Kind: kind, Test: x.Query("test"), Size: x.Query("size"), Shop: h.shop, Address: h.addressOf(x, id),
+		Rules: h.rules(x.Context()),
+		Kind:  kind, Test: x.Query("test"), Size: x.Query("size"), Shop: h.shop, Address: h.addressOf(x, id),
 		Shows: papers.Shows{NoNumbers: x.Query("numbers") == "no", Contact: x.Query("contact") == "yes"},
 	})
 	if isUnknown(err) {

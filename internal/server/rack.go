@@ -19,6 +19,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/reading"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 	"braxel/internal/store"
 )
 
@@ -173,7 +174,8 @@ func (h *handlers) makeOne(ctx context.Context, m *store.Made) (err error) {
 		return err
 	}
 	l := v.Log.Standing()
-	row := summarize(l, h.recall(m.Engine)(l, h.store.Rules()))
+	shop := h.store.Rules()
+	row := summarize(l, h.recall(m.Engine, shop.Shown)(l, shop), shop.Shown)
 	row.Away = v.Struck != "" || l.Engine.Archived
 	if l.Engine.Name == "" {
 		row = spoiled(m.Engine)
@@ -199,10 +201,10 @@ func spoiled(id string) RackEngine {
 	}
 }
 
-func summarize(l log.Log, verdict judge.Verdict) RackEngine {
+func summarize(l log.Log, verdict judge.Verdict, shown units.Choice) RackEngine {
 	e := l.Engine
 	row := RackEngine{
-		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e), Layout: e.Layout, MeterUnit: e.MeterUnit,
+		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e, shown), Layout: e.Layout, MeterUnit: e.MeterUnit,
 		Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
 	}
 	last, ok := verdict.Latest()
@@ -215,7 +217,7 @@ func summarize(l log.Log, verdict judge.Verdict) RackEngine {
 	for _, i := range diary.Of(l, verdict) {
 		row.Diary = append(row.Diary, DiaryItem{Item: i})
 	}
-	offers := compare.Offers(l, verdict)
+	offers := compare.Offers(l, verdict, shown)
 	row.Offers = offers[:min(len(offers), mostOffers)]
 	row.Bores = []RackBore{}
 	for _, c := range e.Cylinders() {

@@ -26,7 +26,8 @@ type Rulebook struct {
 	Happenings  []rules.Happening              `json:"happenings" doc:"Events an engine may have, and what each calls for"`
 	Works       []rules.Work                   `json:"works" doc:"Repairs that an engine may be given, by the kind of engine that has them; the last is any other"`
 	Looks       map[string]map[string][]string `json:"looks" doc:"The usual findings to choose from, by kind of engine and by what was looked at; the first is the good one"`
-	Measures    [][]units.Measure              `json:"measures" doc:"The units in which figures may be typed, by what they measure; the logs' own first"`
+	Measures    []units.Quantity               `json:"measures" doc:"The units in which figures may be typed, by what they measure; the logs' own first"`
+	Shown       units.Choice                   `json:"shown" doc:"The units that the workshop chose"`
 	Reliability []judge.Reliable               `json:"reliability" doc:"How often the words for a cause were right on engines whose fault is known"`
 }
 
@@ -52,7 +53,7 @@ func RulebookOf(shop rules.Shop) Rulebook {
 	begin.Baseline = false // nobody here knows whether it is the first
 	out := Rulebook{
 		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
-		Intervals: []Every{}, Happenings: rules.Happenings(), Works: rules.Works(), Measures: units.Measures, Looks: map[string]map[string][]string{}, Reliability: judge.Reliability(),
+		Intervals: []Every{}, Happenings: rules.Happenings(), Works: rules.Works(), Measures: units.Measures, Shown: shop.Shown, Looks: map[string]map[string][]string{}, Reliability: judge.Reliability(),
 	}
 	out.Enough = sheet.Enough(out.Protocol.Pulls)
 	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {

@@ -32,8 +32,8 @@ func (h *handlers) ruleRoutes(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "hindsight", Method: http.MethodGet, Path: "/api/hindsight"}, h.hindsight)
 }
 
-func (h *handlers) ruleLines(context.Context, *struct{}) (*answer[[]RuleLine], error) {
-	shop := h.store.Rules()
+func (h *handlers) ruleLines(ctx context.Context, _ *struct{}) (*answer[[]RuleLine], error) {
+	shop := h.rules(ctx)
 	values := shop.Values()
 	var out []RuleLine
 	for _, s := range rules.Settings() {
@@ -54,7 +54,7 @@ type hindsightIn struct {
 // hindsight judges the past tests of the engines that a rule has to do with once as they are judged now, and once by the other value.
 func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hindsight.Result], error) {
 	own := rules.Own{ID: in.ID, Value: in.Value}
-	shop := h.store.Rules()
+	shop := h.rules(ctx)
 	if faults := shop.CheckOwn(own); len(faults) > 0 {
 		return nil, refuse(faults)
 	}
@@ -85,7 +85,7 @@ func (h *handlers) hindsight(ctx context.Context, in *hindsightIn) (*answer[hind
 	slices.SortFunc(all, func(a, b hindsight.One) int {
 		return slices.Compare([]string{a.Log.Engine.Name}, []string{b.Log.Engine.Name})
 	})
-	return &answer[hindsight.Result]{hindsight.Of(setting, in.Value, all)}, nil
+	return &answer[hindsight.Result]{hindsight.Of(setting, in.Value, all, shop.Shown)}, nil
 }
 
 // inHindsight judges a log by both; one that cannot be judged spoils its own, and is said.

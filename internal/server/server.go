@@ -77,6 +77,7 @@ func New(c Config) (*fiber.App, error) {
 	app.Use(whole)
 	app.Use(c.Door.tell)
 	app.Use(guard(c.Hosts))
+	app.Use(withChoice)
 	r := newRoutes(app)
 	register(r, app.Hooks(), c)
 	r.all("/api/*", terms{}, nothingHere)

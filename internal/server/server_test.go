@@ -96,7 +96,7 @@ func tell(t testing.TB, a *fiber.App, kind, body string, more ...string) (book.A
 		beside = more[1]
 	}
 	engine := `"engine":"siskin",`
-	if kind == book.Tester || kind == book.Protocol || kind == book.Plan || kind == book.Rule {
+	if kind == book.Tester || kind == book.Protocol || kind == book.Plan || kind == book.Rule || kind == book.Units {
 		engine = ""
 	}
 	status, _, text := ask(t, a, "POST", "/api/entries", fmt.Sprintf(`{"entries":[{"id":%q,"at":"2031-02-14T09:%02d:%02dZ",%s"kind":%q,"body":%s%s}],"sheet":{"engine":"siskin","test":"s1"}}`,

@@ -33,7 +33,7 @@ func (h *handlers) sheetRoutes(api huma.API) {
 // read returns an engine's log as it stands with every tester of the shop, and the shop's own rules.
 func (h *handlers) read(ctx context.Context, engine string) (log.Log, rules.Shop, error) {
 	l, _, err := h.store.Log(ctx, engine)
-	return h.standing(l), h.store.Rules(), err
+	return h.standing(l), h.rules(ctx), err
 }
 
 // standing returns a log as it stands with every tester of the shop.
@@ -54,7 +54,8 @@ func (h *handlers) sheetOf(ctx context.Context, engine, test string) (sheet.Shee
 	if err != nil {
 		return sheet.Sheet{}, err
 	}
-	s, err := sheet.OfBy(h.standing(whole), test, h.store.Rules(), h.memory(engine))
+	shop := h.rules(ctx)
+	s, err := sheet.OfBy(h.standing(whole), test, shop, h.memory(engine, shop.Shown))
 	s.Revision = revision
 	// What was looked at and struck is shown where it stood, so that it can be counted again there.
 	for _, one := range whole.Sessions {
@@ -92,10 +93,10 @@ func (h *handlers) inspection(ctx context.Context, in *struct {
 	if at < 0 {
 		return nil, refuse(sheet.ErrUnknown)
 	}
-	s, verdict := l.Sessions[at], h.memory(in.ID)(l, shop).Sessions[at]
+	s, verdict := l.Sessions[at], h.memory(in.ID, shop.Shown)(l, shop).Sessions[at]
 	return &answer[Inspection]{Inspection{
-		Name: l.Engine.Name, About: layout.Describe(l.Engine), Date: s.Date, Begun: s.Open,
-		Report: inspect.Of(l, s, verdict, in.After),
+		Name: l.Engine.Name, About: layout.Describe(l.Engine, shop.Shown), Date: s.Date, Begun: s.Open,
+		Report: inspect.Of(l, s, verdict, in.After, shop.Shown),
 	}}, nil
 }
 

@@ -65,7 +65,7 @@ func (h *handlers) wheel(ctx context.Context, in *EngineIn) (*answer[wheel.Wheel
 	if err != nil {
 		return nil, refuse(err)
 	}
-	w, err := wheel.Of(l.Engine)
+	w, err := wheel.Of(l.Engine, h.rules(ctx).Shown)
 	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(plain.Words(err))
 	}

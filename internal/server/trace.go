@@ -80,7 +80,11 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 		))
 	}
 	k := knownOf(l.Engine, number, trace.Measured(in.fields["measured"]))
-	k.File = in.name
+	unit := units.Unit(in.fields["unit"])
+	if !unit.Valid() {
+		unit = units.PSI
+	}
+	k.File, k.Unit = in.name, unit
 	r, err := logfile.ReadTrace(text, k)
 	if err != nil {
 		out := TraceRead{Refused: plain.Words(err)}
@@ -96,10 +100,6 @@ func (h *handlers) readTrace(x fiber.Ctx) error {
 	kept, points, err := keptOf(r, a)
 	if err != nil {
 		return err
-	}
-	unit := units.Unit(in.fields["unit"])
-	if !unit.Valid() {
-		unit = units.PSI
 	}
 	return sendJSON(x, TraceRead{Trace: kept, Points: points, Pulls: pullsOf(a, l.Engine.Place(number), unit)})
 }

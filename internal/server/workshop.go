@@ -77,7 +77,7 @@ func (h *handlers) saidFound(ctx context.Context, _ *struct{}) (*answer[SaidFoun
 		if err != nil {
 			return nil, err
 		}
-		for _, p := range inspect.Pairs(l, h.recall(engine)(l, shop)) {
+		for _, p := range inspect.Pairs(l, h.recall(engine, shop.Shown)(l, shop)) {
 			out.Opened++
 			if p.Right {
 				out.Right++

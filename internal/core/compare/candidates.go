@@ -95,7 +95,7 @@ func candidate(one One, shop rules.Shop) Candidate {
 			c.Faulty += b.Leaking + b.Short
 		}
 	}
-	if _, r, ok := inspect.Latest(l, one.Verdict); ok {
+	if _, r, ok := inspect.Latest(l, one.Verdict, shop.Shown); ok {
 		c.Inspected, c.advice = r.Heading, r.Advice
 	}
 	s := l.Sessions[i]

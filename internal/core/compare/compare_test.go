@@ -275,12 +275,12 @@ func TestOffers(t *testing.T) {
 		{"What season 2026 cost", []string{"siskin:s2", "siskin:s5"}},
 		{"Its 2 builds, by their baselines", []string{"siskin@b1", "siskin@b2"}},
 		{"Its cold baseline and its hot one", []string{"siskin:a", "siskin:s2"}},
-	}, Offers(l, verdict))
+	}, Offers(l, verdict, units.Choice{}))
 	assert.Equal(t, 4, BaselineOf(l, verdict, "b2"), "the first after the repair")
 	assert.Equal(t, 0, BaselineOf(l, verdict, "b1"), "without a baseline, the first test")
 	assert.Equal(t, -1, BaselineOf(l, verdict, "b9"))
 	l.Sessions[4].Open = true
-	assert.NotContains(t, fmt.Sprint(Offers(l, verdict)), "siskin:s4", "what is not finished is not compared")
+	assert.NotContains(t, fmt.Sprint(Offers(l, verdict, units.Choice{})), "siskin:s4", "what is not finished is not compared")
 	l.Sessions[4].Stage = "service"
 	assert.Equal(t, 2, BaselineOf(l, verdict, "b2"), "hot before cold")
 }

@@ -6,6 +6,7 @@ import (
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/story"
+	"braxel/internal/core/units"
 )
 
 // Offer is a comparison that an engine's history suggests: what for, and the tests as an address names them.
@@ -16,7 +17,7 @@ type Offer struct {
 
 // Offers returns the comparisons that a log suggests, the latest first: before and after each repair, what each season cost, the
 // builds by their baselines, and the cold baseline beside the hot one. Of the tests that would do it takes those that were made most alike.
-func Offers(l log.Log, verdict judge.Verdict) []Offer {
+func Offers(l log.Log, verdict judge.Verdict, shown units.Choice) []Offer {
 	out := []Offer{}
 	var measured []log.Session
 	for _, s := range l.Sessions {
@@ -39,7 +40,7 @@ func Offers(l log.Log, verdict judge.Verdict) []Offer {
 			begins--
 		}
 		from, to := likest(l, latestFirst(measured[begins:i]), measured[i:next])
-		title := say.Text("compare.did-repair-help", "it", workBefore(repairs, l.At(measured[i].ID)), "date", say.Day(measured[i].Date))
+		title := say.Text("compare.did-repair-help", "it", workBefore(repairs, l.At(measured[i].ID)), "date", shown.Day(measured[i].Date))
 		out, next = append(out, Offer{title, []string{pick(from), pick(to)}}), i
 	}
 	for i := len(measured) - 1; i > 0; i-- {

@@ -11,6 +11,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // Concerns reports whether a setting has to do with an engine: a limit or an interval with those of its duty.
@@ -25,7 +26,7 @@ type One struct {
 }
 
 // Of returns what a setting, at another value, would have changed on these engines.
-func Of(s rules.Setting, value float64, engines []One) Result {
+func Of(s rules.Setting, value float64, engines []One, shown units.Choice) Result {
 	r := Result{Engines: len(engines), Sooner: []Case{}, Later: []Case{}, More: []Case{}, Never: []Case{}, Other: []Case{}}
 	for _, e := range engines {
 		r.Tests += len(e.Log.Sessions)
@@ -38,7 +39,7 @@ func Of(s rules.Setting, value float64, engines []One) Result {
 			r.causes(e)
 		}
 	}
-	r.Sentence = r.words(s, value)
+	r.Sentence = r.words(s, value, shown)
 	return r
 }
 

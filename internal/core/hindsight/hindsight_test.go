@@ -42,7 +42,7 @@ func by(t *testing.T, id string, value float64, logs ...log.Log) hindsight.Resul
 			Log: l, Now: judge.Log(l, rules.Shop{}), Would: judge.Log(l, rules.Shop{}.With(rules.Own{ID: id, Value: value})),
 		})
 	}
-	return hindsight.Of(s, value, all)
+	return hindsight.Of(s, value, all, units.Choice{})
 }
 
 // Heron goes by 6, 9, 13 %: at 10 % it is acted on at the fourth test, at 5 % two tests sooner. Wren stays at 7 %.
@@ -95,5 +95,5 @@ func TestWhatHasNothingToDoWithARuleIsNotLookedAt(t *testing.T) {
 	assert.False(t, hindsight.Concerns(s, log.Engine{Duty: "street"}))
 	assert.False(t, hindsight.Concerns(s, log.Engine{}), "an engine that nobody gave a duty is a street engine")
 	assert.True(t, hindsight.Concerns(s, log.Engine{Duty: "circuit"}))
-	assert.Equal(t, "No engine of that kind here yet.", hindsight.Of(s, 5, nil).Sentence)
+	assert.Equal(t, "No engine of that kind here yet.", hindsight.Of(s, 5, nil, units.Choice{}).Sentence)
 }

@@ -6,10 +6,11 @@ import (
 	"braxel/internal/core/judge"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // words says in a few sentences what a rule would have changed.
-func (r Result) words(s rules.Setting, value float64) string {
+func (r Result) words(s rules.Setting, value float64, shown units.Choice) string {
 	if r.Engines == 0 {
 		return say.Text("hindsight.no-engine")
 	}
@@ -17,11 +18,11 @@ func (r Result) words(s rules.Setting, value float64) string {
 	var all []string
 	switch s.Group {
 	case "limits":
-		all = r.limitWords(levelOf(s))
+		all = r.limitWords(levelOf(s), shown)
 	case "intervals":
 		all = say.Some(some("hindsight.due-sooner", r.Sooner), some("hindsight.due-later", r.Later))
 	default:
-		all = r.causeWords()
+		all = r.causeWords(shown)
 	}
 	if len(r.Sooner)+len(r.Later)+len(r.More)+len(r.Never)+len(r.Other) == 0 {
 		return say.Text("hindsight.nothing", "with", with(s, value), "looked", looked)
@@ -41,30 +42,30 @@ func with(s rules.Setting, value float64) string {
 }
 
 // limitWords says which engines would have come to a state sooner, later, for the first time, or never.
-func (r Result) limitWords(level judge.State) []string {
+func (r Result) limitWords(level judge.State, shown units.Choice) []string {
 	id := "hindsight.watched-"
 	if level == judge.Act {
 		id = "hindsight.acted-"
 	}
 	var all []string
 	for _, c := range r.Sooner {
-		all = append(all, say.Text(id+"sooner", "name", c.Name, "tests", tests(c.Tests), "date", say.Day(c.Date)))
+		all = append(all, say.Text(id+"sooner", "name", c.Name, "tests", tests(c.Tests), "date", shown.Day(c.Date)))
 	}
 	for _, c := range r.Later {
-		all = append(all, say.Text(id+"later", "name", c.Name, "tests", tests(c.Tests), "date", say.Day(c.Date)))
+		all = append(all, say.Text(id+"later", "name", c.Name, "tests", tests(c.Tests), "date", shown.Day(c.Date)))
 	}
 	return append(all, say.Some(some(id+"for-once", r.More), some(id+"no-more", r.Never))...)
 }
 
 // causeWords says which faults would have been called otherwise, and how many that were opened would be named right.
-func (r Result) causeWords() []string {
+func (r Result) causeWords(shown units.Choice) []string {
 	var all []string
 	for i, c := range r.Other {
 		if i == mostNamed {
 			all = append(all, say.Text("hindsight.so-would-more", "n", len(r.Other)-mostNamed))
 			break
 		}
-		all = append(all, say.Text("hindsight.called-otherwise", "name", c.Name, "date", say.Day(c.Date), "words", c.Words))
+		all = append(all, say.Text("hindsight.called-otherwise", "name", c.Name, "date", shown.Day(c.Date), "words", c.Words))
 	}
 	if r.Opened > 0 {
 		all = append(all, say.Text("hindsight.named-right", "n", r.Opened, "would", r.Would, "right", r.Right))

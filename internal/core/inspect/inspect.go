@@ -64,10 +64,10 @@ func Inspected(s log.Session) bool {
 }
 
 // Latest returns the last session of a log that has an inspection, by its index, and what it came to; false where none has.
-func Latest(l log.Log, verdict judge.Verdict) (int, Report, bool) {
+func Latest(l log.Log, verdict judge.Verdict, shown units.Choice) (int, Report, bool) {
 	for i := len(l.Sessions) - 1; i >= 0; i-- {
 		if Inspected(l.Sessions[i]) {
-			return i, Of(l, l.Sessions[i], verdict.Sessions[i], false), true
+			return i, Of(l, l.Sessions[i], verdict.Sessions[i], false, shown), true
 		}
 	}
 	return -1, Report{}, false
@@ -121,9 +121,9 @@ func Found(l log.Log) []rules.Opened {
 func onlyFound(s log.Session) bool { return len(s.Compression)+len(s.Leakdown) == 0 }
 
 // Of returns the inspection of a session, judged as given. after is the list after a failure.
-func Of(l log.Log, s log.Session, verdict judge.Session, after bool) Report {
+func Of(l log.Log, s log.Session, verdict judge.Session, after bool, shown units.Choice) Report {
 	t := rules.Inspected()
-	r := reporting{log: l, session: s, verdict: verdict, answers: map[string]log.Observation{}}
+	r := reporting{log: l, session: s, verdict: verdict, shown: shown, answers: map[string]log.Observation{}}
 	for _, o := range s.Observations {
 		if o.Inspected() && o.Struck == "" {
 			r.answers[o.Item] = o // the last one stands
@@ -142,6 +142,7 @@ type reporting struct {
 	log     log.Log
 	session log.Session
 	verdict judge.Session
+	shown   units.Choice
 	answers map[string]log.Observation
 	out     Report
 	needed  []string // lines without which nobody buys, that are not known
@@ -176,10 +177,10 @@ func (r *reporting) line(it rules.Item) {
 		line.Unchecked = true
 		r.out.Unknown = append(r.out.Unknown, lower(it.Words))
 	case answered && o.Value != nil:
-		line.Answer = say.Number(*o.Value) + " " + it.Unit
+		line.Answer = r.shown.Say(*o.Value, it.Unit)
 		if f := it.Of(*o.Value); f.Weight > 0 {
 			line.Weight, line.Note = f.Weight, f.Note
-			r.flag(it.Item, f, say.Text(f.ID+"-says", "value", say.Number(*o.Value)))
+			r.flag(it.Item, f, say.Text(f.ID+"-says", "value", line.Answer))
 		} else if len(it.Bands) > 0 {
 			r.out.Fine = append(r.out.Fine, lower(it.Words)+": "+line.Answer)
 		}
@@ -258,8 +259,8 @@ func (r *reporting) claims() {
 			Note:   say.Text("inspect.two-per-cent-more-than"),
 		}
 		r.flag("stroke", f, say.Text("inspect.stroke-measures-mm-mm-claimed",
-			"figure", say.Number(stroke),
-			"figure2", say.Number(e.StrokeMM),
+			"figure", r.shown.Written(units.Length, stroke),
+			"figure2", r.shown.Written(units.Length, e.StrokeMM),
 		))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
@@ -269,9 +270,9 @@ func (r *reporting) claims() {
 				Weight: 3, Ask: say.Text("inspect.what-really-what-was-sold"),
 				Note: say.Text("inspect.bore-stroke-make-displacement-rebore"),
 			}
-			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", found, "figure", say.Number(cc)))
+			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", r.shown.Written(units.Volume, math.Round(found)), "figure", r.shown.Written(units.Volume, cc)))
 		} else {
-			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", found))
+			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", r.shown.Written(units.Volume, math.Round(found))))
 		}
 	}
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()
@@ -280,7 +281,7 @@ func (r *reporting) claims() {
 			Weight: 1, Ask: say.Text("inspect.what-shows-has-run-no"),
 			Note: say.Text("inspect.good-engines-even-at-mileage"),
 		}
-		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", say.Number(*said)))
+		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", r.shown.Written(units.Distance, *said)))
 	}
 }
 

@@ -36,7 +36,7 @@ func measured(item string, v float64) log.Observation {
 
 func report(l log.Log) inspect.Report {
 	v := judge.Log(l, rules.Shop{})
-	return inspect.Of(l, l.Sessions[0], v.Sessions[0], false)
+	return inspect.Of(l, l.Sessions[0], v.Sessions[0], false, units.Choice{})
 }
 
 var even = []float64{180, 182, 179, 181}

@@ -116,7 +116,7 @@ func (r Repaired) cameTo(on *subject, s log.Session) string {
 	}
 	var each []string
 	for _, e := range r.Each {
-		each = append(each, e.words(on.those([]int{e.Cylinder}), unitOf(s)))
+		each = append(each, e.words(on.those([]int{e.Cylinder}), on.shop.Shown.PressureOr(unitOf(s))))
 	}
 	const few = 2
 	if len(each) > few {

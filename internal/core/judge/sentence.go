@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // sentencesMost is how many sentences a verdict has before what to do: what changed, why, and how it stands beside the rest.
@@ -24,7 +25,7 @@ func speak(on *subject, out *Session, s log.Session, now map[int]figure, d chang
 	}
 	for i := range out.Faults {
 		f := &out.Faults[i]
-		f.Sentence = say.Sentences(faultWords(on, *f, *out), why(*f), told(f.Story, f.Causes))
+		f.Sentence = say.Sentences(faultWords(on, *f, *out), why(*f), told(on.shop.Shown, f.Story, f.Causes))
 	}
 	if out.Repaired != nil {
 		out.Repaired.Sentence = out.Repaired.cameTo(on, s)
@@ -77,14 +78,14 @@ func sentences(on *subject, s Session, d change) (said, rest []string) {
 		}
 	case len(s.Faults) > 0:
 		f := s.Faults[0]
-		all = append(all, faultWords(on, f, s), came, why(f), told(f.Story, f.Causes))
+		all = append(all, faultWords(on, f, s), came, why(f), told(on.shop.Shown, f.Story, f.Causes))
 		if more := s.Faults[1:]; len(more) > 0 {
 			all = append(all, also(on, more))
 		}
 	}
 	tell(Into, FirstTest, FirstFound, FirstKnown, LeaksWithAll, TakenOff, Sank, Stepped, BankApart, AllMoved, AllAsTested, AllLow)
 	if alike || len(s.Faults) == 0 {
-		all = append(all, suspect(s.Causes), told(s.Story, s.Causes))
+		all = append(all, suspect(s.Causes), told(on.shop.Shown, s.Story, s.Causes))
 	}
 	tell(NoBaseline, Stands, OthersStood, NothingNew, PullLeftOut, FirstLeaks, FirstPulls, NotCranked, NotLeaked, NotListened)
 	all = slices.DeleteFunc(all, func(words string) bool { return words == "" })
@@ -175,7 +176,7 @@ func suspect(causes []Cause) string {
 func inPercent(chance float64) float64 { return min(max(100*chance, 1), 99) }
 
 // told says what of what happened to the engine the verdict used; "" where it used nothing.
-func told(s *Story, causes []Cause) string {
+func told(shown units.Choice, s *Story, causes []Cause) string {
 	if s == nil {
 		return ""
 	}
@@ -183,5 +184,5 @@ func told(s *Story, causes []Cause) string {
 	if Sureness(s.To) != unclearCause { // it was named just before
 		id = "judge.story-that"
 	}
-	return say.Text(id, "it", s.Words, "day", say.Day(s.Date), "cause", causes[0].Phrase(), "from", inPercent(s.From), "to", inPercent(s.To))
+	return say.Text(id, "it", s.Words, "day", shown.Day(s.Date), "cause", causes[0].Phrase(), "from", inPercent(s.From), "to", inPercent(s.To))
 }

@@ -227,6 +227,14 @@ func uneven(e *belief.Told, f figure, sure bool) bool {
 	return low+leaks > 1 && (sure || both)
 }
 
+// firesFrom says from which readings on a petrol engine fires, in the unit chosen: 90 to 100 psi.
+func firesFrom(on *subject) string {
+	u := on.shop.Shown.PressureOr(units.PSI)
+	at := func(psi float64) units.Pressure { return units.Reading{Value: psi, Unit: units.PSI}.Pressure() }
+	low, high := at(rules.FiresPSI-rules.FiresWithinPSI), at(rules.FiresPSI+rules.FiresWithinPSI)
+	return say.Text("judge.from-to", "low", low.Digits(u), "high", high.Written(u))
+}
+
 // fires is the reading below which a petrol engine does not fire reliably (the trade's 90 to 100 psi).
 var fires = units.Reading{Value: rules.FiresPSI, Unit: units.PSI}.Pressure()
 
@@ -262,10 +270,10 @@ func byLimits(on *subject, all []Cylinder, s log.Session, now map[int]figure, d 
 				apart := say.Rounded(even.SpreadPctOfHighest, 1) + " %"
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: pct(own.SpreadMaximumPct), By: by})
 			case own.SpreadMaximum != nil && lowest && even.Spread*reads > float64(own.SpreadMaximum.Pressure()):
-				apart := units.Pressure(even.Spread).Written(own.SpreadMaximum.Unit)
+				apart := units.Pressure(even.Spread).Written(on.shop.Shown.PressureOr(own.SpreadMaximum.Unit))
 				c.worsen(Watch, Fact{What: ApartTooFar, Reads: apart, Figure: own.SpreadMaximum.String(), By: by})
 			case own.Minimum == nil && c.State != Stop && sparks(on.engine) && level < fires:
-				c.worsen(below(on, level, fires), Fact{What: HardlyFires})
+				c.worsen(below(on, level, fires), Fact{What: HardlyFires, Figure: firesFrom(on)})
 			}
 		}
 		if pct, off := faceOff(f); off {

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // Neighbours returns the cylinders that stand beside c in its own bank, front first. Only these share a piece of head
@@ -96,8 +97,8 @@ func SameBank(l log.Layout, a, b int) bool {
 
 var counts = []string{"", "single", "twin", "triple", "four", "five", "six", "seven", "eight"}
 
-// Describe says in a few words what engine it is: "2.2 l four", "5.4 l V8", "3.0 l flat six", "two-rotor".
-func Describe(e log.Engine) string {
+// Describe says in a few words what engine it is, its size in the unit chosen: "2.2 l four", "5.4 l V8", "3.0 l flat six", "two-rotor".
+func Describe(e log.Engine, shown units.Choice) string {
 	n := len(e.Cylinders())
 	what := say.Text("layout.cylinders", "n", n)
 	switch {
@@ -122,9 +123,19 @@ func Describe(e log.Engine) string {
 		cc = Displacement(e.BoreMM, e.StrokeMM, n)
 	}
 	if cc > 0 {
-		what = say.Rounded(cc/1000, 1) + " l " + what
+		what = size(cc, shown) + " " + what
 	}
 	return what
+}
+
+// size writes a displacement as one speaks of it: in litres, to a tenth, or in whole cubic inches or centimetres.
+func size(cc float64, shown units.Choice) string {
+	switch shown.Volume {
+	case "cc", "ci":
+		v, unit := shown.In(units.Volume, cc)
+		return say.Rounded(v, 0) + " " + unit
+	}
+	return say.Rounded(cc/1000, 1) + " l"
 }
 
 // Displacement returns the swept volume in cm³ of n cylinders, bore and stroke in mm: π/4·B²·S·N.

@@ -9,6 +9,7 @@ import (
 
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
+	"braxel/internal/core/units"
 )
 
 func radial(t *testing.T, n int) layout.Preset {
@@ -55,7 +56,7 @@ func TestARadialIsDrawnRoundAndSharesNoGasket(t *testing.T) {
 	l.Master = 1
 	assert.Equal(t, "top, master rod", layout.Place(l, 1))
 	assert.Equal(t, "72° clockwise from the top", layout.Place(l, 2))
-	assert.Equal(t, "radial of 5", layout.Describe(log.Engine{Kind: log.FourStroke, Layout: l}))
+	assert.Equal(t, "radial of 5", layout.Describe(log.Engine{Kind: log.FourStroke, Layout: l}, units.Choice{}))
 }
 
 func TestWhatIsNoRadialIsRefused(t *testing.T) {

@@ -27,7 +27,7 @@ import (
 // shownAsItIs are fields that are shown as somebody wrote them, or that say where a thing belongs: there is nothing to work out from them.
 var shownAsItIs = []string{
 	"id", "name", "owner", "note", "rest", "range", "induction", "place", "archived", "source", "format",
-	"struck", "operator", "ambient_c", "oil_temp_c", "reopened", "agreed", "hours_spent",
+	"struck", "operator", "ambient_c", "oil_temp_c", "reopened", "agreed", "hours_spent", "typed",
 }
 
 // Every field that can be filled in does something: another value changes what Braxel makes of the engine somewhere, beside the field itself.
@@ -202,16 +202,16 @@ func made(t *testing.T, l log.Log, shop rules.Shop) string {
 	begin := sheet.Begin(l, "2031-03-01", shop)
 	untested := l
 	untested.Sessions = nil
-	out := []any{v, diary.Of(l, v), sheet.Begin(untested, "2031-03-01", shop).Conditions, begin.Protocol, begin.Conditions, begin.Stage, begin.Gauge, begin.Kit, begin.Place, layout.Describe(l.Engine)}
+	out := []any{v, diary.Of(l, v), sheet.Begin(untested, "2031-03-01", shop).Conditions, begin.Protocol, begin.Conditions, begin.Stage, begin.Gauge, begin.Kit, begin.Place, layout.Describe(l.Engine, units.Choice{})}
 	for _, s := range l.Sessions {
 		one, err := sheet.OfBy(l, s.ID, shop, judge.Log)
 		require.NoError(t, err)
 		one.Engine, one.Session, one.Protocol, one.Builds, one.About = log.Engine{}, log.Session{}, rules.Protocol{}, nil, ""
-		out = append(out, one, inspect.Of(l, s, v.Sessions[l.At(s.ID)], false).Window)
+		out = append(out, one, inspect.Of(l, s, v.Sessions[l.At(s.ID)], false, units.Choice{}).Window)
 	}
 	out = append(out, strips.Of(l, v, units.PSI, shop).Strips)
-	if w, err := wheel.Of(l.Engine); err == nil {
-		out = append(out, w, wheel.Push(l.Engine, units.Reading{Value: 100, Unit: units.PSI}.Pressure(), units.PSI))
+	if w, err := wheel.Of(l.Engine, units.Choice{}); err == nil {
+		out = append(out, w, wheel.Push(l.Engine, units.Reading{Value: 100, Unit: units.PSI}.Pressure(), units.PSI, units.Choice{}))
 	}
 	text, err := json.Marshal(out)
 	require.NoError(t, err)

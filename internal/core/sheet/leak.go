@@ -55,10 +55,10 @@ func Reckon(l log.Log, s log.Session, row log.Leakdown) Attempt {
 }
 
 // leakCells returns the leak-down's cells in firing order, or in bank order where none is known.
-func leakCells(l log.Log, s log.Session, p rules.Protocol, base, last []log.Session) []LeakCell {
+func leakCells(l log.Log, s log.Session, p rules.Protocol, shown units.Choice, base, last []log.Session) []LeakCell {
 	order := l.Engine.Cylinders()
 	says, turns := map[int]string{}, map[int]float64{}
-	if w, err := wheel.Of(l.Engine); err == nil {
+	if w, err := wheel.Of(l.Engine, shown); err == nil {
 		order = order[:0:0]
 		for i, step := range w.Steps {
 			order = append(order, step.Cylinder)
@@ -172,13 +172,16 @@ func nextLeak(e log.Engine, cells []LeakCell, s log.Session) Prompt {
 	return Prompt{Say: say.Text("sheet.every-cylinder-has-leak-down")}
 }
 
-// leakUnit returns the unit in which leak-down was last typed.
-func leakUnit(l log.Log, now log.Session) units.Unit {
+// leakUnit returns the unit of a test's leak-down: what was typed into it, what its kit shows, the one chosen, the one last typed.
+func leakUnit(l log.Log, now log.Session, shown units.Choice) units.Unit {
 	if n := len(now.Leakdown); n > 0 {
 		return now.Leakdown[n-1].Unit
 	}
 	if unit := shownBy(l, now.Kit); unit != "" {
 		return unit
+	}
+	if shown.Pressure.Valid() {
+		return shown.Pressure
 	}
 	for _, s := range slices.Backward(l.Sessions) {
 		if n := len(s.Leakdown); n > 0 {

@@ -67,13 +67,13 @@ func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, e
 		return Sheet{}, err
 	}
 	s, p := l.Sessions[at], shop.TestedBy(l, l.Sessions[at])
-	unit := unitOf(l, s)
+	unit := unitOf(l, s, shop.Shown)
 	base, last := compareWith(l, at)
 	out := Sheet{
-		Name: l.Engine.Name, About: layout.Describe(l.Engine), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p, Steps: StepsOf(l.Engine.Kind), Enough: Enough(p.Pulls),
-		Unit: unit, LeakUnit: leakUnit(l, s), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
+		Name: l.Engine.Name, About: layout.Describe(l.Engine, shop.Shown), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p, Steps: StepsOf(l.Engine.Kind), Enough: Enough(p.Pulls),
+		Unit: unit, LeakUnit: leakUnit(l, s, shop.Shown), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
 		Crank: CrankOf(l.Engine, s),
-		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, base, last), Evenness: []reading.Judgement{},
+		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, shop.Shown, base, last), Evenness: []reading.Judgement{},
 	}
 	for _, before := range l.Sessions[:at] {
 		if before.Meter != nil {
@@ -96,7 +96,7 @@ func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, e
 	cranked, key = lastPull(s, log.Wet)
 	out.WetLast, out.WetPrompt = key, Next(l.Engine.Layout, asked(out.Wet), cranked, p.Pulls)
 	out.LeakNext = nextLeak(l.Engine, out.Leak, s)
-	if w, err := wheel.Of(l.Engine); err == nil {
+	if w, err := wheel.Of(l.Engine, shop.Shown); err == nil {
 		out.Wheel = &w
 	}
 	out.Unread = unread(out)
@@ -189,8 +189,11 @@ func lastKit(l log.Log, at int) string {
 	return ""
 }
 
-// Unit returns the unit that this engine's pressures were last typed in; psi where there is none.
-func Unit(l log.Log) units.Unit {
+// Unit returns the unit for this engine's pressures: the one chosen, else the one last typed; psi where there is none.
+func Unit(l log.Log, shown units.Choice) units.Unit {
+	if shown.Pressure.Valid() {
+		return shown.Pressure
+	}
 	for i := len(l.Sessions) - 1; i >= 0; i-- {
 		rows := l.Sessions[i].Compression
 		for j := len(rows) - 1; j >= 0; j-- {
@@ -206,13 +209,13 @@ func Unit(l log.Log) units.Unit {
 }
 
 // unitOf returns the unit of a test's pressures: what was typed into it, what its gauge shows, what the engine's were typed in last.
-func unitOf(l log.Log, s log.Session) units.Unit {
+func unitOf(l log.Log, s log.Session, shown units.Choice) units.Unit {
 	for _, row := range slices.Backward(s.Compression) {
 		if n := len(row.Pulls); n > 0 {
 			return row.Pulls[n-1].Unit
 		}
 	}
-	return cmp.Or(shownBy(l, s.Gauge), Unit(l))
+	return cmp.Or(shownBy(l, s.Gauge), Unit(l, shown))
 }
 
 // Open returns the id of the test that was begun and not finished, or "".
@@ -322,6 +325,6 @@ func Doubts(l log.Log, session string, row log.Compression, shop rules.Shop) str
 		return ""
 	}
 	base, before := compareWith(l, at)
-	cells := cellsOf(l, l.Sessions[at], row.Mode, shop.TestedBy(l, l.Sessions[at]).Pulls, Unit(l), base, before)
+	cells := cellsOf(l, l.Sessions[at], row.Mode, shop.TestedBy(l, l.Sessions[at]).Pulls, Unit(l, shop.Shown), base, before)
 	return Doubt(cells, row.Cylinder, row.Pulls[0].Reading)
 }

@@ -8,7 +8,7 @@ import (
 
 // readFaces tells a rotor's three faces apart: every third pulse is of one. A pause may have passed any number of them, so what
 // comes after it is laid where its faces agree best with those before.
-func readFaces(a *Answer, usual float64) {
+func readFaces(a *Answer, usual float64, k Known) {
 	var runs [][]int // of beats, without a pause
 	for i := range a.Beats {
 		if i == 0 || a.Beats[i].Seconds-a.Beats[i-1].Seconds > slack*usual {
@@ -62,8 +62,8 @@ func readFaces(a *Answer, usual float64) {
 		a.FacesKPa = append(a.FacesKPa, median(f))
 	}
 	a.Why += say.Text("trace.faces-turn-kpa",
-		"facesKPa", a.FacesKPa[0],
-		"facesKPa2", a.FacesKPa[1],
-		"facesKPa3", a.FacesKPa[2],
+		"facesKPa", k.written(a.FacesKPa[0]),
+		"facesKPa2", k.written(a.FacesKPa[1]),
+		"facesKPa3", k.written(a.FacesKPa[2]),
 	)
 }

@@ -53,12 +53,12 @@ func readPulses(a *Answer, r Recording, s signal, k Known) {
 	if !a.Clipped {
 		a.PeakKPa = &best
 	}
-	a.Why = say.Text("trace.compressions-at-rpm-highest-kpa", "pulses", a.Pulses, "rpm", a.RPM, "best", best)
+	a.Why = say.Text("trace.compressions-at-rpm-highest-kpa", "pulses", a.Pulses, "rpm", a.RPM, "best", k.written(best))
 	if a.Clipped {
 		a.Why = say.Text("trace.compressions-at-rpm-their-tops", "pulses", a.Pulses, "rpm", a.RPM)
 	}
 	if k.Engine == "rotary" {
-		readFaces(a, usual)
+		readFaces(a, usual, k)
 	}
 	a.SpeedFellPct = fell(a.Beats)
 }

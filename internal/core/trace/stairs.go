@@ -51,7 +51,7 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	}
 	a.PeakKPa = &peak
 	if !settled(steps, peak) {
-		a.Why = say.Text("trace.compressions-at-rpm-up-kpa", "pulses", a.Pulses, "rpm", a.RPM, "peak", peak)
+		a.Why = say.Text("trace.compressions-at-rpm-up-kpa", "pulses", a.Pulses, "rpm", a.RPM, "peak", k.written(peak))
 		return
 	}
 	beats := 0
@@ -64,7 +64,7 @@ func readStairs(a *Answer, r Recording, s signal, k Known) {
 	a.Why = say.Text("trace.compressions-at-rpm-held-reading",
 		"beats", beats,
 		"rpm", a.RPM,
-		"peak", peak,
+		"peak", k.written(peak),
 		"firstShare", 100*a.FirstShare,
 	)
 }

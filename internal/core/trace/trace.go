@@ -3,6 +3,12 @@
 // told.
 package trace
 
+import (
+	"cmp"
+
+	"braxel/internal/core/units"
+)
+
 // Measured is what was recorded.
 type Measured string
 
@@ -25,6 +31,13 @@ type Known struct {
 	Cylinder    int      `json:"cylinder,omitzero"`
 	Rotors      int      `json:"rotors,omitzero"`
 	Rotor       int      `json:"rotor,omitzero"`
+	// Unit is that in which what was read is said; kPa where none is given.
+	Unit units.Unit `json:"unit,omitzero"`
+}
+
+// written writes a pressure in kPa in the unit asked for.
+func (k Known) written(kpa float64) string {
+	return units.Pressure(kpa).Written(cmp.Or(k.Unit, units.KPa))
 }
 
 // Turns returns how many turns of the crank, or of a rotary's output shaft, lie between two compressions of one cylinder, or

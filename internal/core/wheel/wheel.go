@@ -36,7 +36,7 @@ type Mark struct {
 var ErrNoOrder = say.Error("wheel.engine-has-no-firing-order")
 
 // Of returns the crank wheel of an engine. An engine of one cylinder needs no firing order.
-func Of(e log.Engine) (Wheel, error) {
+func Of(e log.Engine, shown units.Choice) (Wheel, error) {
 	order := e.FiringOrder
 	if all := e.Cylinders(); len(order) == 0 && len(all) == 1 {
 		order = all
@@ -48,7 +48,7 @@ func Of(e log.Engine) (Wheel, error) {
 	if err != nil {
 		return Wheel{}, err
 	}
-	w := Wheel{Name: e.Name, About: layout.Describe(e), Rotation: e.Rotation, Cycle: e.Cycle(), Even: true, Steps: steps, Marks: []Mark{}}
+	w := Wheel{Name: e.Name, About: layout.Describe(e, shown), Rotation: e.Rotation, Cycle: e.Cycle(), Even: true, Steps: steps, Marks: []Mark{}}
 	if w.Rotation == "" {
 		w.Rotation = "clockwise"
 	}
@@ -67,7 +67,7 @@ func Of(e log.Engine) (Wheel, error) {
 	if e.Kind == log.TwoStroke {
 		w.Check = say.Text("wheel.every-tdc-two-stroke-compression")
 	}
-	w.Push = Push(e, gas.ReferenceSupply, units.PSI)
+	w.Push = Push(e, gas.ReferenceSupply, units.PSI, shown)
 	return w, nil
 }
 
@@ -113,18 +113,17 @@ func are(cylinders []int) string {
 }
 
 // Push says how hard a supply turns the crank 5° off TDC, or "" where the engine's bore, stroke or rod are not known.
-func Push(e log.Engine, supply units.Pressure, u units.Unit) string {
+func Push(e log.Engine, supply units.Pressure, u units.Unit, shown units.Choice) string {
 	c := gas.Cylinder{Bore: e.BoreMM, Stroke: e.StrokeMM, Rod: e.RodMM, Ratio: 2}
 	if !(e.BoreMM > 0 && e.StrokeMM > 0) || c.Check() != nil {
 		return ""
 	}
 	_, torque, bar := c.Push(supply, rules.PushOffDeg, rules.PushBarMM)
 	return say.Text("wheel.at-with-crank-off-n",
-		"in", supply.In(u),
-		"u", u,
+		"supply", supply.Written(shown.PressureOr(u)),
 		"pushOffDeg", rules.PushOffDeg,
-		"torque", torque,
-		"bar", bar,
-		"pushBarMM", rules.PushBarMM,
+		"torque", shown.Written(units.Torque, torque),
+		"bar", shown.Written(units.Force, bar),
+		"length", shown.Written(units.Length, rules.PushBarMM),
 	)
 }
