@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { rulebookQuery } from '@/api/queries'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import AskDialog from './components/AskDialog.vue'
 import DoorDialog from './components/DoorDialog.vue'
 import KeyHelp from './components/KeyHelp.vue'
 import OutboxStrip from './components/OutboxStrip.vue'
 import TopBar from './components/TopBar.vue'
+import { sendChoice, workshops } from './composables/shown'
 import { useKeys } from './composables/useKeys'
 import { useUndo } from './outbox/useUndo'
 import { useEventListener } from '@vueuse/core'
@@ -32,7 +33,14 @@ useEventListener(window, 'keydown', (event) => {
 useKeys([{ keys: ['?'], does: says('list'), run: () => (help.value = true) }])
 
 // What the pages have to know of the job while the server is away: asked for at once, so that it is kept here.
-useQuery(rulebookQuery)
+const client = useQueryClient()
+sendChoice(() => void client.invalidateQueries())
+const rulebook = useQuery(rulebookQuery)
+watch(
+  () => rulebook.data.value?.shown,
+  (shown) => (workshops.value = shown ?? {}),
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -73,6 +73,7 @@ export const router = createRouter({
       props: true,
       meta: { title: says('papers') },
     },
+    { path: '/units', component: () => import('./pages/UnitsPage.vue'), meta: { title: says('units-and-dates') } },
     { path: '/shop', component: () => import('./pages/ShopPage.vue'), meta: { title: says('shop') } },
     { path: '/import', component: () => import('./pages/ImportPage.vue'), meta: { title: says('import') } },
     { path: '/copies', component: () => import('./pages/CopiesPage.vue'), meta: { title: says('backups') } },

@@ -19,6 +19,18 @@ export const words = {
     'state': ["steady","retest","watch","act","stop"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
+  'Choice': {
+    'air': ["kPa","mbar","inHg"],
+    'clock': ["24","12"],
+    'dates': ["day-month","month-day"],
+    'distance': ["km","mi"],
+    'height': ["m","ft"],
+    'length': ["mm","in"],
+    'pressure': ["psi","kPa","bar","kgf/cm2"],
+    'temperature': ["°C","°F"],
+    'torque': ["Nm","lbf·ft"],
+    'volume': ["cc","l","ci"],
+  },
   'Column': {
     'kind': ["dry","wet","leak"],
     'means': ["date","reading","cylinder","kind","meter","note","supply","held","place","level","unit","attempt","engine","visit","stage","temp","gauge","operator","skip"],
@@ -69,7 +81,7 @@ export const words = {
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
   'Entry': {
-    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","put-off","kept"],
+    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","units","put-off","kept"],
   },
   'Event': {
     'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","repair","other"],
@@ -164,6 +176,9 @@ export const words = {
   'PullBody': {
     'mode': ["dry","wet"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
+  'Quantity': {
+    'of': ["length","height","temperature","air","volume","distance","torque","force"],
   },
   'RackBore': {
     'state': ["steady","retest","watch","act","stop"],
@@ -291,6 +306,9 @@ export const words = {
   'tick_entry': {
     'kind': ["tick"],
   },
+  'units_entry': {
+    'kind': ["units"],
+  },
   'unstrike_entry': {
     'kind': ["unstrike"],
   },
@@ -326,6 +344,9 @@ export const longest = {
   'Compression': {
     'tester': 120,
   },
+  'Conditions': {
+    'typed': 40,
+  },
   'CopyIn': {
     'name': 200,
     'place': 1000,
@@ -336,6 +357,7 @@ export const longest = {
     'note': 10000,
     'owner': 120,
     'protocol': 60,
+    'typed': 40,
   },
   'EnterRequest': {
     'name': 60,
@@ -602,6 +624,10 @@ export const longest = {
     'engine': 120,
   },
   'tick_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'units_entry': {
     'by': 120,
     'engine': 120,
   },

@@ -1317,6 +1317,40 @@ export interface components {
             heading: string;
             session: string;
         };
+        Choice: {
+            /**
+             * @description The atmosphere's pressure
+             * @enum {string}
+             */
+            air?: "kPa" | "mbar" | "inHg";
+            /**
+             * @description Hours in a day's time
+             * @enum {string}
+             */
+            clock?: "24" | "12";
+            /** @enum {string} */
+            dates?: "day-month" | "month-day";
+            /**
+             * @description Of intervals, and of what a seller claims; an engine's meter keeps its own
+             * @enum {string}
+             */
+            distance?: "km" | "mi";
+            /** @enum {string} */
+            height?: "m" | "ft";
+            /** @enum {string} */
+            length?: "mm" | "in";
+            /**
+             * @description Of cylinders; if left out, in the unit last typed
+             * @enum {string}
+             */
+            pressure?: "psi" | "kPa" | "bar" | "kgf/cm2";
+            /** @enum {string} */
+            temperature?: "°C" | "°F";
+            /** @enum {string} */
+            torque?: "Nm" | "lbf·ft";
+            /** @enum {string} */
+            volume?: "cc" | "l" | "ci";
+        };
         Clash: {
             engine: string;
             words: string;
@@ -1474,6 +1508,10 @@ export interface components {
             plugs_out?: "all" | "one";
             /** @enum {string} */
             throttle?: "open" | "closed" | "none";
+            /** @description Figures that were typed in another unit, as they were typed, by field: 85 F */
+            typed?: {
+                [key: string]: string;
+            };
         };
         CopiesPage: {
             /** @description Newest first */
@@ -1725,6 +1763,10 @@ export interface components {
             speed_table?: components["schemas"]["SpeedFactor"][];
             /** Format: double */
             stroke_mm?: number;
+            /** @description Figures that were typed in another unit, as they were typed, by field: 3.25 in */
+            typed?: {
+                [key: string]: string;
+            };
         };
         EnginePage: {
             about: string;
@@ -1792,7 +1834,7 @@ export interface components {
             passcode: string;
         };
         EntriesIn: {
-            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["units_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
             sheet?: components["schemas"]["SheetAt"];
         };
         EntriesOut: {
@@ -1820,7 +1862,7 @@ export interface components {
             /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /** @enum {string} */
-            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "put-off" | "kept";
+            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "units" | "put-off" | "kept";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             /** @description What the changed fields held before, as the person saw them */
@@ -2602,6 +2644,8 @@ export interface components {
         };
         Measure: {
             also: string[];
+            /** Format: int64 */
+            decimals: number;
             /** Format: double */
             factor: number;
             /** Format: double */
@@ -3179,6 +3223,11 @@ export interface components {
             until: string;
             why: string;
         };
+        Quantity: {
+            /** @enum {string} */
+            of: "length" | "height" | "temperature" | "air" | "volume" | "distance" | "torque" | "force";
+            units: components["schemas"]["Measure"][];
+        };
         Rack: {
             /** @description Archived or deleted */
             away: components["schemas"]["RackEngine"][];
@@ -3449,11 +3498,13 @@ export interface components {
                 };
             };
             /** @description The units in which figures may be typed, by what they measure; the logs' own first */
-            measures: components["schemas"]["Measure"][][];
+            measures: components["schemas"]["Quantity"][];
             /** @description The protocol of such an engine */
             protocol: components["schemas"]["Protocol"];
             /** @description How often the words for a cause were right on engines whose fault is known */
             reliability: components["schemas"]["Reliable"][];
+            /** @description The units that the workshop chose */
+            shown: components["schemas"]["Choice"];
             /** @description Steps of a test, by kind of engine */
             steps: {
                 [key: string]: components["schemas"]["SheetStep"][];
@@ -4358,6 +4409,10 @@ export interface components {
                 speed_table?: components["schemas"]["SpeedFactor"][] | null;
                 /** Format: double */
                 stroke_mm?: number | null;
+                /** @description Figures that were typed in another unit, as they were typed, by field: 3.25 in */
+                typed?: {
+                    [key: string]: string;
+                } | null;
             };
             /** @description Who entered it, and on which device */
             by?: string;
@@ -4924,6 +4979,35 @@ export interface components {
              * @enum {string}
              */
             kind: "tick";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        units_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["Choice"];
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "units";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {

@@ -12,14 +12,14 @@ export type Figure =
 export type Choice = 'kind' | 'duty' | 'fuel' | 'fuelling' | 'induction' | 'meter_unit' | 'rotation' | 'ring_pack'
 
 /** The figures of an engine, each with its label and unit; what they may be, the core says when they are handed in. */
-export const figures: { key: Figure & keyof Engine; label: string }[] = [
-  { key: 'bore_mm', label: says('bore-mm') },
-  { key: 'stroke_mm', label: says('stroke-mm') },
-  { key: 'rod_mm', label: says('rod-mm') },
+export const figures: { key: Figure & keyof Engine; label: string; unit?: string }[] = [
+  { key: 'bore_mm', label: says('bore'), unit: 'mm' },
+  { key: 'stroke_mm', label: says('stroke'), unit: 'mm' },
+  { key: 'rod_mm', label: says('rod'), unit: 'mm' },
   { key: 'compression_ratio', label: says('compression-ratio') },
   { key: 'intake_closes_abdc_deg', label: says('intake-closes-after-bdc') },
-  { key: 'displacement_cc', label: says('displacement-cc') },
-  { key: 'altitude_m', label: says('altitude-m') },
+  { key: 'displacement_cc', label: says('displacement'), unit: 'cc' },
+  { key: 'altitude_m', label: says('altitude'), unit: 'm' },
 ]
 
 /** What is chosen from words, which are the core's. A rotary has neither kind nor rings to choose. */

@@ -1,6 +1,7 @@
 import { reactive } from 'vue'
 import type { Problem, Schemas } from '@/api/client'
 import { figureOf, noFigure } from '@/composables/figure'
+import { pressureOr } from '@/composables/shown'
 
 type Limits = NonNullable<Schemas['Engine']['limits']>
 
@@ -10,7 +11,7 @@ export function useLimits(kept: () => Limits | undefined) {
     source: '',
     nominal: '',
     minimum: undefined as number | undefined,
-    unit: 'psi' as Schemas['Reading']['unit'],
+    unit: pressureOr('psi') as Schemas['Reading']['unit'],
     spread: undefined as number | undefined,
     leak: undefined as number | undefined,
   })
@@ -20,7 +21,7 @@ export function useLimits(kept: () => Limits | undefined) {
       source: own?.source ?? '',
       nominal: inUnit(own?.compression_nominal, own?.compression_minimum),
       minimum: own?.compression_minimum?.value,
-      unit: (own?.compression_minimum ?? own?.compression_nominal)?.unit ?? 'psi',
+      unit: (own?.compression_minimum ?? own?.compression_nominal)?.unit ?? pressureOr('psi'),
       spread: own?.spread_maximum_pct,
       leak: own?.leak_maximum_pct,
     })

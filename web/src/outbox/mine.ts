@@ -97,6 +97,7 @@ const names: Record<Entry['kind'], string> = {
   tester: says('tester'),
   plan: says('interval'),
   rule: says('rule'),
+  units: says('units'),
   'put-off': says('postponement'),
   protocol: says('protocol'),
 }

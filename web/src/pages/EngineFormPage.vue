@@ -34,7 +34,7 @@ const protocols = useQuery(protocolsQuery)
 const kept = useQuery({ ...engineQuery(props.engine ?? ''), enabled: !!props.engine })
 const was = computed(() => (props.engine ? kept.data.value?.engine : undefined))
 
-const form = reactive<Schemas['Engine']>({
+const form = reactive<Schemas['Engine'] & { typed: Record<string, string> }>({
   name: '',
   kind: 'four-stroke',
   layout: {},
@@ -43,6 +43,7 @@ const form = reactive<Schemas['Engine']>({
   induction: 'natural',
   duty: 'street',
   meter_unit: 'h',
+  typed: {},
 })
 const place = useLayout()
 const limits = useLimits(() => was.value?.limits)
@@ -93,7 +94,7 @@ watch(
   (e) => {
     if (!e || filled) return
     filled = true
-    Object.assign(form, e)
+    Object.assign(form, e, { typed: { ...e.typed } })
     place.fill(e)
     Object.assign(plan, { every: e.plan?.every, months: e.plan?.months })
     limits.fill(e.limits)
@@ -127,6 +128,7 @@ const { handIn: save } = useHandIn(async (name, done) => {
   const whole: Record<string, unknown> = {
     ...form,
     name: form.name.trim(),
+    typed: Object.values(form.typed).some(Boolean) ? form.typed : undefined,
     ...place.given(),
     limits: limits.given(),
     identity: identity.given(),
@@ -222,7 +224,9 @@ useKeys([
               v-for="f in figures"
               :key="f.key"
               v-model="form[f.key]"
+              v-model:typed="form.typed[f.key]"
               :label="f.label"
+              :unit="f.unit"
               :fault="faultOf(problem, f.key)"
             />
           </div>

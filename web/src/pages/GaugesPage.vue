@@ -14,7 +14,7 @@ import { useKeys } from '@/composables/useKeys'
 import { problemOf } from '@/composables/useSheet'
 import { seen } from '@/outbox/change'
 import { drop, tell, type Typed } from '@/outbox/useOutbox'
-import { shown, unitOf } from '@/sums/units'
+import { inField, pressureOr, shownIn, unitFor } from '@/composables/shown'
 import SaidAround from '@/components/SaidAround.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/gauges.json'
@@ -36,12 +36,20 @@ const kinds: Record<Tester['kind'], string> = {
   rotary: says('rotary-gauge'),
 }
 
+const pressure = computed(() => unitFor('kPa', 'pressure'))
+const orificeOf = (t: Tester) =>
+  t.orifice_mm !== undefined
+    ? shownIn(t.orifice_mm, 'mm')
+    : t.kind === 'leakdown'
+      ? says('assumed', { orifice: shownIn(1, 'mm') })
+      : '–'
+
 const empty = () => ({
   id: '',
   name: '',
   kind: 'compression' as Tester['kind'],
   division: undefined as number | undefined,
-  unit: 'psi' as Schemas['Reading']['unit'],
+  unit: pressureOr('psi') as Schemas['Reading']['unit'],
   range: undefined as number | undefined,
   offset: undefined as number | undefined,
   dead: undefined as number | undefined,
@@ -55,7 +63,7 @@ const edit = (t: Tester) =>
     name: t.name ?? '',
     kind: t.kind,
     division: t.resolution?.value,
-    unit: t.resolution?.unit ?? 'psi',
+    unit: t.resolution?.unit ?? pressureOr('psi'),
     range: t.range?.value,
     offset: t.offset_kpa,
     dead: t.dead_volume_cc,
@@ -150,11 +158,11 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
             <th class="py-1 font-normal">{{ says('tester') }}</th>
             <th class="font-normal">{{ says('division') }}</th>
             <th class="font-normal">{{ says('full-scale') }}</th>
-            <th class="font-normal">{{ says('offset-kpa') }}</th>
-            <th class="font-normal">{{ says('hose-cm') }}</th>
-            <th class="font-normal">{{ says('orifice-mm') }}</th>
+            <th class="font-normal">{{ says('in-unit', { what: says('offset'), unit: pressure }) }}</th>
+            <th class="font-normal">{{ says('in-unit', { what: says('hose'), unit: unitFor('cc') }) }}</th>
+            <th class="font-normal">{{ says('in-unit', { what: says('orifice'), unit: unitFor('mm') }) }}</th>
             <th class="font-normal">{{ says('readings') }}</th>
-            <th class="font-normal">{{ says('repeatability', { pressure: unitOf('pressure') }) }}</th>
+            <th class="font-normal">{{ says('repeatability', { pressure }) }}</th>
             <th>
               <span class="sr-only">{{ says('change') }}</span>
             </th>
@@ -168,11 +176,11 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
             </th>
             <td class="figures">{{ t.resolution ? `${t.resolution.value} ${t.resolution.unit}` : '–' }}</td>
             <td class="figures">{{ t.range ? `${t.range.value} ${t.range.unit}` : '–' }}</td>
-            <td class="figures">{{ t.offset_kpa ?? '–' }}</td>
-            <td class="figures">{{ t.dead_volume_cc ?? '–' }}</td>
-            <td class="figures">{{ t.orifice_mm ?? (t.kind === 'leakdown' ? says('1-assumed') : '–') }}</td>
+            <td class="figures">{{ t.offset_kpa === undefined ? '–' : inField(t.offset_kpa, 'kPa', 'pressure') }}</td>
+            <td class="figures">{{ t.dead_volume_cc === undefined ? '–' : shownIn(t.dead_volume_cc, 'cc') }}</td>
+            <td class="figures">{{ orificeOf(t) }}</td>
             <td class="figures">{{ t.pulls || '–' }}</td>
-            <td class="figures text-lg">{{ t.limit_kpa ? shown(t.limit_kpa, 'pressure') : '–' }}</td>
+            <td class="figures text-lg">{{ t.limit_kpa ? inField(t.limit_kpa, 'kPa', 'pressure') : '–' }}</td>
             <td class="text-right">
               <button class="link min-h-11" @click="edit(t)">
                 {{ says('change') }}<span class="sr-only"> {{ t.name || t.id }}</span>
@@ -211,19 +219,23 @@ useKeys([{ keys: ['Enter'], does: says('field-save-tester') }])
         <FigureField v-model="form.range" :label="says('full-scale-2')" :fault="faultOf(problem, 'range')" />
         <FigureField
           v-model="form.offset"
-          :label="says('reads-too-high-kpa')"
+          :label="says('reads-too-high')"
+          unit="kPa"
+          of="pressure"
           :fault="faultOf(problem, 'offset_kpa')"
         />
         <FigureField
           v-if="form.kind !== 'leakdown'"
           v-model="form.dead"
-          :label="says('hose-ahead-check-valve-cm')"
+          :label="says('hose-ahead-check-valve')"
+          unit="cc"
           :fault="faultOf(problem, 'dead_volume_cc')"
         />
         <FigureField
           v-else
           v-model="form.orifice"
-          :label="says('orifice-mm-2')"
+          :label="says('orifice-field')"
+          unit="mm"
           :fault="faultOf(problem, 'orifice_mm')"
         />
         <p v-if="problem && !problem.errors" role="alert" class="col-span-2">{{ problem.detail }}</p>

@@ -4,7 +4,8 @@ import { computed, nextTick, reactive, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import KeyCap from '@/components/KeyCap.vue'
-import { figureOf, noFigure } from '@/composables/figure'
+import { fromField, unitFor } from '@/composables/shown'
+import { noFigure } from '@/composables/figure'
 import { longDate } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
@@ -78,7 +79,7 @@ async function answer(line: Line, body: { finding?: string; value?: number }) {
 function figure(line: Line) {
   const text = (typed[line.item] ?? '').trim()
   if (text === '') return move(1)
-  const value = figureOf(text)!
+  const value = fromField(text, line.unit ?? '')!
   if (Number.isNaN(value)) return void (fault.value = { item: line.item, what: noFigure(text) })
   void answer(line, { value })
 }
@@ -180,14 +181,14 @@ useKeys([
                 v-model="typed[line.item]"
                 class="field figures w-32 text-xl"
                 inputmode="decimal"
-                :aria-label="`${line.words}, ${line.unit}`"
+                :aria-label="`${line.words}, ${unitFor(line.unit)}`"
                 :aria-invalid="fault?.item === line.item"
                 @keydown.enter.prevent.stop="figure(line)"
                 @keydown.down.prevent.stop="move(1)"
                 @keydown.up.prevent.stop="move(-1)"
                 @keydown.-.prevent.stop="answer(line, {})"
               />
-              {{ line.unit }}</label
+              {{ unitFor(line.unit) }}</label
             >
             <button v-if="line.unit" class="button-plain min-h-11" @click.stop="figure(line)">
               {{ says('save') }}

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { rulesQuery } from '@/api/queries'
+import { shownIn, unitFor } from '@/composables/shown'
 import { useKeys } from '@/composables/useKeys'
 import RuleDialog from '@/rules/RuleDialog.vue'
 import { sayer } from '@/words/say'
@@ -22,22 +23,28 @@ const table = (group: Rule['group']) => {
   for (const r of of(group)) rows.set(r.of, [...(rows.get(r.of) ?? []), r])
   return [...rows]
 }
-const groups = [
-  {
-    id: 'limits',
-    name: says('limits'),
-    words: says('from-when-watch-or-act'),
-    heads: [says('leak-watch'), says('leak-act'), says('loss-watch'), says('loss-act')],
-    units: [says('points'), says('points'), '%', '%'],
-  },
-  {
-    id: 'intervals',
-    name: says('intervals'),
-    words: says('time-between-tests-meter-or'),
-    heads: [says('hours'), 'km', says('runs-or-events'), says('months')],
-    units: ['h', 'km', '', says('months')],
-  },
-] as const
+/** A rule's figure in the unit that is shown. */
+const figure = (r: Rule, value = r.value) => (r.unit === 'km' ? shownIn(value, 'km') : String(value))
+
+const groups = computed(
+  () =>
+    [
+      {
+        id: 'limits',
+        name: says('limits'),
+        words: says('from-when-watch-or-act'),
+        heads: [says('leak-watch'), says('leak-act'), says('loss-watch'), says('loss-act')],
+        units: [says('points'), says('points'), '%', '%'],
+      },
+      {
+        id: 'intervals',
+        name: says('intervals'),
+        words: says('time-between-tests-meter-or'),
+        heads: [says('hours'), unitFor('km'), says('runs-or-events'), says('months')],
+        units: ['h', unitFor('km'), '', says('months')],
+      },
+    ] as const,
+)
 
 /** A figure that can be changed is ruled with dots. */
 const dotted = 'underline decoration-verdigris decoration-dotted decoration-1 underline-offset-4'
@@ -64,8 +71,8 @@ useKeys([{ keys: ['Escape'], does: says('close-without-changing') }])
       <li v-for="r in own" :key="r.id" class="border-b border-rule py-2">
         <button class="min-h-11 text-left" @click="open = r">
           <b class="inline-block first-letter:uppercase">{{ r.of }}</b>: {{ r.words }}
-          <b class="figures">{{ r.value }}</b> {{ r.unit }}
-          <span class="text-soft">{{ says('built', { built_in: r.built_in }) }}</span>
+          <b class="figures">{{ figure(r) }}</b> {{ unitFor(r.unit) }}
+          <span class="text-soft">{{ says('built', { built_in: figure(r, r.built_in) }) }}</span>
           <span v-if="r.our_why" class="block text-soft">{{ r.our_why }}</span>
         </button>
       </li>
@@ -89,11 +96,11 @@ useKeys([{ keys: ['Escape'], does: says('close-without-changing') }])
               <button
                 class="figures inline-flex min-h-11 min-w-11 items-center justify-end px-1 sm:px-3"
                 :class="r.own ? 'font-semibold text-verdigris underline' : dotted"
-                :aria-label="`${r.of}: ${r.words} ${r.value} ${r.unit}`"
+                :aria-label="`${r.of}: ${r.words} ${figure(r)} ${unitFor(r.unit)}`"
                 :data-rule="r.id"
                 @click="open = r"
               >
-                {{ r.value || '–' }}
+                {{ r.value ? figure(r) : '–' }}
               </button>
             </td>
           </tr>

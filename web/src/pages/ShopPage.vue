@@ -22,6 +22,7 @@ const places = [
   { to: '/devices', name: says('devices'), words: says('let-phones-network-connect-or') },
   { to: '/protocols', name: says('protocols'), words: says('how-shop-tests') },
   { to: '/rules', name: says('rules'), words: says('limits-intervals-odds-where-your') },
+  { to: '/units', name: says('units'), words: says('psi-or-bar-mm-or') },
   { to: '/record', name: says('shop-history'), words: says('gauges-protocols-rules-who-changed') },
   { to: '/help', name: says('help'), words: says('first-engine-first-test-reading') },
 ]

@@ -13,7 +13,8 @@ import BarsDrawing from '@/sums/BarsDrawing.vue'
 import CylinderDrawing from '@/sums/CylinderDrawing.vue'
 import LeakDrawing from '@/sums/LeakDrawing.vue'
 import { tools } from '@/sums/tools'
-import { choices, chosen, shown, unitOf, type Quantity } from '@/sums/units'
+import { choices, choose, shown, unitOf, type Choosable } from '@/sums/units'
+import { choice } from '@/composables/shown'
 import { refusalOf, useSum, written } from '@/sums/useSum'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sums.json'
@@ -40,14 +41,14 @@ const { answer, problem, figures } = useSum(tool, typed)
 
 /** What was typed last, with its unit: turned to another unit and back, it stands as it was typed. */
 const asTyped: Record<string, { text: string; unit: string; shows: string }> = {}
-let unitsBefore = { ...chosen.value }
+const unitsNow = () => Object.fromEntries(tools.flatMap((t) => t.fields.map((f) => [f.quantity, unitOf(f.quantity)])))
+let unitsBefore = unitsNow()
 watch(
-  chosen,
+  choice,
   () => {
-    const was = (q: Quantity) => (q in unitsBefore ? unitsBefore[q as keyof typeof unitsBefore] : unitOf(q))
     for (const f of tool.value.fields) {
       const now = typed.value[f.key] ?? ''
-      const unit = was(f.quantity)
+      const unit = unitsBefore[f.quantity] ?? ''
       if (unit === unitOf(f.quantity)) continue
       const key = `${tool.value.sum} ${f.key}`
       if (asTyped[key]?.shows !== now) asTyped[key] = { text: now, unit, shows: now }
@@ -56,7 +57,7 @@ watch(
         source.unit === unitOf(f.quantity) ? source.text : written(figures.value[f.key] ?? f.start, f.quantity)
       typed.value[f.key] = source.shows
     }
-    unitsBefore = { ...chosen.value }
+    unitsBefore = unitsNow()
   },
   { deep: true },
 )
@@ -142,8 +143,12 @@ useKeys([{ keys: ['Tab'], does: says('next-figure') }])
           </select>
         </LabelledField>
         <LabelledField v-for="(units, quantity) in choices" :key="quantity" :label="says(`unit-${quantity}`)">
-          <select v-model="chosen[quantity]" class="field w-auto">
-            <option v-for="(_, u) in units" :key="u">{{ u }}</option>
+          <select
+            class="field w-auto"
+            :value="unitOf(quantity)"
+            @change="choose(quantity as Choosable, ($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="u in units" :key="u">{{ u }}</option>
           </select>
         </LabelledField>
       </div>

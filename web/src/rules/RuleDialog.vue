@@ -8,6 +8,7 @@ import { api, ask, faultOf, Refused, type Problem, type Schemas } from '@/api/cl
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { shownIn, unitFor } from '@/composables/shown'
 import { useHandIn } from '@/composables/useHandIn'
 import { problemOf } from '@/composables/useSheet'
 import { latest } from '@/composables/latest'
@@ -34,12 +35,18 @@ watch(
   },
 )
 
+const figure = (v: number) => (rule?.unit === 'km' ? shownIn(v, 'km') : String(v))
+
 const fits = computed(
   () => !!rule && value.value !== undefined && value.value >= rule.minimum && value.value <= rule.maximum,
 )
 const outside = computed(() =>
   rule && value.value !== undefined && !Number.isNaN(value.value) && !fits.value
-    ? says('must-be-between', { minimum: rule.minimum, maximum: rule.maximum, unit: rule.unit })
+    ? says('must-be-between', {
+        minimum: figure(rule.minimum),
+        maximum: figure(rule.maximum),
+        unit: unitFor(rule.unit),
+      })
     : undefined,
 )
 
@@ -103,12 +110,14 @@ function builtIn() {
     <form v-if="rule" novalidate @submit.prevent="keep">
       <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ rule.of }}: {{ rule.words }}</DialogTitle>
       <p class="mt-1 text-soft">
-        {{ says('built-2') }} <b class="figures text-ink">{{ rule.built_in }}</b> {{ rule.unit }}. {{ rule.why }}
+        {{ says('built-2') }} <b class="figures text-ink">{{ figure(rule.built_in) }}</b> {{ unitFor(rule.unit) }}.
+        {{ rule.why }}
       </p>
       <FigureField
         v-model="value"
         class="mt-3"
-        :label="says('your-figure', { unit: rule.unit })"
+        :label="rule.unit === 'km' ? says('your-figure-alone') : says('your-figure', { unit: rule.unit })"
+        :unit="rule.unit === 'km' ? 'km' : undefined"
         :fault="outside ?? (faultOf(problem, 'why') ? undefined : (problem?.errors?.[0]?.message ?? problem?.detail))"
       />
       <LabelledField :label="says('why-you-differ')" class="mt-3" :fault="faultOf(problem, 'why')">

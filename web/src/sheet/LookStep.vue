@@ -6,6 +6,7 @@ import type { Schemas } from '@/api/client'
 import { rulebookQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import FigureField from '@/components/FigureField.vue'
+import { withUnit } from '@/composables/shown'
 import LabelledField from '@/components/LabelledField.vue'
 import { useHandIn } from '@/composables/useHandIn'
 import { useKeys } from '@/composables/useKeys'
@@ -37,8 +38,7 @@ const called = (o: Observation) =>
     kinds.find((k) => k.what === (o.item ?? o.what))?.words ?? says('plug-2'),
     o.cylinder,
     o.finding,
-    o.value,
-    o.unit,
+    o.value === undefined ? undefined : withUnit(o.value, o.unit ?? ''),
     o.note,
   ]
     .filter((part) => part !== undefined && part !== '')
@@ -236,7 +236,9 @@ useKeys([
         <FigureField
           v-if="kind.unit"
           v-model="form.value"
-          :label="says('measured', { unit: kind.unit })"
+          :label="says('measured')"
+          :unit="kind.unit"
+          :of="kind.what === 'oil-pressure' ? 'pressure' : undefined"
           :fault="fault || undefined"
         />
         <LabelledField v-if="words[form.what]" :label="says('seen')" :fault="fault || undefined">

@@ -8,7 +8,7 @@ import { protocolsQuery, testersQuery } from '@/api/queries'
 import KeyCap from '@/components/KeyCap.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import { noFigure } from '@/composables/figure'
-import { measured } from '@/composables/measures'
+import { asTyped, fromField, inField, unitFor } from '@/composables/shown'
 import { useKeys } from '@/composables/useKeys'
 import { vShown } from '@/composables/vShown'
 import type { Work } from '@/composables/useSheet'
@@ -48,21 +48,14 @@ watch(
   () => [props.work.headWaits.value, sheet.value.revision] as const,
   ([onTheWay]) => onTheWay || Object.keys(typed).forEach((k) => faults[k] || delete typed[k]),
 )
-/** What the figures of the head are in; typed with another unit they are brought to it. */
-const fieldUnits: Record<string, string> = {
-  oil_temp_c: '°C',
-  ambient_c: '°C',
-  ambient_kpa: 'kPa',
-  altitude_m: 'm',
-  battery_v: 'V',
-}
-function figure(field: string, event: Event, keep: (value: number | null) => unknown) {
+/** A figure of the head, typed in the unit chosen for the log's, or with a unit of its own. */
+function figure(field: string, event: Event, keep: (value: number | null) => unknown, unit = '') {
   const text = (event.target as HTMLInputElement).value.trim()
   if (typed[field] === text) return // it is on its way already, or stands there refused
   delete faults[field]
   typed[field] = text
   if (text === '') return keep(null)
-  const value = measured(text, fieldUnits[field.split('.').at(-1)!])!
+  const value = fromField(text, unit)!
   if (!Number.isNaN(value)) return keep(value)
   faults[field] = noFigure(text)
 }
@@ -98,11 +91,28 @@ const readWith = (o: Schemas['Other']) =>
   )
 
 const figures = [
-  { key: 'battery_v', words: says('battery-at-start-v') },
-  { key: 'battery_end_v', words: says('battery-at-end-v') },
-  { key: 'altitude_m', words: says('altitude-m') },
-  { key: 'ambient_kpa', words: says('air-pressure-kpa-if-measured') },
+  { key: 'battery_v', words: says('battery-at-start'), unit: 'V' },
+  { key: 'battery_end_v', words: says('battery-at-end'), unit: 'V' },
+  { key: 'oil_temp_c', words: says('oil-temperature'), unit: '°C' },
+  { key: 'ambient_c', words: says('air-temperature'), unit: '°C' },
+  { key: 'ambient_kpa', words: says('air-pressure-if-measured'), unit: 'kPa' },
+  { key: 'altitude_m', words: says('altitude'), unit: 'm' },
 ] as const
+/** A figure of the conditions, with how it was typed. */
+const measuredAs = (f: (typeof figures)[number], value: number | null, event: Event) => {
+  const text = asTyped((event.target as HTMLInputElement).value, f.unit)
+  const typedBefore = c.value.typed?.[f.key] ?? ''
+  const typed = text === typedBefore ? {} : { typed: { [f.key]: text } }
+  return { [f.key]: value, ...typed } as Schemas['Conditions']
+}
+/** A figure of the conditions as its field shows it: as it was typed while that is on its way, else in the unit chosen. */
+const shownFigure = (f: (typeof figures)[number]) => {
+  const value = c.value[f.key]
+  return (
+    typed[`conditions.${f.key}`] ??
+    (value === undefined ? undefined : inField(value, f.unit, undefined, c.value.typed?.[f.key]))
+  )
+}
 
 const kinds = (kind: string) => testers.data.value?.filter((t) => t.kind === kind) ?? []
 
@@ -269,12 +279,17 @@ useKeys([
           <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField v-for="f in figures" :key="f.key" :label="f.words" :fault="fault(`conditions.${f.key}`)">
+      <LabelledField
+        v-for="f in figures"
+        :key="f.key"
+        :label="says('in-unit', { what: f.words, unit: unitFor(f.unit) })"
+        :fault="fault(`conditions.${f.key}`)"
+      >
         <input
-          v-shown="typed[`conditions.${f.key}`] ?? c[f.key]"
+          v-shown="shownFigure(f)"
           class="field figures"
           inputmode="decimal"
-          @change="figure(`conditions.${f.key}`, $event, (v) => condition({ [f.key]: v } as Schemas['Conditions']))"
+          @change="figure(`conditions.${f.key}`, $event, (v) => condition(measuredAs(f, v, $event)), f.unit)"
         />
       </LabelledField>
       <LabelledField :label="says('tested')" :fault="fault('operator')">

@@ -7,6 +7,7 @@ import FigureInput from '@/components/FigureInput.vue'
 import KeyCap from '@/components/KeyCap.vue'
 import Schools from '@/components/Schools.vue'
 import { figureOf, noFigure } from '@/composables/figure'
+import { unitFor } from '@/composables/shown'
 import { say } from '@/composables/useSound'
 import type { Work } from '@/composables/useSheet'
 import { useTyped } from '@/composables/useTyped'
@@ -241,7 +242,8 @@ watch(current, () => nextTick(() => document.activeElement === document.body && 
       </p>
       <template v-else>
         <label class="mt-2 flex items-center gap-3 text-soft"
-          >{{ says('oil-put-cm') }} <input v-model="beside.oil.value" class="field figures w-20" inputmode="decimal"
+          >{{ says('oil-put', { unit: unitFor('cc') }) }}
+          <input v-model="beside.oil.value" class="field figures w-20" inputmode="decimal"
         /></label>
         <p class="mt-2 border-l-4 border-watch pl-3">
           {{ isDiesel(sheet.engine) ? says('diesel-can-fire-oil-dont') : says('oil-can-lock-or-fire') }}

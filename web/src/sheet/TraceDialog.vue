@@ -3,6 +3,7 @@ import { DialogTitle } from '@headlessui/vue'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { Refused, type Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { turned } from '@/composables/measures'
 import type { Work } from '@/composables/useSheet'
 import { curveOf, noteOf, ranked, readTrace, type TraceRead } from './traces'
 import { rounded, sayer } from '@/words/say'
@@ -69,6 +70,10 @@ async function keep() {
     )
   emit('close')
 }
+/** The curve is kept in kPa, and drawn in the unit that is typed in. */
+const drawn = computed(() =>
+  (read.value?.points ?? []).map((p) => (read.value?.trace?.form === 'current' ? p : turned(p, 'kPa', props.unit))),
+)
 const relative = computed(() => ranked(read.value?.trace?.relative_pct))
 </script>
 
@@ -98,9 +103,9 @@ const relative = computed(() => ranked(read.value?.trace?.relative_pct))
     <p v-if="fault" class="mt-3 border-l-4 border-watch pl-3 text-lg" role="alert" data-trace-fault>{{ fault }}</p>
     <template v-if="read?.trace">
       <p class="mt-3 text-xl" data-trace-why>{{ read.trace.why }}</p>
-      <TraceChart class="mt-3" :trace="read.trace" :points="read.points ?? []" :words="read.trace.why" />
+      <TraceChart class="mt-3" :trace="read.trace" :points="drawn" :words="read.trace.why" />
       <p class="text-soft">
-        {{ says('over-seconds-each-line-compression', { kPa: read.trace.form === 'current' ? 'A' : 'kPa' }) }}
+        {{ says('over-seconds-each-line-compression', { unit: read.trace.form === 'current' ? 'A' : unit }) }}
         <template v-if="(read.trace.speed_fell_pct ?? 0) > 8">{{
           says('cranking-slowed-check-battery', { read: rounded(read.trace.speed_fell_pct!, 0) })
         }}</template>

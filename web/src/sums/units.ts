@@ -1,4 +1,5 @@
-import { useLocalStorage } from '@vueuse/core'
+import { decimalsOf, turned } from '@/composables/measures'
+import { choice, own, unitFor } from '@/composables/shown'
 
 export type Quantity =
   | 'pressure'
@@ -15,55 +16,47 @@ export type Quantity =
   | 'time'
   | 'count'
 
-/** Units to choose from, and how many of the sum's own unit (kPa, mm, m) one of them holds. */
+/** The unit of a sum's own, for what is measured, and the one shown where nothing is chosen. */
+const measured: Partial<Record<Quantity, { unit: string; usual: string }>> = {
+  pressure: { unit: 'kPa', usual: 'psi' },
+  air: { unit: 'kPa', usual: 'kPa' },
+  length: { unit: 'mm', usual: 'mm' },
+  height: { unit: 'm', usual: 'm' },
+  volume: { unit: 'cc', usual: 'cc' },
+  torque: { unit: 'Nm', usual: 'Nm' },
+  force: { unit: 'N', usual: 'N' },
+}
+const fixed: Partial<Record<Quantity, string>> = { angle: '°', percent: '%', speed: 'rpm', time: 's' }
+
+/** What can be chosen beside the sums themselves. */
 export const choices = {
-  pressure: { psi: 6.894757293168361, kPa: 1, bar: 100, 'kgf/cm²': 98.0665 },
-  length: { mm: 1, inch: 25.4 },
-  height: { m: 1, feet: 0.3048 },
+  pressure: ['psi', 'bar', 'kPa', 'kgf/cm2'],
+  length: ['mm', 'in'],
+  height: ['m', 'ft'],
 } as const
-
-export type Chosen = {
-  pressure: keyof typeof choices.pressure
-  length: keyof typeof choices.length
-  height: keyof typeof choices.height
-}
-
-/** The units that the person likes, kept in the browser. */
-export const chosen = useLocalStorage<Chosen>('braxel.units', { pressure: 'psi', length: 'mm', height: 'm' })
-
-const fixed: Partial<Record<Quantity, string>> = {
-  air: 'kPa',
-  angle: '°',
-  volume: 'cm³',
-  force: 'N',
-  torque: 'N·m',
-  percent: '%',
-  speed: 'rpm',
-  time: 's',
-}
+export type Choosable = keyof typeof choices
 
 export function unitOf(q: Quantity): string {
-  return q === 'pressure' || q === 'length' || q === 'height' ? chosen.value[q] : (fixed[q] ?? '')
+  const m = measured[q]
+  if (!m) return fixed[q] ?? ''
+  if (q === 'force') return choice.value.torque === 'lbf·ft' ? 'lbf' : m.usual
+  return unitFor(m.usual, q)
 }
 
-function factor(q: Quantity): number {
-  if (q === 'pressure') return choices.pressure[chosen.value.pressure]
-  if (q === 'length') return choices.length[chosen.value.length]
-  if (q === 'height') return choices.height[chosen.value.height]
-  return 1
-}
+export const choose = (q: Choosable, unit: string) => (own.value = { ...own.value, [q]: unit })
 
 /** From what is typed in the chosen unit to the sum's own. */
-export const toSum = (v: number, q: Quantity) => v * factor(q)
+export const toSum = (v: number, q: Quantity) => (measured[q] ? turned(v, unitOf(q), measured[q].unit) : v)
 
 /** From the sum's own unit to what is shown: no more digits than a gauge, or a calliper, has. */
 export function shown(v: number, q: Quantity): string {
-  const x = v / factor(q)
-  if (q === 'length') return String(Number(x.toFixed(chosen.value.length === 'mm' ? 2 : 3)))
-  const digits = q === 'air' ? 1 : Math.abs(x) >= 100 ? 0 : Math.abs(x) >= 10 ? 1 : Math.abs(x) >= 1 ? 2 : 3
+  const x = measured[q] ? turned(v, measured[q].unit, unitOf(q)) : v
+  if (q === 'length') return String(Number(x.toFixed(unitOf(q) === 'in' ? 3 : decimalsOf(unitOf(q)))))
+  if (q === 'air') return String(Number(x.toFixed(decimalsOf(unitOf(q)))))
+  const digits = Math.abs(x) >= 100 ? 0 : Math.abs(x) >= 10 ? 1 : Math.abs(x) >= 1 ? 2 : 3
   return String(Number(x.toFixed(digits)))
 }
 
 /** From the sum's own unit to what stands in a field: a bore is measured finer than results are given. */
 export const typedAs = (v: number, q: Quantity): string =>
-  q === 'length' ? String(Number((v / factor(q)).toPrecision(6))) : shown(v, q)
+  q === 'length' ? String(Number(turned(v, 'mm', unitOf(q)).toPrecision(6))) : shown(v, q)
