@@ -23,7 +23,7 @@ const (
 	mostZip    = 1 << 30
 )
 
-// Picture is a photo of a test: what it shows is an observation of the log.
+// Picture is a photo of a test, an observation of the log; or of the engine itself, a note of it, with no test.
 type Picture struct{ Engine, Test, Key string }
 
 // PicturesOf returns the pictures that a log speaks of.
@@ -34,6 +34,11 @@ func PicturesOf(engine string, l log.Log) []Picture {
 			if o.Finding == "photo" && o.Key != "" {
 				all = append(all, Picture{engine, s.ID, o.Key})
 			}
+		}
+	}
+	for _, n := range l.Notes {
+		if n.Photo && n.Key != "" {
+			all = append(all, Picture{Engine: engine, Key: n.Key})
 		}
 	}
 	return all

@@ -20,6 +20,7 @@ func (h *handlers) photoRoutes(app routes) {
 	app.add(http.MethodPut, "/api/photos/:id", terms{most: photo.Most + 1}, h.putPhoto)
 	app.get("/api/sync/pictures/:id", h.givePicture)
 	app.get("/api/engines/:engine/sessions/:session/photos/:key", h.getPhoto)
+	app.get("/api/engines/:engine/photos/:key", h.getPhoto)
 }
 
 // putPhoto keeps the picture of an entry, once: the same again changes nothing, another is refused.

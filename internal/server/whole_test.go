@@ -1,10 +1,12 @@
 package server_test
 
 import (
+	"archive/zip"
 	"bytes"
 	"image"
 	"image/jpeg"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 
@@ -13,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/book"
+	"braxel/internal/core/log"
 	"braxel/internal/server"
 )
 
@@ -76,6 +79,36 @@ func TestAPhotoIsKeptOnceAndOnlyIfItIsOne(t *testing.T) {
 	assert.Equal(t, picture(8), body)
 	status, _, _ = ask(t, a, "GET", sheetPath+"/photos/p2", "")
 	assert.Equal(t, 404, status)
+}
+
+// A plate is photographed without a test: the picture is a note of the engine, goes out in an archive and comes back in elsewhere.
+func TestAPictureOfTheEngineNeedsNoTest(t *testing.T) {
+	a := begun(t)
+	var picture bytes.Buffer
+	require.NoError(t, jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
+	asJPEG := func(r *http.Request) { r.Header.Set("Content-Type", "image/jpeg") }
+	status, _, _ := ask(t, a, "PUT", "/api/photos/plate", picture.String(), asJPEG)
+	require.Equal(t, 201, status)
+	kept(t, a, book.Photo, `{"note":"maker's plate"}`, "plate")
+	kept(t, a, book.Photo, `{}`, "unsaid")
+	notes := func(a *fiber.App) []log.Note { return get[server.EnginePage](t, a, "/api/engines/siskin").Notes }
+	require.Len(t, notes(a), 2)
+	assert.Equal(t, log.Note{Date: "2031-02-14", Text: "maker's plate", Photo: true, Key: "plate"}, notes(a)[0])
+	assert.Equal(t, "picture of the engine", notes(a)[1].Text)
+	status, header, body := ask(t, a, "GET", "/api/engines/siskin/photos/plate", "")
+	assert.Equal(t, 200, status)
+	assert.Equal(t, "image/jpeg", header.Get("Content-Type"))
+	assert.Equal(t, picture.String(), body)
+	status, _, _ = ask(t, a, "GET", "/api/engines/siskin/photos/unsaid", "")
+	assert.Equal(t, 404, status)
+
+	_, _, archive := ask(t, a, "GET", "/api/export?as=zip", "")
+	z, err := zip.NewReader(strings.NewReader(archive), int64(len(archive)))
+	require.NoError(t, err)
+	assert.True(t, slices.ContainsFunc(z.File, func(f *zip.File) bool { return strings.HasPrefix(f.Name, "photos/") }))
+
+	kept(t, a, book.Strike, `{"entry":"plate","why":"not this engine"}`)
+	assert.Equal(t, "not this engine", notes(a)[0].Struck)
 }
 
 func TestAGaugeRepeatsAsWellAsItsPulls(t *testing.T) {

@@ -196,6 +196,9 @@ func Admit(b, shop *Book, e Entry) Answer {
 	case Whole:
 		return verdictOn(e, b.admitWhole(e))
 	case Pull, Leakdown, Look, Photo:
+		if _, ok := ofEngine(&e); ok {
+			return verdictOn(e, nil)
+		}
 		return b.admitReading(shop, e)
 	case Tick:
 		return verdictOn(e, b.admitTick(e))

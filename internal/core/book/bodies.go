@@ -1,12 +1,17 @@
 package book
 
 import (
+	"cmp"
+	"strings"
+	"time"
+
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/units"
 )
 
@@ -102,9 +107,9 @@ type LookBody struct {
 	log.Observation
 }
 
-// PhotoBody is what is said of a picture taken at a test.
+// PhotoBody is what is said of a picture taken at a test; with no test, of one of the engine: a plate, a number, the whole of it.
 type PhotoBody struct {
-	Test string `json:"test" minLength:"1" maxLength:"120"`
+	Test string `json:"test,omitzero" maxLength:"120"`
 	log.Place
 	Note string `json:"note,omitzero" maxLength:"1000"`
 
@@ -139,6 +144,19 @@ var Bodies = map[string]any{
 	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
 	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
 	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, PutOff: log.PutOff{},
+}
+
+// ofEngine returns the note that a picture without a test is, and whether the entry is one.
+func ofEngine(e *Entry) (log.Note, bool) {
+	body, f := read[PhotoBody](e)
+	if e.Kind != Photo || body.Test != "" || len(f) > 0 {
+		return log.Note{}, false
+	}
+	day := ""
+	if at, err := time.Parse(time.RFC3339Nano, e.At); err == nil {
+		day = at.Format(time.DateOnly)
+	}
+	return log.Note{Date: day, Text: cmp.Or(strings.TrimSpace(body.Note), say.Text("book.picture")), Photo: true, Rest: body.Rest}, true
 }
 
 // read decodes a body and holds it against what its fields may hold.

@@ -156,6 +156,10 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 	case Test, Whole:
 		return b.placeTest(e, admitted)
 	case Pull, Leakdown, Look, Photo:
+		if _, ok := ofEngine(e); ok {
+			b.notes = append(b.notes, e)
+			return nil
+		}
 		return b.placeReading(e)
 	case Tick:
 		body, faults := read[TickBody](e)
@@ -309,6 +313,9 @@ func (b *Book) Log(shop *Book) log.Log {
 	})
 	slices.SortStableFunc(l.Events, func(a, b log.Event) int { return cmp.Compare(a.Date, b.Date) })
 	l.Notes = happened(b, b.notes, func(e *Entry, v *log.Note) {
+		if picture, ok := ofEngine(e); ok {
+			*v = picture
+		}
 		v.Key, v.Struck = cmp.Or(v.Key, e.ID), cmp.Or(v.Struck, b.struck(e.ID))
 	})
 	l.PutOff = happened(b, b.putOff, func(e *Entry, v *log.PutOff) {

@@ -230,6 +230,7 @@ type Event struct {
 type Note struct {
 	Date   string         `json:"date,omitzero" format:"date"`
 	Text   string         `json:"text" minLength:"1" maxLength:"1000"`
+	Photo  bool           `json:"photo,omitzero" doc:"It is a picture of the engine, which has the note's name"`
 	Key    string         `json:"key,omitzero" maxLength:"120"`
 	Struck string         `json:"struck,omitzero" maxLength:"200"`
 	Rest   jsontext.Value `json:",embed" hidden:"true"`

@@ -2704,6 +2704,8 @@ export interface components {
             /** Format: date */
             date?: string;
             key?: string;
+            /** @description It is a picture of the engine, which has the note's name */
+            photo?: boolean;
             struck?: string;
             text: string;
         };
@@ -2862,7 +2864,7 @@ export interface components {
             note?: string;
             /** Format: int64 */
             rotor?: number;
-            test: string;
+            test?: string;
         };
         Picks: {
             /** @description By index; the rest are guessed */

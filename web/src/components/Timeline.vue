@@ -6,7 +6,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { rulebookQuery } from '@/api/queries'
 import { longDate } from '@/composables/useFormat'
 import { tell } from '@/outbox/useOutbox'
-import { photoAddress } from '@/composables/photo'
+import { photoAddress, pictureAddress } from '@/composables/photo'
 import HappenedForm, { type Happened } from './HappenedForm.vue'
 import MoveTest from './MoveTest.vue'
 import StateMark from './StateMark.vue'
@@ -33,6 +33,7 @@ interface Line {
   words: string
   struck?: string
   entry: string
+  picture?: string
   was?: Happened
 }
 
@@ -98,7 +99,11 @@ const items = computed(() => {
     ...(p.events ?? []).map((e) =>
       happened('event', e.key, e.what, e.date, e.struck, e.meter, e.kind, e.kind === 'repair' ? e : undefined),
     ),
-    ...(p.notes ?? []).map((n) => happened('note', n.key, n.text, n.date, n.struck)),
+    ...(p.notes ?? []).map((n) => {
+      const line = happened('note', n.key, n.text, n.date, n.struck)
+      // A picture has nothing to put right but what it shows: it is struck, and taken anew.
+      return n.photo ? { ...line, was: undefined, picture: n.key } : line
+    }),
   ]
   // The latest first, also of one day.
   return all.reverse().sort((a, b) => (a.date === b.date ? 0 : a.date < b.date ? 1 : -1))
@@ -235,7 +240,15 @@ const waits = ref('')
           >
             <span class="md:pl-14">{{ item.date ? longDate(item.date) : '' }}</span>
             <span class="figures">{{ written(item.meter) }} {{ item.meter === undefined ? '' : unit }}</span>
-            <span :class="{ 'text-soft line-through': item.struck }">{{ item.words }}</span>
+            <span class="flex items-center gap-3" :class="{ 'text-soft line-through': item.struck }"
+              ><img
+                v-if="item.picture"
+                :src="pictureAddress(engine, item.picture)"
+                alt=""
+                class="size-12 shrink-0 object-cover"
+                loading="lazy"
+              />{{ item.words }}</span
+            >
             <span class="flex gap-x-5 justify-self-end">
               <button
                 v-if="item.was && item.entry && !item.struck"

@@ -18,6 +18,10 @@ export async function small(file: File): Promise<Blob> {
   )
 }
 
+/** Where a picture of the engine itself is to be had. */
+export const pictureAddress = (engine: string, key: string) =>
+  `${base}/api/engines/${encodeURIComponent(engine)}/photos/${encodeURIComponent(key)}`
+
 /** Where the picture of a test is to be had. */
 export const photoAddress = (engine: string, test: string, key: string) =>
   `${base}/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`

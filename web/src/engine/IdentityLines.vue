@@ -30,7 +30,7 @@ const owners = computed(() => of.value.owners ?? [])
 <template>
   <section data-identity>
     <h2 class="border-b border-rule pb-1 font-semibold">{{ says('which-engine') }}</h2>
-    <dl class="mt-2 flex flex-wrap gap-x-8 gap-y-1">
+    <dl v-if="lines.length || engine.owner" class="mt-2 flex flex-wrap gap-x-8 gap-y-1">
       <div v-for="[name, value] in lines" :key="name" class="flex gap-x-2">
         <dt class="text-soft">{{ name }}</dt>
         <dd class="figures">{{ value }}</dd>
@@ -61,5 +61,6 @@ const owners = computed(() => of.value.owners ?? [])
         </tr>
       </tbody>
     </table>
+    <slot />
   </section>
 </template>

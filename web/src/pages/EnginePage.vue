@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { engineQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
+import EnginePictures from '@/engine/EnginePictures.vue'
 import IdentityLines from '@/engine/IdentityLines.vue'
 import HowItCame from '@/components/HowItCame.vue'
 import OtherFaults from '@/components/OtherFaults.vue'
@@ -212,7 +213,9 @@ useKeys([
       />
     </div>
 
-    <IdentityLines v-if="page.engine.identity" class="mt-8" :engine="page.engine" />
+    <IdentityLines class="mt-8" :engine="page.engine">
+      <EnginePictures class="mt-3" :engine="engine" :notes="page.notes ?? []" />
+    </IdentityLines>
     <section v-if="page.engine.note" class="mt-8">
       <h2 class="border-b border-rule pb-1 font-semibold">{{ says('worth-knowing') }}</h2>
       <p class="mt-2 whitespace-pre-line">{{ page.engine.note }}</p>
