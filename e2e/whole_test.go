@@ -68,13 +68,15 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 		keys     string
 	}
 	n := 16
-	for _, a := range []attempt{{1, "97c1"}, {2, "96c1"}, {3, "97c1"}, {4, "96c1"}, {5, "80c3"}, {5, "81c3"}, {6, "98l"}} {
+	for _, a := range []attempt{{1, "97c1"}, {2, "96="}, {3, "97="}, {4, "96="}, {5, "80c3"}, {5, "81="}, {6, "98l"}} {
 		until(t, page, fmt.Sprintf(`() => document.querySelector('[data-current]').innerText === '%d'`, a.cylinder))
 		for _, key := range a.keys {
 			k.press(t, input.Key(key))
 		}
-		see(t, page, "[data-preview]", "%")
-		k.press(t, input.Enter)
+		if !strings.HasSuffix(a.keys, "=") {
+			see(t, page, "[data-preview]", "%")
+			k.press(t, input.Enter)
+		}
 		n++
 		until(t, page, kept(n))
 	}
@@ -99,7 +101,7 @@ func TestAWholeTestOfASixByKeyboardOnly(t *testing.T) {
 	see(t, page, "header p", "Cylinder 5 .*points above typical.*(Almost certainly|Most likely) its rings or bore")
 	see(t, page, "[data-decision]", "Find the cause before")
 
-	assert.Equal(t, 96, k.count, "keys of a whole test of a six: 114 before a pull could be typed as the same again, and plugs as good together")
+	assert.Equal(t, 80, k.count, "keys of a whole test of a six: 114 at first, 96 before the same again was kept by one key")
 
 	got := s.sheet(t, "siskin")
 	assert.False(t, got.Session.Open)

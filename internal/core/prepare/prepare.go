@@ -250,12 +250,15 @@ var notOf = map[string][]string{
 	log.FourStroke: {"chipped reed", "grown shut", "crankcase leaks"},
 }
 
+// noSump are the kinds of engine whose oil goes through with the fuel: there is none to look at.
+var noSump = []string{log.TwoStroke}
+
 // WordsFor returns the usual findings on a kind of engine, by what was looked at; what it has none of is left out.
 func WordsFor(kind string) map[string][]string {
 	all := map[string][]string{}
 	for what, words := range Words {
 		fit := slices.DeleteFunc(slices.Clone(words), func(w string) bool { return slices.Contains(notOf[kind], w) })
-		if len(fit) > 0 {
+		if len(fit) > 0 && (what != "oil" || !slices.Contains(noSump, kind)) {
 			all[what] = fit
 		}
 	}

@@ -20,7 +20,7 @@ const lists = computed(() =>
 </script>
 
 <template>
-  <section :aria-label="says('page')" class="self-start lg:sticky lg:top-4" data-result>
+  <section :aria-label="says('page')" data-result>
     <p class="hidden text-soft print:block">{{ page.name }} · {{ page.about }} · {{ page.date }}</p>
     <h2
       class="border-t-4 border-ink pt-2 text-2xl leading-tight font-semibold sm:text-3xl"

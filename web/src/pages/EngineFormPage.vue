@@ -14,6 +14,7 @@ import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { problemOf } from '@/composables/useSheet'
 import { choices, figures } from '@/engine/fields'
+import { layoutNamed } from '@/engine/named'
 import LayoutFields from '@/engine/LayoutFields.vue'
 import LimitsFields from '@/engine/LimitsFields.vue'
 import { useLayout } from '@/engine/useLayout'
@@ -86,6 +87,26 @@ function chooseGroup() {
   else if (form.kind === 'rotary') form.kind = 'four-stroke'
   place.chooseGroup()
 }
+/** The layout as it was typed; what is half typed leaves the one that stands. */
+const byName = ref('')
+const named = computed(() => layoutNamed(byName.value, place.presets.value ?? []))
+const unknownLayout = computed(() =>
+  byName.value.trim().length > 1 && !named.value ? says('no-such-layout', { typed: byName.value.trim() }) : undefined,
+)
+watch(named, (found) => {
+  if (!found) return
+  place.group.value = 'rotors' in found ? 'rotary' : found.preset.group
+  chooseGroup()
+  if ('rotors' in found) place.rotors.value = found.rotors
+  else place.choose(found.preset)
+})
+// Another that is picked by hand stands, and no name beside it says otherwise.
+watch([place.group, place.preset, place.rotors], ([group, preset, rotors]) => {
+  const found = named.value
+  if (!found) return
+  const same = 'rotors' in found ? group === 'rotary' && rotors === found.rotors : preset === found.preset
+  if (!same) byName.value = ''
+})
 
 // An engine that is changed fills the form once; what is typed after that stands.
 let filled = false
@@ -116,6 +137,9 @@ function faults(): NonNullable<Problem['errors']> {
   ]
   return [
     ...place.faults(),
+    ...(byName.value.trim() !== '' && !named.value
+      ? [{ location: '', message: says('no-such-layout', { typed: byName.value.trim() }) }]
+      : []),
     ...(typed.some((v) => Number.isNaN(v)) ? [{ location: '', message: says('not-number') }] : []),
     ...limits.faults(),
   ]
@@ -182,15 +206,20 @@ useKeys([
     </p>
     <form class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-2" novalidate @submit.prevent="save()">
       <div class="grid content-start gap-4">
-        <LabelledField :label="says('name')" :fault="faultOf(problem, 'name')">
-          <input
-            v-model="form.name"
-            class="field text-xl"
-            :maxlength="longest.Engine.name"
-            autofocus
-            autocomplete="off"
-          />
-        </LabelledField>
+        <div class="grid gap-3 sm:grid-cols-[minmax(0,1fr)_10rem]">
+          <LabelledField :label="says('name')" :fault="faultOf(problem, 'name')">
+            <input
+              v-model="form.name"
+              class="field text-xl"
+              :maxlength="longest.Engine.name"
+              autofocus
+              autocomplete="off"
+            />
+          </LabelledField>
+          <LabelledField v-if="!props.engine" :label="says('layout-by-name')" :fault="unknownLayout">
+            <input v-model="byName" class="field text-xl" placeholder="V6" autocomplete="off" data-by-name />
+          </LabelledField>
+        </div>
         <LabelledField :label="says('owner')" :fault="faultOf(problem, 'owner')">
           <input v-model="form.owner" class="field" autocomplete="off" />
         </LabelledField>

@@ -11,6 +11,7 @@ import { useKeys } from '@/composables/useKeys'
 import { usePageTitle } from '@/composables/usePageTitle'
 import { useSheet } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
+import AgreedFields from '@/sheet/AgreedFields.vue'
 import InspectionResult from '@/inspection/InspectionResult.vue'
 import { grouped, nextOf, shownAnswer } from '@/inspection/lines'
 import { sayer } from '@/words/say'
@@ -205,7 +206,10 @@ useKeys([
       </div>
     </section>
 
-    <InspectionResult :page="page" :after="after" class="mt-4" />
+    <div class="mt-4 self-start lg:sticky lg:top-4">
+      <InspectionResult :page="page" :after="after" />
+      <AgreedFields v-if="page.test_open" class="mt-4" :work="work" @keydown.enter.stop />
+    </div>
   </main>
   <main v-else-if="query.isError.value" class="p-6" role="alert">
     {{ query.error.value?.message }}. <RouterLink to="/" class="link">{{ says('back-rack') }}</RouterLink>

@@ -40,6 +40,10 @@ const here = computed(
   () =>
     props.step || (sheet.value && sheet.value.kept === 0 && sheet.value.session.open && !practice ? 'prepare' : 'dry'),
 )
+// An address of a step that this kind of engine has not leads to its readings.
+watch([steps, here], ([all, step]) => {
+  if (all.includes('dry') && !all.includes(step)) void go('dry')
+})
 const names = computed(() => Object.fromEntries(shown.value.map((s) => [s.id, s.name])) as Record<string, string>)
 
 /** Steps that have all they asked for are ruled in ink. */

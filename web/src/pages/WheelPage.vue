@@ -19,6 +19,8 @@ const query = useQuery(wheelQuery(props.engine))
 const wheel = computed(() => query.data.value)
 const step = ref(0)
 const go = (by: number) => (step.value = (step.value + by + wheel.value!.steps.length) % wheel.value!.steps.length)
+/** A two-stroke, or a cylinder alone, has none on overlap. */
+const overlaps = computed(() => wheel.value?.steps.some((s) => s.companions?.length))
 const print = () => window.print()
 
 usePageTitle(() => [wheel.value?.name, says('crank-wheel')])
@@ -61,7 +63,7 @@ useKeys([
               <th class="py-1 font-normal">{{ says('cylinder') }}</th>
               <th class="font-normal">{{ says('turn') }}</th>
               <th class="font-normal">{{ says('mark-at') }}</th>
-              <th class="font-normal">{{ says('overlap') }}</th>
+              <th v-if="overlaps" class="font-normal">{{ says('overlap') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -75,7 +77,7 @@ useKeys([
               <th scope="row" class="figures py-1.5 pl-2 text-left text-xl font-semibold">{{ s.cylinder }}</th>
               <td class="figures">{{ s.turn_deg ? `${s.turn_deg}°` : says('begin') }}</td>
               <td class="figures">{{ s.crank_deg }}°</td>
-              <td class="figures">{{ s.companions?.join(', ') || '–' }}</td>
+              <td v-if="overlaps" class="figures">{{ s.companions?.join(', ') || '–' }}</td>
             </tr>
           </tbody>
         </table>

@@ -150,6 +150,7 @@ async function keep() {
     return
   }
   const entered = body()
+  before.value = entered.paths?.some((p) => p.where === 'neighbour') ? undefined : entered.paths
   const typed = held.value
   empty()
   row.choose(undefined)
@@ -160,6 +161,13 @@ async function keep() {
     row.choose(entered.cylinder)
     refusal.value = whyNot(o!)
   })
+}
+/** Where air was heard at the attempt before: the same again is said, and all of it kept, by one key. A neighbour is of its own cylinder. */
+const before = ref<Path[]>()
+function sameHeard() {
+  if (held.value === '' || paths.value !== undefined || !before.value) return
+  paths.value = before.value.map((p) => ({ ...p }))
+  void keep()
 }
 function empty() {
   held.value = ''
@@ -210,6 +218,7 @@ useEntryKeys({
       run: (e) => place(offered.find((p) => p.key === e.key)!.where),
     },
     { keys: ['l'], does: says('listened-heard-nothing'), run: nothing },
+    { keys: ['='], does: says('heard-as-before'), run: sameHeard },
     { keys: ['s'], does: says('supply-back'), run: otherField },
     { keys: ['%'], does: says('dial-shows-percent'), run: () => (byPercent.value = !byPercent.value) },
     { keys: ['b'], does: says('tdc-swept-bdc'), run: turnPosition },

@@ -110,7 +110,15 @@ const form = useTyped(props.work, 'look', empty).value
 const elsewhere = (o: Observation) => !!o.trace || (!!o.item && o.item !== 'found')
 /** What this kind of engine has to be looked at: what is chosen from, or measured. */
 const fitting = computed(() =>
-  kinds.filter((k) => words.value[k.what] || ['oil-pressure', 'end-play', 'other'].includes(k.what)),
+  kinds.filter(
+    (k) =>
+      (words.value[k.what] ||
+        k.what === 'other' ||
+        k.what === 'end-play' ||
+        (k.what === 'oil-pressure' && words.value.oil)) &&
+      // What fires by itself has no coils.
+      (k.what !== 'coil' || !isDiesel(sheet.value.engine)),
+  ),
 )
 const kind = computed(() => kinds.find((k) => k.what === form.what)!)
 const fault = ref('')

@@ -27,6 +27,12 @@ const s = computed(() => sheet.value.session)
 const c = computed(() => s.value.conditions ?? {})
 const protocols = useQuery(protocolsQuery)
 const testers = useQuery(testersQuery)
+/** A protocol that is of diesels alone is offered to none but them, unless it was chosen. */
+const fittingProtocols = computed(() =>
+  (protocols.data.value ?? []).filter(
+    (p) => p.id !== 'diesel' || isDiesel(sheet.value.engine) || sheet.value.protocol.id === p.id,
+  ),
+)
 const list = useTemplateRef('list')
 
 type Head = Parameters<Work['patch']>[0]
@@ -98,6 +104,10 @@ const figures = [
   { key: 'ambient_kpa', words: says('air-pressure-if-measured'), unit: 'kPa' },
   { key: 'altitude_m', words: says('altitude'), unit: 'm' },
 ] as const
+/** What goes through with the fuel has no temperature of its own. */
+const fittingFigures = computed(() =>
+  figures.filter((f) => f.key !== 'oil_temp_c' || sheet.value.engine.kind !== 'two-stroke'),
+)
 /** A figure of the conditions, with how it was typed. */
 const measuredAs = (f: (typeof figures)[number], value: number | null, event: Event) => {
   const text = asTyped((event.target as HTMLInputElement).value, f.unit)
@@ -138,7 +148,7 @@ useKeys([
       <TickList ref="list" :work="work" :tasks="sheet.before" />
       <div class="mt-4 flex flex-wrap gap-3">
         <button class="button-main min-h-14 grow text-xl" @click="$emit('done')">
-          {{ says('go-dry-test-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
+          {{ sheet.rotors ? says('go-faces') : says('go-dry-test-2') }} <KeyCap>{{ says('enter') }}</KeyCap>
         </button>
         <button class="button-plain min-h-14" @click="list?.rest()">{{ says('tick-rest') }} <KeyCap>a</KeyCap></button>
       </div>
@@ -146,11 +156,12 @@ useKeys([
     <form class="grid grid-cols-2 content-start gap-3" :aria-label="says('how-tested')" @submit.prevent>
       <LabelledField :label="says('protocol')" class="col-span-2">
         <select class="field" :value="sheet.protocol.id" @change="protocol(word($event))">
-          <option v-for="p in protocols.data.value" :key="p.id" :value="p.id">{{ p.name }}</option>
+          <option v-for="p in fittingProtocols" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select>
       </LabelledField>
       <p class="col-span-2 -mt-1 text-[0.95rem] text-soft">
-        {{
+        <!-- The faces of a rotary are read in a way of their own, said where they are read. -->
+        <template v-if="!sheet.rotors">{{
           says('crank-2', {
             cranking: stopWhen(c.cranking),
             pulls: {
@@ -159,7 +170,7 @@ useKeys([
               one: says('one-reading'),
             }[sheet.protocol.pulls],
           })
-        }}
+        }}</template>
         <RouterLink to="/protocols" class="link">{{ says('change-protocols') }}</RouterLink>
       </p>
       <LabelledField :label="says('date')" :fault="fault('date')">
@@ -273,14 +284,14 @@ useKeys([
           <option v-for="t in kinds('compression')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
-      <LabelledField :label="says('leak-down-tester')">
+      <LabelledField v-if="!sheet.rotors" :label="says('leak-down-tester')">
         <select class="field" :value="s.kit ?? ''" @change="set({ kit: word($event) })">
           <option value="">{{ says('not-noted') }}</option>
           <option v-for="t in kinds('leakdown')" :key="t.id" :value="t.id">{{ t.name || t.id }}</option>
         </select>
       </LabelledField>
       <LabelledField
-        v-for="f in figures"
+        v-for="f in fittingFigures"
         :key="f.key"
         :label="says('in-unit', { what: f.words, unit: unitFor(f.unit) })"
         :fault="fault(`conditions.${f.key}`)"

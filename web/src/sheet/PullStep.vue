@@ -159,13 +159,13 @@ function askOf(pull: Schemas['Pull'], cylinder: number) {
   marks.ask(pull, called(pull, cylinder), cylinder, all)
 }
 
-/** What this cylinder read last, for the reading that is the same: it goes into the field, and is kept like any other. */
+/** What this cylinder read last: one that is the same again is kept by one key, and taken back like any other. */
 const before = computed(() => standing.value.filter((p) => !p.doubt && p.unit === unit.value).at(-1)?.value)
 function sameAgain() {
-  if (before.value === undefined) return
+  if (before.value === undefined || typed.value !== '') return
   typed.value = String(before.value)
-  fault.value = ''
   field.focus()
+  void keep()
 }
 function back() {
   if (typed.value === '') void takeBack()

@@ -1,15 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
 import { practice } from '@/api/base'
-import { faultOf } from '@/api/client'
-import { longest } from '@/api/constants.gen'
-import { figureOf, noFigure } from '@/composables/figure'
-import LabelledField from '@/components/LabelledField.vue'
-import { vShown } from '@/composables/vShown'
 import KeyCap from '@/components/KeyCap.vue'
 import { useKeys } from '@/composables/useKeys'
 import type { Work } from '@/composables/useSheet'
 import { isDiesel } from './cranking'
+import AgreedFields from './AgreedFields.vue'
 import TickList from './TickList.vue'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
@@ -27,12 +23,6 @@ const part = computed(() => sheet.value.unread.length > 0)
 const bad = computed(() => ['act', 'stop'].includes(sheet.value.verdict.state))
 const asks = computed(() => (part.value || bad.value) && !!sheet.value.session.baseline && !!sheet.value.session.open)
 const allTheSame = ref(false)
-const hoursFault = ref('')
-function hours(text: string) {
-  const value = figureOf(text)
-  hoursFault.value = Number.isNaN(value) ? noFigure(text) : ''
-  if (!hoursFault.value) void props.work.patch({ hours_spent: value ?? null })
-}
 const finish = () => emit('done', asks.value ? allTheSame.value : undefined)
 const names = computed(() => sheet.value.unread.join(', ').replace(/, (\d+)$/, ' and $1'))
 
@@ -53,7 +43,9 @@ useKeys([
     <TickList ref="list" :work="work" :tasks="sheet.after" />
     <p class="mt-4 border-l-4 border-watch pl-3">
       {{
-        says('crank-oiled-cylinder-clear-before', { spark: isDiesel(sheet.engine) ? says('fuel') : says('fuel-spark') })
+        says(sheet.rotors ? 'fuel-spark-last' : 'crank-oiled-cylinder-clear-before', {
+          spark: isDiesel(sheet.engine) ? says('fuel') : says('fuel-spark'),
+        })
       }}
     </p>
     <div v-if="part" class="mt-4 border-l-4 border-watch pl-3" data-unread>
@@ -68,26 +60,7 @@ useKeys([
         {{ says('baseline-all-same-what-engine') }}
       </label>
     </div>
-    <div v-if="!practice" class="mt-4 grid gap-3 sm:grid-cols-[minmax(0,1fr)_9rem]" data-agreed>
-      <LabelledField :label="says('agreed-with-customer')" :fault="faultOf(work.headProblem.value, 'agreed')">
-        <input
-          v-shown="sheet.session.agreed"
-          class="field"
-          :maxlength="longest.Session.agreed"
-          autocomplete="off"
-          @change="work.patch({ agreed: ($event.target as HTMLInputElement).value.trim() || null })"
-        />
-      </LabelledField>
-      <LabelledField :label="says('hours-spent')" :fault="hoursFault || faultOf(work.headProblem.value, 'hours_spent')">
-        <input
-          v-shown="sheet.session.hours_spent"
-          class="field figures"
-          inputmode="decimal"
-          autocomplete="off"
-          @change="hours(($event.target as HTMLInputElement).value)"
-        />
-      </LabelledField>
-    </div>
+    <AgreedFields v-if="!practice" class="mt-4" :work="work" />
     <div class="mt-4 flex flex-wrap gap-3">
       <!-- On a phone it has a row to itself: it must not move under the finger as its words change. -->
       <button class="button-main min-h-14 grow text-xl max-sm:basis-full" @click="finish">
