@@ -122,14 +122,14 @@ func TestARecordingIsReadOnTheSheet(t *testing.T) {
 	take.MustSetFiles(file("bare.csv", "Time [s],Pressure [V]\n0,1\n0.1,2\n"))
 	see(t, page, "[data-trace-fault]", "Line 1:.*how much a volt stands for")
 	take.MustSetFiles(file("pulses.csv", steadyPulses))
-	see(t, page, "[data-trace-why]", "compressions at 240 rpm, the highest 1000 kPa")
+	see(t, page, "[data-trace-why]", "compressions at 240 rpm, the highest 145 psi")
 	page.MustElement("[data-trace-chart] canvas")
 	click(t, page, "[data-keep-trace]", "145 psi of cylinder 1")
 	see(t, page, "[data-recordings]", "at 240 rpm")
 	until(t, page, kept(1))
 	// What was kept is shown again, from what is on record alone.
 	page.MustElement("[data-recordings] button").MustClick()
-	see(t, page, "[data-trace-why]", "the highest 1000 kPa")
+	see(t, page, "[data-trace-why]", "the highest 145 psi")
 	page.MustElement("[data-trace-chart] canvas")
 
 	var l server.EnginePage

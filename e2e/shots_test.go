@@ -38,7 +38,7 @@ var views = []view{
 	{name: "rotary", path: "/engines/plover", selector: "button", shows: "Start a test", prepare: filmPlover},
 	{name: "trace", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: recordHeron},
 	{name: "inspection", path: "/engines/osprey", selector: "[data-checked] a", shows: "Inspected on", prepare: openInspection},
-	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Every test, cylinder by cylinder", dark: true},
+	{name: "engine-dark", path: "/engines/heron", selector: "section", shows: "Every test, cylinder by cylinder", dark: true, prepare: whoseHeron},
 	{name: "run-sheet", path: "/engines/heron", selector: "button", shows: "Start a test", prepare: beginHeron},
 	{name: "prepare", path: "/engines/bittern", selector: "button", shows: "Start a test", prepare: prepareBittern, unshown: true},
 	{name: "compare", path: "/compare?of=heron:s3&of=heron:r1", selector: "[data-sentence]", shows: "It surely helped"},
@@ -48,7 +48,7 @@ var views = []view{
 	{name: "look", path: "/engines/heron/tests/s9/look", selector: "h2", shows: "How does plug", prepare: nil, unshown: true},
 	{name: "findings", path: "/engines/heron/tests/s9/findings", selector: "[data-sentence]", shows: "Cylinder 3", prepare: openHow},
 	{name: "gauges", path: "/gauges", selector: "th", shows: "Long-hose gauge", unshown: true},
-	{name: "rules", path: "/rules", selector: "h1", shows: "Rules", prepare: changeCircuit},
+	{name: "rules", path: "/rules", selector: "h1", shows: "Rules", prepare: changeCircuit, unshown: true},
 	{name: "phone", path: "/engines/heron", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: phoneHeron},
 	{name: "sums", path: "/sums/leak", selector: "[data-answer]", shows: "like a hole of", unshown: true},
 	{name: "sums-cylinder", path: "/sums/piston-push", selector: "[data-answer]", shows: "end of the bar", unshown: true},
@@ -69,7 +69,24 @@ var views = []view{
 	{name: "repair", path: "/engines/heron?repair", selector: "[role=dialog]", shows: "Record a repair", unshown: true},
 	{name: "papers", path: "/engines/heron/papers", selector: "b", shows: "Report for the customer", unshown: true},
 	{name: "debrief", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: debriefLinnet},
+	{name: "units", path: "/units", selector: "h1", shows: "Units and dates", prepare: chooseMine},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
+}
+
+// whoseHeron goes to which engine it is and whose.
+func whoseHeron(t *testing.T, _ *shop, page *rod.Page) {
+	see(t, page, "[data-identity]", "serial")
+	page.MustEval(`() => document.querySelector('[data-identity]').scrollIntoView({ block: 'center' })`)
+}
+
+// chooseMine has some units for one person alone, in a workshop that has chosen bar.
+func chooseMine(t *testing.T, _ *shop, page *rod.Page) {
+	chooseUnit(t, page, "Compression and leak-down, workshop", "bar")
+	for what, unit := range map[string]string{"Compression and leak-down": "psi", "Temperature": "°F", "Bore, stroke, lash": "in", "Air pressure": "inHg", "Date": "month first"} {
+		chooseUnit(t, page, what+", me", unit)
+	}
+	see(t, page, "tr", "172 psi")
+	see(t, page, "tr", "Apr 2, 2033")
 }
 
 // changeCircuit asks what a wider limit would have changed on past tests.

@@ -55,7 +55,7 @@ func TestEveryStepFitsEveryScreen(t *testing.T) {
 	s := demo(t, "--lan")
 	s.tell(t, map[string]any{"id": "tonight-1", "engine": "curlew", "kind": "test", "sure": true, "body": map[string]any{"id": "tonight", "date": "2033-06-01", "open": true}},
 		map[string]any{"id": "tonight-2", "engine": "curlew", "kind": "pull", "body": map[string]any{"test": "tonight", "cylinder": 1, "mode": "dry", "value": 15, "unit": "psi"}})
-	paths := []string{"/seat", "/devices", "/engines/curlew/old-tests", "/gauges", "/engines/curlew", "/engines/curlew/edit", "/protocols", "/", "/engines/plover",
+	paths := []string{"/seat", "/units", "/devices", "/engines/curlew/old-tests", "/gauges", "/engines/curlew", "/engines/curlew/edit", "/protocols", "/", "/engines/plover",
 		"/import", "/compare", "/record", "/help", "/new-engine", "/sums/leak", "/rules", "/shop",
 		"/copies", "/engines/bittern/papers", "/outbox",
 		"/diary", "/compare?of=heron:s3&of=heron:r1", "/compare?of=osprey&of=kestrel", "/practice/"}

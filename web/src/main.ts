@@ -1,4 +1,4 @@
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { notifyManager, QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { startUpdates } from './composables/useUpdate'
@@ -7,6 +7,8 @@ import { startOutbox } from './outbox/useOutbox'
 import { router } from './router'
 import './style.css'
 
+// What has come is shown at once, not after a timer.
+notifyManager.setScheduler(queueMicrotask)
 const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false, networkMode: 'always' } } })
 startNews(queryClient)
 startOutbox()

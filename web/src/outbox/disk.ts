@@ -95,7 +95,8 @@ export async function lease(name: string, ms: number): Promise<boolean> {
 export async function leaseIn(leases: Leases, name: string, ms: number): Promise<boolean> {
   const have = await leases.get(name)
   const mine = !have || have.owner === tab || !holds(have)
-  if (mine) await leases.put({ name, owner: tab, since: Date.now(), for: ms })
+  // It is written with the transaction that it is asked in, which says so, too, where it can't be.
+  if (mine) void leases.put({ name, owner: tab, since: Date.now(), for: ms }).catch(() => undefined)
   return mine
 }
 

@@ -126,11 +126,12 @@ async function write(entries: Entry[], picture?: Blob) {
   try {
     const tx = (await disk).transaction(['outbox', 'pictures', 'leases'], 'readwrite')
     if (picture) void tx.objectStore('pictures').put({ id: entries[0]!.id, picture })
-    const written = await Promise.all(
-      entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
-    )
-    // Whoever writes is mostly who sends: the same transaction asks for both.
-    const mine = await leaseIn(tx.objectStore('leases'), 'sender', sendingFor)
+    // Whoever writes is mostly who sends: the same transaction asks for both, and for both at once.
+    const [mine, ...written] = await Promise.all([
+      leaseIn(tx.objectStore('leases'), 'sender', sendingFor),
+      ...entries.map(async (entry) => ({ n: await tx.objectStore('outbox').add({ entry }), entry })),
+    ])
+    tx.commit()
     await tx.done
     holds ||= mine
     onDisk.value = [...onDisk.value, ...written]
@@ -322,7 +323,8 @@ function away(is: boolean) {
 /** Tells this tab and the others what has changed. */
 export function spread(news: News) {
   listeners.forEach((listen) => listen(news))
-  say({ news: plain(news) })
+  // This tab is drawn first: what the others are told is a copy of a whole sheet.
+  setTimeout(() => say({ news: plain(news) }))
 }
 
 /** Takes an entry out of the outbox by hand: it was never kept anywhere else. */
