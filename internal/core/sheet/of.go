@@ -208,8 +208,12 @@ func Unit(l log.Log, shown units.Choice) units.Unit {
 	return units.PSI
 }
 
-// unitOf returns the unit of a test's pressures: what was typed into it, what its gauge shows, what the engine's were typed in last.
+// unitOf returns the unit of a test's pressures: what was typed into it, what its gauge shows, what the engine's were typed in last; of a test
+// that is finished the one chosen.
 func unitOf(l log.Log, s log.Session, shown units.Choice) units.Unit {
+	if !s.Open && shown.Pressure.Valid() {
+		return shown.Pressure
+	}
 	for _, row := range slices.Backward(s.Compression) {
 		if n := len(row.Pulls); n > 0 {
 			return row.Pulls[n-1].Unit

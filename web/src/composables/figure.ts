@@ -20,6 +20,10 @@ export const unitAfter = (unit: PressureUnit) =>
 /** What a leak-down tester is usually fed with, in its unit. */
 export const usualSupply: Record<PressureUnit, string> = { psi: '100', bar: '7', kPa: '700', 'kgf/cm2': '7' }
 
+/** A figure as it was read, under a heading that names a unit: with its own where that is another. */
+export const asRead = (value: number | string, unit: string, heading: string) =>
+  unit === heading ? String(value) : `${value} ${unit}`
+
 /** The figure that was typed, with a comma or a point: undefined where nothing was, NaN where it is none. */
 export function figureOf(text: string): number | undefined {
   const typed = text.trim()

@@ -380,7 +380,14 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
       </div>
     </section>
     <AllPlaces :aria-label="says('all-cylinders')" :sheet="sheet" :current="current" :wide="120" @pick="pick">
-      <LeakTable :cells="sheet.leak" :current="current" :waiting="done" @pick="pick" @reading="askOf" />
+      <LeakTable
+        :cells="sheet.leak"
+        :unit="sheet.leak_unit"
+        :current="current"
+        :waiting="done"
+        @pick="pick"
+        @reading="askOf"
+      />
       <template #after>
         <p v-if="!sheet.wheel" class="mt-3 text-soft">{{ says('add-engines-firing-order-see') }}</p>
       </template>

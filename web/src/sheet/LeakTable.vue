@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { asRead } from '@/composables/figure'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
 const says = sayer(texts)
 
-defineProps<{ cells: Schemas['LeakCell'][]; current: number; waiting: (cylinder: number) => boolean }>()
+defineProps<{ cells: Schemas['LeakCell'][]; unit: string; current: number; waiting: (cylinder: number) => boolean }>()
 defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], cylinder: number] }>()
 </script>
 
@@ -14,7 +15,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
     <thead class="text-left text-[0.85rem] text-soft">
       <tr class="border-b border-rule">
         <th class="py-1 font-normal">{{ says('firing-order') }}</th>
-        <th class="text-right font-normal">{{ says('in') }}</th>
+        <th class="text-right font-normal">{{ says('in-unit', { what: says('in'), unit }) }}</th>
         <th class="text-right font-normal">{{ says('held-3') }}</th>
         <th class="text-right font-normal">{{ says('leak') }}</th>
         <th class="pl-4 font-normal">{{ says('heard-at') }}</th>
@@ -39,7 +40,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [attempt: Schemas['Attempt'], c
           }}<span v-if="i === 0 && c.name" class="ml-1 text-[0.85rem] font-normal text-soft">{{ c.name }}</span>
         </th>
         <template v-if="a">
-          <td class="figures text-right">{{ a.supply }}</td>
+          <td class="figures text-right">{{ asRead(a.supply, a.unit, unit) }}</td>
           <td class="figures text-right">{{ rounded(a.held, Number.isInteger(a.held) ? 0 : 1) }}</td>
           <td class="figures text-right font-semibold">
             <button

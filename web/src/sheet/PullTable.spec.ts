@@ -22,6 +22,7 @@ const cells = [
     reading: { value: 148, unit: 'psi' },
     pulls: [{ value: 148, unit: 'psi', key: 'c' }],
   },
+  { cylinder: 3, place: 'rear', settled: false, pulls: [{ value: 10.2, unit: 'bar', key: 'd' }] },
 ] as unknown as Schemas['Cell'][]
 
 describe('PullTable', () => {
@@ -31,7 +32,7 @@ describe('PullTable', () => {
       unit: 'psi',
       current: 2,
       waiting: (c: number) =>
-        (c === 2 ? [{ id: 'w', body: { value: 147 } }] : []) as unknown as Schemas['pull_entry'][],
+        (c === 2 ? [{ id: 'w', body: { value: 147, unit: 'psi' } }] : []) as unknown as Schemas['pull_entry'][],
     },
   })
 
@@ -42,7 +43,12 @@ describe('PullTable', () => {
 
   it('tells a settled reading from one that wants another pull', () => {
     const reads = table.findAll('tbody tr').map((r) => r.findAll('td')[1]!.text())
-    expect(reads).toEqual(['151', '148?'])
+    expect(reads).toEqual(['151', '148?', ''])
+  })
+
+  it('says the unit of a reading that is in another than its column', () => {
+    expect(table.get('[data-cylinder="3"] button').text()).toBe('10.2 bar')
+    expect(table.get('[data-cylinder="2"] button').text()).toBe('148')
   })
 
   it('shows what is still waiting to be sent', () => {

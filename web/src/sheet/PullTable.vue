@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { asRead } from '@/composables/figure'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -41,7 +42,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               :title="p.struck || p.doubt"
               :aria-label="
                 says('marks-reading', {
-                  value: p.value,
+                  value: asRead(p.value, p.unit, unit),
                   doubt: p.doubt && !p.struck ? says('as-read') : '',
                   cylinder: c.cylinder,
                   struck: p.struck ? says('struck') : '',
@@ -49,9 +50,9 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
               "
               @click.stop="$emit('reading', p, c.cylinder)"
             >
-              <s v-if="p.struck">{{ p.value }}</s>
+              <s v-if="p.struck">{{ asRead(p.value, p.unit, unit) }}</s>
               <template v-else
-                >{{ p.value }}<template v-if="p.doubt"> {{ says('as-read') }}</template></template
+                >{{ asRead(p.value, p.unit, unit) }}<template v-if="p.doubt"> {{ says('as-read') }}</template></template
               >
             </button>
           </template>
@@ -60,7 +61,7 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
             :key="e.id"
             class="mr-3 text-soft italic"
             :title="says('waiting-sent-4')"
-            >{{ e.body.value }}…</span
+            >{{ asRead(e.body.value ?? '', e.body.unit, unit) }}…</span
           >
         </td>
         <td class="figures pr-2 text-right text-lg" :class="c.settled ? 'font-semibold' : 'text-soft'">

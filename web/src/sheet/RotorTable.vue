@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { asRead } from '@/composables/figure'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -41,7 +42,7 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
             :title="p.struck"
             :aria-label="
               says('marks-face', {
-                value: p.value,
+                value: asRead(p.value, p.unit, unit),
                 rotor: r.rotor,
                 face: f.face,
                 struck: p.struck ? says('struck') : '',
@@ -49,7 +50,9 @@ const corrected = computed(() => props.rotors.some((r) => r.faces.some((f) => f.
             "
             @click.stop="$emit('reading', p, r.rotor, f.face)"
           >
-            <s v-if="p.struck">{{ p.value }}</s><template v-else>{{ p.value }}</template>
+            <s v-if="p.struck">{{ asRead(p.value, p.unit, unit) }}</s><template v-else>{{
+              asRead(p.value, p.unit, unit)
+            }}</template>
           </button>
         </td>
       </tr>
