@@ -52,6 +52,22 @@ func TestUnitsAreChosenForTheWorkshopAndForOneself(t *testing.T) {
 
 	kept(t, a, book.Units, `{"pressure":null}`)
 	assert.Equal(t, before.Bores[0].Reading, page().Bores[0].Reading)
+	// What the workshop chose is undone from any page, as anything else is; what readings may hang on is not.
+	kept(t, a, book.Units, `{"pressure":"kPa"}`, "slip")
+	assert.Equal(t, "1241", page().Bores[0].Reading)
+	strike := func(entry string) book.Answer {
+		status, _, body := ask(t, a, "POST", "/api/entries",
+			`{"entries":[{"id":"undo-`+entry+`","at":"2031-02-14T10:00:00Z","kind":"strike","body":{"entry":"`+entry+`","why":"undone"}}]}`)
+		require.Equal(t, 200, status, body)
+		var out server.EntriesOut
+		require.NoError(t, json.Unmarshal([]byte(body), &out))
+		return out.Answers[0]
+	}
+	assert.Equal(t, book.IsKept, strike("slip").Result)
+	assert.Equal(t, "180", page().Bores[0].Reading)
+	kept(t, a, book.Tester, `{"id":"g","name":"Gauge","kind":"compression"}`, "gauge")
+	assert.Equal(t, book.IsRefused, strike("gauge").Result)
+	assert.Equal(t, book.IsRefused, strike("nothing").Result)
 	answer, _ := tell(t, a, book.Units, `{"pressure":"stone"}`)
 	assert.Equal(t, book.IsRefused, answer.Result)
 	assert.Equal(t, "/pressure", answer.Faults[0].At)

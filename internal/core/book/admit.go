@@ -66,7 +66,8 @@ func CheckEnvelope(e Entry) log.Faults {
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
 		bad("/at", "book.needs-date-time-such-as")
 	}
-	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule || e.Kind == Units
+	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule || e.Kind == Units ||
+		e.Kind == Strike || e.Kind == Unstrike // of what the workshop changed
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
 		bad("/kind", "book.not-kind-entry", "kind", e.Kind)
@@ -531,6 +532,12 @@ func (b *Book) admitReading(shop *Book, e Entry) Answer {
 	return answer
 }
 
+// beganTester reports whether an entry is the one that the workshop has a tester by: readings may be of it.
+func (b *Book) beganTester(e *Entry) bool {
+	all := b.changesOf(e)
+	return b.id == "" && e.Kind == Tester && len(all) > 0 && all[0].ID == e.ID
+}
+
 func (b *Book) admitMark(shop *Book, e Entry) log.Faults {
 	body, f := read[MarkBody](&e)
 	if e.Kind == Strike && strings.TrimSpace(body.Why) == "" {
@@ -539,6 +546,9 @@ func (b *Book) admitMark(shop *Book, e Entry) log.Faults {
 	it := b.items[body.target()]
 	if _, there := b.entries[body.Entry]; (!there || body.Test != "") && it == nil {
 		f = append(f, log.At("/entry", "book.there-no-entry-change", "entry", body.Entry))
+	}
+	if of := b.entries[body.Entry]; of != nil && e.Kind == Strike && b.beganTester(of) {
+		f = append(f, log.At("/entry", "book.tester-not-struck"))
 	}
 	if e.Kind != Move || len(f) > 0 {
 		return f

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { drop, tellAll, type Typed } from '@/outbox/useOutbox'
 import { emptyRow, isEmpty, type Row } from './grid'
+import { choice } from '@/composables/shown'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/old-tests.json'
 
@@ -35,7 +36,9 @@ export function useGrid(engine: string) {
 
   const whole = (r: Schemas['PaperRow']): Row => ({ ...emptyRow(r.key, cylinders.value.length), ...r })
   const kept = computed(() => (page.value?.rows ?? []).map(whole))
-  const fresh = () => emptyRow(nanoid(8), cylinders.value.length)
+  /** A row to be typed: in the unit chosen, where one is; it stands in its column. */
+  const blank = (key: string): Row => ({ ...emptyRow(key, cylinders.value.length), unit: choice.value.pressure ?? '' })
+  const fresh = () => blank(nanoid(8))
   /** Many old rows are folded away until somebody wants them. */
   const folded = ref(true)
   const hidden = computed(() => (folded.value ? Math.max(0, kept.value.length - mostShown) : 0))
@@ -44,7 +47,7 @@ export function useGrid(engine: string) {
   const rows = computed(() => [
     ...kept.value.slice(hidden.value).map((r) => draft.value.edited[r.key] ?? r),
     ...draft.value.fresh,
-    emptyRow(next.value, cylinders.value.length),
+    blank(next.value),
   ])
 
   function put(changed: Row[]) {

@@ -1,3 +1,4 @@
+import { pressureOr } from '@/composables/shown'
 import type { Schemas } from '@/api/client'
 import type { Waiting } from './disk'
 import { sayer } from '@/words/say'
@@ -78,8 +79,8 @@ export function draftSheet(engine: Engine, session: Session, book: Rulebook, wai
     protocol: book.protocol,
     steps: book.steps[engine.kind] ?? [],
     enough: book.enough,
-    unit: 'psi',
-    leak_unit: 'psi',
+    unit: pressureOr('psi'),
+    leak_unit: pressureOr('psi'),
     before: [],
     crank: book.crank,
     others: [],
