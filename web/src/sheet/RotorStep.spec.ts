@@ -81,6 +81,28 @@ describe('the faces of a rotary', () => {
     expect(shown()).toBe(2)
     page.unmount()
   })
+  it('are those that were typed, in their order, also after the way of reading was changed', async () => {
+    const { work, kept } = bench()
+    const { page, shown } = await open(work)
+    await press('f') // each face shown
+    await film('117', '116', '118')
+    await press('Enter') // once too often: no face is passed over by it
+    expect(kept[0]?.map((b) => [b.rotor, b.face, b.value])).toEqual([
+      [1, 1, 117],
+      [1, 2, 116],
+      [1, 3, 118],
+    ])
+    expect(shown()).toBe(2)
+    // What is begun in one way stays there, and holds up nothing in the other.
+    await press('f')
+    await film('120')
+    await press('f')
+    await film('110', '111', '112')
+    expect(kept[1]?.map((b) => b.value)).toEqual([110, 111, 112])
+    await press('Enter')
+    expect(page.emitted('done')).toHaveLength(1)
+    page.unmount()
+  })
   it('come back marked where one is refused, and those that were kept of the film go with it', async () => {
     const { work, struck } = bench()
     const { page, value, shown } = await open(work)

@@ -87,9 +87,10 @@ const live = useLiveFaces(props.work, unit, {
   },
 })
 
-/** Enter goes to the next field that is empty; when none is, the rotor is saved. */
+/** Enter goes from a field that is filled to the next that is empty; when none is, the rotor is saved. It never passes one over. */
 function onward() {
   if (!some.value && prompt.value?.cylinder === 0) return emit('done')
+  if (faces.stillEmpty()) return
   const to = faces.emptyAfter()
   if (to) fields.focus(to)
   else void keep()

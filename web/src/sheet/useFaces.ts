@@ -1,5 +1,5 @@
 import { useSessionStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { figureOf, noFigure } from '@/composables/figure'
 import { useTyped } from '@/composables/useTyped'
@@ -50,19 +50,31 @@ export function useFaces(work: Work) {
   const filmed = useSessionStorage(`braxel.filmed.${work.engine}`, true)
   const typed = useTyped(work, 'faces', offered)
   const faults = ref<Partial<Record<Field, string>>>({})
-  const some = computed(() => all.some((f) => f !== 'seconds' && f !== 'rpm' && typed.value[f] !== ''))
   /** Those that are shown, in order. */
   const order = computed((): Field[] => (filmed.value ? [...film, ...faceFields] : [...faceFields, 'rpm']))
+  /** Something is typed in what is shown: what was begun in the other way waits there, and holds up nothing here. */
+  const some = computed(() => order.value.some((f) => f !== 'seconds' && f !== 'rpm' && typed.value[f] !== ''))
 
   const of = (f: Field) =>
     computed({ get: () => typed.value[f], set: (text) => (typed.value = { ...typed.value, [f]: text }) })
   const values = Object.fromEntries(all.map((f) => [f, of(f)])) as Record<Field, ReturnType<typeof of>>
   const fields = useFields<Field>(values, 'face1', () => delete faults.value[fields.at.value])
   const first = () => fields.focus(order.value[0])
+  // The field in hand is always one that is shown, at once: the next digit may be on its way.
+  watch(order, (shown) => (fields.at.value = shown[0]!), { flush: 'sync' })
+  watch(order, first, { flush: 'post' })
 
   /** The next field that is empty, or undefined where none is. */
   const emptyAfter = () =>
     order.value.slice(order.value.indexOf(fields.at.value) + 1).find((f) => f !== 'rpm' && typed.value[f].trim() === '')
+
+  /** Marks the field in hand where it is to be filled and is not, and says so. */
+  function stillEmpty() {
+    const at = fields.at.value
+    const is = at !== 'rpm' && typed.value[at].trim() === ''
+    if (is) faults.value[at] = says('still-empty')
+    return is
+  }
 
   function check() {
     faults.value = {}
@@ -112,6 +124,7 @@ export function useFaces(work: Work) {
     fields,
     first,
     emptyAfter,
+    stillEmpty,
     check,
     toFault,
     refuse,
