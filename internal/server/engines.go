@@ -173,8 +173,11 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 
 func page(l log.Log, verdict judge.Verdict, shop rules.Shop) EnginePage {
 	p := EnginePage{
-		Engine: l.Engine, About: layout.Describe(l.Engine, shop.Shown), Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
-		Unit: sheet.Unit(l, shop.Shown), Builds: l.Builds, Events: l.Events, Notes: l.Notes, Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{}, Evenness: []reading.Judgement{}, Diary: []DiaryItem{}, Open: sheet.Open(l),
+		Engine: l.Engine, About: layout.Describe(l.Engine, shop.Shown),
+		Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet-first-test"),
+		Unit: sheet.Unit(l, shop.Shown), Open: sheet.Open(l), Builds: l.Builds, Events: l.Events, Notes: l.Notes,
+		Clashes: []string{}, Tests: []Test{}, Causes: []judge.Cause{}, Caveats: []string{}, Gaskets: [][]int{},
+		Evenness: []reading.Judgement{}, Diary: []DiaryItem{},
 	}
 	for i, s := range l.Sessions {
 		names, photos := testerNames(l, s), photosOf(s)

@@ -53,7 +53,8 @@ func RulebookOf(shop rules.Shop) Rulebook {
 	begin.Baseline = false // nobody here knows whether it is the first
 	out := Rulebook{
 		Steps: map[string][]sheet.SheetStep{}, Begin: begin, Protocol: shop.TestedBy(unknown, begin), Crank: sheet.CrankOf(unknown.Engine, begin),
-		Intervals: []Every{}, Happenings: rules.Happenings(), Works: rules.Works(), Measures: units.Measures, Shown: shop.Shown, Looks: map[string]map[string][]string{}, Reliability: judge.Reliability(),
+		Intervals: []Every{}, Happenings: rules.Happenings(), Works: rules.Works(), Measures: units.Measures, Shown: shop.Shown,
+		Looks: map[string]map[string][]string{}, Reliability: judge.Reliability(),
 	}
 	out.Enough = sheet.Enough(out.Protocol.Pulls)
 	for _, kind := range []string{log.FourStroke, log.TwoStroke, log.Rotary} {

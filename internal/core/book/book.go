@@ -73,8 +73,11 @@ func (t things) sorted() []string {
 
 // Of returns an empty book of an engine; of the workshop where engine is "".
 func Of(engine string) *Book {
-	return &Book{id: engine, entries: map[string]*Entry{}, builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{},
-		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{}, has: map[log.Place]bool{}}
+	return &Book{
+		id: engine, entries: map[string]*Entry{}, has: map[log.Place]bool{},
+		builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{},
+		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{},
+	}
 }
 
 // Replay returns the book of an engine's entries.
@@ -273,7 +276,12 @@ func (b *Book) choice() units.Choice {
 
 // Rules returns what the workshop has of its own in the place of the built-in rules.
 func (b *Book) Rules() rules.Shop {
-	return rules.Shop{Protocols: foldAll[rules.Protocol](b.protocols, b.struck), Intervals: foldAll[rules.Interval](b.plans, b.struck), Own: foldAll[rules.Own](b.rules, b.struck), Shown: b.choice()}
+	return rules.Shop{
+		Protocols: foldAll[rules.Protocol](b.protocols, b.struck),
+		Intervals: foldAll[rules.Interval](b.plans, b.struck),
+		Own:       foldAll[rules.Own](b.rules, b.struck),
+		Shown:     b.choice(),
+	}
 }
 
 // foldAll returns every thing that was not struck whole, in the order of their ids.

@@ -265,14 +265,18 @@ func (r *reporting) claims() {
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
 		found := layout.Displacement(e.BoreMM, stroke, n)
+		makes := r.shown.Written(units.Volume, math.Round(found))
 		if off := 100 * (found/cc - 1); math.Abs(off) > rules.ClaimCC {
 			f := rules.Flag{
 				Weight: 3, Ask: say.Text("inspect.what-really-what-was-sold"),
 				Note: say.Text("inspect.bore-stroke-make-displacement-rebore"),
 			}
-			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed", "found", r.shown.Written(units.Volume, math.Round(found)), "figure", r.shown.Written(units.Volume, cc)))
+			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed",
+				"found", makes,
+				"figure", r.shown.Written(units.Volume, cc),
+			))
 		} else {
-			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", r.shown.Written(units.Volume, math.Round(found))))
+			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", makes))
 		}
 	}
 	worn := r.tested("dry") && r.verdict.State.Severity() >= judge.Watch.Severity()

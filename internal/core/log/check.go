@@ -1,6 +1,7 @@
 package log
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"reflect"
@@ -70,7 +71,10 @@ func fieldsOf(t reflect.Type) fields {
 			}
 		}
 		one.above = f.Tag.Get("exclusiveMinimum") != ""
-		for tag, to := range map[string]*int{"minLength": &one.minLength, "maxLength": &one.maxLength, "maxItems": &one.maxItems, "maxProperties": &one.maxItems} {
+		// A list and an object say in words of their own how much they may hold.
+		most := cmp.Or(f.Tag.Get("maxItems"), f.Tag.Get("maxProperties"))
+		one.maxItems, _ = strconv.Atoi(most)
+		for tag, to := range map[string]*int{"minLength": &one.minLength, "maxLength": &one.maxLength} {
 			*to, _ = strconv.Atoi(f.Tag.Get(tag))
 		}
 		all = append(all, one)

@@ -2,6 +2,8 @@ package log_test
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -43,6 +45,9 @@ func TestAnEnginesFaultsAreNamedByField(t *testing.T) {
 		"a rotary without rotors":      {func(e *log.Engine) { e.Kind, e.Layout.Banks = log.Rotary, nil }, []string{"/layout/rotors"}},
 		"a rotary with banks":          {func(e *log.Engine) { e.Kind, e.Layout.Rotors = log.Rotary, 2 }, []string{"/layout/banks"}},
 		"a piston engine with rotors":  {func(e *log.Engine) { e.Layout.Rotors = 2 }, []string{"/layout/rotors"}},
+		"more typed than it has":       {func(e *log.Engine) { e.Typed = manyTyped(21) }, []string{"/typed"}},
+		"typed at length":              {func(e *log.Engine) { e.Typed = log.Typed{"bore_mm": strings.Repeat("3", 41)} }, []string{"/typed/bore_mm"}},
+		"a firing order without end":   {func(e *log.Engine) { e.FiringOrder = make([]int, 65) }, []string{"/firing_order", "/firing_order", "/firing_intervals_deg"}},
 		"a name for no cylinder":       {func(e *log.Engine) { e.Layout.Names = map[string]string{"9": "rear"} }, []string{"/layout/names/9"}},
 	} {
 		e := v8()
@@ -103,4 +108,12 @@ func TestNumbersAreJoinedAsTheyAreSaid(t *testing.T) {
 	for want, n := range map[string][]int{"1, 2, 3": {1, 2, 3}, "4": {4}, "": {}} {
 		assert.Equal(t, want, log.Join(n, ", "), fmt.Sprint(n))
 	}
+}
+
+func manyTyped(n int) log.Typed {
+	all := log.Typed{}
+	for i := range n {
+		all[strconv.Itoa(i)] = "3.25 in"
+	}
+	return all
 }

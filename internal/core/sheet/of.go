@@ -70,10 +70,12 @@ func OfBy(l log.Log, session string, shop rules.Shop, judging Judging) (Sheet, e
 	unit := unitOf(l, s, shop.Shown)
 	base, last := compareWith(l, at)
 	out := Sheet{
-		Name: l.Engine.Name, About: layout.Describe(l.Engine, shop.Shown), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...), Session: s, Protocol: p, Steps: StepsOf(l.Engine.Kind), Enough: Enough(p.Pulls),
+		Name: l.Engine.Name, About: layout.Describe(l.Engine, shop.Shown), Engine: l.Engine, Builds: append([]log.Build{}, l.Builds...),
+		Session: s, Protocol: p, Steps: StepsOf(l.Engine.Kind), Enough: Enough(p.Pulls),
 		Unit: unit, LeakUnit: leakUnit(l, s, shop.Shown), Before: prepare.Before(l.Engine, s.Place, s.Conditions.EngineTemp),
 		Crank: CrankOf(l.Engine, s),
-		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, shop.Shown, base, last), Evenness: []reading.Judgement{},
+		Cells: cellsOf(l, s, log.Dry, p.Pulls, unit, base, last), Leak: leakCells(l, s, p, shop.Shown, base, last),
+		Evenness: []reading.Judgement{},
 	}
 	for _, before := range l.Sessions[:at] {
 		if before.Meter != nil {

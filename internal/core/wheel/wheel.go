@@ -48,7 +48,9 @@ func Of(e log.Engine, shown units.Choice) (Wheel, error) {
 	if err != nil {
 		return Wheel{}, err
 	}
-	w := Wheel{Name: e.Name, About: layout.Describe(e, shown), Rotation: e.Rotation, Cycle: e.Cycle(), Even: true, Steps: steps, Marks: []Mark{}}
+	w := Wheel{
+		Name: e.Name, About: layout.Describe(e, shown), Rotation: e.Rotation, Cycle: e.Cycle(), Even: true, Steps: steps, Marks: []Mark{},
+	}
 	if w.Rotation == "" {
 		w.Rotation = "clockwise"
 	}
