@@ -29,6 +29,8 @@ type RackEngine struct {
 	Name      string          `json:"name"`
 	Owner     string          `json:"owner,omitzero"`
 	About     string          `json:"about"`
+	Called    string          `json:"called,omitzero" doc:"What it is, without its size"`
+	CC        float64         `json:"displacement_cc,omitzero"`
 	Layout    log.Layout      `json:"layout"`
 	State     judge.State     `json:"state,omitzero" enum:"steady,retest,watch,act,stop" doc:"None while there is no verdict"`
 	Headline  string          `json:"headline" doc:"The one thing that matters, in 60 letters at most"`
@@ -84,7 +86,23 @@ func (h *handlers) rack(ctx context.Context, _ *struct{}) (*answer[Rack], error)
 	if err != nil {
 		return nil, err
 	}
+	if shown := h.rules(ctx).Shown; shown.Volume != h.store.Rules().Shown.Volume {
+		return &answer[Rack]{sized(*rack, shown)}, nil
+	}
 	return &answer[Rack]{*rack}, nil
+}
+
+// sized says the engines' sizes as whoever asks has them; the rest of a rack is made once for all.
+func sized(rack Rack, shown units.Choice) Rack {
+	for _, all := range []*[]RackEngine{&rack.Engines, &rack.Away} {
+		*all = slices.Clone(*all)
+		for i, e := range *all {
+			if e.Called != "" {
+				(*all)[i].About = layout.Sized(e.CC, e.Called, shown)
+			}
+		}
+	}
+	return rack
 }
 
 // racked returns the rack as it stands now. It is not to be changed.
@@ -204,7 +222,8 @@ func spoiled(id string) RackEngine {
 func summarize(l log.Log, verdict judge.Verdict, shown units.Choice) RackEngine {
 	e := l.Engine
 	row := RackEngine{
-		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e, shown), Layout: e.Layout, MeterUnit: e.MeterUnit,
+		ID: e.ID, Name: e.Name, Owner: e.Owner, About: layout.Describe(e, shown), Called: layout.Called(e), CC: layout.Size(e),
+		Layout: e.Layout, MeterUnit: e.MeterUnit,
 		Headline: say.Text("server.not-tested"), Sentence: say.Text("server.not-tested-yet"), Tests: len(l.Sessions),
 	}
 	last, ok := verdict.Latest()

@@ -45,6 +45,17 @@ func TestUnitsAreChosenForTheWorkshopAndForOneself(t *testing.T) {
 	assert.Equal(t, "1241", mine.Bores[0].Reading)
 	assert.Equal(t, "350 ci four", mine.About, "the workshop's stands where he chose nothing")
 	assert.Equal(t, "12.4", page().Bores[0].Reading, "for him alone")
+	rack := func(change ...func(*http.Request)) string {
+		status, _, body := ask(t, a, "GET", "/api/rack", "", change...)
+		require.Equal(t, 200, status)
+		var out server.Rack
+		require.NoError(t, json.Unmarshal([]byte(body), &out))
+		return out.Engines[0].About
+	}
+	assert.Equal(t, "350 ci four", rack())
+	assert.Equal(t, "5735 cc four", rack(having(`{"volume":"cc"}`)))
+	assert.Equal(t, "5.7 l four", rack(having(`{"volume":"l"}`)))
+	assert.Equal(t, "350 ci four", rack())
 
 	assert.Equal(t, "pressure bar, volume ci", get[server.Record](t, a, "/api/record").Lines[0].Words)
 	_, _, log := ask(t, a, "GET", "/api/engines/siskin/log", "")

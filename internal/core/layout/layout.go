@@ -98,7 +98,10 @@ func SameBank(l log.Layout, a, b int) bool {
 var counts = []string{"", "single", "twin", "triple", "four", "five", "six", "seven", "eight"}
 
 // Describe says in a few words what engine it is, its size in the unit chosen: "2.2 l four", "5.4 l V8", "3.0 l flat six", "two-rotor".
-func Describe(e log.Engine, shown units.Choice) string {
+func Describe(e log.Engine, shown units.Choice) string { return Sized(Size(e), Called(e), shown) }
+
+// Called says what kind of engine it is, without its size: "V8", "twin, two-stroke".
+func Called(e log.Engine) string {
 	n := len(e.Cylinders())
 	what := say.Text("layout.cylinders", "n", n)
 	switch {
@@ -118,14 +121,23 @@ func Describe(e log.Engine, shown units.Choice) string {
 	if e.Kind == log.TwoStroke {
 		what += say.Text("layout.two-stroke")
 	}
-	cc := e.DisplacementCC
-	if e.BoreMM > 0 && e.StrokeMM > 0 {
-		cc = Displacement(e.BoreMM, e.StrokeMM, n)
-	}
-	if cc > 0 {
-		what = size(cc, shown) + " " + what
-	}
 	return what
+}
+
+// Size returns an engine's displacement in cm³, from bore and stroke where they are known; 0 where nobody said.
+func Size(e log.Engine) float64 {
+	if n := len(e.Cylinders()); e.BoreMM > 0 && e.StrokeMM > 0 {
+		return Displacement(e.BoreMM, e.StrokeMM, n)
+	}
+	return e.DisplacementCC
+}
+
+// Sized puts a displacement before what an engine is called, in the unit chosen; nothing where it is not known.
+func Sized(cc float64, called string, shown units.Choice) string {
+	if cc <= 0 {
+		return called
+	}
+	return size(cc, shown) + " " + called
 }
 
 // size writes a displacement as one speaks of it: in litres, to a tenth, or in whole cubic inches or centimetres.

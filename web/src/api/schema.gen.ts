@@ -3253,8 +3253,12 @@ export interface components {
             away?: boolean;
             /** @description Cylinders that aren't steady */
             bores: components["schemas"]["RackBore"][];
+            /** @description What it is, without its size */
+            called?: string;
             /** @description What is due on it, the most pressing first */
             diary: components["schemas"]["DiaryItem"][];
+            /** Format: double */
+            displacement_cc?: number;
             duty?: string;
             /** @description The one thing that matters, in 60 letters at most */
             headline: string;
