@@ -140,11 +140,15 @@ func Sized(cc float64, called string, shown units.Choice) string {
 	return size(cc, shown) + " " + called
 }
 
-// size writes a displacement as one speaks of it: in litres, to a tenth, or in whole cubic inches or centimetres.
+// size writes a displacement as one speaks of it: in litres, to a tenth, or in whole cubic inches or centimetres; small ones in tenths of a
+// cubic inch.
 func size(cc float64, shown units.Choice) string {
 	switch shown.Volume {
 	case "cc", "ci":
 		v, unit := shown.In(units.Volume, cc)
+		if unit == "ci" && v < 100 {
+			return say.Rounded(v, 1) + " " + unit
+		}
 		return say.Rounded(v, 0) + " " + unit
 	}
 	return say.Rounded(cc/1000, 1) + " l"

@@ -56,6 +56,10 @@ func TestARadialIsDrawnRoundAndSharesNoGasket(t *testing.T) {
 	l.Master = 1
 	assert.Equal(t, "top, master rod", layout.Place(l, 1))
 	assert.Equal(t, "72° clockwise from the top", layout.Place(l, 2))
+	kart := log.Engine{Kind: log.TwoStroke, Layout: log.Layout{Banks: [][]int{{1}}}, BoreMM: 54, StrokeMM: 54.4}
+	for volume, want := range map[string]string{"": "0.1 l", "l": "0.1 l", "cc": "125 cc", "ci": "7.6 ci"} {
+		assert.Equal(t, want+" single, two-stroke", layout.Describe(kart, units.Choice{Volume: volume}))
+	}
 	assert.Equal(t, "radial of 5", layout.Describe(log.Engine{Kind: log.FourStroke, Layout: l}, units.Choice{}))
 }
 
