@@ -42,7 +42,8 @@ func paperCommand() *cobra.Command {
 			return err
 		}
 		text, err := inout.Paper(ctx, s, id, papers.Input{
-			Kind: papers.Kind(kind[0]), Test: test, Size: size, Shop: shop, Address: address,
+			Rules: s.Rules(),
+			Kind:  papers.Kind(kind[0]), Test: test, Size: size, Shop: shop, Address: address,
 			Shows: papers.Shows{NoNumbers: noNumbers, Contact: contact},
 		})
 		if err != nil {

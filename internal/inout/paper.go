@@ -9,15 +9,14 @@ import (
 	"braxel/internal/store"
 )
 
-// Paper prints a paper of an engine in the store; in says which, of which test, how large, what it shows
-// and in which units; the rest is added here.
+// Paper prints a paper of an engine in the store; in says which, of which test, how large, by which rules and what it shows, the rest is
+// added here.
 func Paper(ctx context.Context, s *store.Store, engine string, in papers.Input) ([]byte, error) {
 	l, _, err := s.Log(ctx, engine)
 	if err != nil {
 		return nil, err
 	}
-	standing, own := l.Standing(), s.Rules()
-	own.Shown = in.Rules.Shown.Over(own.Shown)
+	standing := l.Standing()
 	in.Picture = func(test, key string) []byte {
 		picture, err := s.PhotoOf(engine, test, key)
 		if err != nil {
@@ -25,6 +24,6 @@ func Paper(ctx context.Context, s *store.Store, engine string, in papers.Input) 
 		}
 		return picture
 	}
-	in.Log, in.Verdict, in.Rules, in.Spreads = standing, judge.Log(standing, own), own, reading.Spreads(standing)
+	in.Log, in.Verdict, in.Spreads = standing, judge.Log(standing, in.Rules), reading.Spreads(standing)
 	return papers.Make(in)
 }

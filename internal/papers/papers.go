@@ -222,7 +222,7 @@ func (m *maker) conditions() [][2]string {
 		if v == nil {
 			return say.Text("papers.not-noted")
 		}
-		return m.Rules.Shown.Written(units.Temperature, *v)
+		return m.Rules.Shown.Noted(units.Temperature, *v)
 	}
 	battery := say.Text("papers.not-noted")
 	if c.BatteryV > 0 {
@@ -233,9 +233,9 @@ func (m *maker) conditions() [][2]string {
 	}
 	air := say.Text("papers.not-noted")
 	if c.AmbientKPa > 0 {
-		air = m.Rules.Shown.Written(units.Air, c.AmbientKPa)
+		air = m.Rules.Shown.Noted(units.Air, c.AmbientKPa)
 	} else if c.AltitudeM != nil {
-		air = say.Text("papers.altitude", "figure", m.Rules.Shown.Written(units.Height, *c.AltitudeM))
+		air = say.Text("papers.altitude", "figure", m.Rules.Shown.Noted(units.Height, *c.AltitudeM))
 	}
 	return [][2]string{
 		{say.Text("papers.tested-2"), m.day(s.Date)},

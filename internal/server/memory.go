@@ -8,7 +8,6 @@ import (
 	"braxel/internal/core/units"
 )
 
-// memories keeps what was judged of the engines in use, so that a reading costs one step of its engine's judging.
 // remembering is what one memory is of: an engine, as it is said in somebody's units.
 type remembering struct {
 	engine   string
@@ -16,6 +15,11 @@ type remembering struct {
 	dates    string
 }
 
+func remember(engine string, shown units.Choice) remembering {
+	return remembering{engine, shown.Pressure, shown.Dates}
+}
+
+// memories keeps what was judged of the engines in use, so that a reading costs one step of its engine's judging.
 type memories struct {
 	of *lru.Cache[remembering, *judge.Memory]
 }
@@ -33,7 +37,7 @@ func newMemories() memories {
 
 // memory returns what judges an engine's logs.
 func (h *handlers) memory(engine string, shown units.Choice) sheet.Judging {
-	of, fresh := remembering{engine, shown.Pressure, shown.Dates}, &judge.Memory{}
+	of, fresh := remember(engine, shown), &judge.Memory{}
 	if kept, there, _ := h.judged.of.PeekOrAdd(of, fresh); there {
 		h.judged.of.Get(of)
 		fresh = kept
@@ -44,7 +48,7 @@ func (h *handlers) memory(engine string, shown units.Choice) sheet.Judging {
 // recall returns the same for an engine in use, and what judges from the first test for any other, so that a rack of thousands does not
 // push out those on the benches.
 func (h *handlers) recall(engine string, shown units.Choice) sheet.Judging {
-	if kept, there := h.judged.of.Peek(remembering{engine, shown.Pressure, shown.Dates}); there {
+	if kept, there := h.judged.of.Peek(remember(engine, shown)); there {
 		return kept.Log
 	}
 	return judge.Log

@@ -148,8 +148,11 @@ var Bodies = map[string]any{
 
 // ofEngine returns the note that a picture without a test is, and whether the entry is one.
 func ofEngine(e *Entry) (log.Note, bool) {
+	if e.Kind != Photo { // every reading is asked
+		return log.Note{}, false
+	}
 	body, f := read[PhotoBody](e)
-	if e.Kind != Photo || body.Test != "" || len(f) > 0 {
+	if body.Test != "" || len(f) > 0 {
 		return log.Note{}, false
 	}
 	day := ""

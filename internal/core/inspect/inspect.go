@@ -259,8 +259,8 @@ func (r *reporting) claims() {
 			Note:   say.Text("inspect.two-per-cent-more-than"),
 		}
 		r.flag("stroke", f, say.Text("inspect.stroke-measures-mm-mm-claimed",
-			"figure", r.shown.Written(units.Length, stroke),
-			"figure2", r.shown.Written(units.Length, e.StrokeMM),
+			"figure", r.shown.Noted(units.Length, stroke),
+			"figure2", r.shown.Noted(units.Length, e.StrokeMM),
 		))
 	}
 	if n := len(e.Cylinders()); stroke > 0 && cc > 0 && e.BoreMM > 0 {
@@ -273,7 +273,7 @@ func (r *reporting) claims() {
 			}
 			r.flag("claimed-cc", f, say.Text("inspect.bore-stroke-make-cm-claimed",
 				"found", makes,
-				"figure", r.shown.Written(units.Volume, cc),
+				"figure", r.shown.Noted(units.Volume, cc),
 			))
 		} else {
 			r.out.Fine = append(r.out.Fine, say.Text("inspect.displacement-bore-stroke-make-cm", "found", makes))
@@ -285,7 +285,7 @@ func (r *reporting) claims() {
 			Weight: 1, Ask: say.Text("inspect.what-shows-has-run-no"),
 			Note: say.Text("inspect.good-engines-even-at-mileage"),
 		}
-		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", r.shown.Written(units.Distance, *said)))
+		r.flag("claimed-meter", f, say.Text("inspect.reads-like-more-than-km", "figure", r.shown.Noted(units.Distance, *said)))
 	}
 }
 

@@ -64,6 +64,14 @@ func (c Choice) Written(of Of, v float64) string {
 	return c.Digits(of, v) + " " + of.measure(c.unit(of)).Unit
 }
 
+// Noted writes a figure as a log has it, with its unit: digit for digit where it stays in the logs' unit, else as Written.
+func (c Choice) Noted(of Of, v float64) string {
+	if own := of.measure("").Unit; of.measure(c.unit(of)).Unit == own {
+		return say.Number(v) + " " + own
+	}
+	return c.Written(of, v)
+}
+
 // Say writes a figure that is in any known unit in the one chosen for what that unit measures; as it is where nothing was chosen, or the
 // unit is of something else.
 func (c Choice) Say(v float64, unit string) string {
@@ -84,7 +92,8 @@ func (c Choice) unit(of Of) string {
 		force = "lbf"
 	}
 	return map[Of]string{
-		Length: c.Length, Height: c.Height, Temperature: c.Temperature, Air: c.Air, Volume: c.Volume, Distance: c.Distance, Torque: c.Torque, Force: force,
+		Length: c.Length, Height: c.Height, Temperature: c.Temperature, Air: c.Air,
+		Volume: c.Volume, Distance: c.Distance, Torque: c.Torque, Force: force,
 	}[of]
 }
 

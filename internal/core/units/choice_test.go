@@ -37,6 +37,9 @@ func TestFiguresInTheUnitsChosen(t *testing.T) {
 		assert.Equal(t, c.shown, american.Written(c.of, c.v))
 		assert.Equal(t, c.metric, units.Choice{}.Written(c.of, c.v))
 	}
+	assert.Equal(t, "101.325 kPa", units.Choice{}.Noted(units.Air, 101.325), "as it was typed")
+	assert.Equal(t, "101.325 kPa", units.Choice{Air: "kPa"}.Noted(units.Air, 101.325))
+	assert.Equal(t, "29.92 inHg", american.Noted(units.Air, 101.325))
 	assert.Equal(t, "60 psi", american.Say(60, "psi"))
 	assert.Equal(t, "4.1 bar", units.Choice{Pressure: units.Bar}.Say(60, "psi"))
 	assert.Equal(t, "12,427 mi", american.Say(20000, "km"))
