@@ -1,4 +1,6 @@
+import { ref } from 'vue'
 import { base } from '@/api/base'
+import { drop, type Outcome } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
 
@@ -25,3 +27,25 @@ export const pictureAddress = (engine: string, key: string) =>
 /** Where the picture of a test is to be had. */
 export const photoAddress = (engine: string, test: string, key: string) =>
   `${base}/api/engines/${encodeURIComponent(engine)}/sessions/${encodeURIComponent(test)}/photos/${key}`
+
+/** Takes the picture that was picked in a field, and says what became of it: on its way, waiting, refused, or none that can be read. */
+export function usePicture(enter: (picture: Blob) => Promise<Outcome>, kept: () => unknown = () => undefined) {
+  const word = ref('')
+  async function take(event: Event) {
+    const field = event.target as HTMLInputElement
+    const file = field.files?.[0]
+    if (!file) return
+    word.value = says('making-smaller')
+    try {
+      const { is, answer, entry } = await enter(await small(file))
+      word.value =
+        is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent-3') : ''
+      if (is === 'refused') await drop(entry.id)
+      else await kept()
+    } catch {
+      word.value = says('picture-cant-read-here')
+    }
+    field.value = ''
+  }
+  return { word, take }
+}

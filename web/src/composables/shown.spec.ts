@@ -29,6 +29,8 @@ describe('units as they were chosen', () => {
 
   it('leaves everything as it is where nothing was chosen', () => {
     expect(withUnit(82.55, 'mm')).toBe('82.55 mm')
+    expect(withUnit(0.127, 'mm')).toBe('0.127 mm')
+    expect(withUnit(0.05, 'ppm')).toBe('0.05 ppm')
     expect(pressureOr('psi')).toBe('psi')
     expect(inField(29.44444, '°C')).toBe('29.44444')
     expect(fromField('3.25 in', 'mm')).toBe(82.55)

@@ -51,9 +51,10 @@ export function unitFor(unit: string, of: string | undefined = gauges.has(unit) 
   return chosen || unit
 }
 
-/** A figure of the log as it is shown, to as many decimals as are read. */
+/** A figure of the log as it is shown: as it is where it stays in its unit, in another to as many decimals as that is read to. */
 export function shownIn(value: number, unit: string, of?: string): string {
   const to = unitFor(unit, of)
+  if (to === unit) return written(value)
   return written(Number(turned(value, unit, to).toFixed(decimalsOf(to))))
 }
 

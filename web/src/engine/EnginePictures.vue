@@ -3,9 +3,9 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { longest } from '@/api/constants.gen'
 import type { Schemas } from '@/api/client'
-import { pictureAddress, small } from '@/composables/photo'
+import { pictureAddress, usePicture } from '@/composables/photo'
 import { useDraft } from '@/composables/useDraft'
-import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { tell, type Typed } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/engine.json'
 
@@ -22,32 +22,19 @@ const draft = useDraft(
   (typed: string) => (note.value = typed),
 )
 draft.begin()
-const word = ref('')
-
-async function take(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  if (!file) return
-  word.value = says('making-smaller')
-  try {
-    const body = { note: note.value.trim() || undefined }
-    const { is, answer, entry } = await tell(
-      { kind: 'photo', engine: props.engine, body } as Typed<'photo'>,
-      await small(file),
-    )
-    word.value = is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent') : ''
-    if (is === 'refused') await drop(entry.id)
-    else {
-      note.value = ''
-      draft.done()
-      draft.begin()
-      await client.invalidateQueries({ queryKey: ['engine', props.engine] })
-    }
-  } catch {
-    word.value = says('cant-read-picture')
-  }
-  field.value = ''
-}
+const { word, take } = usePicture(
+  (picture) =>
+    tell(
+      { kind: 'photo', engine: props.engine, body: { note: note.value.trim() || undefined } } as Typed<'photo'>,
+      picture,
+    ),
+  async () => {
+    note.value = ''
+    draft.done()
+    draft.begin()
+    await client.invalidateQueries({ queryKey: ['engine', props.engine] })
+  },
+)
 </script>
 
 <template>

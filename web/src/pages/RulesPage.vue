@@ -23,9 +23,6 @@ const table = (group: Rule['group']) => {
   for (const r of of(group)) rows.set(r.of, [...(rows.get(r.of) ?? []), r])
   return [...rows]
 }
-/** A rule's figure in the unit that is shown. */
-const figure = (r: Rule, value = r.value) => (r.unit === 'km' ? shownIn(value, 'km') : String(value))
-
 const groups = computed(
   () =>
     [
@@ -71,8 +68,8 @@ useKeys([{ keys: ['Escape'], does: says('close-without-changing') }])
       <li v-for="r in own" :key="r.id" class="border-b border-rule py-2">
         <button class="min-h-11 text-left" @click="open = r">
           <b class="inline-block first-letter:uppercase">{{ r.of }}</b>: {{ r.words }}
-          <b class="figures">{{ figure(r) }}</b> {{ unitFor(r.unit) }}
-          <span class="text-soft">{{ says('built', { built_in: figure(r, r.built_in) }) }}</span>
+          <b class="figures">{{ shownIn(r.value, r.unit) }}</b> {{ unitFor(r.unit) }}
+          <span class="text-soft">{{ says('built', { built_in: shownIn(r.built_in, r.unit) }) }}</span>
           <span v-if="r.our_why" class="block text-soft">{{ r.our_why }}</span>
         </button>
       </li>
@@ -96,11 +93,11 @@ useKeys([{ keys: ['Escape'], does: says('close-without-changing') }])
               <button
                 class="figures inline-flex min-h-11 min-w-11 items-center justify-end px-1 sm:px-3"
                 :class="r.own ? 'font-semibold text-verdigris underline' : dotted"
-                :aria-label="`${r.of}: ${r.words} ${figure(r)} ${unitFor(r.unit)}`"
+                :aria-label="`${r.of}: ${r.words} ${shownIn(r.value, r.unit)} ${unitFor(r.unit)}`"
                 :data-rule="r.id"
                 @click="open = r"
               >
-                {{ r.value ? figure(r) : '–' }}
+                {{ r.value ? shownIn(r.value, r.unit) : '–' }}
               </button>
             </td>
           </tr>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
 import { words } from '@/api/constants.gen'
-import { rulebookQuery } from '@/api/queries'
-import { choice, own, pressureOr, withUnit, workshops, type Choice, type Chosen } from '@/composables/shown'
+import { own, pressureOr, withUnit, workshops, type Choice, type Chosen } from '@/composables/shown'
 import { turned } from '@/composables/measures'
 import { longTime } from '@/composables/useFormat'
 import { useKeys } from '@/composables/useKeys'
@@ -15,7 +14,6 @@ import texts from '@/words/en/units.json'
 const says = sayer(texts)
 
 const client = useQueryClient()
-useQuery(rulebookQuery)
 
 const asOne = (value: number) => {
   const unit = pressureOr('psi')
@@ -78,7 +76,6 @@ function chooseForMe(of: Chosen, value: string) {
   own.value = Object.fromEntries(Object.entries({ ...own.value, [of]: value }).filter(([, v]) => v)) as Choice
 }
 const picked = (event: Event) => (event.target as HTMLSelectElement).value
-const inForce = computed(() => choice.value)
 useKeys([])
 </script>
 
@@ -97,7 +94,7 @@ useKeys([])
           <th class="font-normal">{{ says('so') }}</th>
         </tr>
       </thead>
-      <tbody :data-in-force="JSON.stringify(inForce)">
+      <tbody>
         <tr
           v-for="r in rows"
           :key="r.of"

@@ -35,16 +35,14 @@ watch(
   },
 )
 
-const figure = (v: number) => (rule?.unit === 'km' ? shownIn(v, 'km') : String(v))
-
 const fits = computed(
   () => !!rule && value.value !== undefined && value.value >= rule.minimum && value.value <= rule.maximum,
 )
 const outside = computed(() =>
   rule && value.value !== undefined && !Number.isNaN(value.value) && !fits.value
     ? says('must-be-between', {
-        minimum: figure(rule.minimum),
-        maximum: figure(rule.maximum),
+        minimum: shownIn(rule.minimum, rule.unit),
+        maximum: shownIn(rule.maximum, rule.unit),
         unit: unitFor(rule.unit),
       })
     : undefined,
@@ -110,14 +108,15 @@ function builtIn() {
     <form v-if="rule" novalidate @submit.prevent="keep">
       <DialogTitle class="text-xl font-semibold first-letter:uppercase">{{ rule.of }}: {{ rule.words }}</DialogTitle>
       <p class="mt-1 text-soft">
-        {{ says('built-2') }} <b class="figures text-ink">{{ figure(rule.built_in) }}</b> {{ unitFor(rule.unit) }}.
+        {{ says('built-2') }} <b class="figures text-ink">{{ shownIn(rule.built_in, rule.unit) }}</b>
+        {{ unitFor(rule.unit) }}.
         {{ rule.why }}
       </p>
       <FigureField
         v-model="value"
         class="mt-3"
-        :label="rule.unit === 'km' ? says('your-figure-alone') : says('your-figure', { unit: rule.unit })"
-        :unit="rule.unit === 'km' ? 'km' : undefined"
+        :label="says('your-figure')"
+        :unit="rule.unit"
         :fault="outside ?? (faultOf(problem, 'why') ? undefined : (problem?.errors?.[0]?.message ?? problem?.detail))"
       />
       <LabelledField :label="says('why-you-differ')" class="mt-3" :fault="faultOf(problem, 'why')">

@@ -18,7 +18,7 @@ defineProps<{ preview?: Schemas['Preview']; fault: string }>()
       <b class="figures text-2xl sm:text-3xl">{{ rounded(preview.leak_pct, 1) }} %</b>
       <span v-if="preview.hole_mm !== undefined" class="ml-2 max-sm:text-base"
         ><SaidAround :parts="says.around('like', 'hole')"
-          ><b class="figures">{{ withUnit(preview.hole_mm, 'mm') }}</b></SaidAround
+          ><b class="figures">{{ withUnit(Number(preview.hole_mm.toFixed(2)), 'mm') }}</b></SaidAround
         ><span v-if="Math.abs(preview.reference_leak_pct! - preview.leak_pct) >= 0.05" class="block text-base text-soft"
           ><b class="figures text-ink">{{ rounded(preview.reference_leak_pct!, 1) }} %</b>
           {{ says('100-psi-through-1-mm') }}</span

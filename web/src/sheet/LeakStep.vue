@@ -162,7 +162,9 @@ async function keep() {
     refusal.value = whyNot(o!)
   })
 }
-/** Where air was heard at the attempt before: the same again is said, and all of it kept, by one key. A neighbour is of its own cylinder. */
+/**
+ * Where air was heard at the attempt before: the same again is said, and all of it kept, by one key. A neighbour is of its own cylinder.
+ */
 const before = ref<Path[]>()
 function sameHeard() {
   if (held.value === '' || paths.value !== undefined || !before.value) return

@@ -15,7 +15,7 @@ import type { Work } from '@/composables/useSheet'
 import { drop } from '@/outbox/useOutbox'
 import { isDiesel } from './cranking'
 import MarkDialog from './MarkDialog.vue'
-import { photoAddress, small } from '@/composables/photo'
+import { photoAddress, usePicture } from '@/composables/photo'
 import { useMarks } from './useMarks'
 import SaidAround from '@/components/SaidAround.vue'
 import { sayer } from '@/words/say'
@@ -141,26 +141,9 @@ const { handIn: keep } = useHandIn(async (_, done) => {
   fault.value = answer?.why ?? says('not-saved')
 })
 
-const picture = ref('')
-async function photo(event: Event) {
-  const field = event.target as HTMLInputElement
-  const file = field.files?.[0]
-  if (!file) return
-  picture.value = says('making-smaller')
-  try {
-    const { is, answer, entry } = await props.work.enter(
-      'photo',
-      { note: form.note || undefined, cylinder: form.cylinder || undefined },
-      await small(file),
-    )
-    picture.value =
-      is === 'refused' ? (answer?.why ?? says('not-saved')) : is === 'waiting' ? says('waiting-sent-3') : ''
-    if (is === 'refused') await drop(entry.id)
-  } catch {
-    picture.value = says('picture-cant-read-here')
-  }
-  field.value = ''
-}
+const { word: picture, take: photo } = usePicture((taken) =>
+  props.work.enter('photo', { note: form.note || undefined, cylinder: form.cylinder || undefined }, taken),
+)
 
 useKeys([
   { keys: ['1…8'], does: says('how-plug-looks-then-next') },
