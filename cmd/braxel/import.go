@@ -21,6 +21,7 @@ import (
 	"braxel/internal/core/say"
 	"braxel/internal/core/table"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 	"braxel/internal/inout"
 	"braxel/internal/logfile"
 	"braxel/internal/plain"
@@ -30,8 +31,12 @@ import (
 // taking holds the flags of an import.
 type taking struct {
 	data, engine, dates, date, unit string
+	answers                         []string
 	dry, asJSON                     bool
 }
+
+// softLimit is the memory above which it is collected more often: of a sheet, all is held at once.
+const softLimit = 280 << 20
 
 // told is what an import comes to, as --json prints it.
 type told struct {
@@ -47,6 +52,7 @@ type told struct {
 // refusedRow is a row of a sheet, or a place in a log, that cannot be taken.
 type refusedRow struct {
 	File   string `json:"file"`
+	Sheet  string `json:"sheet,omitzero"`
 	Row    int    `json:"row,omitzero"`
 	Column string `json:"column,omitzero"`
 	Log    int    `json:"log,omitzero"`
@@ -70,6 +76,7 @@ func importCommand() *cobra.Command {
 	c.Flags().StringVar(&t.engine, "engine", "", say.Text("command.for-sheet-engine-belongs-or"))
 	c.Flags().StringVar(&t.dates, "dates", "", say.Text("command.for-sheet-dmy-or-mdy"))
 	c.Flags().StringVar(&t.date, "date", "", say.Text("command.for-sheet-without-date-when"))
+	c.Flags().StringArrayVar(&t.answers, "answer", nil, say.Text("command.for-sheet-answer"))
 	c.Flags().StringVar(&t.unit, "unit", "", say.Text("command.for-sheet-without-unit-psi"))
 	return c
 }
@@ -78,7 +85,7 @@ func (t *taking) run(c *cobra.Command, files []string) error {
 	if t.asJSON && !t.dry {
 		return usageError{say.Error("command.json-needs-dry-run")}
 	}
-	if t.dates != "" && t.dates != string(table.DayFirst) && t.dates != string(table.MonthFirst) {
+	if t.dates != "" && t.dates != string(written.DayFirst) && t.dates != string(written.MonthFirst) {
 		return usageError{say.Error("command.dates-must-dmy-or-mdy")}
 	}
 	if t.unit != "" && !units.Unit(t.unit).Valid() {
@@ -90,6 +97,7 @@ func (t *taking) run(c *cobra.Command, files []string) error {
 	// Much is read once and let go: with so little kept, collecting it less often costs some tens of megabytes and saves a fifth.
 	const seldom = 300
 	debug.SetGCPercent(seldom)
+	debug.SetMemoryLimit(softLimit)
 	s, err := t.open(files)
 	if err != nil {
 		return err
@@ -123,7 +131,7 @@ func (t *taking) open(files []string) (*store.Store, error) {
 }
 
 func isSheet(file string) bool {
-	return slices.Contains([]string{".csv", ".tsv", ".tab", ".txt"}, strings.ToLower(filepath.Ext(file)))
+	return slices.Contains([]string{".csv", ".tsv", ".tab", ".txt", ".xlsx", ".xlsm", ".ods", ".xls"}, strings.ToLower(filepath.Ext(file)))
 }
 
 func (t *taking) file(c *cobra.Command, s *store.Store, file string, out *told) error {
@@ -276,19 +284,25 @@ func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told)
 	if err != nil {
 		return err
 	}
-	sheet, saved, err := logfile.ReadSheet(file, text)
+	sheets, saved, err := logfile.ReadSheets(file, text)
 	if err != nil {
 		return fmt.Errorf("%s: %w", file, err)
 	}
-	picks := table.Picks{Dates: table.Order(t.dates), Date: t.date, Unit: units.Unit(t.unit), Engine: t.engine}
+	picks := table.Picks{Dates: written.Order(t.dates), Date: t.date, Unit: units.Unit(t.unit), Engine: t.engine}
 	if err := t.into(c.Context(), s, &picks); err != nil {
 		return err
 	}
-	got := table.Read(sheet, picks)
+	if s != nil {
+		inout.Here(c.Context(), s, &picks)
+	}
+	got, err := t.answered(sheets, picks)
+	if err != nil {
+		return err
+	}
 	out.Logs, out.Asked = append(out.Logs, got.Logs...), append(out.Asked, got.Asked...)
 	out.Doubts, out.Ignored = append(out.Doubts, got.Doubts...), append(out.Ignored, got.Ignored...)
 	for _, r := range got.Refused {
-		out.Refused = append(out.Refused, refusedRow{File: file, Row: r.Row, Column: r.Column, Text: r.Text, Why: r.Why})
+		out.Refused = append(out.Refused, refusedRow{File: file, Sheet: r.Sheet, Row: r.Row, Column: r.Column, Text: r.Text, Why: r.Why})
 	}
 	if t.asJSON {
 		return nil
@@ -305,6 +319,29 @@ func (t *taking) sheet(c *cobra.Command, s *store.Store, file string, out *told)
 		failed = append(failed, t.log(c, s, l, nil, out))
 	}
 	return errors.Join(failed...)
+}
+
+// answered reads sheets, and takes in the answers that were given with the command.
+func (t *taking) answered(sheets []table.Sheet, picks table.Picks) (table.Result, error) {
+	got := table.Read(sheets, picks)
+	for range len(t.answers) {
+		for _, a := range got.Asked {
+			for _, one := range t.answers {
+				what, name, found := strings.Cut(one, "=")
+				if !found {
+					return got, say.Error("command.answer-such-as")
+				}
+				if what != a.What {
+					continue
+				}
+				if !picks.Answer(a, name) {
+					return got, say.Error("command.not-an-answer", "answer", one, "words", a.Words)
+				}
+			}
+		}
+		got = table.Read(sheets, picks)
+	}
+	return got, nil
 }
 
 // into finds the engine on record that a sheet is said to be of.
@@ -346,13 +383,18 @@ func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
 		"encoding", saved.Encoding,
 		"delimiter", saved.Delimiter,
 	))
-	for _, c := range got.Guess.Columns {
-		fmt.Fprintln(w, say.Text("command.is",
-			"header", c.Header,
-			"means", c.Means,
-			"kind", c.Kind,
-			"cylinder", c.Cylinder,
-		))
+	for _, g := range got.Guesses {
+		if g.Sheet != "" {
+			fmt.Fprintln(w, say.Text("command.sheet", "sheet", g.Sheet))
+		}
+		for _, c := range g.Columns {
+			fmt.Fprintln(w, say.Text("command.is",
+				"header", c.Header,
+				"means", c.Means,
+				"kind", c.Kind,
+				"cylinder", c.Cylinder,
+			))
+		}
 	}
 	for _, r := range got.Refused {
 		fmt.Fprintln(w, say.Text("command.row-refused", "row", r.Row, "column", r.Column, "why", r.Why))
@@ -362,5 +404,8 @@ func sayGuess(w io.Writer, file string, saved logfile.Saved, got table.Result) {
 	}
 	for _, a := range got.Asked {
 		fmt.Fprintln(w, say.Text("command.question", "words", a.Words))
+		for _, c := range a.Choices {
+			fmt.Fprintln(w, say.Text("command.answer", "what", a.What, "name", c.Name, "words", c.Words))
+		}
 	}
 }

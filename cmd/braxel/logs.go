@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"slices"
@@ -154,7 +155,7 @@ func withStore(c *cobra.Command, open func(string) (*store.Store, error), do fun
 func exportCommand() *cobra.Command {
 	var engines []string
 	var asCSV bool
-	var archive string
+	var archive, workbook string
 	c := &cobra.Command{
 		Use:   "export",
 		Short: say.Text("command.export-engines-logs-as-json"),
@@ -163,6 +164,7 @@ func exportCommand() *cobra.Command {
 	c.Flags().StringArrayVar(&engines, "engine", nil, say.Text("command.only-engine-with-id-or"))
 	c.Flags().BoolVar(&asCSV, "csv", false, say.Text("command.readings-as-csv"))
 	c.Flags().StringVar(&archive, "zip", "", say.Text("command.write-logs-photos-file"))
+	c.Flags().StringVar(&workbook, "xlsx", "", say.Text("command.write-readings-workbook"))
 	withStore(c, store.OpenExisting, func(ctx context.Context, s *store.Store, _ []string) (err error) {
 		ids := s.Engines()
 		if len(engines) > 0 {
@@ -176,7 +178,10 @@ func exportCommand() *cobra.Command {
 			ids = append(ids, id)
 		}
 		if archive != "" {
-			return writeArchive(ctx, s, ids, archive)
+			return writeWhole(archive, func(to io.Writer) error { return inout.Archive(ctx, s, ids, to) })
+		}
+		if workbook != "" {
+			return writeWhole(workbook, func(to io.Writer) error { return inout.WriteWorkbook(ctx, s, ids, to) })
 		}
 		out := bufio.NewWriter(c.OutOrStdout())
 		form := inout.Lines
@@ -191,8 +196,8 @@ func exportCommand() *cobra.Command {
 	return c
 }
 
-// writeArchive writes logs with their photos to a file that is there whole or not at all.
-func writeArchive(ctx context.Context, s *store.Store, ids []string, to string) error {
+// writeWhole writes a file that is there whole or not at all.
+func writeWhole(to string, write func(io.Writer) error) error {
 	if _, err := os.Stat(to); err == nil {
 		return say.Error("command.there-already", "to", to)
 	}
@@ -200,7 +205,7 @@ func writeArchive(ctx context.Context, s *store.Store, ids []string, to string) 
 	if err != nil {
 		return err
 	}
-	err = inout.Archive(ctx, s, ids, part)
+	err = write(part)
 	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
 		return errors.Join(err, os.Remove(part.Name()))
 	}

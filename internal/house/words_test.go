@@ -65,7 +65,6 @@ func TestNoTextOfTheCatalogueIsIdle(t *testing.T) {
 // data are the files whose literals are read or stored, and said to nobody as they stand, by what they hold.
 var data = map[string]string{
 	"table/words.go":     "headings and words of spreadsheets, in several languages",
-	"table/shape.go":     "the same",
 	"table/titles.go":    "the same",
 	"table/cell.go":      "the same",
 	"table/build.go":     "occasions as spreadsheets call them",
@@ -88,7 +87,7 @@ var data = map[string]string{
 	"say/say.go":         "what is wrong with the catalogue itself",
 	"bench/visit.go":     "names of the bench's gauges, as logs hold them",
 	"trace/trace.go":     "what a recording measured, as logs hold it",
-	"table/date.go":      "how a date is written, as the answer names it",
+	"written/date.go":    "how a date is written, as the answer names it",
 	"diary/diary.go":     "a standing, as the answer names it",
 	"papers/page.go":     "words that a narrow column shortens",
 	"calc/calc.go":       "the JSON reader's own words, taken apart",

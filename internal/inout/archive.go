@@ -79,6 +79,20 @@ func eachLog(ctx context.Context, s *store.Store, engines []string, do func(stri
 	return nil
 }
 
+// WriteWorkbook writes engines' readings as a workbook, a sheet for each. One that cannot be read leaves the others, and is named.
+func WriteWorkbook(ctx context.Context, s *store.Store, engines []string, to io.Writer) (err error) {
+	out, err := logfile.NewWorkbook()
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, out.Close()) }()
+	left := eachLog(ctx, s, engines, func(_ string, l log.Log) error { return out.Add(l) })
+	if unread := new(Unread); left != nil && !errors.As(left, &unread) {
+		return left
+	}
+	return errors.Join(left, out.Write(to))
+}
+
 // Archive writes engines' logs with their photos. An engine that cannot be read leaves the others, and is named.
 func Archive(ctx context.Context, s *store.Store, engines []string, to io.Writer) error {
 	out, err := logfile.NewArchive(to)

@@ -20,14 +20,14 @@ import (
 
 // Saved is how a sheet was saved.
 type Saved struct {
-	Encoding  string `json:"encoding" enum:"utf-8,utf-8-bom,utf-16,cp1252"`
+	Encoding  string `json:"encoding" enum:"utf-8,utf-8-bom,utf-16,cp1252,xlsx,ods"`
 	Delimiter string `json:"delimiter"`
 }
 
 // Limits of a sheet: more than anybody keeps of engines, less than what would hold the machine up.
 const (
-	MostSheet   = 8 << 20
-	mostRows    = 20000
+	MostSheet   = 32 << 20
+	mostRows    = 250000
 	mostColumns = 400
 )
 
@@ -42,8 +42,10 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 	if err != nil {
 		return s, saved, err
 	}
-	plain = bytes.ReplaceAll(plain, []byte("\r\n"), []byte("\n"))
-	plain = bytes.ReplaceAll(plain, []byte("\r"), []byte("\n"))
+	if bytes.IndexByte(plain, '\r') >= 0 {
+		plain = bytes.ReplaceAll(plain, []byte("\r\n"), []byte("\n"))
+		plain = bytes.ReplaceAll(plain, []byte("\r"), []byte("\n"))
+	}
 	if len(bytes.TrimSpace(plain)) == 0 {
 		return s, saved, say.Error("logfile.file-empty")
 	}
@@ -53,19 +55,31 @@ func ReadSheet(name string, text []byte) (table.Sheet, Saved, error) {
 		s.Semicolons = saved.Delimiter == ";"
 		return s, saved, err
 	}
-	var best []table.Row
-	bestScore := -1.0
+	begin, bestScore := beginning(plain), -1.0
 	for _, d := range []rune{',', ';', '\t', '|'} {
-		rows, err := split(plain, d)
+		rows, err := split(begin, d)
 		if err != nil {
 			return s, saved, err
 		}
 		if score := regular(rows); score > bestScore {
-			best, bestScore, saved.Delimiter = rows, score, string(d)
+			bestScore, saved.Delimiter = score, string(d)
 		}
 	}
-	s.Rows, s.Semicolons = best, saved.Delimiter == ";"
-	return s, saved, nil
+	s.Rows, err = split(plain, rune(saved.Delimiter[0]))
+	s.Semicolons = saved.Delimiter == ";"
+	return s, saved, err
+}
+
+// beginning is as much of a text as shows by what its cells are parted, to the end of a line.
+func beginning(text []byte) []byte {
+	const enough = 256 << 10
+	if len(text) <= enough {
+		return text
+	}
+	if at := bytes.LastIndexByte(text[:enough], '\n'); at > 0 {
+		return text[:at+1]
+	}
+	return text
 }
 
 var said = regexp.MustCompile(`^"?sep=([,;\t|])"?\n`)

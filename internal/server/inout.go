@@ -21,6 +21,7 @@ import (
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/seal"
 	"braxel/internal/core/table"
@@ -42,16 +43,22 @@ type ImportPage struct {
 // SheetRead is a spreadsheet as it was read.
 type SheetRead struct {
 	logfile.Saved
-	Guess   table.Guess      `json:"guess"`
+	Sheets  []SheetShown     `json:"sheets" doc:"One, or those of a workbook"`
 	Means   []table.Means    `json:"means" doc:"What a column can mean"`
-	Rows    []table.Row      `json:"rows" doc:"Its first rows, unchanged"`
-	All     int              `json:"all" doc:"How many rows it has"`
+	Engines []table.Matched  `json:"engines" doc:"Its engines, and those here that they were taken for"`
 	Refused []table.Refused  `json:"refused"`
 	Asked   []table.Asked    `json:"asked"`
 	Doubts  []table.Doubt    `json:"doubts"`
 	Ignored []table.Ignored  `json:"ignored"`
 	Tests   []SheetTest      `json:"tests"`
 	Would   []store.Imported `json:"would"`
+}
+
+// SheetShown is one sheet: how it was read, and how it begins.
+type SheetShown struct {
+	Guess table.Guess `json:"guess"`
+	Rows  []table.Row `json:"rows" doc:"Its first rows, unchanged"`
+	All   int         `json:"all" doc:"How many rows it has"`
 }
 
 // SheetTest is a test of the sheet, as it would stand on record.
@@ -86,10 +93,11 @@ func (h *handlers) inoutRoutes(app routes, api huma.API) {
 	page := reflect.TypeFor[ImportPage]()
 	look := func(x fiber.Ctx) error { return h.importFile(x, false) }
 	take := func(x fiber.Ctx) error { return h.importFile(x, true) }
-	formRoute(app, api, "read-import", "/api/import/read", look, page, "picks", "into", "theirs", "job")
-	formRoute(app, api, "take-import", "/api/import/take", take, page, "picks", "into", "theirs", "job")
+	formRoute(app, api, "read-import", "/api/import/read", look, page, "picks", "theirs", "job")
+	formRoute(app, api, "take-import", "/api/import/take", take, page, "picks", "theirs", "job")
 	huma.Register(api, huma.Operation{OperationID: "import-progress", Method: http.MethodGet, Path: "/api/import/progress"}, h.importProgress)
 	registry.Schema(reflect.TypeFor[table.Picks](), true, "Picks")
+	huma.Register(api, huma.Operation{OperationID: "corrected-sheets", Method: http.MethodGet, Path: "/api/import/corrected"}, h.corrected)
 	huma.Register(api, huma.Operation{OperationID: "verify", Method: http.MethodPost, Path: "/api/verify"}, h.verify)
 	app.get("/api/export", h.export)
 	app.get("/api/engines/:engine/papers/:paper", h.paperOf)
@@ -117,7 +125,6 @@ type handed struct {
 	size   int64
 	fields map[string]string
 	picks  table.Picks
-	into   string
 	theirs map[string][]string // of each log, by its number, what is taken as it has it
 }
 
@@ -169,7 +176,6 @@ func (h *handlers) readForm(x fiber.Ctx) (in handed, done func(), err error) {
 	if faults := log.CheckFields("/picks", in.picks); len(faults) > 0 {
 		return in, nil, bad(faults.Error())
 	}
-	in.into = in.fields["into"]
 	return in, throwAway, nil
 }
 
@@ -189,7 +195,7 @@ func (h *handlers) importFile(x fiber.Ctx, take bool) error {
 	}
 	defer done()
 	page := ImportPage{File: in.name, Logs: []LogRead{}}
-	if logfile.IsArchive(in.file) || isLog(in.name, in.file) {
+	if !isWorkbook(in.name) && (logfile.IsArchive(in.file) || isLog(in.name, in.file)) {
 		job := h.jobs.begin(in.fields["job"])
 		defer job.end()
 		counted := job.reading(in.file, in.size)
@@ -208,6 +214,11 @@ func (h *handlers) importFile(x fiber.Ctx, take bool) error {
 		h.tellAll(append(h.store.Engines(), ""))
 	}
 	return x.JSON(page)
+}
+
+// isWorkbook tells a workbook from an archive of logs, which is packed in the same way.
+func isWorkbook(name string) bool {
+	return slices.Contains([]string{".xlsx", ".xlsm", ".ods", ".xls"}, strings.ToLower(filepath.Ext(name)))
 }
 
 // isLog tells a file of logs from a sheet: by its name, or because it begins as JSON does.
@@ -243,29 +254,37 @@ func faultsOf(err error) log.Faults {
 	return log.Faults{{What: plain.Words(err)}}
 }
 
+// corrected answers with what was corrected in earlier sheets, and is read so since.
+func (h *handlers) corrected(context.Context, *struct{}) (*answer[[]rules.SheetColumns], error) {
+	return &answer[[]rules.SheetColumns]{append([]rules.SheetColumns{}, h.store.Sheets()...)}, nil
+}
+
 func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*SheetRead, error) {
 	text, err := in.text()
 	if err != nil {
 		return nil, err
 	}
-	sheet, saved, err := logfile.ReadSheet(in.name, text)
+	sheets, saved, err := logfile.ReadSheets(in.name, text)
 	if err != nil {
 		return nil, err
 	}
-	if in.into != "" {
-		l, _, err := h.store.Log(ctx, in.into)
-		if err != nil {
-			return nil, say.Error("server.engine-should-go-not-here", "err", err)
+	for _, id := range in.picks.Engines {
+		if id != table.NewEngine && !h.store.Has(id) {
+			return nil, say.Error("server.engine-should-go-not-here", "err", id)
 		}
-		in.picks.Into = &l.Engine
 	}
-	got := table.Read(sheet, in.picks)
+	inout.Here(ctx, h.store, &in.picks)
+	got := table.Read(sheets, in.picks)
 	out := &SheetRead{
-		Saved: saved, Guess: got.Guess, Means: table.AllMeans, Rows: sheet.Rows[:min(len(sheet.Rows), rowsShown)], All: len(sheet.Rows),
-		Refused: got.Refused, Asked: got.Asked, Doubts: got.Doubts, Ignored: got.Ignored, Tests: []SheetTest{}, Would: []store.Imported{},
+		Saved: saved, Sheets: []SheetShown{}, Means: table.AllMeans, Engines: got.Engines, Refused: got.Refused, Asked: got.Asked, Doubts: got.Doubts,
+		Ignored: got.Ignored, Tests: []SheetTest{}, Would: []store.Imported{},
 	}
-	for i := range out.Rows {
-		out.Rows[i].Cells = append([]string{}, out.Rows[i].Cells...)
+	for i, g := range got.Guesses {
+		shown := SheetShown{Guess: g, Rows: []table.Row{}, All: len(sheets[i].Rows)}
+		for _, row := range sheets[i].Rows[:min(len(sheets[i].Rows), rowsShown)] {
+			shown.Rows = append(shown.Rows, table.Row{N: row.N, Cells: append([]string{}, row.Cells...)})
+		}
+		out.Sheets = append(out.Sheets, shown)
 	}
 	for _, l := range got.Logs {
 		for _, s := range l.Sessions {
@@ -322,7 +341,7 @@ func (h *handlers) export(x fiber.Ctx) error {
 		}
 	}
 	as := strings.Clone(x.Query("as", "jsonl"))
-	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip"}[as]
+	kind := map[string]string{"jsonl": "application/jsonl", "csv": "text/csv; charset=utf-8", "zip": "application/zip", "xlsx": sheetType}[as]
 	if kind == "" {
 		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.as-must-jsonl-csv-or"))
 	}
@@ -338,6 +357,8 @@ func (h *handlers) export(x fiber.Ctx) error {
 	return sendFile(x, file, kind, fmt.Sprintf("braxel-%s.%s", h.now().Format("2006-01-02"), as), done)
 }
 
+const sheetType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
 // writeExport writes engines' logs to a file. An engine that can't be read leaves the others: the archive names it, and a check does.
 func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string) (err error) {
 	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
@@ -348,6 +369,8 @@ func (h *handlers) writeExport(ctx context.Context, ids []string, as, to string)
 	switch as {
 	case "zip":
 		err = inout.Archive(ctx, h.store, ids, out)
+	case "xlsx":
+		err = inout.WriteWorkbook(ctx, h.store, ids, out)
 	case "csv":
 		err = inout.WriteLogs(ctx, h.store, ids, out, inout.CSV)
 	default:

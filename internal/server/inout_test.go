@@ -75,7 +75,7 @@ func TestWhatCannotComeInIsSaidAndHarmsNothing(t *testing.T) {
 	}{
 		"no order of dates":    {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"picks": `{"dates":"xyz"}`}, 422, "/picks/dates"},
 		"picks that are none":  {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"picks": `[`}, 422, "picks"},
-		"an engine not here":   {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"into": "nobody"}, 200, "not here"},
+		"an engine not here":   {"a.csv", "Date,1\n3/4/31,150\n", map[string]string{"picks": `{"engines":{"a":"nobody"}}`}, 200, "not here"},
 		"an empty file":        {"a.csv", "", nil, 200, "empty"},
 		"no text":              {"a.csv", "\x00\x01\x02\x03abc", nil, 200, "not a text|UTF"},
 		"an archive of none":   {"a.zip", "PK\x03\x04", nil, 200, "archive"},

@@ -414,6 +414,13 @@ func (s *Store) Rules() rules.Shop {
 	return s.shop.Rules()
 }
 
+// Sheets returns what was corrected in spreadsheets before.
+func (s *Store) Sheets() []rules.SheetColumns {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.shop.Sheets()
+}
+
 // Has reports whether there is an engine of that id.
 func (s *Store) Has(engine string) bool {
 	s.mu.Lock()

@@ -143,7 +143,7 @@ var Bodies = map[string]any{
 	Engine: log.Engine{}, Build: log.Build{}, Event: log.Event{}, Note: log.Note{}, Test: log.Session{}, Whole: log.Session{},
 	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
 	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
-	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, PutOff: log.PutOff{},
+	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, Columns: rules.SheetColumns{}, PutOff: log.PutOff{},
 }
 
 // ofEngine returns the note that a picture without a test is, and whether the entry is one.

@@ -26,6 +26,7 @@ type Book struct {
 	plans     things
 	rules     things // its own values of what a workshop may change
 	shown     things // its choice of units
+	columns   things // what it corrected in spreadsheets
 	tests     map[string]*test
 	events    []*Entry
 	notes     []*Entry
@@ -75,7 +76,7 @@ func (t things) sorted() []string {
 func Of(engine string) *Book {
 	return &Book{
 		id: engine, entries: map[string]*Entry{}, has: map[log.Place]bool{},
-		builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{},
+		builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{}, columns: things{},
 		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{},
 	}
 }
@@ -138,6 +139,8 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 		return addThing[rules.Own](b.rules, e, func(v rules.Own) string { return v.ID })
 	case Units:
 		return addThing[units.Choice](b.shown, e, oneForAll)
+	case Columns:
+		return addThing[rules.SheetColumns](b.columns, e, func(v rules.SheetColumns) string { return v.ID })
 	case PutOff:
 		_, faults := read[log.PutOff](e)
 		if len(faults) == 0 {
@@ -272,6 +275,11 @@ func (b *Book) choice() units.Choice {
 	stands := slices.DeleteFunc(slices.Clone(b.shown[Units]), func(e *Entry) bool { return b.struck(e.ID) != "" })
 	chosen, _, _ := fold(stands, b.struck, byFields[units.Choice])
 	return chosen
+}
+
+// Sheets returns what was corrected in spreadsheets, and not taken back.
+func (b *Book) Sheets() []rules.SheetColumns {
+	return slices.DeleteFunc(foldAll[rules.SheetColumns](b.columns, b.struck), func(c rules.SheetColumns) bool { return len(c.Columns) == 0 })
 }
 
 // Rules returns what the workshop has of its own in the place of the built-in rules.

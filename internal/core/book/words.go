@@ -87,6 +87,14 @@ func (b *Book) Words(e Entry, shown units.Choice) string {
 		if v, f := read[rules.Own](&e); len(f) == 0 {
 			return wordsOfRule(v)
 		}
+	case Columns:
+		if v, f := read[rules.SheetColumns](&e); len(f) == 0 {
+			id := "book.columns-corrected"
+			if len(v.Columns) == 0 {
+				id = "book.columns-forgotten"
+			}
+			return say.Text(id, "headings", v.Headings)
+		}
 	case PutOff:
 		if v, f := read[log.PutOff](&e); len(f) == 0 {
 			return say.Text("book.postponed-until", "item", v.Item, "until", v.Until, "why", v.Why)

@@ -48,7 +48,7 @@ func fieldsOf(t reflect.Type) fields {
 	for i := range t.NumField() {
 		f := t.Field(i)
 		name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
-		if name == "-" || strings.Contains(options, "embed") {
+		if name == "-" || !f.IsExported() || strings.Contains(options, "embed") {
 			continue
 		}
 		one := &field{

@@ -5,12 +5,12 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-	"time"
 
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
 // figure is a number with a comma or a point.
@@ -73,11 +73,6 @@ type leak struct {
 	paths        []log.Path
 }
 
-// letters stand for places where air was heard, as on the sheet.
-var letters = []struct{ letter, where string }{
-	{"c", log.Crankcase}, {"i", log.Intake}, {"e", log.Exhaust}, {"w", log.Coolant}, {"n", log.Neighbour}, {"p", log.PlugHole},
-}
-
 // nothing stands for "listened, nothing heard": a word, since a letter behind a figure would be taken for one of its digits.
 const nothing = "none"
 
@@ -108,11 +103,9 @@ func leakOf(text string, unit units.Unit) (leak, error) {
 		return one, nil
 	}
 	for _, place := range aPlace.FindAllString(heard, -1) {
-		for _, l := range letters {
-			if place[:1] == l.letter {
-				level, _ := strconv.Atoi(place[1:])
-				one.paths = append(one.paths, log.Path{Where: l.where, Level: level})
-			}
+		level, _ := strconv.Atoi(place[1:])
+		for _, where := range written.PlacesIn(place[:1]) {
+			one.paths = append(one.paths, log.Path{Where: where, Level: level})
 		}
 	}
 	return one, nil
@@ -122,40 +115,22 @@ func (l leak) row(at log.Place, tester string) log.Leakdown {
 	return log.Leakdown{Place: at, Tester: tester, Supply: l.supply, Held: l.held, Unit: l.unit, Paths: l.paths}
 }
 
-// Forms of dates that leave no doubt. Days and months between slashes are told apart where one is above twelve.
-var plainDates = []string{
-	"2006-1-2", "20060102", "2006/1/2", "2.1.2006", "2.1.06", "2 Jan 2006", "2 January 2006", "Jan 2 2006", "January 2 2006", "2-Jan-2006",
-}
+// aSerial is a spreadsheet's count of days: nobody types one from paper.
+var aSerial = regexp.MustCompile(`^\d{5}$`)
 
-var slashed = regexp.MustCompile(`^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})$`)
-
-// dateOf reads a date in the usual orders, as the log writes it.
+// dateOf reads a date in the usual orders, as the log writes it; one that could be two days is refused.
 func dateOf(text string) (string, error) {
 	text = strings.Join(strings.Fields(strings.ReplaceAll(text, ",", " ")), " ")
-	for _, form := range plainDates {
-		if day, err := time.Parse(form, text); err == nil && day.Year() >= 1900 && day.Year() < 2200 {
-			return day.Format(time.DateOnly), nil
-		}
-	}
-	m := slashed.FindStringSubmatch(text)
-	if m == nil {
+	if !written.IsDay(written.Fold(text)) || aSerial.MatchString(text) {
 		return "", say.Error("paper.not-date-type-one-such", "text", text)
 	}
-	one, _ := strconv.Atoi(m[1])
-	two, _ := strconv.Atoi(m[2])
-	if one <= 12 && two <= 12 && one != two {
+	either := written.Dates{Order: written.Undecidable}
+	day, err := either.Read(text)
+	switch {
+	case err != nil:
+		return "", say.Error("paper.not-day-calendar", "text", text)
+	case day == "":
 		return "", say.Error("paper.could-two-different-days-type", "text", text)
 	}
-	form := "2/1/2006"
-	if two > 12 {
-		form = "1/2/2006"
-	}
-	if len(m[3]) == 2 {
-		form = form[:4] + "06"
-	}
-	day, err := time.Parse(form, m[1]+"/"+m[2]+"/"+m[3])
-	if err != nil {
-		return "", say.Error("paper.not-day-calendar", "text", text)
-	}
-	return day.Format(time.DateOnly), nil
+	return day, nil
 }

@@ -12,6 +12,7 @@ import (
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
 // Told is a test of the grid with its judgement, as it would stand on record.
@@ -222,13 +223,8 @@ func leakText(row log.Leakdown) string {
 		return text + " " + nothing
 	}
 	for _, p := range row.Paths {
-		for _, l := range letters {
-			if l.where == p.Where {
-				text += l.letter
-				if p.Level > 0 {
-					text += strconv.Itoa(p.Level)
-				}
-			}
+		if text += written.PlaceLetter(p.Where); p.Level > 0 {
+			text += strconv.Itoa(p.Level)
 		}
 	}
 	return text

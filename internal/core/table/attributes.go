@@ -8,6 +8,7 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
 // labelled takes in a row among those of cylinders, or of kinds, that says something of the tests in its columns: "Hours", "Air at".
@@ -29,7 +30,7 @@ func (r *reader) labelled(l line) bool {
 	}
 	for i, c := range r.columns {
 		if text := l.at(i); c.Means == Reading && !isBlank(text) {
-			r.said = append(r.said, saidOf{l, i, h.means, text, h.meter})
+			r.labels = append(r.labels, saidOf{l, i, h.means, text, h.meter})
 		}
 	}
 	return true
@@ -46,7 +47,7 @@ type saidOf struct {
 
 // applied gives what rows of labels say to the tests in their columns.
 func (r *reader) applied() {
-	for _, s := range r.said {
+	for _, s := range r.labels {
 		for _, t := range r.tests {
 			if s.means == Place {
 				t.heard(s, r.columns[s.column].Cylinder)
@@ -63,7 +64,7 @@ func (r *reader) applied() {
 
 // heard gives a place to the leaks of a cylinder, or of a column.
 func (t *test) heard(s saidOf, cylinder string) {
-	paths, heard := pathsIn(s.text)
+	paths, heard := written.PathsIn(s.text)
 	for i := range t.taken {
 		k := &t.taken[i]
 		if k.kind == Leak && (k.column == s.column || cylinder != "" && k.cylinder == cylinder) && !k.leak.heard {
@@ -80,7 +81,7 @@ type attributes struct {
 	engine, date, dateText, cylinder, kind, visit string
 	stage, note, temp, gauge, operator, meterUnit string
 	unit                                          units.Unit
-	percent                                       bool
+	percent, heldPercent                          bool
 	meter                                         *float64
 	supply, held                                  *float64
 	leakUnit                                      units.Unit
@@ -107,10 +108,10 @@ type ofCylinder struct {
 // attributes reads what a row says beside its readings; a row that has to be refused whole is refused.
 func (r *reader) attributes(l line) (attributes, bool) {
 	a := attributes{
-		engine: r.says.engine, kind: r.says.kind, temp: r.says.temp, gauge: r.says.gauge, operator: r.says.operator, celsius: r.says.celsius,
-		unit: r.unit, stage: r.says.stage, percent: r.says.percent,
+		engine: r.says.engine, kind: r.says.kind(), temp: r.says.temp, gauge: r.says.gauge, operator: r.says.operator, celsius: r.says.celsius,
+		stage: r.says.stage,
 	}
-	if v, ok := r.figures.within(r.says.meter); ok {
+	if v, ok := r.figures.Within(r.says.meter); ok {
 		a.meter, a.meterUnit = &v, headingOf(r.says.meter).meter
 	}
 	dateColumn := -1
@@ -162,12 +163,12 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		a.visit = text
 	case Date:
 		a.dateText, a.ownDate = text, l.at(i) != ""
-		if d := dateIn(text); d != "" && d != text && !isDateText(fold(text)) {
+		if d := dateIn(text); d != "" && d != text && !written.IsDay(written.Fold(text)) {
 			a.dateText = d
 			a.beside(strings.TrimSpace(strings.Replace(text, d, "", 1)))
 		}
 	case Cylinder:
-		name, ok := nameOf(fold(text))
+		name, ok := nameOf(written.Fold(text))
 		if h := headingOf(text); !ok && len(h.strange) == 0 && h.cylinder != "" { // 1 dry
 			name, a.kind = h.cylinder, firstOf(h.kind, a.kind)
 		} else if !ok {
@@ -180,6 +181,10 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		a.cylinder = name
 	case Kind:
 		kind, ok := kindOf(text)
+		if isUnitAlone(text) {
+			a.unit, _ = written.UnitIn(written.Fold(text))
+			break
+		}
 		if !ok {
 			r.refuse(l, -1, text, say.Text("table.must-dry-wet-or-leak", "text", text))
 			return false
@@ -196,10 +201,14 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 			a.struck = why
 		}
 		a.note = join(a.note, text)
-		if paths, heard := pathsIn(text); heard && !a.heard && len(placesIn(fold(text))) == len(aWord.FindAllString(fold(text), -1)) {
+		const longest = 3 // words of a remark that is nothing but a place
+		if strings.Count(text, " ") >= longest {
+			break
+		}
+		if paths, heard := written.PathsIn(text); heard && !a.heard && len(written.PlacesIn(written.Fold(text))) == len(written.Word.FindAllString(written.Fold(text), -1)) {
 			a.paths, a.heard, a.place = paths, true, text // a remark that is nothing but a place
 		}
-		if temp := temps[fold(text)]; temp != "" {
+		if temp := written.Temp(written.Fold(text)); temp != "" {
 			a.temp = temp
 		}
 	case Temp:
@@ -207,7 +216,7 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		a.temp, a.kind = firstOf(h.temp, a.temp), firstOf(h.kind, a.kind)
 		if h.celsius != nil {
 			a.celsius = h.celsius
-		} else if v, err := r.figures.value(text); err == nil {
+		} else if v, err := r.figures.Value(text); err == nil {
 			a.celsius = &v
 		}
 	case Gauge:
@@ -220,7 +229,7 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		if text == "" {
 			break
 		}
-		paths, heard := pathsIn(text)
+		paths, heard := written.PathsIn(text)
 		if c.Cylinder != "" {
 			one := a.each[c.Cylinder]
 			one.place, one.paths, one.heard = text, paths, heard
@@ -235,7 +244,7 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 			}
 		}
 	case Attempt:
-		a.attempt, _ = strconv.Atoi(strings.Trim(fold(text), "pul#. "))
+		a.attempt, _ = strconv.Atoi(strings.Trim(written.Fold(text), "pul#. "))
 	}
 	return true
 }
@@ -267,7 +276,7 @@ func (a *attributes) set(cylinder string, one ofCylinder) {
 }
 
 func (r *reader) unitCell(l line, text string, a *attributes) bool {
-	u, rest := unitIn(fold(text))
+	u, rest := written.UnitIn(written.Fold(text))
 	switch {
 	case u != "":
 		a.unit, a.leakUnit = u, u
@@ -284,13 +293,20 @@ func (r *reader) unitCell(l line, text string, a *attributes) bool {
 }
 
 func (r *reader) meterCell(l line, i int, c Column, text string, a *attributes) {
-	m := pieceOf.FindStringSubmatch(fold(text))
-	if m == nil || strings.HasPrefix(text, "-") || aNumber.MatchString(m[3]) {
+	const most = 1e8
+	if strings.Trim(text, "0123456789.,") == "" { // as most are
+		if v, err := r.figures.Value(text); err == nil && v <= most {
+			a.meter, a.meterUnit = &v, c.meter
+			return
+		}
+	}
+	m := written.Piece.FindStringSubmatch(written.Fold(text))
+	if m == nil || strings.HasPrefix(text, "-") || written.Number.MatchString(m[3]) {
 		r.refuse(l, i, text, say.Text("table.not-meter-reading", "text", text))
 		return
 	}
-	v, err := r.figures.value(m[2])
-	if err != nil || v > 1e8 {
+	v, err := r.figures.Value(m[2])
+	if err != nil || v > most {
 		r.refuse(l, i, text, say.Text("table.not-meter-reading", "text", text))
 		return
 	}
@@ -299,8 +315,12 @@ func (r *reader) meterCell(l line, i int, c Column, text string, a *attributes) 
 }
 
 func (r *reader) pressureCell(l line, i int, c Column, text string, a *attributes) bool {
-	u, t := unitIn(fold(text))
-	v, err := r.figures.value(strings.Trim(t, " ~"))
+	u, t := written.UnitIn(written.Fold(text))
+	if strings.Contains(t, "%") && c.Means == Held {
+		a.heldPercent = true
+		t = strings.ReplaceAll(t, "%", " ")
+	}
+	v, err := r.figures.Value(strings.Trim(t, " ~"))
 	if err != nil || v < 0 {
 		r.refuse(l, -1, text, say.Text("table.not-number", "called", c.called(), "text", text))
 		return false
@@ -358,7 +378,7 @@ func (r *reader) dated(l line, column int, a *attributes) bool {
 		}
 		return false
 	}
-	date, err := r.dates.read(text)
+	date, err := r.dates.Read(text)
 	if err != nil {
 		if !r.anyReading(l) && !r.has(Supply) {
 			r.ignore(l, say.Text("table.no-reading"))

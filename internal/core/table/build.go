@@ -12,47 +12,52 @@ import (
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
-	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
-// build makes a log of each engine's tests.
+// build makes a log of each engine's tests. Names that differ only in letter case, spaces or signs are one engine.
 func (r *reader) build() {
-	var names []string
+	var keys []string
+	of := map[string][]*test{}
 	for _, t := range r.tests {
-		if !slices.Contains(names, t.engine) {
-			names = append(names, t.engine)
+		key := r.keyOf(t.engine)
+		if of[key] == nil {
+			keys = append(keys, key)
 		}
+		of[key] = append(of[key], t)
 	}
-	for _, name := range names {
-		var mine []*test
-		for _, t := range r.tests {
-			if t.engine == name {
-				mine = append(mine, t)
-			}
-		}
-		called := name
-		if name == "" {
-			called = firstOf(r.sheet.Name, "Engine")
-			if r.picks.Into == nil {
-				r.out.Asked = append(r.out.Asked, Asked{
-					What: AskEngine, Took: called, Words: say.Text("table.sheet-doesnt-name-engine-what"),
-				})
-			}
-		}
+	for _, key := range keys {
+		mine := of[key]
+		name := mine[0].engine
+		called := firstOf(name, r.picks.Engine, r.titled, r.sheet.Name, "Engine")
+		first := mine[0].line.n
 		l, any := r.engine(called, mine)
+		for _, t := range mine {
+			t.taken = nil // they are in the log
+		}
 		if !any {
 			continue
+		}
+		if name == "" && r.picks.Engine == "" && r.picks.Into == nil {
+			r.out.Asked = append(r.out.Asked, Asked{
+				What: AskEngine, Sheet: r.sheet.Title, Took: called, Words: say.Text("table.sheet-doesnt-name-engine-what"),
+			})
 		}
 		if faults := wrong(l); len(faults) > 0 {
 			// No sheet of readings comes to this; one that is read amiss may.
 			r.out.Refused = append(r.out.Refused, Refused{
-				Row: mine[0].line.n, Text: called, Why: say.Text("table.read-like-sheet-doesnt-make",
+				Sheet: r.sheet.Title, Row: first, Text: called, Why: say.Text("table.read-like-sheet-doesnt-make",
 					"at", faults[0].At,
 					"what", faults[0].What,
 				),
 			})
 			continue
 		}
+		matched := Matched{Name: called}
+		if l.Engine.ID != "" {
+			matched.ID, matched.As = l.Engine.ID, l.Engine.Name
+		}
+		r.out.Engines = append(r.out.Engines, matched)
 		r.out.Logs = append(r.out.Logs, l)
 	}
 }
@@ -76,16 +81,17 @@ func (r *reader) engine(name string, tests []*test) (log.Log, bool) {
 	l := log.Log{Format: log.Format, Version: log.Version, Sessions: []log.Session{}}
 	l.Engine = log.Engine{Name: fmt.Sprintf("%.*s", mostLetters, name), Kind: log.FourStroke}
 	for _, sign := range []string{"two-stroke", "2-stroke", "two stroke", "2 stroke", "zweitakt", "2 temps", "2-temps"} {
-		if strings.Contains(fold(name+" "+strings.Join(r.says.more, " ")), sign) {
+		if strings.Contains(written.Fold(name+" "+strings.Join(r.says.more, " ")), sign) {
 			l.Engine.Kind = log.TwoStroke
 		}
 	}
-	numbers := r.cylinders(&l, name, tests)
+	here := r.engineHere(name, cylindersRead(tests))
+	numbers := r.cylinders(&l, name, tests, here)
 	if len(numbers) == 0 {
 		return l, false
 	}
-	if r.picks.Into != nil {
-		l.Engine = *r.picks.Into
+	if here != nil {
+		l.Engine = *here
 	}
 	for _, t := range tests {
 		if len(t.taken) == 0 {
@@ -101,10 +107,21 @@ func (r *reader) engine(name string, tests []*test) (log.Log, bool) {
 		}
 	}
 	slices.SortStableFunc(l.Sessions, func(a, b log.Session) int { return cmp.Compare(a.Date, b.Date) })
-	for i := range l.Sessions {
-		l.Sessions[i].ID = idOf(l.Sessions[i])
+	for i := range l.Sessions { // by which wrong tells them apart, until all sheets are read
+		l.Sessions[i].ID = strconv.Itoa(i + 1)
 	}
 	return l, len(l.Sessions) > 0
+}
+
+// cylindersRead counts the cylinders that tests tell of.
+func cylindersRead(tests []*test) int {
+	names := map[string]bool{}
+	for _, t := range tests {
+		for _, k := range t.taken {
+			names[k.cylinder] = true
+		}
+	}
+	return len(names)
 }
 
 // idOf names a test by its day and by what it says, so that the same sheet brings in the same tests.
@@ -132,7 +149,7 @@ func (r *reader) meterUnit(l *log.Log, t *test) {
 }
 
 // cylinders numbers the cylinders of an engine, lays them out, and drops readings of those that it has not.
-func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]int {
+func (r *reader) cylinders(l *log.Log, name string, tests []*test, here *log.Engine) map[string]int {
 	var names []string
 	for _, c := range r.columns { // in the order of the sheet, also those without a reading
 		if c.Means == Reading && c.Cylinder != "" && !slices.Contains(names, c.Cylinder) {
@@ -146,8 +163,8 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 			}
 		}
 	}
-	if r.picks.Into != nil {
-		return r.onRecord(*r.picks.Into, tests)
+	if here != nil {
+		return r.onRecord(*here, tests)
 	}
 	numbered := !slices.ContainsFunc(names, func(n string) bool { _, err := strconv.Atoi(n); return err != nil })
 	numbers := map[string]int{}
@@ -191,7 +208,7 @@ func (r *reader) cylinders(l *log.Log, name string, tests []*test) map[string]in
 		return say.Text("table.engine-has-cylinders-so-no", "most", most, "cylinder", c)
 	})
 	l.Engine.Layout.Banks = bank(most)
-	if most > 1 && veeForm.MatchString(fold(name)) {
+	if most > 1 && veeForm.MatchString(written.Fold(name)) {
 		r.out.Doubts = append(r.out.Doubts, Doubt{
 			Words: say.Text("table.sheet-doesnt-say-which-cylinders", "name", name),
 		})
@@ -294,7 +311,7 @@ func (r *reader) onRecord(e log.Engine, tests []*test) map[string]int {
 		numbers[strconv.Itoa(c)] = c
 		if own := e.Layout.Names[strconv.Itoa(c)]; own != "" {
 			numbers[own] = c
-			numbers[tidy(fold(own))] = c
+			numbers[tidy(written.Fold(own))] = c
 		}
 	}
 	r.drop(tests, numbers, func(c string) string { return say.Text("table.has-no-cylinder", "name", e.Name, "cylinder", c) })
@@ -311,8 +328,8 @@ var stages = map[string]string{
 // session makes a test of the log.
 func (r *reader) session(l *log.Log, t *test, numbers map[string]int) log.Session {
 	s := log.Session{Date: t.date, Meter: t.meter, Operator: fmt.Sprintf("%.120s", t.operator), Note: t.note}
-	words := strings.ReplaceAll(fold(t.stage), "-", " ")
-	if stage := firstOf(stages[words], stages[fold(t.stage)]); stage != "" {
+	words := strings.ReplaceAll(written.Fold(t.stage), "-", " ")
+	if stage := firstOf(stages[words], stages[written.Fold(t.stage)]); stage != "" {
 		s.Stage = stage
 	} else if t.stage != "" {
 		s.Note = t.stage
@@ -330,7 +347,7 @@ func (r *reader) session(l *log.Log, t *test, numbers map[string]int) log.Sessio
 	for _, k := range inOrder(t.taken) {
 		place := l.Engine.Place(numbers[k.cylinder])
 		if k.kind == Leak {
-			s.Leakdown = append(s.Leakdown, k.leakdown(place, kit, r.unit))
+			s.Leakdown = append(s.Leakdown, k.leakdown(place, kit, r.view.unit))
 			continue
 		}
 		row := -1
@@ -390,33 +407,16 @@ func (r *reader) tester(l *log.Log, name, kind string, used bool) string {
 	return id
 }
 
-// leakdown writes a leak as the log does: a percent as what was held of what is usually supplied.
-func (k taken) leakdown(at log.Place, kit string, unit units.Unit) log.Leakdown {
-	row := log.Leakdown{
-		Place: at, Tester: kit, Supply: k.leak.supply, Held: k.leak.held, Unit: k.leak.unit, Note: k.leak.note, Paths: k.leak.paths,
-	}
-	if k.leak.pct == nil {
-		return row
-	}
-	if row.Unit == "" {
-		row.Unit = unit
-	}
-	if row.Supply == 0 {
-		row.Supply = units.UsualSupply[row.Unit]
-	}
-	row.Held = book.HeldFrom(row.Supply, *k.leak.pct)
-	return row
-}
-
 // guess says how the sheet was read.
 func (r *reader) guess() {
 	g := Guess{
-		Engine: r.says.engine, Turned: r.turned, Decimal: ".", Dates: r.dates.order, Unit: r.unit, Columns: r.columns, Headers: r.headers,
+		Sheet: r.sheet.Title, Engine: r.says.engine, Turned: r.view.turned, Decimal: ".", Dates: r.dates.Order, Unit: r.view.unit, Columns: r.columns,
+		Headers: r.headers, Key: r.key(), Learned: r.isLearned,
 	}
-	if r.figures.comma {
+	if r.figures.Comma {
 		g.Decimal = "comma"
 	}
-	r.out.Guess = g
+	r.out.Guesses = []Guess{g}
 	slices.SortStableFunc(r.out.Refused, func(a, b Refused) int { return cmp.Compare(a.Row, b.Row) })
 	slices.SortStableFunc(r.out.Ignored, func(a, b Ignored) int { return cmp.Compare(a.Row, b.Row) })
 	slices.SortStableFunc(r.out.Doubts, func(a, b Doubt) int { return cmp.Compare(a.Row, b.Row) })

@@ -1,98 +1,138 @@
 package table
 
 import (
+	"hash/fnv"
 	"slices"
 	"strconv"
 	"strings"
 
+	"braxel/internal/core/book"
 	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
-// reader goes down a sheet.
+// reader goes down a sheet in one way to read it.
 type reader struct {
-	sheet   Sheet
-	picks   Picks
-	turned  bool
-	above   int // rows of titles over a turned sheet
+	sheet Sheet
+	picks Picks
+	view  view
+
 	lines   []line
-	columns []Column
-	says    says
-	figures figures
-	dates   dates
-	long    bool // a row a reading, or a row a cylinder
-	unit    units.Unit
-	percent map[int]bool // columns of percents
-	tests   []*test
-	out     Result
-	twice   map[string]int
-	carried map[Means]string
+	above   int // rows of titles over a turned sheet
 	head    line
 	headers []int // rows of headings
-	said    []saidOf
-	inRows  *bool
-	byVisit map[string][]*test
-	held    map[int]bool // columns of readings that say, of a leak, what was held
+	columns []Column
+	long    bool // a row a reading, or a row a cylinder
+
+	headScore     float64
+	usuallyTurned bool
+
+	says    says
+	figures written.Figures
+	dates   written.Dates
+	seen    map[units.Unit]int // units of pressure that the sheet names
+	signed  map[int]bool       // columns with a sign of percent in some cell
+
+	tests    []*test
+	byVisit  map[string][]*test
+	labels   []saidOf
+	carried  map[Means]string
+	keys     map[string]string // of names
+	twice    map[uint64]int    // rows by what they say
+	inRows   *bool
+	inPairs  map[float64]int // cells by the larger of their two figures
+	ranges   []string
+	remarks  []remarked
+	weighing bool // only the first lines are read, to weigh a way to read them
+	placed   int  // figures that found a place
+	refused  int
+	took     int // readings
+
+	isLearned bool
+	titled    string // the engine that the sheet's own name names
+	beyond    int    // figures that no gauge of their unit shows
+	out       Result
 }
 
-// Read reads a sheet.
-func Read(s Sheet, picks Picks) Result {
-	r := &reader{sheet: s, picks: picks, twice: map[string]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{}, headers: []int{}}
-	r.out = Result{Logs: []log.Log{}, Refused: []Refused{}, Asked: []Asked{}, Doubts: []Doubt{}, Ignored: []Ignored{}}
-	for _, row := range s.Rows {
-		r.lines = append(r.lines, line{row.N, row.Cells})
+// as reads the first lines of the sheet in one way.
+func (r *reader) as(v view, most int) *reader {
+	one := &reader{
+		sheet: r.sheet, picks: r.picks, view: v, twice: map[uint64]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{}, keys: map[string]string{},
+		headers: []int{}, seen: map[units.Unit]int{}, signed: map[int]bool{}, out: noResult(),
+		figures: written.Figures{Comma: v.comma, Typed: r.sheet.Typed}, weighing: most <= sampled,
 	}
-	r.turned = isTurned(r.lines)
-	if picks.Turned != nil {
-		r.turned = *picks.Turned
+	one.lines, one.usuallyTurned = r.laid(most), r.usuallyTurned
+	one.readTitle()
+	if v.turned {
+		one.passTitles()
 	}
-	if r.turned {
-		r.turn()
+	rows := one.headed()
+	one.lookForUnits(rows)
+	if one.view.unit == "" {
+		one.view.unit = one.usualUnit(rows)
 	}
-	head, _ := findHead(r.lines)
-	rows := r.lines[head+1:]
-	r.headed(head, rows)
-	r.settleFigures(rows)
-	r.settleDates(rows)
-	r.settleUnit(rows)
-	r.settleHeld(rows)
+	one.settleDates(rows)
 	for _, l := range rows {
-		r.row(l)
+		if one.row(l); one.took > mostReadings {
+			break
+		}
 	}
-	r.fromBelow()
-	r.applied()
-	r.slips()
-	r.build()
-	r.guess()
-	return r.out
+	one.fromBelow()
+	one.applied()
+	one.slips()
+	return one
 }
 
-// fromBelow gives tests what a sheet says only under them.
-func (r *reader) fromBelow() {
-	ask := false
-	for _, t := range r.tests {
-		t.engine = firstOf(t.engine, r.says.engine)
-		if t.date == "" && t.undecided == "" && r.says.date != "" {
-			if date, err := r.dates.read(r.says.date); err == nil {
-				t.date = date
+// readTitle takes in what a sheet of a workbook is called: its engine, its day, what was tested.
+func (r *reader) readTitle() {
+	if r.sheet.Title == "" {
+		return
+	}
+	r.says.read(line{cells: []string{r.sheet.Title}}, false)
+	r.titled, r.says.engine, r.says.more = r.says.engine, "", nil
+}
+
+// laid returns the first lines of the sheet.
+func (r *reader) laid(most int) []line {
+	var lines []line
+	for _, row := range r.sheet.Rows[:min(len(r.sheet.Rows), most)] {
+		if r.sheet.HiddenRows[row.N] && r.picks.Hidden != TakeHidden {
+			continue
+		}
+		cells := row.Cells
+		if len(r.sheet.HiddenColumns) > 0 && r.picks.Hidden != TakeHidden {
+			cells = slices.Clone(cells)
+			for i := range cells {
+				if r.sheet.HiddenColumns[i] {
+					cells[i] = ""
+				}
 			}
 		}
-		if v, ok := r.figures.within(r.says.meter); ok && t.meter == nil {
-			t.meter, t.meterUnit = &v, headingOf(r.says.meter).meter
-		}
-		if t.date == "" && t.undecided == "" {
-			t.date = r.picks.Date
-			ask = ask || t.date == "" && len(t.taken) > 0
-		}
+		lines = append(lines, line{row.N, r.mended(row.N, cells)})
 	}
-	if ask {
-		r.out.Asked = append(r.out.Asked, Asked{What: AskDate, Must: true, Words: say.Text("table.sheet-doesnt-say-when-what")})
-	}
+	return lines
 }
 
-// turn lays the sheet on its side, without the titles over it.
-func (r *reader) turn() {
+// mended returns the cells of a row with what a person wrote into them.
+func (r *reader) mended(n int, cells []string) []string {
+	for _, m := range r.picks.Cells {
+		if m.Sheet != r.sheet.N || m.Row != n {
+			continue
+		}
+		cells = slices.Clone(cells)
+		for len(cells) <= m.Column {
+			cells = append(cells, "")
+		}
+		cells[m.Column] = m.Text
+	}
+	return cells
+}
+
+// passTitles takes in the titles over a sheet that lies on its side, and turns the rest.
+func (r *reader) passTitles() {
 	for len(r.lines) > 0 {
 		l := r.lines[0]
 		n, first := l.filled()
@@ -100,69 +140,230 @@ func (r *reader) turn() {
 		if n > 1 || n == 1 && first > 0 || n == 1 && len(h.strange) == 0 && (h.means != "" || h.cylinder != "") {
 			break
 		}
-		why := "blank"
+		why := say.Text("table.blank")
 		if n == 1 {
-			r.says.read(l)
-			why = "title"
+			r.says.read(l, false)
+			why = say.Text("table.title")
 		}
-		r.out.Ignored = append(r.out.Ignored, Ignored{l.n, why})
+		r.out.Ignored = append(r.out.Ignored, Ignored{Row: l.n, Why: why})
 		r.lines = r.lines[1:]
 		r.above++
 	}
 	r.lines = turn(r.lines)
 }
 
-// headed reads titles and headings.
-func (r *reader) headed(head int, rows []line) {
-	var over *line
-	if head < 0 {
-		r.columns = columnsOf(line{}, nil, rows)
+// headed reads titles and headings, and returns the lines below them.
+func (r *reader) headed() []line {
+	head := r.view.head
+	if head >= len(r.lines) {
+		head = noHead
+	}
+	if head == noHead {
+		rows := r.lines
+		r.columns = columnsOf(line{}, nil, nil, rows)
 		settle(r.columns, rows, &r.says)
 		for i, n := 0, 0; i < len(r.columns); i++ {
 			if c := &r.columns[i]; c.Means == Reading {
 				n++
-				c.Cylinder = strconv.Itoa(n)
+				c.Cylinder, c.guessed = cylinderName(n), true
 			}
 		}
-	} else {
-		above := r.lines[:head]
-		if n := len(above); n > 0 && isOver(above[n-1]) {
-			over, above = &r.lines[n-1], above[:n-1]
-			r.headers = append(r.headers, over.n)
-			if headingPoints(over.at(0)) < 1 {
-				above = append(slices.Clone(above), line{over.n, over.cells[:1]})
-			}
-		}
-		for _, l := range above {
-			if n, _ := l.filled(); n == 0 {
-				r.ignore(l, "blank")
-				continue
-			}
-			r.says.read(l)
-			r.ignore(l, "title")
-		}
-		r.head = r.lines[head]
-		r.headers = append(r.headers, r.head.n)
-		r.columns = columnsOf(r.head, over, rows)
-		settle(r.columns, rows, &r.says)
+		r.corrected()
+		return rows
 	}
+	var over, under *line
+	above, rows := r.lines[:head], r.lines[head+1:]
+	if n := len(above); n > 0 && isOver(above[n-1]) {
+		over, above = &r.lines[n-1], above[:n-1]
+		r.headers = append(r.headers, over.n)
+		if headingPoints(over.at(0)) < 1 {
+			above = append(slices.Clone(above), line{over.n, over.cells[:1]})
+		}
+	}
+	for _, l := range above {
+		if n, _ := l.filled(); n == 0 {
+			r.ignore(l, say.Text("table.blank"))
+			continue
+		}
+		r.says.read(l, false)
+		r.ignore(l, say.Text("table.title"))
+	}
+	r.head = r.lines[head]
+	r.headScore = headScore(r.head)
+	r.headers = append(r.headers, r.head.n)
+	if len(rows) > 0 && isUnder(rows[0]) {
+		under, rows = &rows[0], rows[1:]
+		r.headers = append(r.headers, under.n)
+	}
+	r.columns = columnsOf(r.head, over, under, rows)
+	settle(r.columns, rows, &r.says)
+	r.withoutWorked(rows)
+	r.withoutUnknown(rows)
 	r.corrected()
-	r.long = r.has(Cylinder)
 	r.says.engine = firstOf(r.picks.Engine, r.says.engine)
+	return rows
+}
+
+// key names the headings of a sheet, however they are spaced and whatever their letter case.
+func (r *reader) key() string {
+	var all []string
+	for _, c := range r.columns {
+		all = append(all, nameKey(c.Header))
+	}
+	const enough = 12
+	return book.NameOf("headings", strings.Join(all, "|"))[:enough]
+}
+
+// learned takes in what was corrected in an earlier sheet with the same headings.
+func (r *reader) learned() {
+	key := r.key()
+	at := slices.IndexFunc(r.picks.Remembered, func(c rules.SheetColumns) bool { return c.ID == key })
+	if at < 0 {
+		return
+	}
+	r.isLearned = true
+	for _, c := range r.picks.Remembered[at].Columns {
+		if c.Index < len(r.columns) {
+			own := &r.columns[c.Index]
+			own.Means, own.Cylinder, own.Kind, own.Unit, own.Percent, own.guessed = Means(c.Means), c.Cylinder, c.Kind, c.Unit, c.Percent, false
+		}
+	}
 }
 
 // corrected takes in what a person says of the columns.
 func (r *reader) corrected() {
+	r.learned()
 	for _, p := range r.picks.Columns {
-		if p.Index >= 0 && p.Index < len(r.columns) {
-			was := r.columns[p.Index]
-			p.Header, p.pull, p.meter, p.date, p.temp = was.Header, was.pull, was.meter, was.date, was.temp
-			if p.Means == Reading && p.Cylinder == "" && !r.has(Cylinder) {
-				p.Cylinder = was.Cylinder
+		if p.Sheet != r.sheet.N || p.Index < 0 || p.Index >= len(r.columns) {
+			continue
+		}
+		was := r.columns[p.Index]
+		p.Header, p.pull, p.meter, p.date, p.temp, p.supply = was.Header, was.pull, was.meter, was.date, was.temp, was.supply
+		p.cylinders, p.second, p.foreign, p.held = was.cylinders, was.second, was.foreign, was.held
+		if p.Means == Reading && p.Cylinder == "" && !r.has(Cylinder) {
+			p.Cylinder = was.Cylinder
+		}
+		r.columns[p.Index] = p
+	}
+	r.long = r.has(Cylinder)
+}
+
+// cells returns what stands in the columns of some meanings, with its rows.
+func (r *reader) cells(rows []line, of ...Means) (texts []string, at []int) {
+	for _, l := range rows {
+		for i, c := range r.columns {
+			if text := l.at(i); slices.Contains(of, c.Means) && !isBlank(text) {
+				texts, at = append(texts, text), append(at, l.n)
 			}
-			r.columns[p.Index] = p
 		}
 	}
+	return texts, at
+}
+
+// lookForUnits notes the units of pressure that the sheet names, and the columns whose cells have a sign of percent.
+func (r *reader) lookForUnits(rows []line) {
+	const enough = 1000 // lines
+	if r.says.unit != "" {
+		r.seen[r.says.unit]++
+	}
+	for _, c := range r.columns {
+		if c.Unit != "" && c.Means == Reading && c.Kind != Leak {
+			r.seen[c.Unit]++
+		}
+	}
+	for _, l := range rows[:min(len(rows), enough)] {
+		n, _ := l.filled()
+		for i, c := range r.columns {
+			text := l.at(i)
+			if text == "" || strings.Trim(text, "0123456789.,-/: ") == "" {
+				continue
+			}
+			if c.Means == Reading && strings.Contains(text, "%") {
+				r.signed[i] = true
+			}
+			t := written.Fold(text)
+			if n <= 2 || c.Means == Note {
+				t = written.Fold(quantity.ReplaceAllString(text, " ")) // a title, or a remark on the testing
+			}
+			u, left := written.UnitIn(t)
+			if u != "" && (strings.Trim(left, trimmed) == "" && c.Kind != Leak || n <= 2 || c.Means == Unit || c.Means == Reading && c.Kind != Leak && !strings.Contains(text, "%")) {
+				r.seen[u]++
+			}
+		}
+	}
+}
+
+// Magnitudes by which figures without a unit are usually read: no cranked engine reads 30 bar and none that runs as little as 30 psi.
+const leastPSI, leastKPa = 30, 600
+
+// usualUnit returns the unit that the sheet names, or the one that the size of its figures suggests.
+func (r *reader) usualUnit(rows []line) units.Unit {
+	if u := r.onlyUnit(); u != "" {
+		return u
+	}
+	var all []float64
+	for _, l := range rows[:min(len(rows), sampled)] {
+		for i, c := range r.columns {
+			if c.Means != Reading || c.Kind == Leak || c.Percent || isBlank(l.at(i)) {
+				continue
+			}
+			if read, err := readCell(r.figures, l.at(i), log.Dry); err == nil {
+				for _, p := range read.pulls {
+					all = append(all, p.value)
+				}
+			}
+		}
+	}
+	if len(all) == 0 {
+		return units.PSI
+	}
+	switch mid := middle(all); {
+	case mid < leastPSI:
+		return units.Bar
+	case mid < leastKPa:
+		return units.PSI
+	}
+	return units.KPa
+}
+
+func (r *reader) settleDates(rows []line) {
+	texts, at := r.cells(rows, Date)
+	for i, text := range texts {
+		if d := dateIn(text); d != "" && !written.IsDay(written.Fold(text)) {
+			texts[i] = d
+		}
+	}
+	for _, c := range r.columns {
+		if c.date != "" {
+			texts, at = append(texts, c.date), append(at, 0)
+		}
+	}
+	for _, l := range rows { // days that stand over parts of the sheet
+		if n, first := l.filled(); n == 1 {
+			if d := dateIn(l.at(first)); d != "" {
+				texts, at = append(texts, d), append(at, l.n)
+			}
+		}
+	}
+	if r.says.date != "" {
+		texts, at = append(texts, r.says.date), append(at, 0)
+	}
+	r.dates.Settle(texts, at, r.picks.Dates)
+	if r.dates.Order != written.Undecidable {
+		return
+	}
+	asked := Asked{
+		What: AskDates, Sheet: r.sheet.Title, Row: r.dates.Row, Text: r.dates.Text, Must: true,
+		Words: say.Text("table.files-dates-which-comes-first", "text", r.dates.Text),
+	}
+	for _, o := range []written.Order{written.DayFirst, written.MonthFirst} {
+		d := written.Dates{Order: o}
+		iso, _ := d.Read(r.dates.Text)
+		asked.Choices = append(asked.Choices, Reply{
+			Name: string(o), Words: say.Text("table.dates-" + string(o)), Picks: Picks{Dates: o}, Reads: []string{say.Text("table.day", "date", say.Day(iso))},
+		})
+	}
+	r.out.Asked = append(r.out.Asked, asked)
 }
 
 func firstOf(all ...string) string {
@@ -174,41 +375,74 @@ func firstOf(all ...string) string {
 	return ""
 }
 
+func cylinderName(n int) string { return strconv.Itoa(n) }
+
 func (r *reader) has(m Means) bool {
 	return slices.ContainsFunc(r.columns, func(c Column) bool { return c.Means == m })
 }
 
 func (r *reader) ignore(l line, why string) {
-	if !r.turned {
-		r.out.Ignored = append(r.out.Ignored, Ignored{l.n, why})
+	if !r.view.turned {
+		r.out.Ignored = append(r.out.Ignored, Ignored{Sheet: r.sheet.Title, Row: l.n, Why: why})
 	}
 }
 
 // refuse names a row that cannot be taken, or one cell of it. In a turned sheet a line is a column.
 func (r *reader) refuse(l line, column int, text, why string) {
+	r.refused++
 	if len(r.out.Refused) >= mostTold {
 		return
 	}
-	one := Refused{Row: l.n, Text: text, Why: why}
+	one := Refused{Sheet: r.sheet.Title, N: r.sheet.N, Row: l.n, Text: text, Why: why}
+	if at := r.mendableAt(l, column, text); at >= 0 {
+		where := r.place(l, at)
+		one.Cell = &where
+	}
 	if column >= 0 {
 		one.Column = r.columns[column].called()
 	}
-	if r.turned {
+	if r.view.turned {
 		one.Column = say.Text("table.column", "letterOf", letterOf(l.n-1))
-		one.Row = r.sheet.Rows[min(r.above+max(column, 0), len(r.sheet.Rows)-1)].N
+		one.Row = r.rowOf(column)
 	}
 	r.out.Refused = append(r.out.Refused, one)
+}
+
+// mendableAt finds the cell for which a row was refused: it is known, or it says what the refusal tells.
+func (r *reader) mendableAt(l line, column int, text string) int {
+	if column >= 0 {
+		return column
+	}
+	for i := range l.cells {
+		if text != "" && l.at(i) == text {
+			return i
+		}
+	}
+	return -1
+}
+
+// rowOf returns the row of the sheet that is a column of a turned one.
+func (r *reader) rowOf(column int) int {
+	return r.sheet.Rows[min(r.above+max(column, 0), len(r.sheet.Rows)-1)].N
+}
+
+// place returns where in the sheet a cell of a line stands.
+func (r *reader) place(l line, column int) CellAt {
+	if r.view.turned {
+		return CellAt{r.rowOf(column), l.n - 1}
+	}
+	return CellAt{l.n, column}
 }
 
 func (r *reader) doubt(l line, column int, text, words string) {
 	if len(r.out.Doubts) >= mostTold {
 		return
 	}
-	one := Doubt{Row: l.n, Text: text, Words: words}
+	one := Doubt{Sheet: r.sheet.Title, Row: l.n, Text: text, Words: words}
 	if column >= 0 {
 		one.Column = r.columns[column].called()
 	}
-	if r.turned {
+	if r.view.turned {
 		one.Row = 0
 	}
 	r.out.Doubts = append(r.out.Doubts, one)
@@ -219,25 +453,20 @@ func (r *reader) row(l line) {
 	n, first := l.filled()
 	switch {
 	case n == 0:
-		r.ignore(l, "blank")
+		r.ignore(l, say.Text("table.blank"))
 		return
-	case isTotal(l, r.columns):
+	case isTotal(l, r.columns) || r.isWorkedOut(l):
 		r.ignore(l, say.Text("table.total-other-rows"))
 		return
 	case r.isHead(l):
 		r.ignore(l, say.Text("table.headings-repeated"))
 		return
-	case n == 1 && r.columns[first].Means != Reading && r.isTitle(l.at(first)):
-		if dateIn(l.at(first)) != "" {
-			r.says.date = ""
-			clear(r.carried)
-		}
-		r.says.read(l)
-		r.ignore(l, "title")
+	case n == 1 && r.columns[first].Means != Reading && !r.namesCylinder(l, first) && r.isTitle(l.at(first)):
+		r.title(l, first)
 		return
-	case n == 2 && !r.anyReading(l) && l.at(0) != "" && l.at(1) != "" && headingOf(l.at(0)).means != "" && !isDateText(fold(l.at(0))):
-		r.says.read(l)
-		r.ignore(l, "title")
+	case n == 2 && !r.anyReading(l) && l.at(0) != "" && l.at(1) != "" && headingOf(l.at(0)).means != "" && !written.IsDay(written.Fold(l.at(0))):
+		r.says.read(l, true)
+		r.ignore(l, say.Text("table.title"))
 		return
 	}
 	if r.labelled(l) {
@@ -248,10 +477,33 @@ func (r *reader) row(l line) {
 	if !ok {
 		return
 	}
-	if key := strings.Join(append(trimAll(l.cells), at.date, at.undecided, at.engine), "\x00"); r.repeats(l, at, key) {
+	if r.repeats(l, at) {
 		return
 	}
 	r.readings(l, at)
+}
+
+// title takes in a line of words among the rows: it stands over those below it, or is a remark on those above.
+func (r *reader) title(l line, first int) {
+	text := l.at(first)
+	if dateIn(text) != "" {
+		r.says.date = ""
+		clear(r.carried)
+	}
+	var own says
+	own.read(l, true)
+	if len(own.kinds) > 0 {
+		r.says.kinds = nil
+	}
+	before := len(r.says.more)
+	r.says.read(l, true)
+	if len(r.says.more) > before && len(r.tests) > 0 {
+		r.says.more = r.says.more[:before]
+		r.remark(l, text)
+		r.ignore(l, say.Text("table.remark"))
+		return
+	}
+	r.ignore(l, say.Text("table.title"))
 }
 
 func trimAll(cells []string) []string {
@@ -268,7 +520,7 @@ func plainlyData(text string) bool {
 	digits := 0
 	for _, c := range strings.TrimSpace(text) {
 		if c < '0' || c > '9' {
-			return digits > 0 && (c == '.' || c == ',') && !isDateText(text)
+			return digits > 0 && (c == '.' || c == ',') && !written.IsDay(text)
 		}
 		digits++
 	}
@@ -299,17 +551,129 @@ func (r *reader) isHead(l line) bool {
 	if next := slices.IndexFunc(below, looksLikeHead); next >= 0 {
 		below = below[:next]
 	}
-	r.head, r.columns = l, columnsOf(l, nil, below)
+	r.head, r.columns = l, columnsOf(l, nil, nil, below)
 	settle(r.columns, below, &r.says)
 	r.corrected()
-	r.long = r.has(Cylinder)
 	return true
 }
 
 // isTitle reports whether the only cell of a row stands over those below it.
 func (r *reader) isTitle(text string) bool {
-	_, serial := serialDay(text)
-	return !serial && (dateIn(text) != "" && r.columns[0].Means != Date || nameIn(text) != "" && !isFormula(text))
+	_, serial := written.SerialDay(text)
+	own := says{}
+	own.kindsIn(text)
+	return !serial && !isFormula(text) &&
+		(dateIn(text) != "" && r.columns[0].Means != Date || nameIn(text) != "" || len(own.kinds) > 0 || written.Word.FindString(written.Fold(text)) != "" && len(text) > 3)
+}
+
+// isWorkedOut reports whether all figures of a row were made of others by formulas.
+func (r *reader) isWorkedOut(l line) bool {
+	if len(r.sheet.Worked) == 0 {
+		return false
+	}
+	worked := 0
+	for i, c := range r.columns {
+		text := l.at(i)
+		switch {
+		case c.Means != Reading || isBlank(text):
+		case sumsUp.MatchString(r.sheet.Worked[r.place(l, i)]):
+			worked++
+		default:
+			return false
+		}
+	}
+	return worked > 0
+}
+
+// withoutUnknown looks at columns of figures of which no heading says what they are, where others are known to be readings. One whose
+// figures are far from theirs is left out; one whose figures are like them is asked about, as the cylinder that is missing there.
+func (r *reader) withoutUnknown(rows []line) {
+	known := r.figuresIn(rows, func(c Column) bool { return c.Means == Reading && !c.guessed && c.Kind != Leak && !c.Percent })
+	if len(known) == 0 {
+		return
+	}
+	const like = 3 // times as much, or as little
+	for i := range r.columns {
+		c := &r.columns[i]
+		if !c.guessed || c.Means != Reading {
+			continue
+		}
+		own := r.figuresIn(rows, func(o Column) bool { return o.Index == c.Index })
+		if len(own) > 0 && middle(own) < like*middle(known) && like*middle(own) > middle(known) {
+			if n := r.missingAt(i); n > 0 && !r.has(Cylinder) {
+				c.Cylinder = cylinderName(n)
+			}
+			continue
+		}
+		c.Means, c.Cylinder, c.guessed = Skip, "", false
+		r.refuse(r.head, i, r.head.at(i), say.Text("table.column-unknown"))
+		r.refused-- // nothing of it is a reading
+	}
+}
+
+// figuresIn returns the figures of some columns, as they stand.
+func (r *reader) figuresIn(rows []line, of func(Column) bool) []float64 {
+	var all []float64
+	for _, l := range rows[:min(len(rows), sampled)] {
+		for i, c := range r.columns {
+			if !of(c) || isBlank(l.at(i)) {
+				continue
+			}
+			if read, err := readCell(r.figures, l.at(i), log.Dry); err == nil {
+				for _, p := range read.pulls {
+					all = append(all, p.value)
+				}
+			}
+		}
+	}
+	return all
+}
+
+// missingAt returns the number that is missing between the cylinders to the left and to the right of a column, 0 where none is.
+func (r *reader) missingAt(i int) int {
+	number := func(at int) int {
+		if at < 0 || at >= len(r.columns) || r.columns[at].guessed {
+			return 0
+		}
+		n, _ := strconv.Atoi(r.columns[at].Cylinder)
+		return n
+	}
+	left, right := number(i-1), number(i+1)
+	switch {
+	case left > 0 && (right == 0 || right == left+2):
+		return left + 1
+	case right > 1 && left == 0:
+		return right - 1
+	}
+	return 0
+}
+
+// withoutWorked leaves out columns under unknown words whose figures were made of others.
+func (r *reader) withoutWorked(rows []line) {
+	for i := range r.columns {
+		c := &r.columns[i]
+		if !c.guessed || len(r.sheet.Worked) == 0 {
+			continue
+		}
+		worked, all := 0, 0
+		for _, l := range rows[:min(len(rows), sampled)] {
+			if l.at(i) != "" {
+				all++
+			}
+			if r.sheet.Worked[r.place(l, i)] != "" {
+				worked++
+			}
+		}
+		if 2*worked > all {
+			c.Means, c.guessed, c.Cylinder = Skip, false, ""
+		}
+	}
+}
+
+// namesCylinder reports whether a cell is the name of a cylinder of which nothing more is said.
+func (r *reader) namesCylinder(l line, column int) bool {
+	_, ok := nameOf(written.Fold(l.at(column)))
+	return ok && r.columns[column].Means == Cylinder
 }
 
 // anyReading reports whether a row has a figure where readings stand.
@@ -318,7 +682,7 @@ func (r *reader) anyReading(l line) bool {
 		if c.Means != Reading || isBlank(l.at(i)) {
 			continue
 		}
-		if read, err := r.figures.readCell(l.at(i), c.Kind, c.Percent); err == nil && len(read.pulls)+len(read.leaks) > 0 {
+		if read, err := readCell(r.figures, l.at(i), c.Kind); err == nil && len(read.pulls)+len(read.leaks) > 0 {
 			return true
 		}
 	}
@@ -327,7 +691,12 @@ func (r *reader) anyReading(l line) bool {
 
 // repeats refuses a row that says again, figure for figure, what a row above says. In a sheet of a row a reading, one that
 // gives each reading twice may well mean two pulls.
-func (r *reader) repeats(l line, at attributes, key string) bool {
+func (r *reader) repeats(l line, at attributes) bool {
+	sum := fnv.New64a()
+	for _, text := range append(trimAll(l.cells), at.date, at.undecided, at.engine) {
+		_, _ = sum.Write([]byte(text + "\x00"))
+	}
+	key := sum.Sum64()
 	above, seen := r.twice[key]
 	r.twice[key] = l.n
 	if !seen || !r.anyReading(l) && !r.has(Supply) || r.has(Cylinder) && r.pullsInRows() {
@@ -378,4 +747,29 @@ func (r *reader) findPullsInRows() bool {
 		seen[p] = values
 	}
 	return false
+}
+
+// fromBelow gives tests what a sheet says only under them.
+func (r *reader) fromBelow() {
+	ask := false
+	for _, t := range r.tests {
+		t.engine = firstOf(t.engine, r.says.engine)
+		if t.date == "" && t.undecided == "" && r.says.date != "" {
+			if date, err := r.dates.Read(r.says.date); err == nil {
+				t.date = date
+			}
+		}
+		if v, ok := r.figures.Within(r.says.meter); ok && t.meter == nil {
+			t.meter, t.meterUnit = &v, headingOf(r.says.meter).meter
+		}
+		if t.date == "" && t.undecided == "" {
+			t.date = r.picks.Date
+			ask = ask || t.date == "" && len(t.taken) > 0
+		}
+	}
+	if ask {
+		r.out.Asked = append(r.out.Asked, Asked{
+			What: AskDate, Sheet: r.sheet.Title, Must: true, Words: say.Text("table.sheet-doesnt-say-when-what"),
+		})
+	}
 }

@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strconv"
@@ -9,10 +10,12 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
 // Column is what a column of the sheet was taken to hold; of a turned one, a row.
 type Column struct {
+	Sheet    int        `json:"sheet,omitzero"`
 	Index    int        `json:"index"`
 	Header   string     `json:"header"`
 	Means    Means      `json:"means" enum:"date,reading,cylinder,kind,meter,note,supply,held,place,level,unit,attempt,engine,visit,stage,temp,gauge,operator,skip"`
@@ -21,15 +24,17 @@ type Column struct {
 	Unit     units.Unit `json:"unit,omitzero"`
 	Percent  bool       `json:"percent,omitzero"`
 
-	pull   int
-	meter  string
-	date   string
-	temp   string
-	supply float64
+	pull      int
+	meter     string
+	date      string
+	temp      string
+	supply    units.Reading
+	cylinders []string // several in its cells: L/R
+	second    string   // what a second figure is: dry (wet)
+	foreign   bool     // headed by a unit that no gauge here has
+	guessed   bool     // taken for a cylinder only because figures stand under a word that is not known
+	held      bool     // its heading says what was held
 }
-
-// Visit tells tests of one day apart by a name that the sheet gives them.
-const Visit Means = "visit"
 
 // line is a row of the sheet as it is read; of a turned one, a column.
 type line struct {
@@ -83,15 +88,25 @@ const titlesAtMost = 40
 
 var aSmallNumber = regexp.MustCompile(`^\d{1,2}$`)
 
+// withoutUnit returns the text of a cell without a unit behind a small number: 1 psi, 2 psi, 3 psi may be cylinders.
+func withoutUnit(text string) string {
+	if u, rest := written.UnitIn(written.Fold(text)); u != "" {
+		if bare := strings.Trim(rest, trimmed); aSmallNumber.MatchString(bare) {
+			return bare
+		}
+	}
+	return text
+}
+
 // headScore says how much a line looks like headings: a point for each cell that is one, less one for each that is data.
 func headScore(l line) float64 {
 	score, dates := 0.0, 0
 	numbered := map[int]bool{}
 	for i := range l.cells {
-		text := l.at(i)
+		text := withoutUnit(l.at(i))
 		if n, err := strconv.Atoi(text); err == nil && aSmallNumber.MatchString(text) {
 			numbered[n] = true
-		} else if isDateText(fold(text)) {
+		} else if written.IsDay(written.Fold(text)) {
 			dates++
 		}
 	}
@@ -101,7 +116,7 @@ func headScore(l line) float64 {
 	}
 	first := headingOf(l.at(0))
 	for i := range l.cells {
-		text := l.at(i)
+		text := withoutUnit(l.at(i))
 		switch {
 		case text == "":
 		case isFormula(text):
@@ -112,7 +127,7 @@ func headScore(l line) float64 {
 			} else {
 				score--
 			}
-		case isDateText(fold(text)):
+		case written.IsDay(written.Fold(text)):
 			if dates > 1 || first.means == Cylinder {
 				score++
 			} else {
@@ -125,15 +140,20 @@ func headScore(l line) float64 {
 	return score
 }
 
-var dataLike = regexp.MustCompile(`^[~≈<>]?\s*[\d.,]+(?:\s*/\s*[\d.,]+)*\s*(?:psi|bar|kpa|%|kg/cm2)?$`)
+var dataLike = regexp.MustCompile(`^[~≈<>]?\s*[\d.,]+(?: \d{3})*(?:\s*/\s*[\d.,]+)*\s*(?:psi|bar|kpa|%|kgf?|kp|h|km)?$`)
+
+// isData reports whether a text is a figure, or several, and no heading.
+func isData(text string) bool { return dataLike.MatchString(written.PlainUnits(written.Fold(text))) }
 
 func headingPoints(text string) float64 {
-	if dataLike.MatchString(fold(text)) {
+	if isData(text) {
 		return -1
 	}
 	h := headingOf(text)
 	known := h.means != "" || h.cylinder != "" || h.kind != "" || h.pull > 0 || h.unit != ""
 	switch {
+	case h.means == "" && h.cylinder == "" && h.kind == "" && h.pull == 0 && h.unit != "":
+		return 0.5 // a unit alone stands below headings as well
 	case known && len(h.strange) == 0:
 		return 1
 	case known && len(h.strange) < 3 && len(text) < 40:
@@ -142,25 +162,31 @@ func headingPoints(text string) float64 {
 	return 0
 }
 
-// findHead returns the index of the line of headings, -1 where there is none.
-func findHead(lines []line) (at int, score float64) {
-	at = -1
-	for i, l := range lines {
-		if i >= titlesAtMost {
-			break
-		}
-		if n, _ := l.filled(); n < 2 {
+// heads returns the lines that may head the columns, the likeliest first, and noHead where none surely does.
+func heads(lines []line, most int) []int {
+	const least, sure = 1, 1.5
+	type scored struct {
+		at    int
+		score float64
+	}
+	var all []scored
+	for i, l := range lines[:min(len(lines), titlesAtMost)] {
+		if n, _ := l.filled(); n < 1 {
 			continue
 		}
-		if s := headScore(l); s > score {
-			at, score = i, s
+		if s := headScore(l); s >= least {
+			all = append(all, scored{i, s})
 		}
 	}
-	const least, alone = 1.5, 1
-	if score < least && !(score >= alone && isWordy(lines[at])) {
-		return -1, score
+	slices.SortStableFunc(all, func(a, b scored) int { return cmp.Compare(b.score, a.score) })
+	var at []int
+	for _, one := range all[:min(len(all), most)] {
+		at = append(at, one.at)
 	}
-	return at, score
+	if len(all) == 0 || all[0].score < sure && !isWordy(lines[all[0].at]) {
+		at = append(at, noHead)
+	}
+	return at
 }
 
 // isWordy reports whether a line is words alone: one known heading among them is enough.
@@ -179,10 +205,10 @@ func isTurned(lines []line) bool {
 		}
 		days, cylinders := 0, 0
 		for i := 1; i < len(l.cells); i++ {
-			if isDateText(fold(l.at(i))) {
+			if written.IsDay(written.Fold(l.at(i))) {
 				days++
 			}
-			if headingOf(l.at(i)).cylinder != "" && !dataLike.MatchString(fold(l.at(i))) {
+			if headingOf(l.at(i)).cylinder != "" && !isData(l.at(i)) {
 				cylinders++
 			}
 		}
@@ -197,7 +223,7 @@ func isTurned(lines []line) bool {
 }
 
 // columnsOf reads the headings of a sheet's columns, with a line of headings over them where there is one.
-func columnsOf(head line, over *line, rows []line) []Column {
+func columnsOf(head line, over, under *line, rows []line) []Column {
 	width := len(head.cells)
 	for _, r := range rows {
 		width = max(width, len(r.cells))
@@ -216,15 +242,21 @@ func columnsOf(head line, over *line, rows []line) []Column {
 			case text == "" && own != "":
 				h, text = group, own
 			case text != "":
-				h = under(h, group)
+				h = joined(h, group)
 				if own != "" {
 					text = own + " " + text
 				}
 			}
 		}
+		if under != nil && under.at(i) != "" {
+			h = besideUnits(h, headingOf(under.at(i)))
+		}
 		columns[i] = Column{
 			Index: i, Header: text, Means: h.means, Cylinder: h.cylinder, Kind: h.kind, Unit: h.unit, Percent: h.percent,
-			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply,
+			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply, cylinders: h.cylinders, second: h.second, foreign: h.foreign,
+		}
+		if c := &columns[i]; c.Means == Held && c.Cylinder == "" && h.kind == Leak {
+			c.held = true
 		}
 		if c := &columns[i]; c.Means == "" && (c.Cylinder != "" || c.Kind != "" || c.pull > 0 || c.date != "") {
 			c.Means = Reading
@@ -236,8 +268,46 @@ func columnsOf(head line, over *line, rows []line) []Column {
 	return columns
 }
 
-// under joins a heading with the one over it.
-func under(h, over heading) heading {
+// besideUnits joins a heading with the unit, or the kind, below it.
+func besideUnits(h, below heading) heading {
+	if h.unit == "" {
+		h.unit = below.unit
+	}
+	if h.kind == "" {
+		h.kind = below.kind
+	}
+	if h.temp == "" {
+		h.temp = below.temp
+	}
+	if h.meter == "" {
+		h.meter = below.meter
+	}
+	h.percent, h.foreign = h.percent || below.percent, h.foreign || below.foreign
+	return h
+}
+
+// isUnder reports whether a line below headings only says in which units, or of which kind, the figures under it are.
+func isUnder(l line) bool {
+	n, _ := l.filled()
+	units := 0
+	for i := range l.cells {
+		text := l.at(i)
+		if text == "" {
+			continue
+		}
+		h := headingOf(text)
+		if strings.ContainsAny(written.PlainUnits(written.Fold(text)), "0123456789") || h.date != "" || h.cylinder != "" || len(h.strange) > 0 {
+			return false
+		}
+		if h.unit != "" || h.percent || h.foreign || h.kind != "" || h.temp != "" || h.meter != "" {
+			units++
+		}
+	}
+	return n > 0 && units == n
+}
+
+// joined joins a heading with the one over it.
+func joined(h, over heading) heading {
 	if h.means != "" && h.means != Reading && h.means != Supply && h.means != Held && h.means != Place {
 		return h
 	}
@@ -256,6 +326,10 @@ func under(h, over heading) heading {
 	if h.temp == "" {
 		h.temp = over.temp
 	}
+	if h.supply.Value == 0 {
+		h.supply = over.supply
+	}
+	h.percent, h.foreign = h.percent || over.percent, h.foreign || over.foreign
 	return h
 }
 
@@ -279,19 +353,22 @@ func isOver(l line) bool {
 		}
 		h := headingOf(text)
 		says := h.date != "" || h.kind != "" || h.cylinder != "" || h.means != ""
-		if says && len(h.strange) == 0 && (h.date != "" || !dataLike.MatchString(fold(text))) {
+		if says && len(h.strange) == 0 && (h.date != "" || !isData(text)) {
 			good++
 		}
 	}
 	return good == n
 }
 
+// enoughRows are as many as tell what a column holds.
+const enoughRows = 1000
+
 // settle gives a meaning to the columns whose headings say none, by what stands in them, and mends those that cannot be.
 func settle(columns []Column, rows []line, s *says) {
 	has := func(m Means) bool { return slices.ContainsFunc(columns, func(c Column) bool { return c.Means == m }) }
 	column := func(i int) []string {
 		var all []string
-		for _, r := range rows {
+		for _, r := range rows[:min(len(rows), enoughRows)] {
 			if text := r.at(i); !isBlank(text) {
 				all = append(all, text)
 			}
@@ -313,7 +390,7 @@ func settle(columns []Column, rows []line, s *says) {
 			}
 		case (c.Means == Stage || c.Means == Note) && share(cells, isKind) > 0.8:
 			c.Means = Kind
-		case fold(c.Header) == "session" && slices.ContainsFunc(columns, func(o Column) bool { return o.Index != i && o.Means == Stage }):
+		case written.Fold(c.Header) == "session" && slices.ContainsFunc(columns, func(o Column) bool { return o.Index != i && o.Means == Stage }):
 			c.Means = Visit
 		case c.Means == Reading && c.Cylinder == "" && share(cells, isReadingText) < 0.3:
 			c.Means = Note
@@ -321,7 +398,7 @@ func settle(columns []Column, rows []line, s *says) {
 			c.Means = Reading // "cold", over figures
 		case c.Means == Temp && share(cells, isReadingText) > 0.8 && share(cells, isTemp) == 0:
 			c.Means = Skip
-		case c.Means == Cylinder && share(cells, isKindAlone) >= 0.5:
+		case c.Means == Cylinder && (share(cells, isKindAlone) >= 0.5 || share(cells, isUnitAlone) >= 0.5):
 			c.Means = Kind // it names the headings beside it, which are the cylinders
 		}
 	}
@@ -344,13 +421,26 @@ func settle(columns []Column, rows []line, s *says) {
 			if n, err := strconv.Atoi(c.Cylinder); err == nil && c.Means == Reading {
 				c.pull, c.Cylinder = n, ""
 			}
+			if c.guessed {
+				c.Cylinder = ""
+			}
 		}
 		return
 	}
-	// A sheet of readings that names no cylinder is of an engine with one.
+	named := slices.ContainsFunc(columns, func(c Column) bool { return c.Means == Reading && (c.Cylinder != "" || len(c.cylinders) > 0) })
+	last := Column{}
 	for i := range columns {
-		if columns[i].Means == Reading && columns[i].Cylinder == "" {
-			columns[i].Cylinder = "1"
+		c := &columns[i]
+		switch {
+		case c.Means != Reading:
+		case c.Cylinder != "" || len(c.cylinders) > 0:
+			last = *c
+		case named && c.guessed:
+			c.Cylinder = strconv.Itoa(i) // a name to ask about
+		case named: // wet, beside the column of its cylinder
+			c.Cylinder, c.cylinders = last.Cylinder, last.cylinders
+		default: // a sheet of readings that names no cylinder is of an engine with one
+			c.Cylinder = "1"
 		}
 	}
 }
@@ -362,7 +452,7 @@ func oneCylinderColumn(columns []Column) {
 		if c.Means != Cylinder {
 			continue
 		}
-		named := strings.ContainsAny(fold(c.Header), "yi") // cyl, zyl, cil; not no, nr, #
+		named := strings.ContainsAny(written.Fold(c.Header), "yi") // cyl, zyl, cil; not no, nr, #
 		if best < 0 || named {
 			best = i
 		}
@@ -411,8 +501,8 @@ func takeEmpty(c *Column, s *says) {
 	if s.temp == "" {
 		s.temp = c.temp
 	}
-	if s.kind == "" && c.Means != Reading {
-		s.kind = c.Kind
+	if c.Kind != "" && c.Means != Reading {
+		s.named(c.Kind)
 	}
 	if c.Means == "" || c.Means == Temp {
 		c.Means = Skip
@@ -421,23 +511,23 @@ func takeEmpty(c *Column, s *says) {
 
 func byContent(cells []string, has func(Means) bool, c *Column) Means {
 	day := func(text string) bool {
-		_, serial := serialDay(text)
-		return serial || isDateText(fold(text))
+		_, serial := written.SerialDay(text)
+		const short = 30 // a day, and a word beside it
+		return serial || written.IsDay(written.Fold(text)) || c.Header == "" && len(text) < short && dateIn(text) != ""
 	}
 	switch {
-	case !has(Cylinder) && c.Header == "" && areCylinders(cells):
+	case !has(Cylinder) && areCylinders(cells):
 		return Cylinder
 	case !has(Date) && share(cells, day) > 0.6:
 		return Date
 	case !has(Kind) && share(cells, isKind) > 0.8:
 		return Kind
 	case share(cells, isReadingText) > 0.5:
+		c.guessed = tidyHeader(c.Header) != "" || c.Unit == "" && !c.Percent // nobody says what these figures are
 		if !has(Cylinder) && c.Header != "" {
-			name := tidyHeader(c.Header)
-			if name == "" {
+			if c.Cylinder = tidyHeader(c.Header); c.Cylinder == "" {
 				return Skip
 			}
-			c.Cylinder = name
 		}
 		return Reading
 	case share(cells, isTemp) > 0.8:
@@ -449,7 +539,7 @@ func byContent(cells []string, has func(Means) bool, c *Column) Means {
 // tidyHeader makes a cylinder's name of a heading that is none of the usual ones.
 func tidyHeader(text string) string {
 	const most = 12
-	_, bare := unitIn(fold(text))
+	_, bare := written.UnitIn(written.Fold(text))
 	bare = strings.Trim(bare, trimmed)
 	if _, err := strconv.Atoi(bare); bare == "" || len(bare) > most || err == nil {
 		return "" // a number that no cylinder has
@@ -457,18 +547,24 @@ func tidyHeader(text string) string {
 	return tidy(bare)
 }
 
-// areCylinders reports whether the cells under no heading are the names of cylinders: 1, 2, 3 and so on, or sides.
+// areCylinders reports whether the cells of a column are the names of cylinders, test by test: 1, 2, 3 and so on, each perhaps more
+// than once, or sides.
 func areCylinders(cells []string) bool {
-	if len(cells) < 2 || len(cells) > mostCylinders {
-		return false
-	}
-	for i, text := range cells {
-		name, ok := nameOf(fold(text))
-		if n, err := strconv.Atoi(name); !ok || err == nil && n != i+1 {
+	last, most := 0, 0
+	for _, text := range cells {
+		name, ok := nameOf(written.Fold(text))
+		n, err := strconv.Atoi(name)
+		switch {
+		case !ok:
+			return false
+		case err != nil:
+			continue // a side
+		case n != 1 && n != last && n != last+1:
 			return false
 		}
+		last, most = n, max(most, n)
 	}
-	return true
+	return len(cells) > 1 && (most > 1 || last == 0) && most <= mostCylinders
 }
 
 func share(cells []string, is func(string) bool) float64 {
@@ -489,45 +585,45 @@ func isKind(text string) bool {
 // isKindAlone reports whether a cell names a kind, and no cylinder with it: "1 dry".
 func isKindAlone(text string) bool { return isKind(text) && headingOf(text).cylinder == "" }
 
-// besideKind are the words that may stand beside a kind in its cell; any other makes it a remark.
-var besideKind = wordsOf(map[string]string{"x": "test tests check reading compression comp cranking down of with a cylinder mit " +
-	"probe essai prova pressure shot squirt tsp teaspoon spoon cc ml ccm"})
-
 // kindLetters are kinds by their letter, where a cell holds nothing else.
 var kindLetters = map[string]string{"c": log.Dry, "l": Leak}
 
 // kindOf reads a cell that says whether a reading is dry, wet or a leak.
 func kindOf(text string) (string, bool) {
-	t := strings.ReplaceAll(fold(text), "-", "")
-	for _, no := range []string{"no oil", "without oil", "ohne oel", "sans huile"} {
-		if strings.Contains(t, no) {
-			return log.Dry, true
-		}
+	t := strings.ReplaceAll(leakDown.Replace(written.Fold(text)), "-", "")
+	if written.WithoutOil(t) {
+		return log.Dry, true
 	}
 	if k, ok := kindLetters[t]; ok {
 		return k, true
 	}
 	kind := ""
-	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,.()/%", r) }) {
+	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,.()/%'", r) }) {
 		if strings.Trim(w, "0123456789") == "" {
 			continue // 1 tsp
 		}
-		k, is := kinds[w]
-		if _, beside := besideKind[w]; !is && !beside {
+		k := written.Kind(w)
+		if k == "" && !written.IsBeside(w) {
 			return "", false
 		}
-		if is && (kind == "" || k != log.Dry) {
+		if k != "" && (kind == "" || k != log.Dry) {
 			kind = k
 		}
 	}
 	return kind, kind != ""
 }
 
-func isTemp(text string) bool { return temps[fold(text)] != "" }
+// isUnitAlone reports whether a cell is a unit, and nothing else.
+func isUnitAlone(text string) bool {
+	u, left := written.UnitIn(written.Fold(text))
+	return u != "" && strings.Trim(left, trimmed) == ""
+}
+
+func isTemp(text string) bool { return written.Temp(written.Fold(text)) != "" }
 
 func isReadingText(text string) bool {
-	t := fold(text)
-	return isFormula(text) || (t != "" && strings.ContainsAny(t, "0123456789") && len(t) < 30 && !isDateText(t))
+	t := written.Fold(text)
+	return isFormula(text) || (t != "" && strings.ContainsAny(t, "0123456789") && len(t) < 30 && !written.IsDay(t))
 }
 
 // isTotal reports whether a line sums up others: it says so, or it is formulas alone.
@@ -541,9 +637,11 @@ func isTotal(l line, columns []Column) bool {
 		if i < len(columns) {
 			c = columns[i].Means
 		}
-		words := aWord.FindAllString(fold(l.at(i)), -1)
-		if len(words) > 0 && len(words) < 4 && totals[words[0]] != "" && (i == first || c == Date || c == Cylinder) {
-			return true
+		if text := l.at(i); (i == first || c == Date || c == Cylinder) && text != "" && (text[0] < '0' || text[0] > '9') {
+			words := strings.Fields(written.Fold(text))
+			if len(words) > 0 && len(words) < 4 && written.IsTotal(strings.Trim(words[0], trimmed+"()")) {
+				return true
+			}
 		}
 	}
 	formulas, figures, dated := 0, 0, false

@@ -5,16 +5,16 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/written"
 )
 
 // sheet makes a grid of lines, cells between bars.
-func sheet(lines ...string) Sheet {
+func sheet(lines ...string) []Sheet {
 	s := Sheet{Name: "teal"}
 	for i, l := range lines {
 		var cells []string
@@ -23,7 +23,7 @@ func sheet(lines ...string) Sheet {
 		}
 		s.Rows = append(s.Rows, Row{i + 1, cells})
 	}
-	return s
+	return []Sheet{s}
 }
 
 // saysOf writes out what tests say: a line a test, with its dry pulls by cylinder and its leaks in percent.
@@ -53,7 +53,7 @@ func saysOf(r Result) []string {
 // One notebook in the layouts that people keep: it says the same in each.
 func TestANotebookSaysTheSameInEveryLayout(t *testing.T) {
 	want := []string{"2031-04-25 1:172 2:171 3:169 4:173", "2031-06-28 1:171 2:170 3:158 4:172"}
-	for name, s := range map[string]Sheet{
+	for name, s := range map[string][]Sheet{
 		"a column a cylinder": sheet("date | unit | cyl 1 | cyl 2 | cyl 3 | cyl 4", "25 Apr 2031 | psi | 172 | 171 | 169 | 173", "28 Jun 2031 | psi | 171 | 170 | 158 | 172"),
 		"under a title":       sheet("Teal, psi", "", "date | 1 | 2 | 3 | 4", "25.4.2031 | 172 | 171 | 169 | 173", "28.6.2031 | 171 | 170 | 158 | 172", "average | 171.5 | 170.5 | 163.5 | 172.5"),
 		"turned":              sheet("Teal | psi |", "date | 2031-04-25 | 2031-06-28", "cyl 1 | 172 | 171", "cyl 2 | 171 | 170", "cyl 3 | 169 | 158", "cyl 4 | 173 | 172"),
@@ -69,31 +69,6 @@ func TestANotebookSaysTheSameInEveryLayout(t *testing.T) {
 	}
 }
 
-// Each form of a date is read as the day that it is, checked against the calendar's own names of days.
-func TestDatesAreReadAsTheyAreWritten(t *testing.T) {
-	day := time.Date(2031, 4, 25, 0, 0, 0, 0, time.UTC)
-	for _, form := range []string{"2006-01-02", "2006/1/2", "2.1.2006", "02/01/2006", "2 Jan 2006", "2 January 2006", "Jan 2, 2006", "January 2 2006", "02-Jan-06", "20060102", "2006-01-02 15:04", "Mon 2 Jan 2006"} {
-		d, ok := readDate(day.Format(form))
-		require.True(t, ok, day.Format(form))
-		assert.Equal(t, "2031-04-25", d.dmy, day.Format(form))
-		assert.True(t, d.sure, day.Format(form))
-	}
-	for text, both := range map[string][2]string{"3/4/2031": {"2031-04-03", "2031-03-04"}, "12-11-31": {"2031-11-12", "2031-12-11"}} {
-		d, ok := readDate(text)
-		require.True(t, ok)
-		assert.False(t, d.sure, "%s may be one of two days", text)
-		assert.Equal(t, both, [2]string{d.dmy, d.mdy})
-	}
-	for _, text := range []string{"31/2/2031", "2031-13-01", "30 Feb 2031"} {
-		d, ok := readDate(text)
-		assert.True(t, !ok || d.none, "%s is no day of any year", text)
-	}
-	for _, text := range []string{"172", "12,5", "", "psi", "cyl 3"} {
-		_, ok := readDate(text)
-		assert.False(t, ok, text)
-	}
-}
-
 // Day or month first is asked where the whole file leaves it open, and not where one of its dates says so.
 func TestTheOrderOfADateIsAskedOnlyWhereNothingSaysIt(t *testing.T) {
 	open := Read(sheet("date | psi 1 | psi 2", "3/4/2031 | 172 | 171", "5/6/2031 | 171 | 170"), Picks{})
@@ -102,16 +77,16 @@ func TestTheOrderOfADateIsAskedOnlyWhereNothingSaysIt(t *testing.T) {
 	told := Read(sheet("date | psi 1 | psi 2", "3/4/2031 | 172 | 171", "25/6/2031 | 171 | 170"), Picks{})
 	assert.Nil(t, told.Must())
 	assert.Equal(t, []string{"2031-04-03 1:172 2:171", "2031-06-25 1:171 2:170"}, saysOf(told))
-	picked := Read(sheet("date | psi 1 | psi 2", "3/4/2031 | 172 | 171"), Picks{Dates: MonthFirst})
+	picked := Read(sheet("date | psi 1 | psi 2", "3/4/2031 | 172 | 171"), Picks{Dates: written.MonthFirst})
 	assert.Equal(t, []string{"2031-03-04 1:172 2:171"}, saysOf(picked))
 }
 
 func TestWhatACellMaySay(t *testing.T) {
-	f := figures{}
+	f := written.Figures{}
 	for text, want := range map[string][]float64{
 		"172": {172}, "172 / 171": {172, 171}, "172psi": {172}, "172-175": {172, 175}, "172;171": {172, 171}, "172 (171)": {172, 171}, "~172": {172}, "1,250": {1250},
 	} {
-		c, err := f.readCell(text, log.Dry, false)
+		c, err := readCell(f, text, log.Dry)
 		require.NoError(t, err, text)
 		var got []float64
 		for _, p := range c.pulls {
@@ -119,12 +94,12 @@ func TestWhatACellMaySay(t *testing.T) {
 		}
 		assert.Equal(t, want, got, text)
 	}
-	comma := figures{comma: true}
-	c, err := comma.readCell("12,4", log.Dry, false)
+	comma := written.Figures{Comma: true}
+	c, err := readCell(comma, "12,4", log.Dry)
 	require.NoError(t, err)
 	assert.InDelta(t, 12.4, c.pulls[0].value, 1e-9)
 	for _, text := range []string{"=B2*2", "-172", "low", strings.Repeat("1", 300), "172 mmHg"} {
-		_, err := f.readCell(text, log.Dry, false)
+		_, err := readCell(f, text, log.Dry)
 		assert.Error(t, err, text)
 	}
 }
@@ -140,7 +115,7 @@ func TestAFormulaIsRefusedAndTheRestIsTaken(t *testing.T) {
 }
 
 func TestLeaksAreReadAsPercentOrAsHeld(t *testing.T) {
-	for name, s := range map[string]Sheet{
+	for name, s := range map[string][]Sheet{
 		"percent":         sheet("date | leak % 1 | leak % 2", "25 Apr 2031 | 5 | 12"),
 		"signs":           sheet("date | leak 1 | leak 2", "25 Apr 2031 | 5 % | 12 %"),
 		"supply and held": sheet("date | cylinder | supply psi | held psi", "25 Apr 2031 | 1 | 100 | 95", "25 Apr 2031 | 2 | 100 | 88"),
@@ -157,7 +132,7 @@ func TestWhatTheSheetDoesNotSayIsAsked(t *testing.T) {
 	r = Read(sheet("cyl 1 | cyl 2", "172 | 171"), Picks{Date: "2031-04-25", Unit: "psi"})
 	assert.Nil(t, r.Must())
 	assert.Equal(t, []string{"2031-04-25 1:172 2:171"}, saysOf(r))
-	assert.Empty(t, Read(Sheet{}, Picks{}).Logs)
+	assert.Empty(t, Read([]Sheet{{}}, Picks{}).Logs)
 }
 
 // Whatever stands in a grid, nothing is taken in silence: each figure of a row that was taken is in a test, or is named.
@@ -174,6 +149,9 @@ func TestNothingOfATakenRowIsLostInSilence(t *testing.T) {
 			lines = append(lines, row)
 		}
 		r := Read(sheet(lines...), Picks{})
+		if r.Must() != nil {
+			continue // nothing of it comes in by half
+		}
 		named := map[int]bool{}
 		for _, x := range r.Refused {
 			named[x.Row] = true
@@ -183,7 +161,7 @@ func TestNothingOfATakenRowIsLostInSilence(t *testing.T) {
 		}
 		byDate := map[string]string{}
 		for _, l := range saysOf(r) {
-			byDate[l[:10]] = l
+			byDate[strings.Fields(l)[0]] = l
 		}
 		for i, line := range lines[1:] {
 			cells := strings.Split(line, " | ")
@@ -192,7 +170,7 @@ func TestNothingOfATakenRowIsLostInSilence(t *testing.T) {
 					assert.Fail(t, "lost", "seed %d, %s, cylinder %d: %v %+v", seed, line, c+1, saysOf(r), r.Refused)
 				}
 				if (cell == "=A1" || cell == "-5") && !named[i+2] {
-					assert.Fail(t, "silent", "seed %d, %s", seed, line)
+					assert.Fail(t, "silent", "seed %d, %s\n%s\n%v", seed, line, strings.Join(lines, "\n"), r.Asked)
 				}
 			}
 		}

@@ -4,16 +4,18 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
+	"braxel/internal/core/written"
 )
 
 // Means is what a column or a heading stands for.
 type Means string
 
-// What a column may stand for.
+// What a column may stand for: the names that the tables of headings (rules.Headings) have for it.
 const (
 	Skip     Means = "skip"
 	Date     Means = "date"
@@ -33,6 +35,7 @@ const (
 	Place    Means = "place"
 	Level    Means = "level"
 	Attempt  Means = "attempt"
+	Visit    Means = "visit" // tells tests of one day apart by a name that the sheet gives them
 )
 
 // AllMeans are the meanings in the order in which one looks for them.
@@ -40,203 +43,101 @@ var AllMeans = []Means{
 	Date, Reading, Cylinder, Kind, Meter, Note, Supply, Held, Place, Level, Unit, Attempt, Engine, Visit, Stage, Temp, Gauge, Operator, Skip,
 }
 
-// The words that people head their columns with, folded (see fold), in the tongues in which such sheets were seen or are likely.
-var headings = map[Means]string{
-	Date:     "date dates datum day dag tag jour fecha data giorno when tested",
-	Engine:   "engine motor moteur motore car vehicle fahrzeug boat bike moto",
-	Cylinder: "cyl cyls cylinder cylinders zyl zylinder cylindre cylindres cil cilindro cilindri cilinder bore no nr num number hole rotor",
-	Kind:     "test type mode kind art essai prova",
-	Reading: "value values reading readings result results wert valeur valore pressure druck pression pressione " +
-		"compression comp kompression compressione",
-	Unit: "unit units einheit unite unita",
-	Meter: "meter hour hours hr hrs h std stunden betriebsstunden heures heure ore km kms kilometer kilometers " +
-		"kilometres mile miles mi mileage odo odometer kilometrage kilometerstand runs passes laeufe passages",
-	Stage: "event stage occasion session anlass occasione evenement meeting race",
-	Note: "note notes remark remarks comment comments bemerkung bemerkungen remarque remarques notiz notizen nota " +
-		"observation observations anmerkung what",
-	Temp:     "temp temperature temperatur condition cond state zustand hot cold engine_temp",
-	Gauge:    "gauge tester manometer manometre manometro kit geraet",
-	Operator: "by operator who mechanic mecanicien mechaniker initials",
-	Supply:   "supply in input set regulated inlet entree eingang vordruck zufuhr alimentation ingresso line applied",
-	Held:     "held out holding hold tenu gehalten rest cylinder_pressure tenuto left_in retenue",
-	Place:    "heard where place air entendu ou ort gehoert escape escapes leaks_at sentito at path noise",
-	Level:    "level loudness",
-	Attempt:  "attempt pull try shot pulls versuch tirage prova_n reading_no",
-	Skip: "avg average mean spread diff difference max min high low highest lowest total sum mittel mittelwert schnitt " +
-		"best worst peak used durchschnitt moyenne moy ecart media variance drop pct_drop range session id ok pass result_ok",
-}
-
-var meaningOf = func() map[string]Means {
-	all := map[string]Means{}
-	for _, m := range AllMeans {
-		for _, w := range strings.Fields(headings[m]) {
-			if _, taken := all[w]; !taken {
-				all[w] = m
-			}
-		}
-	}
-	return all
-}()
-
 // Leak is the kind of a leak-down reading; a pull's are those of the log.
 const Leak = "leak"
 
-var kinds = wordsOf(map[string]string{
-	log.Dry: "dry trocken sec seche secco seco d compression comp kompression cranking",
-	log.Wet: "wet nass humide umido mouille huile oil oiled oel w",
-	Leak:    "leak leakage leakdown leaks ld perte perda perdita verlust druckverlust leckage fuite fuga loss lost dichtheit",
-})
-
-var temps = wordsOf(map[string]string{
-	"hot": "hot heiss chaud calda caldo betriebswarm", "warm": "warm tiede tiepido lauwarm", "cold": "cold kalt froid freddo",
-})
-
-var meterUnits = wordsOf(map[string]string{
-	"h": "hour hours hr hrs h std stunden betriebsstunden heures heure ore", "km": "km kms kilometer kilometers kilometres " +
-		"kilometrage kilometerstand",
-	"mi": "mile miles mi mileage", "runs": "runs passes laeufe passages",
-})
-
-var places = wordsOf(map[string]string{
-	log.Crankcase: "crankcase breather filler dipstick oil sump reniflard carter jauge kurbelgehaeuse entlueftung oeleinfuellung " +
-		"peilstab sfiato rings ring segments kolbenringe c blowby",
-	log.Intake: "intake inlet carb carburettor carburetor throttle admission carburateur ansaugung einlass vergaser " +
-		"aspirazione plenum manifold i",
-	log.Exhaust:   "exhaust tailpipe header headers exh echappement auspuff auslass scarico pot muffler e ex",
-	log.Coolant:   "coolant radiator water rad bubbles radiateur refroidissement eau bulles kuehler kuehlwasser wasser radiatore acqua w",
-	log.Neighbour: "neighbour neighbor adjacent next gasket voisin nachbar vicino n",
-	log.PlugHole:  "plug plughole spark bougie kerze candela thread",
-})
-
-var levels = wordsOf(map[string]string{
-	"1": "faint slight slightly little leger legerement leicht leise lieve", "2": "clear clearly klar deutlich nettement",
-	"3": "strong loud lots heavy fort stark laut forte",
-})
-
-// totals head a row that sums up the others.
-var totals = wordsOf(map[string]string{"total": "average avg mean total totals sum spread diff difference max min " +
-	"maximum minimum highest lowest " +
-	"mittel mittelwert schnitt durchschnitt moyenne moy ecart summe somme media median range best worst deviation stdev tolerance"})
-
-// sides are names of cylinders that stand beside or behind each other.
-var sides = wordsOf(map[string]string{"": "left right front rear middle centre center links rechts vorn hinten mitte " +
-	"gauche droite avant " +
-	"arriere sinistra destra mag pto l r f"})
-
-var counts = wordsOf(map[string]string{
-	"1": "single mono monocylindre einzylinder one", "2": "twin two zweizylinder vtwin bicylindre", "3": "triple three " +
-		"three-cylinder dreizylinder",
-	"4": "four vierzylinder quatre", "5": "five", "6": "six sechszylinder", "8": "eight", "10": "ten", "12": "twelve",
-})
-
-// months by the first three letters of their folded names, with those that three letters do not tell.
-var months = map[string]int{
-	"jan": 1, "gen": 1, "ene": 1, "feb": 2, "fev": 2, "mar": 3, "mae": 3, "mrz": 3, "maa": 3, "apr": 4, "avr": 4, "abr": 4, "may": 5,
-	"mai": 5, "mag": 5, "mei": 5, "jun": 6, "juin": 6, "giu": 6, "jul": 7, "juil": 7, "lug": 7, "aug": 8, "aou": 8, "ago": 8,
-	"sep": 9, "set": 9, "oct": 10, "okt": 10, "ott": 10, "out": 10, "nov": 11, "dec": 12, "dez": 12, "dic": 12, "des": 12,
-}
-
-func wordsOf(groups map[string]string) map[string]string {
-	all := map[string]string{}
-	for to, words := range groups {
-		for _, w := range strings.Fields(words) {
-			all[w] = to
-		}
-	}
-	return all
-}
-
-var plain = strings.NewReplacer(
-	"ä", "ae", "ö", "oe", "ü", "ue", "ß", "ss", "à", "a", "â", "a", "á", "a", "ã", "a", "å", "a", "ç", "c", "é", "e", "è", "e", "ê", "e",
-	"ë", "e", "î", "i", "ï", "i", "í", "i", "ì", "i", "ô", "o", "ó", "o", "ò", "o", "õ", "o", "ø", "o", "û", "u", "ù", "u", "ú", "u", "ñ", "n",
-	"\u00a0", " ", "\u202f", " ", "’", "'", "–", "-", "—", "-", "−", "-", "½", ".5", "²", "2", "µ", "u",
-)
-
-// fold writes text in small letters without accents, with plain dashes and spaces.
-func fold(text string) string {
-	if strings.Trim(text, "0123456789.,/%") == "" {
-		return text
-	}
-	return strings.TrimSpace(plain.Replace(strings.ToLower(text)))
-}
-
-var aWord = regexp.MustCompile(`[a-z_]+|\d+`)
-
-var unitForms = []struct {
-	form *regexp.Regexp
-	unit units.Unit
-}{
-	{regexp.MustCompile(`(?:^|[^a-z])(k(?:g|gf|p)? ?(?:/|per) ?(?:cm ?2|sq ?cm))(?:[^a-z]|$)`), units.KgfCm2},
-	{regexp.MustCompile(`(?:^|[^a-z])(psig?|lbs?(?:/ ?(?:in2|sq ?in))?|#/in2)(?:[^a-z]|$)`), units.PSI},
-	{regexp.MustCompile(`(?:^|[^a-z])(kpa)(?:[^a-z]|$)`), units.KPa},
-	{regexp.MustCompile(`(?:^|[^a-z])(bars?)(?:[^a-z]|$)`), units.Bar},
-}
-
-// otherUnit is a unit of pressure that no gauge of the log's has.
-var otherUnit = regexp.MustCompile(`(?:^|[^a-z])(mpa|atm|at|torr|mmhg|inhg|pa|mbar|hpa)(?:[^a-z]|$)`)
-
-// unitIn finds a unit of pressure in folded text, and returns the text without it.
-func unitIn(text string) (units.Unit, string) {
-	if strings.Trim(text, " 0123456789.,/%~-") == "" {
-		return "", text
-	}
-	for _, u := range unitForms {
-		if m := u.form.FindStringSubmatchIndex(text); m != nil {
-			return u.unit, text[:m[2]] + " " + text[m[3]:]
-		}
-	}
-	return "", text
-}
-
 // heading is what a text says where it heads a column, or stands over a sheet.
 type heading struct {
-	means    Means
-	cylinder string
-	kind     string
-	unit     units.Unit
-	percent  bool
-	pull     int
-	meter    string
-	temp     string
-	celsius  *float64
-	date     string
-	supply   float64
-	skip     bool
-	strange  []string // words that say nothing here
+	means     Means
+	cylinder  string
+	cylinders []string // several in one column: L/R
+	kind      string
+	second    string // the kind of a second figure: dry (wet)
+	unit      units.Unit
+	foreign   bool // it names a unit that no gauge here has
+	percent   bool
+	pull      int
+	meter     string
+	temp      string
+	celsius   *float64
+	date      string
+	supply    units.Reading
+	skip      bool
+	strange   []string // words that say nothing here
 }
 
 var (
-	aCylinder = regexp.MustCompile(`^(?:(?:cylinder|cylindre|zylinder|cilindro|cilinder|cyl|zyl|cil|bore|rotor|no|nr|c|z|#)[ .:#°-]*)+([a-z]?\d{1,2}[a-z]?)$`)
+	aCylinder = regexp.MustCompile(`^(?:(?:cylinder|cylindre|zylinder|cilindro|cilinder|sylinteri|cyl|zyl|cil|syl|bore|rotor|no|nr|num|n|c|z|#)[ .:#°º-]*)+([a-z]?\d{1,2}[a-z]?)$`)
 	bareName  = regexp.MustCompile(`^(?:\d{1,2}|[a-z]\d{1,2}|\d{1,2}[a-z])$`)
-	aPull     = regexp.MustCompile(`\b(?:pull|try|shot|run|attempt|p|versuch|reading|tirage) ?#?(\d{1,2})\b|` +
-		`\b(\d{1,2})\.? (?:pull|try|shot|run|attempt|versuch|reading|tirage|essai|prova)\b|\b(\d{1,2})(?:st|nd|rd|th)\b(?: (?:pull|try|shot|run))?`)
+	aPull     = regexp.MustCompile(`\b(?:pull|try|shot|run|attempt|p|versuch|reading|tirage|messung|lectura|mesure) ?#?(\d{1,2})\b|` +
+		`\b(\d{1,2})\.? (?:pull|try|shot|run|attempt|versuch|reading|tirage|essai|prova|messung|lectura|mesure)\b|\b(\d{1,2})(?:st|nd|rd|th)\b(?: (?:pull|try|shot|run))?`)
 	aKindNumber = regexp.MustCompile(`^([a-z]{2,})(\d{1,2})$`)
 	aCelsius    = regexp.MustCompile(`(-?\d{1,3}(?:[.,]\d+)?) ?(?:°|deg(?:rees?)?) ?([cf])?\b|(-?\d{1,3}) ?([cf])\b`)
-	aSupply     = regexp.MustCompile(`(?:@|\bat|\bof) ?(\d{2,4})\b`)
 	trimmed     = " .:,;()[]-_/#°*"
 )
 
-// headingOf reads a text as a heading.
-func headingOf(text string) heading {
+// headingOf reads a text as a heading. A sheet is read in many ways, so what a text says is remembered for a while.
+func headingOf(text string) heading { return remembered.of(text) }
+
+// memory remembers headings by their texts, up to some thousands.
+type memory struct {
+	sync.Mutex
+	known map[string]heading
+}
+
+var remembered = memory{known: map[string]heading{}}
+
+func (m *memory) of(text string) heading {
+	m.Lock()
+	defer m.Unlock()
+	if h, ok := m.known[text]; ok {
+		return h
+	}
+	const most = 5000
+	if len(m.known) >= most {
+		clear(m.known)
+	}
+	h := readHeading(text)
+	m.known[strings.Clone(text)] = h
+	return h
+}
+
+func readHeading(text string) heading {
 	var h heading
 	const longest = 160 // nobody heads a column with more
 	if len(text) > longest {
 		h.strange = []string{text}
 		return h
 	}
-	t := fold(text)
-	if isDateText(t) {
+	if n := len(text); n > 0 && strings.Trim(text, "0123456789") == "" { // as most cells are
+		if h.cylinder, _ = nameOf(text); n > 2 {
+			h.cylinder, h.strange = "", []string{text}
+			if written.IsDay(text) {
+				h = heading{date: text}
+			}
+		}
+		return h
+	}
+	t := written.Fold(text)
+	if written.IsDay(t) {
 		h.date = strings.TrimSpace(text)
 		return h
 	}
-	if m := aSupply.FindStringSubmatchIndex(t); m != nil { // leak @ 100 psi
-		h.supply, _ = strconv.ParseFloat(t[m[2]:m[3]], 64)
-		t = t[:m[0]] + " " + t[m[3]:]
+	if name, ok := nameOf(t); ok { // as most headings are
+		h.cylinder = name
+		return h
 	}
-	h.unit, t = unitIn(t)
+	if h.supply, t = supplyIn(t); h.supply.Value > 0 && h.supply.Unit == "" {
+		_, t = written.UnitIn(t)
+	}
+	h.foreign = written.HeadedByOther(t)
+	h.unit, t = written.UnitIn(t)
 	if strings.Contains(t, "%") || strings.Contains(t, "percent") || strings.Contains(t, "prozent") {
 		h.percent = true
 		t = strings.NewReplacer("%", " ", "percent", " ", "prozent", " ").Replace(t)
+	}
+	if h.inOne(t) {
+		return h
 	}
 	h.celsius, t = celsiusIn(t)
 	if m := aPull.FindStringSubmatchIndex(t); m != nil {
@@ -260,6 +161,39 @@ func headingOf(text string) heading {
 	return h
 }
 
+// inOne reads headings of columns whose cells hold several figures: L/R, 1/2, dry (wet).
+func (h *heading) inOne(t string) bool {
+	pieces := strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune("/()[]&+", r) })
+	if len(pieces) < 2 {
+		return false
+	}
+	var names, found []string
+	for _, p := range pieces {
+		if p = strings.TrimSpace(p); p == "" {
+			continue
+		}
+		if name, ok := nameOf(p); ok {
+			names = append(names, name)
+		} else if k, ok := kindOf(p); ok {
+			found = append(found, k)
+		} else {
+			return false
+		}
+	}
+	switch {
+	case len(names) > 1 && len(found) == 0:
+		h.cylinders, h.means = names, Reading
+		return true
+	case len(names) <= 1 && len(found) == 2 && found[0] == log.Dry && found[1] == log.Wet:
+		h.kind, h.second, h.means = log.Dry, log.Wet, Reading
+		if len(names) == 1 {
+			h.cylinder = names[0]
+		}
+		return true
+	}
+	return false
+}
+
 // readWords goes through the words of a folded heading: the whole first, then what is left without the kind of the reading.
 func (h *heading) readWords(t string) {
 	if name, ok := nameOf(t); ok {
@@ -268,14 +202,14 @@ func (h *heading) readWords(t string) {
 	}
 	var rest []string
 	for _, w := range strings.FieldsFunc(t, func(r rune) bool { return strings.ContainsRune(" ,;:()[]/-.", r) }) {
-		if m := aKindNumber.FindStringSubmatch(w); m != nil && kinds[m[1]] != "" {
-			h.kind = kinds[m[1]]
+		if m := aKindNumber.FindStringSubmatch(w); m != nil && written.Kind(m[1]) != "" {
+			h.kind = written.Kind(m[1])
 			rest = append(rest, m[2])
 			continue
 		}
-		if kind, ok := kinds[w]; ok && len(w) > 1 && h.kind == "" {
+		if kind := written.Kind(w); kind != "" && len(w) > 1 && h.kind == "" {
 			h.kind = kind
-			if w == "compression" || w == "comp" || w == "kompression" {
+			if written.Means(w) == string(Reading) { // compression: the pressure, not how it was taken
 				h.kind = ""
 				rest = append(rest, w)
 			}
@@ -289,8 +223,11 @@ func (h *heading) readWords(t string) {
 	}
 	weak := ""
 	for i, w := range rest {
-		m, known := meaningOf[w]
-		if !known {
+		m := Means(written.Means(w))
+		if m == "" && h.kind != "" && written.IsBeside(w) {
+			continue // with oil
+		}
+		if m == "" {
 			weak = firstOf(weak, h.orName(w))
 			continue
 		}
@@ -299,10 +236,10 @@ func (h *heading) readWords(t string) {
 				h.cylinder = name
 			}
 		}
-		if temp := temps[w]; temp != "" {
+		if temp := written.Temp(w); temp != "" {
 			h.temp = temp
 		}
-		if unit := meterUnits[w]; unit != "" {
+		if unit := written.Meter(w); unit != "" {
 			h.meter = unit
 		}
 		h.skip = h.skip || m == Skip
@@ -323,11 +260,11 @@ func (h *heading) readWords(t string) {
 
 // orName takes a word for a temperature, for what may be a cylinder's name, or for one that says nothing here.
 func (h *heading) orName(w string) string {
-	if temp := temps[w]; temp != "" {
+	if temp := written.Temp(w); temp != "" {
 		h.temp = temp
 		return ""
 	}
-	if _, side := sides[w]; side || bareName.MatchString(w) {
+	if written.IsSide(w) || bareName.MatchString(w) {
 		return tidy(w)
 	}
 	h.strange = append(h.strange, w)
@@ -351,7 +288,7 @@ func nameOf(t string) (string, bool) {
 	}
 	for _, before := range []string{"cyl ", "cylinder ", "zyl ", "cylindre ", ""} {
 		name, had := strings.CutPrefix(t, before)
-		if _, side := sides[name]; had && side {
+		if had && written.IsSide(name) {
 			return tidy(name), true
 		}
 	}
@@ -387,4 +324,77 @@ func celsiusIn(t string) (*float64, string) {
 		v = (v - 32) / 1.8
 	}
 	return &v, t[:m[0]] + " " + t[m[1]:]
+}
+
+// supplyForms find what was supplied to a leak-down tester: @100psi, held of 80, 6 bar in, Vordruck 6 bar.
+var supplyForms = []*regexp.Regexp{
+	regexp.MustCompile(`(?:@|\bat\b|\bof\b|\bfrom\b|\bvon\b|\bbei\b|\bsous\b|\bsur\b|\bsu\b|\bde\b|\bz\b) ?(\d{1,4}(?:[.,]\d)?)(?: ?(psig?|bars?|kpa|kg/cm2|kg))?(?:$|[ ,;)\]])`),
+	regexp.MustCompile(`\b(\d{1,4}(?:[.,]\d)?) ?(psig?|bars?|kpa|kg/cm2|kg)[ -]+([a-z]+)`),
+	regexp.MustCompile(`\b([a-z]+)[ :=]+(\d{1,4}(?:[.,]\d)?)(?: ?(psig?|bars?|kpa|kg/cm2|kg))?(?:$|[ ,;)\]])`),
+}
+
+// supplyIn finds what was supplied in a folded heading or title, and returns the text without it.
+func supplyIn(t string) (units.Reading, string) {
+	if !strings.ContainsAny(t, "0123456789") {
+		return units.Reading{}, t
+	}
+	for i, form := range supplyForms {
+		for _, m := range form.FindAllStringSubmatchIndex(t, -1) {
+			of := func(g int) string {
+				if m[2*g] < 0 {
+					return ""
+				}
+				return t[m[2*g]:m[2*g+1]]
+			}
+			figure, unit, from, to := of(1), of(2), m[0], m[3]
+			switch i {
+			case 0:
+				if m[4] >= 0 {
+					to = m[5]
+				}
+			case 1:
+				to = m[5]
+				if written.Means(of(3)) == string(Supply) {
+					to = m[7]
+				} else if written.Means(of(3)) != string(Held) && written.Kind(of(3)) != Leak {
+					continue
+				}
+			case 2:
+				if written.Means(of(1)) != string(Supply) || of(1) == "in" || of(1) == "set" && of(3) == "" {
+					continue
+				}
+				if figure, unit, to = of(2), of(3), m[5]; m[6] >= 0 {
+					to = m[7]
+				}
+			}
+			s := supplyOf(figure, unit)
+			if s.Value > 0 {
+				return s, t[:from] + " " + t[to:]
+			}
+		}
+	}
+	return units.Reading{}, t
+}
+
+// supplyOf reads what a tester was set to: its unit by its size, where none is written. None is set to less than two bar, nor to
+// more than ten.
+func supplyOf(figure, unit string) units.Reading {
+	const leastKPa, mostKPa = 200, 1100
+	v, err := strconv.ParseFloat(strings.Replace(figure, ",", ".", 1), 64)
+	if err != nil {
+		return units.Reading{}
+	}
+	tried := []units.Unit{units.PSI, units.Bar, units.KPa}
+	if u, _ := written.UnitIn(unit); u != "" {
+		tried = []units.Unit{u}
+	} else if v < leastSupply {
+		return units.Reading{} // of 6, at 4: anything
+	}
+	for _, u := range tried {
+		r := units.Reading{Value: v, Unit: u}
+		if kpa := float64(r.Pressure()); kpa >= leastKPa && kpa <= mostKPa {
+			return r
+		}
+	}
+	return units.Reading{}
 }

@@ -9,7 +9,7 @@ export const words = {
     'result': ["kept","already","refused"],
   },
   'Asked': {
-    'what': ["dates","date","unit","engine"],
+    'what': ["dates","date","unit","engine","engines","turned","head","kind","leak","supply","second","ranges","remarks","far","decimal","columns","hidden"],
   },
   'Attempt': {
     'position': ["tdc","bdc","swept"],
@@ -81,7 +81,7 @@ export const words = {
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
   'Entry': {
-    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","units","put-off","kept"],
+    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","units","columns","put-off","kept"],
   },
   'Event': {
     'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","repair","other"],
@@ -150,6 +150,13 @@ export const words = {
   'Picks': {
     'dates': ["dmy","mdy"],
     'decimal': [".","comma"],
+    'far': ["take","leave"],
+    'hidden': ["take","leave"],
+    'kind': ["dry","leak"],
+    'leak': ["lost","left","held","dropped"],
+    'ranges': ["both","leave"],
+    'remarks': ["count","strike"],
+    'second': ["dry","wet"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
   'PracticeAct': {
@@ -211,8 +218,12 @@ export const words = {
     'leak_unit': ["psi","kPa","bar","kgf/cm2"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
+  'SheetColumn': {
+    'kind': ["dry","wet","leak"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
   'SheetRead': {
-    'encoding': ["utf-8","utf-8-bom","utf-16","cp1252"],
+    'encoding': ["utf-8","utf-8-bom","utf-16","cp1252","xlsx","ods"],
   },
   'SheetStep': {
     'id': ["prepare","dry","wet","leak-down","look","findings","put-back"],
@@ -257,6 +268,9 @@ export const words = {
   },
   'build_entry': {
     'kind': ["build"],
+  },
+  'columns_entry': {
+    'kind': ["columns"],
   },
   'engine_entry': {
     'kind': ["engine"],
@@ -464,6 +478,7 @@ export const longest = {
   },
   'Picks': {
     'engine': 120,
+    'supply': 20,
   },
   'PracticeDecision': {
     'kind': 40,
@@ -491,6 +506,9 @@ export const longest = {
     'struck': 200,
     'why': 500,
   },
+  'Rewritten': {
+    'text': 200,
+  },
   'Seat': {
     'engine': 120,
     'foot': 200,
@@ -511,6 +529,14 @@ export const longest = {
     'operator': 120,
     'protocol': 60,
     'struck': 200,
+  },
+  'SheetColumn': {
+    'cylinder': 12,
+    'means': 20,
+  },
+  'SheetColumns': {
+    'headings': 2000,
+    'id': 64,
   },
   'SpecRow': {
     'unit': 20,
@@ -560,6 +586,10 @@ export const longest = {
     'engine': 120,
   },
   'build_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'columns_entry': {
     'by': 120,
     'engine': 120,
   },

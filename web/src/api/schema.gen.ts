@@ -433,6 +433,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import/corrected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was corrected in earlier spreadsheets, and is read so since */
+        get: operations["corrected-sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import/progress": {
         parameters: {
             query?: never;
@@ -1155,14 +1172,15 @@ export interface components {
             yes: boolean;
         };
         Asked: {
-            choices?: string[];
+            choices?: components["schemas"]["Reply"][];
             must?: boolean;
             /** Format: int64 */
             row?: number;
+            sheet?: string;
             text?: string;
             took?: string;
             /** @enum {string} */
-            what: "dates" | "date" | "unit" | "engine";
+            what: "dates" | "date" | "unit" | "engine" | "engines" | "turned" | "head" | "kind" | "leak" | "supply" | "second" | "ranges" | "remarks" | "far" | "decimal" | "columns" | "hidden";
             words: string;
         };
         Asking: {
@@ -1295,6 +1313,12 @@ export interface components {
             reading?: components["schemas"]["Reading"];
             settled: boolean;
         };
+        CellAt: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            row: number;
+        };
         "Change-deviceRequest": {
             name?: string;
             /**
@@ -1366,6 +1390,8 @@ export interface components {
             /** @enum {string} */
             means: "date" | "reading" | "cylinder" | "kind" | "meter" | "note" | "supply" | "held" | "place" | "level" | "unit" | "attempt" | "engine" | "visit" | "stage" | "temp" | "gauge" | "operator" | "skip";
             percent?: boolean;
+            /** Format: int64 */
+            sheet?: number;
             /** @enum {string} */
             unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
@@ -1691,6 +1717,7 @@ export interface components {
             column?: string;
             /** Format: int64 */
             row?: number;
+            sheet?: string;
             text?: string;
             words: string;
         };
@@ -1834,7 +1861,7 @@ export interface components {
             passcode: string;
         };
         EntriesIn: {
-            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["units_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["columns_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["units_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
             sheet?: components["schemas"]["SheetAt"];
         };
         EntriesOut: {
@@ -1862,7 +1889,7 @@ export interface components {
             /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /** @enum {string} */
-            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "units" | "put-off" | "kept";
+            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "units" | "columns" | "put-off" | "kept";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             /** @description What the changed fields held before, as the person saw them */
@@ -2128,6 +2155,11 @@ export interface components {
             engine?: string;
             /** @description The rows of headings, as a spreadsheet counts them */
             headers: number[];
+            /** @description By which a correction of its columns is remembered */
+            key: string;
+            /** @description Columns are read as they were corrected before */
+            learned?: boolean;
+            sheet?: string;
             turned?: boolean;
             /** @enum {string} */
             unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -2211,6 +2243,7 @@ export interface components {
         Ignored: {
             /** Format: int64 */
             row: number;
+            sheet?: string;
             why: string;
         };
         ImportPage: {
@@ -2642,6 +2675,13 @@ export interface components {
             to_test?: string;
             why?: string;
         };
+        Matched: {
+            /** @description What it is called here */
+            as?: string;
+            /** @description Of the engine here; none of a new one */
+            id?: string;
+            name: string;
+        };
         Measure: {
             also: string[];
             /** Format: int64 */
@@ -2867,7 +2907,9 @@ export interface components {
             test?: string;
         };
         Picks: {
-            /** @description By index; the rest are guessed */
+            /** @description Cells that were refused, as they should be */
+            cells?: components["schemas"]["Rewritten"][];
+            /** @description By sheet and index; the rest are guessed */
             columns?: components["schemas"]["Column"][];
             /**
              * Format: date
@@ -2880,6 +2922,52 @@ export interface components {
             decimal?: "." | "comma";
             /** @description What the engine is called */
             engine?: string;
+            /** @description Of each engine by its name in the sheet: the one here, or new */
+            engines?: {
+                [key: string]: string;
+            };
+            /**
+             * @description Whether readings far from all others are taken
+             * @enum {string}
+             */
+            far?: "take" | "leave";
+            /**
+             * Format: int64
+             * @description The row, or on its side the column, of the headings
+             */
+            head?: number;
+            /**
+             * @description Whether hidden rows and columns are taken
+             * @enum {string}
+             */
+            hidden?: "take" | "leave";
+            /**
+             * @description What figures are that say neither
+             * @enum {string}
+             */
+            kind?: "dry" | "leak";
+            /**
+             * @description What the figures of leaks are
+             * @enum {string}
+             */
+            leak?: "lost" | "left" | "held" | "dropped";
+            /**
+             * @description Whether both ends of a range are taken
+             * @enum {string}
+             */
+            ranges?: "both" | "leave";
+            /**
+             * @description Whether readings count that a remark makes doubtful
+             * @enum {string}
+             */
+            remarks?: "count" | "strike";
+            /**
+             * @description What the second figure of a cell is
+             * @enum {string}
+             */
+            second?: "dry" | "wet";
+            /** @description What the leak-down tester was supplied with: 80 psi */
+            supply?: string;
             /** @description Tests stand in columns */
             turned?: boolean;
             /** @enum {string} */
@@ -3351,9 +3439,17 @@ export interface components {
             weight: number;
         };
         Refused: {
+            /** @description The cell in which it can be mended */
+            cell?: components["schemas"]["CellAt"];
             column?: string;
+            /**
+             * Format: int64
+             * @description Which sheet, from 0
+             */
+            n?: number;
             /** Format: int64 */
             row: number;
+            sheet?: string;
             text?: string;
             why: string;
         };
@@ -3402,6 +3498,22 @@ export interface components {
             repeatability_limit_kpa: number;
             /** Format: double */
             sd_kpa: number;
+        };
+        Reply: {
+            name: string;
+            picks: components["schemas"]["Picks"];
+            /** @description The first readings, read so */
+            reads?: string[];
+            words: string;
+        };
+        Rewritten: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            sheet?: number;
+            text?: string;
         };
         RotorCell: {
             /**
@@ -3699,26 +3811,51 @@ export interface components {
             engine: string;
             test: string;
         };
+        SheetColumn: {
+            cylinder?: string;
+            /** Format: int64 */
+            index: number;
+            /** @enum {string} */
+            kind?: "dry" | "wet" | "leak";
+            means: string;
+            percent?: boolean;
+            /** @enum {string} */
+            unit?: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        SheetColumns: {
+            /** @description What is corrected; none where the correction was taken back */
+            columns?: components["schemas"]["SheetColumn"][];
+            /** @description The headings, as they stood */
+            headings?: string;
+            /** @description A name made of the headings */
+            id: string;
+        };
         SheetRead: {
+            asked: components["schemas"]["Asked"][];
+            delimiter: string;
+            doubts: components["schemas"]["Doubt"][];
+            /** @enum {string} */
+            encoding: "utf-8" | "utf-8-bom" | "utf-16" | "cp1252" | "xlsx" | "ods";
+            /** @description Its engines, and those here that they were taken for */
+            engines: components["schemas"]["Matched"][];
+            ignored: components["schemas"]["Ignored"][];
+            /** @description What a column can mean */
+            means: string[];
+            refused: components["schemas"]["Refused"][];
+            /** @description One, or those of a workbook */
+            sheets: components["schemas"]["SheetShown"][];
+            tests: components["schemas"]["SheetTest"][];
+            would: components["schemas"]["Imported"][];
+        };
+        SheetShown: {
             /**
              * Format: int64
              * @description How many rows it has
              */
             all: number;
-            asked: components["schemas"]["Asked"][];
-            delimiter: string;
-            doubts: components["schemas"]["Doubt"][];
-            /** @enum {string} */
-            encoding: "utf-8" | "utf-8-bom" | "utf-16" | "cp1252";
             guess: components["schemas"]["Guess"];
-            ignored: components["schemas"]["Ignored"][];
-            /** @description What a column can mean */
-            means: string[];
-            refused: components["schemas"]["Refused"][];
             /** @description Its first rows, unchanged */
             rows: components["schemas"]["Row"][];
-            tests: components["schemas"]["SheetTest"][];
-            would: components["schemas"]["Imported"][];
         };
         SheetStep: {
             /** @enum {string} */
@@ -4345,6 +4482,35 @@ export interface components {
              * @enum {string}
              */
             kind: "build";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        columns_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: components["schemas"]["SheetColumns"];
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "columns";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
@@ -6011,6 +6177,35 @@ export interface operations {
             };
         };
     };
+    "corrected-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetColumns"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "import-progress": {
         parameters: {
             query?: {
@@ -6054,7 +6249,6 @@ export interface operations {
                 "multipart/form-data": {
                     /** Format: binary */
                     file?: string;
-                    into?: string;
                     job?: string;
                     picks?: string;
                     theirs?: string;
@@ -6094,7 +6288,6 @@ export interface operations {
                 "multipart/form-data": {
                     /** Format: binary */
                     file?: string;
-                    into?: string;
                     job?: string;
                     picks?: string;
                     theirs?: string;

@@ -98,6 +98,7 @@ const names: Record<Entry['kind'], string> = {
   plan: says('interval'),
   rule: says('rule'),
   units: says('units'),
+  columns: says('columns'),
   'put-off': says('postponement'),
   protocol: says('protocol'),
 }

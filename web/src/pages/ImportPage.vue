@@ -1,14 +1,19 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
 import { nanoid } from 'nanoid'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { rackQuery } from '@/api/queries'
+import { tell, type Typed } from '@/outbox/useOutbox'
 import { useKeys } from '@/composables/useKeys'
-import { handIn, many, outcome, refusedAsSheet, save, type Picks } from '@/shop/form'
+import { corrections, handIn, many, outcome, type Picks } from '@/shop/form'
 import LogLine from '@/shop/LogLine.vue'
+import SheetsCorrected from '@/shop/SheetsCorrected.vue'
 import SheetAsks from '@/shop/SheetAsks.vue'
+import SheetEngines from '@/shop/SheetEngines.vue'
+import SheetRefused from '@/shop/SheetRefused.vue'
 import SheetGuess from '@/shop/SheetGuess.vue'
 import ImportHelp from '@/shop/ImportHelp.vue'
 import { sayer } from '@/words/say'
@@ -21,7 +26,6 @@ const rack = useQuery(rackQuery)
 const engines = computed(() => [...(rack.data.value?.engines ?? []), ...(rack.data.value?.away ?? [])])
 const file = ref<File>()
 const picks = ref<Picks>({})
-const into = ref('')
 const theirs = ref<Record<number, string[]>>({})
 const page = ref<Schemas['ImportPage']>()
 const taken = ref(false)
@@ -32,6 +36,7 @@ const progress = ref<Schemas['Progress']>()
 
 const sheet = computed(() => page.value?.sheet)
 const must = computed(() => sheet.value?.asked.some((a) => a.must) ?? false)
+const rows = computed(() => sheet.value?.sheets.reduce((n, s) => n + s.all, 0) ?? 0)
 const named = computed(() => [...new Set(sheet.value?.tests.map((t) => t.engine))].slice(0, 3).join(', '))
 const logs = computed(() => page.value?.logs ?? [])
 const fresh = computed(
@@ -49,12 +54,15 @@ async function hand(how: 'read' | 'take') {
   const job = nanoid()
   const following = setInterval(() => void follow(job), 600)
   try {
-    const asked = { file: file.value, picks: picks.value, into: into.value, theirs: theirs.value, job }
+    const asked = { file: file.value, picks: picks.value, theirs: theirs.value, job }
     const came = await handIn(how, asked)
     if (mine !== handed) return // something newer was asked meanwhile
     page.value = came
     taken.value = how === 'take' && !came.fault
-    if (how === 'take') await client.invalidateQueries()
+    if (how === 'take') {
+      await remember(came)
+      await client.invalidateQueries()
+    }
   } catch (error) {
     fault.value = error instanceof Refused ? error.message : says('cant-reach-braxel-file-stays')
   } finally {
@@ -63,6 +71,25 @@ async function hand(how: 'read' | 'take') {
     if (mine === handed) busy.value = ''
   }
 }
+/** What was corrected is read so in later sheets with the same headings. */
+async function remember(came: Schemas['ImportPage']) {
+  for (const body of corrections(came.sheet?.sheets ?? [], picks.value)) {
+    await tell({ kind: 'columns', body } as unknown as Typed<'columns'>)
+  }
+}
+async function forget(guess: Schemas['Guess']) {
+  await tell({ kind: 'columns', body: { id: guess.key, columns: null } } as unknown as Typed<'columns'>)
+  await hand('read')
+}
+/** Cells from the clipboard are a file of their own: spreadsheets put tabs between them. */
+function paste(event: ClipboardEvent) {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  const inField = event.target instanceof Element && event.target.closest('input:not([type=file]), select')
+  if (inField || !/[\t\n]/.test(text.trim())) return
+  event.preventDefault()
+  choose(new File([text], says('pasted'), { type: 'text/tab-separated-values' }))
+}
+useEventListener(document, 'paste', paste)
 async function follow(job: string) {
   const now = await ask(api.GET('/api/import/progress', { params: { query: { job } } })).catch(() => undefined)
   if (now?.known && busy.value) progress.value = now
@@ -81,7 +108,6 @@ function choose(given: File | undefined) {
   if (!given) return
   file.value = given
   picks.value = {}
-  into.value = ''
   theirs.value = {}
   page.value = undefined
   taken.value = false
@@ -89,7 +115,7 @@ function choose(given: File | undefined) {
 }
 const chosen = (event: Event) => choose((event.target as HTMLInputElement).files?.[0])
 // A correction is read anew at once. What was chosen of the differences is asked for only when it is taken in.
-watch([picks, into], () => {
+watch(picks, () => {
   if (file.value && !taken.value && page.value) reading = hand('read')
 })
 useKeys([])
@@ -106,12 +132,13 @@ useKeys([])
       @dragover.prevent
       @drop.prevent="choose($event.dataTransfer?.files[0])"
     >
-      <input type="file" class="sr-only" accept=".csv,.tsv,.txt,.json,.jsonl,.zip" @change="chosen" />
+      <input type="file" class="sr-only" accept=".csv,.tsv,.txt,.xlsx,.xlsm,.ods,.json,.jsonl,.zip" @change="chosen" />
       <span class="button-plain">{{ says('choose-file') }}</span>
       <b v-if="file">{{ file.name }}</b>
       <span v-else class="text-soft">{{ says('or-drop-here-csv-json') }}</span>
     </label>
     <ImportHelp v-if="!file" class="mt-8" @example="choose" />
+    <SheetsCorrected v-if="!file" class="mt-8" />
     <div v-if="progress" class="mt-4 max-w-3xl" role="status" data-progress>
       <p class="text-lg">
         {{
@@ -140,7 +167,7 @@ useKeys([])
         </template>
         <template v-else>
           {{ many(sheet.tests.length, 'test') }}<template v-if="named"> {{ says('of', { named }) }}</template
-          >{{ says('read-from', { row: many(sheet.all, 'row') })
+          >{{ says('read-from', { row: many(rows, 'row') })
           }}<template v-if="sheet.refused.length">{{ says('refused', { n: sheet.refused.length }) }}</template
           ><template v-if="sheet.doubts.length">{{ says('check', { n: sheet.doubts.length }) }}</template
           >.
@@ -150,15 +177,9 @@ useKeys([])
         </template>
       </p>
       <template v-if="!taken">
-        <div class="mt-3 flex flex-wrap items-end gap-x-8 gap-y-4">
-          <SheetAsks
-            :asked="sheet.asked"
-            :engines="engines"
-            :picks="picks"
-            :into="into"
-            @pick="picks = { ...picks, ...$event }"
-            @into="into = $event"
-          />
+        <SheetAsks v-model="picks" class="mt-4" :asked="sheet.asked" />
+        <div class="mt-4 flex flex-wrap items-end gap-x-8 gap-y-4">
+          <SheetEngines v-model="picks" :matched="sheet.engines" :engines="engines" />
           <button
             class="button-main"
             :disabled="busy === 'take'"
@@ -176,18 +197,27 @@ useKeys([])
           </button>
         </div>
         <h2 class="mt-6 border-b border-rule pb-1 font-semibold">{{ says('what-each-column-means') }}</h2>
-        <p v-if="sheet.guess.turned" class="mt-1">
-          {{ says('tests-columns-here-were-read') }}
-          <button class="link min-h-11" @click="picks = { ...picks, turned: false }">
-            {{ says('they-rows') }}
-          </button>
-        </p>
-        <SheetGuess v-model="picks" class="mt-1" :sheet="sheet" />
+        <section v-for="(one, n) in sheet.sheets" :key="n" class="mt-2" :data-sheet="n">
+          <h3 v-if="one.guess.sheet" class="font-semibold">
+            {{ one.guess.sheet }} <span class="font-normal text-soft">{{ many(one.all, 'row') }}</span>
+          </h3>
+          <p v-if="one.guess.learned" data-learned>
+            {{ says('read-as-corrected') }}
+            <button class="link min-h-11" @click="forget(one.guess)">{{ says('forget') }}</button>
+          </p>
+          <p v-if="one.guess.turned">
+            {{ says('tests-columns-here-were-read') }}
+            <button class="link min-h-11" @click="picks = { ...picks, turned: false }">
+              {{ says('they-rows') }}
+            </button>
+          </p>
+          <SheetGuess v-model="picks" class="mt-1" :sheet="one" :means="sheet.means" :n="n" />
+        </section>
       </template>
       <div class="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <div>
           <h2 class="border-b border-rule pb-1 font-semibold">
-            {{ says('as-they-here-now', { stand: taken ? says('stands') : says('result') }) }}
+            {{ taken ? says('as-they-here-now') : says('as-they-would-be') }}
           </h2>
           <ul class="max-h-96 overflow-auto" tabindex="0">
             <li v-for="(t, i) in sheet.tests" :key="i" class="border-b border-track py-1.5" data-test>
@@ -198,31 +228,14 @@ useKeys([])
           </ul>
         </div>
         <div>
-          <template v-if="sheet.refused.length">
-            <h2 class="flex items-baseline border-b border-rule pb-1 font-semibold">
-              {{ says('refused-why') }}
-              <button class="link ml-auto font-normal" @click="save(refusedAsSheet(sheet.refused), 'not-taken.csv')">
-                {{ says('save-these-rows-correct-them') }}
-              </button>
-            </h2>
-            <ul>
-              <li v-for="(r, i) in sheet.refused" :key="i" class="border-b border-track py-1.5" data-refused>
-                <b
-                  >{{ says('row', { row: r.row }) }}<template v-if="r.column">, {{ r.column }}</template></b
-                >
-                <template v-if="r.text"
-                  >: <span class="figures">{{ r.text }}</span> –
-                </template>
-                <template v-else>: </template>{{ r.why }}.
-              </li>
-            </ul>
-          </template>
+          <SheetRefused v-if="sheet.refused.length" v-model="picks" :refused="sheet.refused" :taken="taken" />
           <template v-if="sheet.doubts.length">
             <h2 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('read-like-please-check') }}</h2>
             <ul>
               <li v-for="(d, i) in sheet.doubts" :key="i" class="border-b border-track py-1.5" data-doubt>
                 <b v-if="d.row"
-                  >{{ says('row', { row: d.row }) }}<template v-if="d.column">, {{ d.column }}</template></b
+                  ><template v-if="d.sheet">{{ d.sheet }}, </template>{{ says('row', { row: d.row })
+                  }}<template v-if="d.column">, {{ d.column }}</template></b
                 >
                 <template v-if="d.text"
                   >: <span class="figures">{{ d.text }}</span> –</template

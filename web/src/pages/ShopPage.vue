@@ -112,6 +112,7 @@ useKeys([])
             </LabelledField>
             <a class="button-plain" :href="out('zip')" download data-export="zip">{{ says('logs-with-photos-zip') }}</a>
             <a class="button-plain" :href="out('jsonl')" download>{{ says('logs-jsonl') }}</a>
+            <a class="button-plain" :href="out('xlsx')" download data-export="xlsx">{{ says('readings-xlsx') }}</a>
             <a class="button-plain" :href="out('csv')" download>{{ says('readings-csv') }}</a>
           </div>
         </section>

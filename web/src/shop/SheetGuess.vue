@@ -7,16 +7,19 @@ import texts from '@/words/en/import.json'
 const says = sayer(texts)
 
 /** The first rows of a sheet, each column under what it was taken for, to be corrected by picking. */
-const props = defineProps<{ sheet: Schemas['SheetRead'] }>()
+const props = defineProps<{ sheet: Schemas['SheetShown']; means: Schemas['SheetRead']['means']; n: number }>()
 const picks = defineModel<Picks>({ required: true })
 
 type Column = Schemas['Column']
 const kinds = ['dry', 'wet', 'leak'] as const
 
 function correct(column: Column, by: Partial<Column>) {
-  const others = (picks.value.columns ?? []).filter((c) => c.index !== column.index)
+  const others = (picks.value.columns ?? []).filter((c) => c.index !== column.index || (c.sheet ?? 0) !== props.n)
   const { index, header, means, cylinder, kind, unit, percent } = column
-  picks.value = { ...picks.value, columns: [...others, { index, header, means, cylinder, kind, unit, percent, ...by }] }
+  picks.value = {
+    ...picks.value,
+    columns: [...others, { sheet: props.n, index, header, means, cylinder, kind, unit, percent, ...by }],
+  }
 }
 const widest = () => Math.max(props.sheet.guess.columns.length, ...props.sheet.rows.map((r) => r.cells.length))
 const named = () => props.sheet.guess.columns.some((c) => c.means === 'cylinder')
@@ -38,7 +41,7 @@ const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEle
               :value="c.means"
               @change="correct(c, { means: text($event) as Column['means'] })"
             >
-              <option v-for="m in sheet.means" :key="m" :value="m">{{ meanings[m as Column['means']] }}</option>
+              <option v-for="m in means" :key="m" :value="m">{{ meanings[m as Column['means']] }}</option>
             </select>
             <span v-if="c.means === 'reading'" class="mt-1 flex gap-1">
               <select

@@ -11,19 +11,45 @@ export type Picks = Schemas['Picks']
 export interface Handing {
   file: File
   picks: Picks
-  into: string
   theirs: Record<number, string[]>
   /** What its progress is asked for by. */
   job: string
 }
 
 /** Hands a file in: to be looked at, or to be taken in. */
-export function handIn(
-  how: 'read' | 'take',
-  { file, picks, into, theirs, job }: Handing,
-): Promise<Schemas['ImportPage']> {
-  const options = asForm({ picks: JSON.stringify(picks), into, theirs: JSON.stringify(theirs), job, file })
+export function handIn(how: 'read' | 'take', { file, picks, theirs, job }: Handing): Promise<Schemas['ImportPage']> {
+  const options = asForm({ picks: JSON.stringify(picks), theirs: JSON.stringify(theirs), job, file })
   return ask(how === 'read' ? api.POST('/api/import/read', options) : api.POST('/api/import/take', options))
+}
+
+/** Corrections with more of them: those that are made last count. */
+export function merged(picks: Picks, more: Picks): Picks {
+  const columns = [
+    ...(picks.columns ?? []).filter(
+      (c) => !more.columns?.some((m) => m.index === c.index && (m.sheet ?? 0) === (c.sheet ?? 0)),
+    ),
+    ...(more.columns ?? []),
+  ]
+  const given = Object.fromEntries(Object.entries(more).filter(([, v]) => v !== undefined))
+  return {
+    ...picks,
+    ...given,
+    ...(columns.length ? { columns } : {}),
+    ...(picks.engines || more.engines ? { engines: { ...picks.engines, ...more.engines } } : {}),
+  }
+}
+
+/** The corrections of columns that are to be remembered: by the headings of each sheet that has some. */
+export function corrections(sheets: Schemas['SheetShown'][], picks: Picks): Schemas['SheetColumns'][] {
+  return sheets.flatMap(({ guess }, n) => {
+    const mine = (picks.columns ?? []).filter((c) => (c.sheet ?? 0) === n)
+    if (!mine.length) return []
+    const headings = guess.columns.map((c) => c.header).join(' · ')
+    const columns = guess.columns
+      .filter((c) => guess.learned || mine.some((m) => m.index === c.index))
+      .map(({ index, means, cylinder, kind, unit, percent }) => ({ index, means, cylinder, kind, unit, percent }))
+    return [{ id: guess.key, headings: headings.slice(0, 2000), columns }]
+  })
 }
 
 /** What columns may be taken for, in words. */

@@ -1,9 +1,10 @@
-package table
+package written
 
 import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"braxel/internal/core/say"
@@ -26,9 +27,9 @@ var (
 	isoDate     = regexp.MustCompile(`^(\d{4})[-/. ](\d{1,2})[-/. ](\d{1,2})$`)
 	compactDate = regexp.MustCompile(`^(19|20|21)(\d{2})(\d{2})(\d{2})$`)
 	threeParts  = regexp.MustCompile(`^(\d{1,2}) ?([-/.]) ?(\d{1,2}) ?([-/.]) ?(\d{4}|'?\d{2})$`)
-	dayMonth    = regexp.MustCompile(`^(?:[a-z]{2,10}[,.]? )?(\d{1,2})(?:st|nd|rd|th|er)?[-./ ]*(?:of )?([a-z]{3,10})[-., /']*(\d{4}|\d{2})$`)
-	monthDay    = regexp.MustCompile(`^(?:[a-z]{2,10}[,.]? )?([a-z]{3,10})[-./ ]*(\d{1,2})(?:st|nd|rd|th)?[-., /']+(\d{4}|\d{2})$`)
-	monthOnly   = regexp.MustCompile(`^([a-z]{3,10})[-., /']*(\d{4})$`)
+	dayMonth    = regexp.MustCompile(`^(?:[a-z]{2,14}[,.]? )?(\d{1,2})(?:st|nd|rd|th|er)?[-./ ]*(?:of |de )?([a-z]{3,14})[-., /']*(?:de )?(\d{4}|\d{2})$`)
+	monthDay    = regexp.MustCompile(`^(?:[a-z]{2,14}[,.]? )?([a-z]{3,14})[-./ ]*(\d{1,2})(?:st|nd|rd|th)?[-., /']+(\d{4}|\d{2})$`)
+	monthOnly   = regexp.MustCompile(`^([a-z]{3,14})[-., /']*(\d{4})$`)
 	clock       = regexp.MustCompile(`[ t]\d{1,2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?: ?[ap]m)?z?$`)
 	serialDate  = regexp.MustCompile(`^\d{5}(?:\.\d+)?$`)
 )
@@ -70,7 +71,7 @@ func year(text string) int {
 func monthOf(word string) int {
 	for _, n := range []int{4, 3} {
 		if len(word) >= n {
-			if m := months[word[:n]]; m > 0 {
+			if m := known().months[word[:n]]; m > 0 {
 				return m
 			}
 		}
@@ -78,13 +79,39 @@ func monthOf(word string) int {
 	return 0
 }
 
-// readDate reads a text as a date; ok reports whether it looks like one.
+// readDate reads a text as a date; ok reports whether it looks like one. Each day stands in a sheet many times, so what a text
+// says is remembered for a while.
 func readDate(text string) (d dated, ok bool) {
 	const longest = 40
 	if len(text) > longest || !strings.ContainsAny(text, "0123456789") {
 		return dated{}, false
 	}
-	t := fold(text)
+	seenDays.Lock()
+	defer seenDays.Unlock()
+	one, known := seenDays.known[text]
+	if !known {
+		one.dated, one.ok = parseDate(text)
+		const most = 5000
+		if len(seenDays.known) >= most {
+			clear(seenDays.known)
+		}
+		seenDays.known[strings.Clone(text)] = one
+	}
+	return one.dated, one.ok
+}
+
+var seenDays = struct {
+	sync.Mutex
+	known map[string]seenDay
+}{known: map[string]seenDay{}}
+
+type seenDay struct {
+	dated
+	ok bool
+}
+
+func parseDate(text string) (d dated, ok bool) {
+	t := Fold(text)
 	if strings.Contains(t, ":") {
 		t = strings.TrimSpace(clock.ReplaceAllString(t, ""))
 	}
@@ -134,13 +161,14 @@ func readDate(text string) (d dated, ok bool) {
 	return dated{}, false
 }
 
-func isDateText(t string) bool {
+// IsDay reports whether folded text looks like a day.
+func IsDay(t string) bool {
 	_, ok := readDate(t)
 	return ok
 }
 
-// serialDay reads a spreadsheet's count of days.
-func serialDay(text string) (string, bool) {
+// SerialDay reads a spreadsheet's count of days.
+func SerialDay(text string) (string, bool) {
 	t := strings.TrimSpace(text)
 	if !serialDate.MatchString(t) {
 		return "", false
@@ -153,24 +181,22 @@ func serialDay(text string) (string, bool) {
 	return begin.AddDate(0, 0, int(v)).Format(time.DateOnly), true
 }
 
-// dates settles, once for a file, in which order its dates are written.
-type dates struct {
-	order  Order
-	serial bool
-	text   string // one that cannot be decided
-	row    int
+// Dates settles, once for a file, in which order its dates are written.
+type Dates struct {
+	Order Order
+	Text  string // one that cannot be decided
+	Row   int
 }
 
-// settle looks at all dates of a file. Those that can be read in one way alone decide for the others.
-func (s *dates) settle(texts []string, rows []int, picked Order) {
+// Settle looks at all dates of a file. Those that can be read in one way alone decide for the others.
+func (s *Dates) Settle(texts []string, rows []int, picked Order) {
 	seen := map[Order]int{}
 	dmy, mdy := 0, 0
 	for i, text := range texts {
 		d, ok := readDate(text)
 		if !ok {
-			if _, is := serialDay(text); is {
+			if _, is := SerialDay(text); is {
 				seen[Serial]++
-				s.serial = true
 			}
 			continue
 		}
@@ -184,22 +210,24 @@ func (s *dates) settle(texts []string, rows []int, picked Order) {
 			dmy++
 		case d.sure && d.dmy != d.mdy:
 			mdy++
-		case !d.sure && s.text == "":
-			s.text, s.row = text, rows[i]
+		case !d.sure && s.Text == "":
+			s.Text, s.Row = text, rows[i]
 		}
 	}
 	switch {
 	case picked == DayFirst || picked == MonthFirst:
-		s.order = picked
+		s.Order = picked
+	case dmy > 0 && mdy > 0 && s.Text != "":
+		s.Order = Undecidable // both are written
 	case dmy+mdy > 0 && dmy != mdy:
-		s.order = DayFirst
+		s.Order = DayFirst
 		if mdy > dmy {
-			s.order = MonthFirst
+			s.Order = MonthFirst
 		}
-	case s.text != "":
-		s.order = Undecidable
+	case s.Text != "":
+		s.Order = Undecidable
 	default:
-		s.order = most(seen)
+		s.Order = most(seen)
 	}
 }
 
@@ -213,31 +241,35 @@ func most(seen map[Order]int) Order {
 	return best
 }
 
-// read returns the day of a text, by the order of the file's dates: "" without an error where it cannot be decided.
-func (s *dates) read(text string) (string, error) {
-	if iso, ok := serialDay(text); ok {
+// Read returns the day of a text, by the order of the file's dates: "" without an error where it cannot be decided.
+func (s *Dates) Read(text string) (string, error) {
+	if iso, ok := SerialDay(text); ok {
 		return iso, nil
 	}
 	d, ok := readDate(text)
 	switch {
 	case !ok:
-		return "", say.Error("table.not-date", "text", text)
-	case d.none && monthOnly.MatchString(fold(text)):
-		return "", say.Error("table.doesnt-say-which-day", "text", text)
+		return "", say.Error("written.not-date", "text", text)
+	case d.none && monthOnly.MatchString(Fold(text)):
+		return "", say.Error("written.doesnt-say-which-day", "text", text)
 	case d.none:
-		return "", say.Error("table.not-day-calendar", "text", text)
+		return "", say.Error("written.not-day-calendar", "text", text)
 	case d.order == ISO || d.order == Named || d.dmy == d.mdy:
 		return d.dmy, nil
 	}
-	switch s.order {
+	switch s.Order {
+	case Undecidable:
+		if d.sure {
+			return d.dmy + d.mdy, nil // one of both is no day
+		}
 	case DayFirst:
 		if d.dmy == "" {
-			return "", say.Error("table.not-day-calendar-with-day", "text", text)
+			return "", say.Error("written.not-day-calendar-with-day", "text", text)
 		}
 		return d.dmy, nil
 	case MonthFirst:
 		if d.mdy == "" {
-			return "", say.Error("table.not-day-calendar-with-month", "text", text)
+			return "", say.Error("written.not-day-calendar-with-month", "text", text)
 		}
 		return d.mdy, nil
 	}
