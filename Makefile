@@ -84,6 +84,7 @@ docs:
 bench: build browser
 	go test ./internal/core/judge -run 'Lives|Projections' -v | grep -E 'alarms|projections'
 	go run ./internal/measure
+	BRAXEL_SHEETS=3000 go test ./internal/logfile -run NoSheet -v | grep right
 	go test ./internal/... -run '^$$' -bench . -benchtime 200x
 	go test ./e2e -run '^$$' -bench . -benchtime 3x
 

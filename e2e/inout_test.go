@@ -65,6 +65,7 @@ func TestAColumnIsCorrectedByPicking(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, field.Select([]string{"ignored"}, true, rod.SelectorTypeText))
 	see(t, page, "[data-test]", "2 \\(Beta\\): 152 psi$")
+	click(t, page, "[data-question=columns] [data-choice=yes]", "readings of cylinders so called") // nobody has called a cylinder so before
 	click(t, page, "[data-take]", "Import 2 tests")
 	see(t, page, "[data-sentence]", "2 tests imported")
 }
