@@ -476,3 +476,68 @@ func FuzzSheet(f *testing.F) {
 		}
 	})
 }
+
+// What the sheet says in its titles, headings and remarks counts, however people put it; what it leaves open is asked.
+func TestWhatATitleOrARemarkSaysCounts(t *testing.T) {
+	for name, c := range map[string]struct {
+		sheet string
+		says  []string
+		asked string
+	}{
+		"a tester set to 80": {
+			"Ruff, leak-down 80 psi in\ncyl,held\n1,76\n2,72\ntested 12 May 2031\n", []string{"2031-05-12 leak 1: 5.0", "2031-05-12 leak 2: 10.0"}, "",
+		},
+		"held of a hundred, under no word for a leak": {
+			"Ruff, held of 100\nDate,1,2,3\n12 May 2031,95,94,90\n", []string{"2031-05-12 leak 1: 5.0", "2031-05-12 leak 2: 6.0", "2031-05-12 leak 3: 10.0"}, "",
+		},
+		"held of nobody says what": {
+			"Ruff\nDate,Cyl,Held\n12 May 2031,1,72\n12 May 2031,2,70\n", []string{"2031-05-12 leak 1: 28.0", "2031-05-12 leak 2: 30.0"}, "supply",
+		},
+		"percents that could be bars": {
+			"Ruff\nDate,1,2,3,4\n12 May 2031,5,9,4,12\n",
+			[]string{"2031-05-12 leak 1: 5.0", "2031-05-12 leak 2: 9.0", "2031-05-12 leak 3: 4.0", "2031-05-12 leak 4: 12.0"}, "kind",
+		},
+		"units behind the numbers of cylinders": {
+			"Ruff\nDate,1 psi,2 psi\n12 May 2031,150,151\n", []string{"2031-05-12 dry 1: 150 psi", "2031-05-12 dry 2: 151 psi"}, "",
+		},
+		"wet in brackets, kilograms, decimal commas": {
+			"Ruff;kg\nDatum;Zyl 1, trocken (mit Öl);Zyl 2, trocken (mit Öl)\n12.5.2031;11,2 (12,1);11,4 (12,3)\n",
+			[]string{"2031-05-12 dry 1: 11.2 kgf/cm2", "2031-05-12 dry 2: 11.4 kgf/cm2", "2031-05-12 wet 1: 12.1 kgf/cm2", "2031-05-12 wet 2: 12.3 kgf/cm2"}, "",
+		},
+		"two cylinders in a column": {
+			"Ruff twin, psi\nDate,L/R,huile\n12 May 2031,150/148,160/158\n",
+			[]string{"2031-05-12 dry 1: 150 psi", "2031-05-12 dry 2: 148 psi", "2031-05-12 wet 1: 160 psi", "2031-05-12 wet 2: 158 psi"}, "",
+		},
+		"a remark on one reading": {
+			"Ruff, psi\nDate,1,2\n12 May 2031,120/150,151\n1st on #1 had the throttle shut\n", []string{"2031-05-12 dry 1: 120 psi 150 psi", "2031-05-12 dry 2: 151 psi"},
+			"remarks",
+		},
+		"a nought too many": {
+			"Ruff, psi\nDate,1,2,3\n12 May 2031,150,1510,149\n1 June 2031,150,151,148\n",
+			[]string{"2031-05-12 dry 1: 150 psi", "2031-05-12 dry 3: 149 psi", "2031-06-01 dry 1: 150 psi", "2031-06-01 dry 2: 151 psi", "2031-06-01 dry 3: 148 psi"}, "",
+		},
+		"one engine in two spellings": {
+			"Engine,Date,Cyl,psi\nRuff,2031-05-12,1,150\nRUFF,2031-05-12,2,151\n", []string{"2031-05-12 dry 1: 150 psi", "2031-05-12 dry 2: 151 psi"}, "",
+		},
+		"cylinders counted anew in each bank": {
+			"Ruff V4, psi\nDate,Bank,Cyl,Dry\n2031-05-12,L,1,150\n2031-05-12,L,2,151\n2031-05-12,R,1,148\n2031-05-12,R,2,149\n",
+			[]string{"2031-05-12 dry 1: 150 psi", "2031-05-12 dry 2: 151 psi", "2031-05-12 dry 3: 148 psi", "2031-05-12 dry 4: 149 psi"}, "",
+		},
+	} {
+		sheet, _, err := logfile.ReadSheet("kept.csv", []byte(c.sheet))
+		require.NoError(t, err)
+		got := table.Read([]table.Sheet{sheet}, table.Picks{})
+		if !assert.Len(t, got.Logs, 1, name) {
+			continue
+		}
+		assert.Equal(t, c.says, said(got.Logs[0]), name)
+		assert.True(t, strings.HasPrefix(got.Logs[0].Engine.Name, "Ruff"), "%s: %s", name, got.Logs[0].Engine.Name)
+		var asked []string
+		for _, a := range got.Asked {
+			if a.Must {
+				asked = append(asked, a.What)
+			}
+		}
+		assert.Equal(t, c.asked, strings.Join(asked, " "), name)
+	}
+}

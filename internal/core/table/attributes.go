@@ -78,22 +78,22 @@ func (t *test) heard(s saidOf, cylinder string) {
 
 // attributes is what a row says beside its readings.
 type attributes struct {
-	engine, date, dateText, cylinder, kind, visit string
-	stage, note, temp, gauge, operator, meterUnit string
-	unit                                          units.Unit
-	percent, heldPercent                          bool
-	meter                                         *float64
-	supply, held                                  *float64
-	leakUnit                                      units.Unit
-	paths                                         []log.Path
-	heard                                         bool
-	place                                         string
-	attempt                                       int
-	struck                                        string
-	celsius                                       *float64
-	each                                          map[string]ofCylinder // what columns of one cylinder say
-	undecided                                     string
-	ownDate                                       bool
+	engine, date, dateText, cylinder, bank, kind, visit string
+	stage, note, temp, gauge, operator, meterUnit       string
+	unit                                                units.Unit
+	percent, heldPercent                                bool
+	meter                                               *float64
+	supply, held                                        *float64
+	leakUnit                                            units.Unit
+	paths                                               []log.Path
+	heard                                               bool
+	place                                               string
+	attempt                                             int
+	struck                                              string
+	celsius                                             *float64
+	each                                                map[string]ofCylinder // what columns of one cylinder say
+	undecided                                           string
+	ownDate                                             bool
 }
 
 // ofCylinder is what a row says of one cylinder's leak, in columns of its own.
@@ -130,6 +130,9 @@ func (r *reader) attributes(l line) (attributes, bool) {
 			return a, false
 		}
 	}
+	if a.bank != "" && a.cylinder != "" {
+		a.cylinder = a.bank + a.cylinder
+	}
 	if !r.dated(l, dateColumn, &a) {
 		return a, false
 	}
@@ -161,6 +164,8 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		a.engine = text
 	case Visit:
 		a.visit = text
+	case Bank:
+		a.bank = tidy(strings.Trim(written.Fold(text), trimmed))
 	case Date:
 		a.dateText, a.ownDate = text, l.at(i) != ""
 		if d := dateIn(text); d != "" && d != text && !written.IsDay(written.Fold(text)) {

@@ -18,7 +18,7 @@ type Column struct {
 	Sheet    int        `json:"sheet,omitzero"`
 	Index    int        `json:"index"`
 	Header   string     `json:"header"`
-	Means    Means      `json:"means" enum:"date,reading,cylinder,kind,meter,note,supply,held,place,level,unit,attempt,engine,visit,stage,temp,gauge,operator,skip"`
+	Means    Means      `json:"means" enum:"date,reading,cylinder,kind,meter,note,supply,held,place,level,unit,attempt,engine,bank,visit,stage,temp,gauge,operator,skip"`
 	Cylinder string     `json:"cylinder,omitzero" maxLength:"12" doc:"For a reading: the cylinder, if the column says it"`
 	Kind     string     `json:"kind,omitzero" enum:"dry,wet,leak"`
 	Unit     units.Unit `json:"unit,omitzero"`
@@ -32,7 +32,9 @@ type Column struct {
 	cylinders []string // several in its cells: L/R
 	second    string   // what a second figure is: dry (wet)
 	foreign   bool     // headed by a unit that no gauge here has
+	unitOnly  bool     // its heading says a unit, and no more
 	guessed   bool     // taken for a cylinder only because figures stand under a word that is not known
+	pressure  bool     // its heading says compression
 	held      bool     // its heading says what was held
 }
 
@@ -152,6 +154,8 @@ func headingPoints(text string) float64 {
 	h := headingOf(text)
 	known := h.means != "" || h.cylinder != "" || h.kind != "" || h.pull > 0 || h.unit != ""
 	switch {
+	case h.supply.Value > 0:
+		return 0.5 // it stands in titles as well
 	case h.means == "" && h.cylinder == "" && h.kind == "" && h.pull == 0 && h.unit != "":
 		return 0.5 // a unit alone stands below headings as well
 	case known && len(h.strange) == 0:
@@ -173,6 +177,9 @@ func heads(lines []line, most int) []int {
 	for i, l := range lines[:min(len(lines), titlesAtMost)] {
 		if n, _ := l.filled(); n < 1 {
 			continue
+		}
+		if i > 0 && isUnder(l) && headScore(lines[i-1]) >= least {
+			continue // units below headings
 		}
 		if s := headScore(l); s >= least {
 			all = append(all, scored{i, s})
@@ -253,7 +260,7 @@ func columnsOf(head line, over, under *line, rows []line) []Column {
 		}
 		columns[i] = Column{
 			Index: i, Header: text, Means: h.means, Cylinder: h.cylinder, Kind: h.kind, Unit: h.unit, Percent: h.percent,
-			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply, cylinders: h.cylinders, second: h.second, foreign: h.foreign,
+			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply, cylinders: h.cylinders, second: h.second, foreign: h.foreign, pressure: h.pressure,
 		}
 		if c := &columns[i]; c.Means == Held && c.Cylinder == "" && h.kind == Leak {
 			c.held = true
@@ -352,6 +359,9 @@ func isOver(l line) bool {
 			continue
 		}
 		h := headingOf(text)
+		if h.supply.Value > 0 {
+			return false // how it was tested: a title
+		}
 		says := h.date != "" || h.kind != "" || h.cylinder != "" || h.means != ""
 		if says && len(h.strange) == 0 && (h.date != "" || !isData(text)) {
 			good++
@@ -413,6 +423,17 @@ func settle(columns []Column, rows []line, s *says) {
 		c.Means = byContent(cells, has, c)
 		if c.Means == Date && s.engine == "" && c.Header != "" {
 			s.engine = nameIn(c.Header)
+		}
+	}
+	all := 0
+	for _, c := range columns {
+		if c.Means == Reading || c.Means == Held {
+			all++
+		}
+	}
+	for i := range columns {
+		if c := &columns[i]; c.unitOnly && all > 1 { // a unit is enough of the only readings, of one of several it says too little
+			c.guessed = true
 		}
 	}
 	if has(Cylinder) {
@@ -524,6 +545,7 @@ func byContent(cells []string, has func(Means) bool, c *Column) Means {
 		return Kind
 	case share(cells, isReadingText) > 0.5:
 		c.guessed = tidyHeader(c.Header) != "" || c.Unit == "" && !c.Percent // nobody says what these figures are
+		c.unitOnly = !c.guessed
 		if !has(Cylinder) && c.Header != "" {
 			if c.Cylinder = tidyHeader(c.Header); c.Cylinder == "" {
 				return Skip

@@ -184,6 +184,9 @@ func (r *reader) reading(l line, a attributes, i int, text string) (all []taken,
 		return nil, say.Text("table.no-cylinder-given")
 	}
 	said := firstOf(c.Kind, a.kind)
+	if said == "" && c.pressure {
+		said = log.Dry
+	}
 	openKind := said == "" && c.Unit == "" && a.unit == "" && !c.Percent && !r.signed[i]
 	if said == "" && (c.Percent || a.percent || r.signed[i]) {
 		said = Leak

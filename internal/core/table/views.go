@@ -251,6 +251,7 @@ func (r *reader) asks(best, next weighed) {
 		r.askBetween(best, next)
 	}
 	r.askColumns()
+	r.askSplit()
 	r.askSupply(best)
 	r.askUnit(best)
 }
@@ -422,12 +423,70 @@ func (r *reader) askColumns() {
 	})
 }
 
+// askSplit asks what a column of a few short words tells apart, where rows of one cylinder differ in it: cylinders of another bank, or
+// another test, would else be taken for further readings.
+func (r *reader) askSplit() {
+	if !r.long || r.has(Attempt) {
+		return
+	}
+	for i, c := range r.columns {
+		picked := slices.ContainsFunc(r.picks.Columns, func(p Column) bool { return p.Sheet == r.sheet.N && p.Index == i })
+		if c.Means != Note && c.Means != Stage || picked || r.isLearned {
+			continue
+		}
+		values := r.splitBy(i)
+		if len(values) < 2 {
+			continue
+		}
+		a := r.ask(AskColumns, "table.ask-split", "column", c.called(), "values", strings.Join(values, ", "))
+		a.Text = c.called()
+		for _, means := range []Means{Bank, Visit, Note} {
+			c.Sheet, c.Means = r.sheet.N, means
+			a.Choices = append(a.Choices, Reply{Name: string(means), Words: say.Text("table.split-" + string(means)), Picks: Picks{Columns: []Column{c}}})
+		}
+		return
+	}
+}
+
+// splitBy returns the words of a column, where they differ in all rows that say something of one cylinder and kind in one test.
+func (r *reader) splitBy(i int) []string {
+	const mostWords, longest = 4, 16
+	var values []string
+	for _, t := range r.tests[:min(len(r.tests), sampled)] {
+		of := map[string]map[int]string{} // the column's word, by row, of a cylinder's kind
+		for _, k := range t.taken {
+			word := k.line.at(i)
+			if word == "" || len(word) > longest {
+				return nil
+			}
+			if !slices.Contains(values, word) {
+				values = append(values, word)
+			}
+			key := k.cylinder + " " + k.kind
+			if of[key] == nil {
+				of[key] = map[int]string{}
+			}
+			of[key][k.line.n] = word
+		}
+		for _, rows := range of {
+			words := map[string]bool{}
+			for _, w := range rows {
+				words[w] = true
+			}
+			if len(rows) < 2 || len(words) < len(rows) || len(values) > mostWords {
+				return nil
+			}
+		}
+	}
+	return values
+}
+
 // comes writes down what a reading makes of a sheet, to tell one way from another.
 func (r *reader) comes() string {
 	var b strings.Builder
 	for _, t := range r.tests {
 		for _, k := range t.taken {
-			fmt.Fprintf(&b, "%s|%s|%s|%s|%s\n", t.engine, t.date, k.cylinder, k.kind, k.worth())
+			fmt.Fprintf(&b, "%s|%s|%s|%s\n", t.date, k.cylinder, k.kind, k.worth())
 		}
 	}
 	return b.String()

@@ -40,17 +40,17 @@ func (r *reader) explained() float64 {
 	if figures == 0 || !slices.ContainsFunc(r.tests, func(t *test) bool { return len(t.taken) > 0 }) {
 		return -2 * forEachShare
 	}
-	const refusal = 0.5
+	const refusal = 0.75
 	share := (float64(r.placed) - refusal*float64(r.refused) - float64(r.beyond)) / float64(figures)
 	return forEachShare*max(-1, share) + r.likelyHead()
 }
 
 // likelyHead weighs where the headings were found: the line that looks most like headings, and the side it lies on.
 func (r *reader) likelyHead() float64 {
-	const most = 8 // headings in a line: more say no more
+	const headWeight, most = 0.6, 5 // headings in a line: more say no more
 	score := 0.0
 	if r.view.head != noHead {
-		score += min(r.headScore, most) / 2
+		score += headWeight * min(r.headScore, most)
 	}
 	if r.view.turned != r.usuallyTurned {
 		score -= 2 * rare
@@ -138,7 +138,7 @@ func (r *reader) leaks() float64 {
 			}
 		}
 		const siblings, near = 3, 1.08 // the largest to the least: leaks are never as alike as pressures
-		if len(mine) >= siblings && slices.Min(mine) > 0 && slices.Max(mine) < near*slices.Min(mine) {
+		if (len(mine) >= siblings || len(mine) > 1 && len(r.tests) >= siblings) && slices.Min(mine) > 0 && slices.Max(mine) < near*slices.Min(mine) {
 			alike++
 		}
 		all = append(all, mine...)
@@ -330,6 +330,9 @@ func (r *reader) cylindersAlike() float64 {
 		}
 	}
 	score := float64(counted) / float64(max(1, len(names)))
+	if slices.ContainsFunc(r.columns, func(c Column) bool { return c.guessed && c.Means == Reading }) {
+		score -= 1.5 * unusual // nothing says what they are
+	}
 	const many = 16
 	if len(names) > many {
 		score -= 3

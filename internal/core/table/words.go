@@ -35,12 +35,13 @@ const (
 	Place    Means = "place"
 	Level    Means = "level"
 	Attempt  Means = "attempt"
+	Bank     Means = "bank"  // in which cylinders are counted from one again
 	Visit    Means = "visit" // tells tests of one day apart by a name that the sheet gives them
 )
 
 // AllMeans are the meanings in the order in which one looks for them.
 var AllMeans = []Means{
-	Date, Reading, Cylinder, Kind, Meter, Note, Supply, Held, Place, Level, Unit, Attempt, Engine, Visit, Stage, Temp, Gauge, Operator, Skip,
+	Date, Reading, Cylinder, Kind, Meter, Note, Supply, Held, Place, Level, Unit, Attempt, Engine, Bank, Visit, Stage, Temp, Gauge, Operator, Skip,
 }
 
 // Leak is the kind of a leak-down reading; a pull's are those of the log.
@@ -63,6 +64,7 @@ type heading struct {
 	date      string
 	supply    units.Reading
 	skip      bool
+	pressure  bool     // it says compression, or pressure
 	strange   []string // words that say nothing here
 }
 
@@ -176,6 +178,8 @@ func (h *heading) inOne(t string) bool {
 			names = append(names, name)
 		} else if k, ok := kindOf(p); ok {
 			found = append(found, k)
+		} else if both := readHeading(p); both.cylinder != "" && both.kind != "" && len(both.strange) == 0 {
+			names, found = append(names, both.cylinder), append(found, both.kind)
 		} else {
 			return false
 		}
@@ -210,6 +214,7 @@ func (h *heading) readWords(t string) {
 		if kind := written.Kind(w); kind != "" && len(w) > 1 && h.kind == "" {
 			h.kind = kind
 			if written.Means(w) == string(Reading) { // compression: the pressure, not how it was taken
+				h.pressure = true
 				h.kind = ""
 				rest = append(rest, w)
 			}

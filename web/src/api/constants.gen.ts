@@ -33,7 +33,7 @@ export const words = {
   },
   'Column': {
     'kind': ["dry","wet","leak"],
-    'means': ["date","reading","cylinder","kind","meter","note","supply","held","place","level","unit","attempt","engine","visit","stage","temp","gauge","operator","skip"],
+    'means': ["date","reading","cylinder","kind","meter","note","supply","held","place","level","unit","attempt","engine","bank","visit","stage","temp","gauge","operator","skip"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
   'CompareCandidate': {

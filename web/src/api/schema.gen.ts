@@ -1388,7 +1388,7 @@ export interface components {
             /** @enum {string} */
             kind?: "dry" | "wet" | "leak";
             /** @enum {string} */
-            means: "date" | "reading" | "cylinder" | "kind" | "meter" | "note" | "supply" | "held" | "place" | "level" | "unit" | "attempt" | "engine" | "visit" | "stage" | "temp" | "gauge" | "operator" | "skip";
+            means: "date" | "reading" | "cylinder" | "kind" | "meter" | "note" | "supply" | "held" | "place" | "level" | "unit" | "attempt" | "engine" | "bank" | "visit" | "stage" | "temp" | "gauge" | "operator" | "skip";
             percent?: boolean;
             /** Format: int64 */
             sheet?: number;

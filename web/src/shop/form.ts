@@ -67,6 +67,7 @@ export const meanings: Record<Schemas['Column']['means'], string> = {
   unit: says('unit'),
   attempt: says('which-reading'),
   engine: says('engine'),
+  bank: says('bank'),
   visit: says('which-test'),
   stage: says('occasion'),
   temp: says('hot-or-cold'),
