@@ -448,16 +448,18 @@ func settle(columns []Column, rows []line, s *says) {
 		}
 		return
 	}
-	named := slices.ContainsFunc(columns, func(c Column) bool { return c.Means == Reading && (c.Cylinder != "" || len(c.cylinders) > 0) })
+	named := slices.ContainsFunc(columns, func(c Column) bool {
+		return c.Means == Reading && !c.guessed && (c.Cylinder != "" || len(c.cylinders) > 0)
+	})
 	last := Column{}
 	for i := range columns {
 		c := &columns[i]
 		switch {
 		case c.Means != Reading:
+		case c.guessed:
+			c.Cylinder = firstOf(c.Cylinder, strconv.Itoa(i)) // a name to ask about
 		case c.Cylinder != "" || len(c.cylinders) > 0:
 			last = *c
-		case named && c.guessed:
-			c.Cylinder = strconv.Itoa(i) // a name to ask about
 		case named: // wet, beside the column of its cylinder
 			c.Cylinder, c.cylinders = last.Cylinder, last.cylinders
 		default: // a sheet of readings that names no cylinder is of an engine with one
