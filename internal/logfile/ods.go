@@ -30,10 +30,7 @@ func readODS(in io.Reader) ([]table.Sheet, error) {
 		switch start.Name.Local {
 		case "table":
 			if len(r.sheets) < mostSheets {
-				r.sheets = append(r.sheets, table.Sheet{
-					Title: attribute(start, "name"), Remarks: map[table.CellAt]string{}, Worked: map[table.CellAt]string{}, HiddenRows: map[int]bool{},
-					HiddenColumns: map[int]bool{},
-				})
+				r.sheets = append(r.sheets, emptySheet(attribute(start, "name")))
 				r.row, r.column, r.down = 0, 0, nil
 			}
 		case "table-column":

@@ -48,7 +48,7 @@ func readWorkbook(name string, text []byte) ([]table.Sheet, Saved, error) {
 	unpacked := uint64(0)
 	for _, f := range packed.File {
 		unpacked += f.UncompressedSize64
-		if unpacked > mostUnpacked || strings.HasPrefix(f.Name, "xl/worksheets/") && f.UncompressedSize64 > mostSheetXML {
+		if unpacked > mostUnpacked || strings.HasSuffix(f.Name, ".xml") && f.UncompressedSize64 > mostSheetXML {
 			return nil, Saved{}, say.Error("logfile.workbook-too-large", "most", mostSheetXML>>20)
 		}
 	}
@@ -99,7 +99,8 @@ func readXLSX(text []byte) (sheets []table.Sheet, err error) {
 			sheets, err = nil, say.Error("logfile.not-a-workbook", "err", p)
 		}
 	}()
-	f, err := excelize.OpenReader(bytes.NewReader(text), excelize.Options{RawCellValue: true, UnzipSizeLimit: mostUnpacked, UnzipXMLSizeLimit: mostSheetXML})
+	options := excelize.Options{RawCellValue: true, UnzipSizeLimit: mostUnpacked, UnzipXMLSizeLimit: mostSheetXML}
+	f, err := excelize.OpenReader(bytes.NewReader(text), options)
 	if err != nil {
 		return nil, say.Error("logfile.not-a-workbook", "err", err)
 	}
@@ -129,8 +130,14 @@ type xlsx struct {
 // style is what of a cell's style says something about its figure.
 type style struct{ date, percent, struck bool }
 
+func emptySheet(title string) table.Sheet {
+	return table.Sheet{
+		Title: title, Remarks: map[table.CellAt]string{}, Worked: map[table.CellAt]string{}, HiddenRows: map[int]bool{}, HiddenColumns: map[int]bool{},
+	}
+}
+
 func (b xlsx) sheet(name string) (table.Sheet, error) {
-	s := table.Sheet{Title: name, Remarks: map[table.CellAt]string{}, Worked: map[table.CellAt]string{}, HiddenRows: map[int]bool{}, HiddenColumns: map[int]bool{}}
+	s := emptySheet(name)
 	seen, err := b.GetSheetVisible(name)
 	if err != nil {
 		return s, nil // a sheet of charts
@@ -251,7 +258,8 @@ func isDateFormat(numbered int, format string) bool {
 		f := strings.ToLower(beforeFormat.ReplaceAllString(format, ""))
 		return strings.Contains(f, "y") || strings.Contains(f, "d") && strings.Contains(f, "m")
 	}
-	return numbered >= 14 && numbered <= 17 || numbered == 22 || numbered >= 27 && numbered <= 31 || numbered == 36 || numbered >= 50 && numbered <= 58
+	within := func(least, most int) bool { return numbered >= least && numbered <= most }
+	return within(14, 17) || numbered == 22 || within(27, 31) || numbered == 36 || within(50, 58)
 }
 
 // partlyStruck writes what of a cell's text is crossed out between tildes.

@@ -276,7 +276,8 @@ func (h *handlers) importSheet(ctx context.Context, in handed, take bool) (*Shee
 	inout.Here(ctx, h.store, &in.picks)
 	got := table.Read(sheets, in.picks)
 	out := &SheetRead{
-		Saved: saved, Sheets: []SheetShown{}, Means: table.AllMeans, Engines: got.Engines, Refused: got.Refused, Asked: got.Asked, Doubts: got.Doubts,
+		Saved: saved, Sheets: []SheetShown{}, Means: table.AllMeans, Engines: got.Engines, Refused: got.Refused, Asked: got.Asked,
+		Doubts:  got.Doubts,
 		Ignored: got.Ignored, Tests: []SheetTest{}, Would: []store.Imported{},
 	}
 	for i, g := range got.Guesses {

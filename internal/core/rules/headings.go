@@ -34,7 +34,6 @@ type Headings struct {
 	Beside   string            `json:"beside"` // stand beside a kind: with oil
 	Without  string            `json:"without"`
 	Filler   string            `json:"filler"` // of a title, not of an engine's name
-	Spec     string            `json:"spec"`   // beside a figure that nobody read
 	Slip     string            `json:"slip"`   // in a remark that makes a reading doubtful
 	Months   string            `json:"months"` // twelve, other beginnings behind a slash
 }

@@ -210,7 +210,9 @@ func (r *reader) attribute(l line, i int, c Column, text string, a *attributes) 
 		if strings.Count(text, " ") >= longest {
 			break
 		}
-		if paths, heard := written.PathsIn(text); heard && !a.heard && len(written.PlacesIn(written.Fold(text))) == len(written.Word.FindAllString(written.Fold(text), -1)) {
+		words := written.Fold(text)
+		onlyPlaces := len(written.PlacesIn(words)) == len(written.Word.FindAllString(words, -1))
+		if paths, heard := written.PathsIn(text); heard && !a.heard && onlyPlaces {
 			a.paths, a.heard, a.place = paths, true, text // a remark that is nothing but a place
 		}
 		if temp := written.Temp(written.Fold(text)); temp != "" {

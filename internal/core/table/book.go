@@ -27,7 +27,9 @@ func Read(sheets []Sheet, picks Picks) Result {
 			out.Ignored = append(out.Ignored, Ignored{Sheet: r.sheet.Title, Why: say.Text("table.sheet-without-readings")})
 			continue
 		}
-		out.Refused, out.Doubts, out.Ignored = append(out.Refused, r.out.Refused...), append(out.Doubts, r.out.Doubts...), append(out.Ignored, r.out.Ignored...)
+		out.Refused = append(out.Refused, r.out.Refused...)
+		out.Doubts = append(out.Doubts, r.out.Doubts...)
+		out.Ignored = append(out.Ignored, r.out.Ignored...)
 		for _, a := range r.out.Asked {
 			out.asks(a)
 		}

@@ -410,7 +410,8 @@ func (r *reader) tester(l *log.Log, name, kind string, used bool) string {
 // guess says how the sheet was read.
 func (r *reader) guess() {
 	g := Guess{
-		Sheet: r.sheet.Title, Engine: r.says.engine, Turned: r.view.turned, Decimal: ".", Dates: r.dates.Order, Unit: r.view.unit, Columns: r.columns,
+		Sheet: r.sheet.Title, Engine: r.says.engine, Turned: r.view.turned, Decimal: ".", Dates: r.dates.Order, Unit: r.view.unit,
+		Columns: r.columns,
 		Headers: r.headers, Key: r.key(), Learned: r.isLearned,
 	}
 	if r.figures.Comma {

@@ -13,8 +13,10 @@ import (
 var (
 	blanks    = wordsOf("- -- --- n/a na x ? . / nil none n.a. #n/a nt n/t untested #div/0! #ref! #value! #name? #null! #num!")
 	struckOut = regexp.MustCompile(`~~([^~]+)~~|<s>(.+?)</s>|-\[([^\]]+)\]-`)
-	about     = regexp.MustCompile(`~|≈|\bca\.?|\babout\b|\bapprox\.?|\bcirca\b|\betwa\b|\benv\.?|\bsay\b|\bnoin\b|\bok\.|\bung\.?|\?|^[<>≤≥]|\+$`)
-	badWord   = regexp.MustCompile(`\b(?:struck|crossed out|void|discard(?:ed)?|ignored?|gestrichen|ungueltig|raye|barre|annule|annullato|anulado|skreslone)\b`)
+	about     = regexp.MustCompile(`~|≈|\bca\.?|\babout\b|\bapprox\.?|\bcirca\b|\betwa\b|\benv\.?|` +
+		`\bsay\b|\bnoin\b|\bok\.|\bung\.?|\?|^[<>≤≥]|\+$`)
+	badWord = regexp.MustCompile(`\b(?:struck|crossed out|void|discard(?:ed)?|ignored?|` +
+		`gestrichen|ungueltig|raye|barre|annule|annullato|anulado|skreslone)\b`)
 	ofWord    = regexp.MustCompile(`^(.+?)(?: of | out of | von | sur | at | su | de | van | av | z )(.+)$`)
 	heldOf    = regexp.MustCompile(`^\d[\d.,]*(?: ?[a-z]+)? (?:of|out of|von|sur|su|de|van|av|z) \d`)
 	letterFor = regexp.MustCompile(`\d[a-z]+\d|^[lo]\d+|\d[lo]$|[.,][a-z]`)

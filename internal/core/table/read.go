@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"braxel/internal/core/book"
-	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 	"braxel/internal/core/units"
@@ -27,7 +26,6 @@ type reader struct {
 	columns []Column
 	long    bool // a row a reading, or a row a cylinder
 
-	headScore     float64
 	usuallyTurned bool
 
 	says    says
@@ -60,7 +58,8 @@ type reader struct {
 // as reads the first lines of the sheet in one way.
 func (r *reader) as(v view, most int) *reader {
 	one := &reader{
-		sheet: r.sheet, picks: r.picks, view: v, twice: map[uint64]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{}, keys: map[string]string{},
+		sheet: r.sheet, picks: r.picks, view: v, twice: map[uint64]int{}, byVisit: map[string][]*test{}, carried: map[Means]string{},
+		keys:    map[string]string{},
 		headers: []int{}, seen: map[units.Unit]int{}, signed: map[int]bool{}, out: noResult(),
 		figures: written.Figures{Comma: v.comma, Typed: r.sheet.Typed}, weighing: most <= sampled,
 	}
@@ -189,7 +188,6 @@ func (r *reader) headed() []line {
 		r.ignore(l, say.Text("table.title"))
 	}
 	r.head = r.lines[head]
-	r.headScore = headScore(r.head)
 	r.headers = append(r.headers, r.head.n)
 	if len(rows) > 0 && isUnder(rows[0]) {
 		under, rows = &rows[0], rows[1:]
@@ -260,72 +258,6 @@ func (r *reader) cells(rows []line, of ...Means) (texts []string, at []int) {
 	return texts, at
 }
 
-// lookForUnits notes the units of pressure that the sheet names, and the columns whose cells have a sign of percent.
-func (r *reader) lookForUnits(rows []line) {
-	const enough = 1000 // lines
-	if r.says.unit != "" {
-		r.seen[r.says.unit]++
-	}
-	for _, c := range r.columns {
-		if c.Unit != "" && c.Means == Reading && c.Kind != Leak {
-			r.seen[c.Unit]++
-		}
-	}
-	for _, l := range rows[:min(len(rows), enough)] {
-		n, _ := l.filled()
-		for i, c := range r.columns {
-			text := l.at(i)
-			if text == "" || strings.Trim(text, "0123456789.,-/: ") == "" {
-				continue
-			}
-			if c.Means == Reading && strings.Contains(text, "%") {
-				r.signed[i] = true
-			}
-			t := written.Fold(text)
-			if n <= 2 || c.Means == Note {
-				t = written.Fold(quantity.ReplaceAllString(text, " ")) // a title, or a remark on the testing
-			}
-			u, left := written.UnitIn(t)
-			if u != "" && (strings.Trim(left, trimmed) == "" && c.Kind != Leak || n <= 2 || c.Means == Unit || c.Means == Reading && c.Kind != Leak && !strings.Contains(text, "%")) {
-				r.seen[u]++
-			}
-		}
-	}
-}
-
-// Magnitudes by which figures without a unit are usually read: no cranked engine reads 30 bar and none that runs as little as 30 psi.
-const leastPSI, leastKPa = 30, 600
-
-// usualUnit returns the unit that the sheet names, or the one that the size of its figures suggests.
-func (r *reader) usualUnit(rows []line) units.Unit {
-	if u := r.onlyUnit(); u != "" {
-		return u
-	}
-	var all []float64
-	for _, l := range rows[:min(len(rows), sampled)] {
-		for i, c := range r.columns {
-			if c.Means != Reading || c.Kind == Leak || c.Percent || isBlank(l.at(i)) {
-				continue
-			}
-			if read, err := readCell(r.figures, l.at(i), log.Dry); err == nil {
-				for _, p := range read.pulls {
-					all = append(all, p.value)
-				}
-			}
-		}
-	}
-	if len(all) == 0 {
-		return units.PSI
-	}
-	switch mid := middle(all); {
-	case mid < leastPSI:
-		return units.Bar
-	case mid < leastKPa:
-		return units.PSI
-	}
-	return units.KPa
-}
-
 func (r *reader) settleDates(rows []line) {
 	texts, at := r.cells(rows, Date)
 	for i, text := range texts {
@@ -360,7 +292,8 @@ func (r *reader) settleDates(rows []line) {
 		d := written.Dates{Order: o}
 		iso, _ := d.Read(r.dates.Text)
 		asked.Choices = append(asked.Choices, Reply{
-			Name: string(o), Words: say.Text("table.dates-" + string(o)), Picks: Picks{Dates: o}, Reads: []string{say.Text("table.day", "date", say.Day(iso))},
+			Name: string(o), Words: say.Text("table.dates-" + string(o)), Picks: Picks{Dates: o},
+			Reads: []string{say.Text("table.day", "date", say.Day(iso))},
 		})
 	}
 	r.out.Asked = append(r.out.Asked, asked)
@@ -464,7 +397,7 @@ func (r *reader) row(l line) {
 	case n == 1 && r.columns[first].Means != Reading && !r.namesCylinder(l, first) && r.isTitle(l.at(first)):
 		r.title(l, first)
 		return
-	case n == 2 && !r.anyReading(l) && l.at(0) != "" && l.at(1) != "" && headingOf(l.at(0)).means != "" && !written.IsDay(written.Fold(l.at(0))):
+	case n == 2 && r.isKeyed(l):
 		r.says.read(l, true)
 		r.ignore(l, say.Text("table.title"))
 		return
@@ -481,6 +414,12 @@ func (r *reader) row(l line) {
 		return
 	}
 	r.readings(l, at)
+}
+
+// isKeyed reports whether a line of two cells says something of the sheet: "Gauge", and which.
+func (r *reader) isKeyed(l line) bool {
+	key := l.at(0)
+	return key != "" && l.at(1) != "" && headingOf(key).means != "" && !written.IsDay(written.Fold(key)) && !r.anyReading(l)
 }
 
 // title takes in a line of words among the rows: it stands over those below it, or is a remark on those above.
@@ -562,8 +501,12 @@ func (r *reader) isTitle(text string) bool {
 	_, serial := written.SerialDay(text)
 	own := says{}
 	own.kindsIn(text)
-	return !serial && !isFormula(text) &&
-		(dateIn(text) != "" && r.columns[0].Means != Date || nameIn(text) != "" || len(own.kinds) > 0 || written.Word.FindString(written.Fold(text)) != "" && len(text) > 3)
+	if serial || isFormula(text) {
+		return false
+	}
+	const short = 3 // letters
+	words := written.Word.FindString(written.Fold(text)) != "" && len(text) > short
+	return dateIn(text) != "" && r.columns[0].Means != Date || nameIn(text) != "" || len(own.kinds) > 0 || words
 }
 
 // isWorkedOut reports whether all figures of a row were made of others by formulas.
@@ -583,91 +526,6 @@ func (r *reader) isWorkedOut(l line) bool {
 		}
 	}
 	return worked > 0
-}
-
-// withoutUnknown looks at columns of figures of which no heading says what they are, where others are known to be readings. One whose
-// figures are far from theirs is left out; one whose figures are like them is asked about, as the cylinder that is missing there.
-func (r *reader) withoutUnknown(rows []line) {
-	known := r.figuresIn(rows, func(c Column) bool { return c.Means == Reading && !c.guessed && c.Kind != Leak && !c.Percent })
-	if len(known) == 0 {
-		return
-	}
-	const like = 3 // times as much, or as little
-	for i := range r.columns {
-		c := &r.columns[i]
-		if !c.guessed || c.Means != Reading {
-			continue
-		}
-		own := r.figuresIn(rows, func(o Column) bool { return o.Index == c.Index })
-		if len(own) > 0 && middle(own) < like*middle(known) && like*middle(own) > middle(known) {
-			if n := r.missingAt(i); n > 0 && !r.has(Cylinder) {
-				c.Cylinder = cylinderName(n)
-			}
-			continue
-		}
-		c.Means, c.Cylinder, c.guessed = Skip, "", false
-		r.refuse(r.head, i, r.head.at(i), say.Text("table.column-unknown"))
-		r.refused-- // nothing of it is a reading
-	}
-}
-
-// figuresIn returns the figures of some columns, as they stand.
-func (r *reader) figuresIn(rows []line, of func(Column) bool) []float64 {
-	var all []float64
-	for _, l := range rows[:min(len(rows), sampled)] {
-		for i, c := range r.columns {
-			if !of(c) || isBlank(l.at(i)) {
-				continue
-			}
-			if read, err := readCell(r.figures, l.at(i), log.Dry); err == nil {
-				for _, p := range read.pulls {
-					all = append(all, p.value)
-				}
-			}
-		}
-	}
-	return all
-}
-
-// missingAt returns the number that is missing between the cylinders to the left and to the right of a column, 0 where none is.
-func (r *reader) missingAt(i int) int {
-	number := func(at int) int {
-		if at < 0 || at >= len(r.columns) || r.columns[at].guessed {
-			return 0
-		}
-		n, _ := strconv.Atoi(r.columns[at].Cylinder)
-		return n
-	}
-	left, right := number(i-1), number(i+1)
-	switch {
-	case left > 0 && (right == 0 || right == left+2):
-		return left + 1
-	case right > 1 && left == 0:
-		return right - 1
-	}
-	return 0
-}
-
-// withoutWorked leaves out columns under unknown words whose figures were made of others.
-func (r *reader) withoutWorked(rows []line) {
-	for i := range r.columns {
-		c := &r.columns[i]
-		if !c.guessed || len(r.sheet.Worked) == 0 {
-			continue
-		}
-		worked, all := 0, 0
-		for _, l := range rows[:min(len(rows), sampled)] {
-			if l.at(i) != "" {
-				all++
-			}
-			if r.sheet.Worked[r.place(l, i)] != "" {
-				worked++
-			}
-		}
-		if 2*worked > all {
-			c.Means, c.guessed, c.Cylinder = Skip, false, ""
-		}
-	}
 }
 
 // namesCylinder reports whether a cell is the name of a cylinder of which nothing more is said.

@@ -260,7 +260,8 @@ func columnsOf(head line, over, under *line, rows []line) []Column {
 		}
 		columns[i] = Column{
 			Index: i, Header: text, Means: h.means, Cylinder: h.cylinder, Kind: h.kind, Unit: h.unit, Percent: h.percent,
-			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply, cylinders: h.cylinders, second: h.second, foreign: h.foreign, pressure: h.pressure,
+			pull: h.pull, meter: h.meter, date: h.date, temp: h.temp, supply: h.supply, cylinders: h.cylinders, second: h.second,
+			foreign: h.foreign, pressure: h.pressure,
 		}
 		if c := &columns[i]; c.Means == Held && c.Cylinder == "" && h.kind == Leak {
 			c.held = true

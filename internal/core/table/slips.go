@@ -75,7 +75,8 @@ func (r *reader) pressureSlips(mid float64) {
 		What: AskFar, Sheet: r.sheet.Title, Must: true, Text: strings.Join(far[:min(len(far), 8)], ", "),
 		Words: say.Text("table.ask-far", "n", len(far)),
 		Choices: []Reply{
-			{Name: "take", Words: say.Text("table.far-take"), Picks: Picks{Far: "take"}}, {Name: leave, Words: say.Text("table.far-leave"), Picks: Picks{Far: leave}},
+			{Name: "take", Words: say.Text("table.far-take"), Picks: Picks{Far: "take"}},
+			{Name: leave, Words: say.Text("table.far-leave"), Picks: Picks{Far: leave}},
 		},
 	})
 }

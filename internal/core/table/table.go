@@ -172,7 +172,8 @@ type Result struct {
 
 func noResult() Result {
 	return Result{
-		Logs: []log.Log{}, Refused: []Refused{}, Asked: []Asked{}, Doubts: []Doubt{}, Ignored: []Ignored{}, Engines: []Matched{}, Guesses: []Guess{},
+		Logs: []log.Log{}, Refused: []Refused{}, Asked: []Asked{}, Doubts: []Doubt{}, Ignored: []Ignored{}, Engines: []Matched{},
+		Guesses: []Guess{},
 	}
 }
 

@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -245,7 +246,8 @@ const leave = "leave"
 const mostReadings = 250000
 
 // sumsUp finds formulas that make one figure of several readings.
-var sumsUp = regexp.MustCompile(`(?i)^=\s*(?:round\()?(?:average|sum|min|max|median|stdev|mittelwert|summe|moyenne|somme|media|promedio|suma)`)
+var sumsUp = regexp.MustCompile(`(?i)^=\s*(?:round\()?(?:average|sum|min|max|median|stdev|` +
+	`mittelwert|summe|moyenne|somme|media|promedio|suma)`)
 
 // pulls takes the pulls of a cell.
 func (r *reader) pulls(one taken, c Column, a attributes, read cellRead) (all []taken, why string) {
@@ -310,7 +312,8 @@ func (r *reader) leak(k leaked, c Column, a attributes, i int) (leaked, open, st
 	}
 	supply, known := r.supply(c, a)
 	if k.both {
-		k.unit = units.Unit(firstOf(string(k.unit), string(c.Unit), string(a.leakUnit), string(supplyOf(units.Figure(k.supply), "").Unit), string(r.view.unit)))
+		bySize := supplyOf(units.Figure(k.supply), "").Unit
+		k.unit = cmp.Or(k.unit, c.Unit, a.leakUnit, bySize, r.view.unit)
 		if k.held > k.supply || k.supply <= 0 {
 			return k, open{}, say.Text("table.held-above-supply")
 		}
@@ -548,7 +551,8 @@ func (t *test) add(a attributes) {
 // leakdown writes a leak as the log does: a percent as what was held of what was supplied, or usually is.
 func (k taken) leakdown(at log.Place, kit string, unit units.Unit) log.Leakdown {
 	row := log.Leakdown{
-		Place: at, Tester: kit, Supply: k.leak.supply, Held: k.leak.held, Unit: k.leak.unit, Note: fmt.Sprintf("%.1000s", k.leak.note), Paths: k.leak.paths,
+		Place: at, Tester: kit, Supply: k.leak.supply, Held: k.leak.held, Unit: k.leak.unit, Note: fmt.Sprintf("%.1000s", k.leak.note),
+		Paths: k.leak.paths,
 	}
 	if k.leak.pct == nil {
 		return row

@@ -237,7 +237,8 @@ func nameIn(text string) string {
 	usual := func(w string) bool {
 		bare := strings.Trim(written.Fold(w), trimmed)
 		unit, left := written.UnitIn(bare)
-		return !strings.ContainsFunc(bare, isSaying) || written.IsFiller(bare) || written.Kind(bare) != "" || written.Temp(bare) != "" || unit != "" && strings.TrimSpace(left) == ""
+		isUnit := unit != "" && strings.TrimSpace(left) == ""
+		return !strings.ContainsFunc(bare, isSaying) || written.IsFiller(bare) || written.Kind(bare) != "" || written.Temp(bare) != "" || isUnit
 	}
 	for len(words) > 0 && usual(words[0]) {
 		words = words[1:]

@@ -47,11 +47,8 @@ func (r *reader) explained() float64 {
 
 // likelyHead weighs where the headings were found: the line that looks most like headings, and the side it lies on.
 func (r *reader) likelyHead() float64 {
-	const headWeight, most = 0.6, 5 // headings in a line: more say no more
-	score := 0.0
-	if r.view.head != noHead {
-		score += headWeight * min(r.headScore, most)
-	}
+	const mostAlike = 3 // the line that looks more like headings than all others
+	score := mostAlike * r.view.alike
 	if r.view.turned != r.usuallyTurned {
 		score -= 2 * rare
 	}
@@ -138,7 +135,8 @@ func (r *reader) leaks() float64 {
 			}
 		}
 		const siblings, near = 3, 1.08 // the largest to the least: leaks are never as alike as pressures
-		if (len(mine) >= siblings || len(mine) > 1 && len(r.tests) >= siblings) && slices.Min(mine) > 0 && slices.Max(mine) < near*slices.Min(mine) {
+		enough := len(mine) >= siblings || len(mine) > 1 && len(r.tests) >= siblings
+		if enough && slices.Min(mine) > 0 && slices.Max(mine) < near*slices.Min(mine) {
 			alike++
 		}
 		all = append(all, mine...)

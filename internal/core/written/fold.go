@@ -46,7 +46,7 @@ func add(to map[string]string, words, stands string) {
 // words are those of all languages, by what they stand for.
 type words struct {
 	means, kinds, temps, meters, places, levels, counts, ordinals map[string]string
-	totals, sides, beside, filler, spec, slip                     map[string]string
+	totals, sides, beside, filler, slip                           map[string]string
 	without                                                       []string
 	months                                                        map[string]int
 }
@@ -54,7 +54,7 @@ type words struct {
 var known = sync.OnceValue(func() words {
 	w := words{months: map[string]int{}}
 	for _, to := range []*map[string]string{
-		&w.means, &w.kinds, &w.temps, &w.meters, &w.places, &w.levels, &w.counts, &w.ordinals, &w.totals, &w.sides, &w.beside, &w.filler, &w.spec, &w.slip,
+		&w.means, &w.kinds, &w.temps, &w.meters, &w.places, &w.levels, &w.counts, &w.ordinals, &w.totals, &w.sides, &w.beside, &w.filler, &w.slip,
 	} {
 		*to = map[string]string{}
 	}
@@ -75,7 +75,6 @@ var known = sync.OnceValue(func() words {
 		add(w.sides, h.Sides, "")
 		add(w.beside, h.Beside, "beside")
 		add(w.filler, h.Filler, "filler")
-		add(w.spec, h.Spec, "spec")
 		add(w.slip, h.Slip, "slip")
 		for _, one := range strings.Split(h.Without, ";") {
 			w.without = append(w.without, Fold(one))
@@ -130,9 +129,6 @@ func IsBeside(word string) bool { return known().beside[word] != "" }
 
 // IsFiller reports whether a folded word of a title is no part of an engine's name.
 func IsFiller(word string) bool { return known().filler[word] != "" }
-
-// IsSpec reports whether a folded word says that the figure beside it is a limit, not a reading.
-func IsSpec(word string) bool { return known().spec[word] != "" }
 
 // IsSlip reports whether a folded word of a remark makes a reading doubtful: shut, loose.
 func IsSlip(word string) bool { return known().slip[word] != "" }
