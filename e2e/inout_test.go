@@ -28,9 +28,7 @@ func handed(t *testing.T, page *rod.Page, name, text string) {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), name)
 	require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
-	field, err := page.Element("input[type=file]")
-	require.NoError(t, err)
-	require.NoError(t, field.SetFiles([]string{file}))
+	chooseFile(t, page, file)
 }
 
 func TestASpreadsheetComesInOnTheScreen(t *testing.T) {

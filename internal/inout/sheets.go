@@ -2,7 +2,6 @@ package inout
 
 import (
 	"context"
-	"slices"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/table"
@@ -20,10 +19,4 @@ func Here(ctx context.Context, s *store.Store, picks *table.Picks) {
 			return l.Engine, err
 		}})
 	}
-	slices.SortFunc(picks.Known, func(a, b table.Known) int {
-		if a.ID < b.ID {
-			return -1
-		}
-		return 1
-	})
 }

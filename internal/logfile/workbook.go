@@ -3,6 +3,7 @@ package logfile
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"errors"
 	"io"
 	"math"
@@ -73,7 +74,7 @@ func readWorkbook(name string, text []byte) ([]table.Sheet, Saved, error) {
 		s := &sheets[i]
 		s.N, s.Typed, s.Name = i, true, called
 		if len(sheets) > 1 {
-			s.Title = firstOf(s.Title, strconv.Itoa(i+1))
+			s.Title = cmp.Or(s.Title, strconv.Itoa(i+1))
 		} else if plainTitle.MatchString(s.Title) {
 			s.Title = ""
 		}
@@ -83,15 +84,6 @@ func readWorkbook(name string, text []byte) ([]table.Sheet, Saved, error) {
 
 // plainTitle is what spreadsheets call a sheet that nobody has named.
 var plainTitle = regexp.MustCompile(`(?i)^(?:sheet|tabelle|feuil(?:le)?|foglio|hoja|planilha|folha|blad|taulukko|arkusz)\s?\d*$`)
-
-func firstOf(all ...string) string {
-	for _, s := range all {
-		if s != "" {
-			return s
-		}
-	}
-	return ""
-}
 
 func readXLSX(text []byte) (sheets []table.Sheet, err error) {
 	defer func() {

@@ -164,7 +164,7 @@ func (r *reader) headed() []line {
 		for i, n := 0, 0; i < len(r.columns); i++ {
 			if c := &r.columns[i]; c.Means == Reading {
 				n++
-				c.Cylinder, c.guessed = cylinderName(n), true
+				c.Cylinder, c.guessed = strconv.Itoa(n), true
 			}
 		}
 		r.corrected()
@@ -214,6 +214,9 @@ func (r *reader) key() string {
 
 // learned takes in what was corrected in an earlier sheet with the same headings.
 func (r *reader) learned() {
+	if len(r.picks.Remembered) == 0 {
+		return
+	}
 	key := r.key()
 	at := slices.IndexFunc(r.picks.Remembered, func(c rules.SheetColumns) bool { return c.ID == key })
 	if at < 0 {
@@ -222,10 +225,14 @@ func (r *reader) learned() {
 	r.isLearned = true
 	for _, c := range r.picks.Remembered[at].Columns {
 		if c.Index < len(r.columns) {
-			own := &r.columns[c.Index]
-			own.Means, own.Cylinder, own.Kind, own.Unit, own.Percent, own.guessed = Means(c.Means), c.Cylinder, c.Kind, c.Unit, c.Percent, false
+			r.columns[c.Index].readAs(c)
 		}
 	}
+}
+
+// readAs takes in what a column was corrected to; what its heading says beside that stays.
+func (c *Column) readAs(to rules.SheetColumn) {
+	c.Means, c.Cylinder, c.Kind, c.Unit, c.Percent, c.guessed = Means(to.Means), to.Cylinder, to.Kind, to.Unit, to.Percent, false
 }
 
 // corrected takes in what a person says of the columns.
@@ -235,13 +242,11 @@ func (r *reader) corrected() {
 		if p.Sheet != r.sheet.N || p.Index < 0 || p.Index >= len(r.columns) {
 			continue
 		}
-		was := r.columns[p.Index]
-		p.Header, p.pull, p.meter, p.date, p.temp, p.supply = was.Header, was.pull, was.meter, was.date, was.temp, was.supply
-		p.cylinders, p.second, p.foreign, p.held = was.cylinders, was.second, was.foreign, was.held
+		own := &r.columns[p.Index]
 		if p.Means == Reading && p.Cylinder == "" && !r.has(Cylinder) {
-			p.Cylinder = was.Cylinder
+			p.Cylinder = own.Cylinder
 		}
-		r.columns[p.Index] = p
+		own.readAs(rules.SheetColumn{Means: string(p.Means), Cylinder: p.Cylinder, Kind: p.Kind, Unit: p.Unit, Percent: p.Percent})
 	}
 	r.long = r.has(Cylinder)
 }
@@ -307,8 +312,6 @@ func firstOf(all ...string) string {
 	}
 	return ""
 }
-
-func cylinderName(n int) string { return strconv.Itoa(n) }
 
 func (r *reader) has(m Means) bool {
 	return slices.ContainsFunc(r.columns, func(c Column) bool { return c.Means == m })

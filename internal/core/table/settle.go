@@ -94,7 +94,7 @@ func (r *reader) withoutUnknown(rows []line) {
 		own := r.figuresIn(rows, func(o Column) bool { return o.Index == c.Index })
 		if len(own) > 0 && middle(own) < like*middle(known) && like*middle(own) > middle(known) {
 			if n := r.missingAt(i); n > 0 && !r.has(Cylinder) {
-				c.Cylinder = cylinderName(n)
+				c.Cylinder = strconv.Itoa(n)
 			}
 			continue
 		}

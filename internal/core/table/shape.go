@@ -276,21 +276,17 @@ func columnsOf(head line, over, under *line, rows []line) []Column {
 	return columns
 }
 
+// filled gives a heading what it lacks and a line over or below it says of all that is under it.
+func (h heading) filled(from heading) heading {
+	h.unit, h.kind, h.temp = cmp.Or(h.unit, from.unit), cmp.Or(h.kind, from.kind), cmp.Or(h.temp, from.temp)
+	h.percent, h.foreign = h.percent || from.percent, h.foreign || from.foreign
+	return h
+}
+
 // besideUnits joins a heading with the unit, or the kind, below it.
 func besideUnits(h, below heading) heading {
-	if h.unit == "" {
-		h.unit = below.unit
-	}
-	if h.kind == "" {
-		h.kind = below.kind
-	}
-	if h.temp == "" {
-		h.temp = below.temp
-	}
-	if h.meter == "" {
-		h.meter = below.meter
-	}
-	h.percent, h.foreign = h.percent || below.percent, h.foreign || below.foreign
+	h = h.filled(below)
+	h.meter = cmp.Or(h.meter, below.meter)
 	return h
 }
 
@@ -319,25 +315,11 @@ func joined(h, over heading) heading {
 	if h.means != "" && h.means != Reading && h.means != Supply && h.means != Held && h.means != Place {
 		return h
 	}
-	if h.date == "" {
-		h.date = over.date
-	}
-	if h.kind == "" {
-		h.kind = over.kind
-	}
-	if h.cylinder == "" {
-		h.cylinder = over.cylinder
-	}
-	if h.unit == "" {
-		h.unit = over.unit
-	}
-	if h.temp == "" {
-		h.temp = over.temp
-	}
+	h = h.filled(over)
+	h.date, h.cylinder = cmp.Or(h.date, over.date), cmp.Or(h.cylinder, over.cylinder)
 	if h.supply.Value == 0 {
 		h.supply = over.supply
 	}
-	h.percent, h.foreign = h.percent || over.percent, h.foreign || over.foreign
 	return h
 }
 

@@ -30,7 +30,7 @@ type view struct {
 	alike  float64 // how much it looks like headings, against the line that does so most
 	comma  bool
 	unit   units.Unit // of pressures that name none
-	kind   string     // of figures of which nobody says dry, wet or leak
+	kind   string     // of figures without a word for dry, wet or leak
 	leak   LeakAs     // of leaks that say no more than a figure
 	second string     // of the second of two figures in one cell: a further reading, or wet
 }

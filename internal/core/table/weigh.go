@@ -3,6 +3,7 @@ package table
 import (
 	"math"
 	"slices"
+	"strconv"
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/units"
@@ -249,7 +250,7 @@ func (r *reader) said() float64 {
 	return score
 }
 
-// againstKind is what speaks against the kind of figures of which nobody says dry, wet or leak.
+// againstKind is what speaks against the kind of figures without a word for dry, wet or leak.
 func (r *reader) againstKind() float64 {
 	leak := r.saysLeak()
 	pressure := slices.Contains(r.says.kinds, log.Dry) || len(r.seen) > 0
@@ -323,7 +324,7 @@ func (r *reader) cylindersAlike() float64 {
 	}
 	counted := 0
 	for n := range len(names) {
-		if names[cylinderName(n+1)] {
+		if names[strconv.Itoa(n+1)] {
 			counted++
 		}
 	}
