@@ -68,6 +68,7 @@ func newRoot() *cobra.Command {
 		checkCommand(),
 		paperCommand(),
 		traceCommand(),
+		dialCommand(),
 		benchCommand(),
 		verifyCommand(),
 		syncCommand(),

@@ -28,6 +28,7 @@ type PullBody struct {
 	RPM      float64    `json:"rpm,omitzero" minimum:"0" maximum:"20000"`
 	Seconds  float64    `json:"seconds,omitzero" minimum:"0" maximum:"600" doc:"How long the starter ran"`
 	BatteryV float64    `json:"battery_v,omitzero" minimum:"0" maximum:"60"`
+	CameraSD float64    `json:"camera_sd,omitzero" minimum:"0" maximum:"1000" doc:"For a figure that was read from a film of the dial: one standard deviation of it, in its unit"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
 	Key      string     `json:"key,omitzero" maxLength:"120"`
 
@@ -69,6 +70,7 @@ type LeakBody struct {
 	Pct      *float64   `json:"pct,omitempty" minimum:"0" maximum:"100"`
 	Unit     units.Unit `json:"unit"`
 	Position string     `json:"position,omitzero" enum:"tdc,bdc,swept"`
+	CameraSD float64    `json:"camera_sd,omitzero" minimum:"0" maximum:"1000" doc:"For a figure that was read from a film of the dial: one standard deviation of it, in its unit"`
 	Note     string     `json:"note,omitzero" maxLength:"1000"`
 	Paths    []log.Path `json:"paths,omitzero" maxItems:"12" doc:"Left out if nobody listened; empty if nothing was heard"`
 	Key      string     `json:"key,omitzero" maxLength:"120"`
@@ -84,6 +86,7 @@ func (b LeakBody) Row() log.Leakdown {
 		Supply:   b.Supply,
 		Unit:     b.Unit,
 		Position: b.Position,
+		CameraSD: b.CameraSD,
 		Note:     b.Note,
 		Paths:    b.Paths,
 		Key:      b.Key,

@@ -258,6 +258,7 @@ func itemOf(e *Entry) (*item, log.Faults) {
 			Reading:  units.Reading{Value: value, Unit: body.Unit, Rest: body.Rest},
 			Beats:    body.Beats,
 			Flicker:  body.Flicker,
+			CameraSD: body.CameraSD,
 			RPM:      body.rpm(),
 			Seconds:  body.Seconds,
 			BatteryV: body.BatteryV,

@@ -235,6 +235,7 @@ func (im *importer) breakUp(s log.Session) {
 						RPM:      p.RPM,
 						Seconds:  p.Seconds,
 						BatteryV: p.BatteryV,
+						CameraSD: p.CameraSD,
 						Note:     p.Note,
 						Key:      p.Key,
 						Rest:     p.Rest,
@@ -249,7 +250,7 @@ func (im *importer) breakUp(s log.Session) {
 			Leakdown,
 			im.engine,
 			raw(LeakBody{Test: s.ID, Place: row.Place, Tester: row.Tester, Supply: row.Supply, Held: &row.Held, Unit: row.Unit,
-				Position: row.Position, Note: row.Note, Paths: row.Paths, Key: row.Key, Rest: row.Rest}),
+				Position: row.Position, Note: row.Note, Paths: row.Paths, CameraSD: row.CameraSD, Key: row.Key, Rest: row.Rest}),
 		)
 		im.strike(s.ID, row.Key, row.Struck)
 	}

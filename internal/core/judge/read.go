@@ -109,7 +109,11 @@ func meant(pulls []log.Pull, t log.Tester, division units.Pressure, sd float64, 
 		level := max(p.Pressure()-units.Pressure(t.OffsetKPa), division/2) * hose
 		logs = append(logs, math.Log(float64(gas.ToSeaLevel(level, ambient))))
 		repeat := min(max(sd/float64(level), rules.PullSDLeast), rules.PullSDMost)
-		sds = append(sds, min(math.Hypot(float64(division/level)/math.Sqrt(12), repeat), rules.PullRoom))
+		read := float64(division) / math.Sqrt(12)
+		if p.CameraSD > 0 { // a film is read as finely as its own doubt says
+			read = float64(units.Reading{Value: p.CameraSD, Unit: p.Unit}.Pressure())
+		}
+		sds = append(sds, min(math.Hypot(read/float64(level), repeat), rules.PullRoom))
 	}
 	return belief.Row(logs, sds), len(logs)
 }
@@ -173,6 +177,9 @@ func readLeaks(on *subject, steps *written, s log.Session, ambient units.Pressur
 		one := leakRow(row, cmp.Or(tester.OrificeMM, gas.OrificeMM), ambient)
 		step := max(100*float64(division/row.SupplyReading().Pressure()), steps.step())
 		one.Step = step / math.Sqrt(12)
+		if row.CameraSD > 0 {
+			one.Step = 100 * row.CameraSD / row.Supply
+		}
 		f.leakSE = math.Hypot(belief.LeakError(one.Pct, one.Step), rules.LeakWander*one.Pct)
 		f.attempts++
 		f.paths = row.Paths

@@ -359,6 +359,7 @@ type Pull struct {
 	Key      string  `json:"key,omitzero" maxLength:"120"`
 	Doubt    string  `json:"doubt,omitzero" maxLength:"300" doc:"Why it is doubted"`
 	At       string  `json:"at,omitzero" format:"date-time" doc:"When it was typed"`
+	CameraSD float64 `json:"camera_sd,omitzero" minimum:"0" maximum:"1000" doc:"For a figure that was read from a film of the dial: one standard deviation of it, in its unit"`
 	// Flicker is what a face's reading was made of, where a film of the needle was read.
 	Flicker *Flicker `json:"flicker,omitempty"`
 }
@@ -399,6 +400,7 @@ type Leakdown struct {
 	Unit     units.Unit     `json:"unit"`
 	Position string         `json:"position,omitzero" enum:"tdc,bdc,swept"`
 	Struck   string         `json:"struck,omitzero" maxLength:"200"`
+	CameraSD float64        `json:"camera_sd,omitzero" minimum:"0" maximum:"1000" doc:"For a figure that was read from a film of the dial: one standard deviation of it, in its unit"`
 	Note     string         `json:"note,omitzero" maxLength:"1000"`
 	Paths    []Path         `json:"paths,omitzero" maxItems:"12"`
 	Key      string         `json:"key,omitzero" maxLength:"120"`

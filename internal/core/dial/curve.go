@@ -1,0 +1,237 @@
+package dial
+
+import (
+	"math"
+
+	"braxel/internal/core/say"
+	"braxel/internal/core/trace"
+	"braxel/internal/core/units"
+
+	"gonum.org/v1/gonum/interp"
+)
+
+// Kind is what was filmed.
+type Kind string
+
+// A gauge that stands still; one with a check valve, which climbs and holds; a bare one, which shows every pulse; air that settles.
+const (
+	Still    Kind = "still"
+	Valve    Kind = "valve"
+	Bare     Kind = "bare"
+	LeakDown Kind = "leak-down"
+)
+
+// Found is what a film of a dial comes to. Figures are in the unit of the marks; what the film does not hold is nil.
+type Found struct {
+	Kind   Kind
+	Sights []Sight
+	Peak   *float64 // the highest that the needle showed
+	Held   *float64 // where it stood in the end
+	Beats  *int
+	RPM    *float64
+	Faces  []float64
+	Doubt  float64 // of a reading, one standard deviation
+	Top    float64 // s, of the highest sight
+	Curve  trace.Recording
+	Answer trace.Answer
+}
+
+// A sight counts from so much sureness on.
+const believed = 0.5
+
+// Shares of the way from the lowest to the highest that was seen.
+const (
+	stillShare = 0.03 // of the scale that was tapped: a needle that moves less stands still
+	upShare    = 0.5
+	downShare  = 0.25
+	restShare  = 0.012
+	restS      = 0.25 // s that a needle has to stand
+)
+
+// Read says what the sights come to. What they are of is told by the curve, where known leaves it open; unit is that of the marks.
+func (f *Film) Find(known trace.Known, kind Kind) (Found, error) {
+	sights, err := f.Read()
+	if err != nil {
+		return Found{}, err
+	}
+	return Find(sights, f.Marks, f.Doubt(), known, kind)
+}
+
+// ErrUnsure is what a film is refused for in which the needle was seen surely too rarely.
+var ErrUnsure = say.Error("dial.needle-not-seen-well")
+
+// Find says what sights come to.
+func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) (Found, error) {
+	var sure []Sight
+	for _, s := range sights {
+		if s.Sure >= believed {
+			sure = append(sure, s)
+		}
+	}
+	if len(sure) < max(1, len(sights)/5) {
+		return Found{}, ErrUnsure
+	}
+	out := Found{Kind: kind, Sights: sights, Doubt: doubt}
+	low, high := sure[0].Value, sure[0].Value
+	for _, s := range sure {
+		low = min(low, s.Value)
+		if s.Value > high {
+			high, out.Top = s.Value, s.Seconds
+		}
+	}
+	out.Peak = &high
+	span := 0.0
+	for _, p := range m.Points {
+		span = max(span, math.Abs(p.Value-m.Points[0].Value))
+	}
+	if len(sure) < 4 || high-low < stillShare*span {
+		held := valueOf(sure)
+		out.Kind, out.Held = Still, &held
+		return out, nil
+	}
+	if out.Kind == "" {
+		out.Kind = kindOf(sure, low, high)
+	}
+	if out.Kind != Bare {
+		sure = unvented(sure, low, high)
+		held := valueOf(resting(sure, high-low))
+		out.Held = &held
+	}
+	if out.Kind == LeakDown {
+		return out, nil
+	}
+	out.follow(sure, units.Unit(m.Unit), known)
+	return out, nil
+}
+
+// follow hands the curve to the reader of recordings.
+func (f *Found) follow(sure []Sight, u units.Unit, known trace.Known) {
+	in := func(v float64) float64 { return v }
+	back := in
+	if u.Valid() {
+		in = func(v float64) float64 { return float64(units.Reading{Value: v, Unit: u}.Pressure()) }
+		back = func(kpa float64) float64 { return units.Pressure(kpa).In(u) }
+	}
+	f.Curve = trace.Recording{Measured: trace.Pressure, Needle: true}
+	f.Curve.Seconds, f.Curve.Values = between(sure, in)
+	if known.Engine == "" {
+		known.Engine = "four-stroke"
+		if f.Kind == Bare {
+			known.Engine, known.Rotors, known.Rotor = "rotary", 1, 1
+		}
+	}
+	if len(f.Curve.Values) == 0 {
+		return
+	}
+	f.Answer = trace.Read(f.Curve, known)
+	if f.Kind == Valve && f.Answer.Readable && f.Answer.Form == trace.Pulses {
+		f.Answer.FacesKPa = nil
+	}
+	if !f.Answer.Readable {
+		if f.Kind == Valve { // a rise without steps is air that settles
+			f.Kind = LeakDown
+		}
+		return
+	}
+	beats, rpm := f.Answer.Pulses, f.Answer.RPM
+	f.Beats, f.RPM = &beats, &rpm
+	for _, v := range f.Answer.FacesKPa {
+		f.Faces = append(f.Faces, back(v))
+	}
+}
+
+// leastCurve is how many sights make a curve, and curveRate how many points a second it is given: a needle has mass, and what it did
+// between two pictures is a smooth way between them.
+const (
+	leastCurve = 12
+	curveRate  = 250.0
+	mostGap    = 0.3 // s without a sight that are still filled
+)
+
+// between lays the curve of H. Akima (1970) through sights, which swings over at no step, and returns its points.
+func between(s []Sight, in func(float64) float64) (seconds, values []float64) {
+	var x, y []float64
+	for _, one := range s {
+		if n := len(x); n > 0 && one.Seconds <= x[n-1] {
+			continue
+		}
+		x, y = append(x, one.Seconds), append(y, in(one.Value))
+	}
+	var way interp.AkimaSpline
+	if len(x) < leastCurve || way.Fit(x, y) != nil {
+		return nil, nil
+	}
+	if step := (x[len(x)-1] - x[0]) / float64(len(x)-1); step < 1/curveRate {
+		return x, y
+	}
+	next := 1
+	for t := x[0]; t <= x[len(x)-1]; t += 1 / curveRate {
+		for x[next] < t && next < len(x)-1 {
+			next++
+		}
+		if x[next]-x[next-1] > mostGap && t > x[next-1] && t < x[next] {
+			continue
+		}
+		seconds, values = append(seconds, t), append(values, way.Predict(t))
+	}
+	return seconds, values
+}
+
+// kindOf tells a bare gauge, whose needle falls back after each pulse, from one that holds what it came to.
+func kindOf(s []Sight, low, high float64) Kind {
+	up, falls := false, 0
+	for _, one := range s {
+		share := (one.Value - low) / (high - low)
+		switch {
+		case !up && share > upShare:
+			up = true
+		case up && share < downShare:
+			up = false
+			falls++
+		}
+	}
+	if falls > 2 {
+		return Bare
+	}
+	return Valve
+}
+
+// unvented leaves what was seen until the gauge was let off: until the needle fell for good.
+func unvented(s []Sight, low, high float64) []Sight {
+	last := len(s) - 1
+	for last > 0 && s[last].Value < low+upShare*(high-low) {
+		last--
+	}
+	if last == len(s)-1 || last == 0 {
+		return s
+	}
+	for last > 0 && s[last].Value < s[last-1].Value-0.5*restShare*(high-low) {
+		last--
+	}
+	return s[:last+1]
+}
+
+// resting returns the last stretch in which the needle stood, all of it that agrees with its end.
+func resting(s []Sight, span float64) []Sight {
+	for end := len(s); end > 1; end-- {
+		last := s[max(0, end-3):end]
+		mid := valueOf(last)
+		from := end
+		for from > 0 && math.Abs(s[from-1].Value-mid) < restShare*span && s[end-1].Seconds-s[from-1].Seconds < 1.5 {
+			from--
+		}
+		if end > from && s[end-1].Seconds-s[from].Seconds >= restS {
+			return s[from:end]
+		}
+	}
+	return s[max(0, len(s)-3):]
+}
+
+// valueOf returns the middle value of sights.
+func valueOf(s []Sight) float64 {
+	var all []float64
+	for _, one := range s {
+		all = append(all, one.Value)
+	}
+	return middle(all)
+}

@@ -1,0 +1,424 @@
+package dial
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/floats"
+)
+
+// hand is what is known of a needle once it was seen: its form, and where its axis is.
+type hand struct {
+	dark    bool
+	face    []float64 // the bare face, rows × columns
+	allowed []bool    // columns on which it may be
+	weight  []float64 // of each row: how much it says
+	depth   []float64 // of each row: how much the needle stands out there, greys
+	ex, ey  float64   // of its axis from the polar's middle, in radii of the rim
+	forms   []form
+	full    float64 // what a needle in full view comes to
+	grain   float64 // what a picture without one comes to, by chance
+}
+
+// form is the needle as it looks when it sweeps over so many columns while the lens is open, its squares together 1.
+type form struct {
+	sweep int
+	v     []float64 // from -reach to reach
+	full  float64   // what the needle in full view comes to with it
+}
+
+const (
+	reach      = 50 // columns to each side
+	standStill = 2.0
+)
+
+var sweeps = []int{0, 7, 14, 26, 44, 66} // columns
+
+// seenAt is where the needle is in a picture.
+type seenAt struct {
+	at    float64 // column, NaN where it is not seen
+	share float64 // of a needle in full view
+	other float64 // the share of the next best place
+	sweep int
+}
+
+// stands returns by how much a picture differs from the bare face where a needle would.
+func (h *hand) stands(p polar) []float64 {
+	d := make([]float64, rows*columns)
+	for i := range d {
+		d[i] = h.face[i] - float64(p[i])
+		if !h.dark {
+			d[i] = -d[i]
+		}
+	}
+	return d
+}
+
+// off returns by how many columns the needle is beside its direction at a row, since its axis is not the middle.
+func (h *hand) off(col float64, row int) float64 {
+	sin, cos := math.Sincos(2 * math.Pi * col / columns)
+	return (h.ey*cos - h.ex*sin) / out(row) * columns / (2 * math.Pi)
+}
+
+// profile sums what stands out along each direction.
+func (h *hand) profile(d []float64) []float64 {
+	p := make([]float64, columns)
+	sin, cos := make([]float64, columns), make([]float64, columns)
+	for i := range columns {
+		sin[i], cos[i] = math.Sincos(2 * math.Pi * float64(i) / columns)
+	}
+	for row := range rows {
+		w := h.weight[row]
+		if w == 0 {
+			continue
+		}
+		k := columns / (2 * math.Pi) / out(row)
+		one := make([]float64, columns)
+		for i, v := range d[row*columns : (row+1)*columns] {
+			// What is in front of the needle hides it there; it is no needle less.
+			one[i] = min(max(v/h.depth[row], -0.35), 1.4)
+		}
+		for i := range columns {
+			at := float64(i) + (h.ey*cos[i]-h.ex*sin[i])*k + columns
+			j := int(at)
+			f := at - float64(j)
+			p[i] += w * (one[j%columns]*(1-f) + one[(j+1)%columns]*f)
+		}
+	}
+	// Light that changed over all of the face is no needle.
+	floats.AddConst(-middle(p), p)
+	return p
+}
+
+// learn makes the form of the needle out of pictures in which it stands, the middle one of them at each place: a hand before some of them
+// does not count. False says that it stands in none.
+func (h *hand) learn(all []polar, where []float64, again bool) bool {
+	h.weight = make([]float64, rows)
+	still := standing(where)
+	if len(still) == 0 {
+		return false
+	}
+	step := max(1, len(still)/60)
+	var line []axisSight
+	var stood [][]float64
+	for n := 0; n < len(still); n += step {
+		i := still[n]
+		d := h.stands(all[i])
+		stood = append(stood, d)
+		line = append(line, sightOf(d, where[i]))
+	}
+	h.ex, h.ey = axisOf(line)
+	deepAt := func(turn float64) []float64 {
+		deep := make([]float64, rows)
+		for row := range rows {
+			var one []float64
+			for n := 0; n < len(still); n += step {
+				i := still[n]
+				at := where[i] + turn
+				one = append(one, valueAt(stood[n/step][row*columns:(row+1)*columns], at+h.off(at, row)))
+			}
+			deep[row] = middle(one)
+		}
+		return deep
+	}
+	depth, back := deepAt(0), deepAt(columns/2)
+	if again && length(back) > length(depth)+2 { // it was the tail
+		turned := make([]float64, len(where))
+		for i, at := range where {
+			turned[i] = at + columns/2
+		}
+		return h.learn(all, turned, false)
+	}
+	most := share(depth[rowAt(hubEnd):rowAt(bodyEnd)+1], 0.6)
+	h.depth = depth
+	for row := rowAt(hubEnd); row < rows; row++ {
+		if depth[row] > 0.2*most {
+			h.weight[row] = min(2*depth[row]/most, 1)
+		}
+		if row > rowAt(tailEnd) {
+			h.weight[row] *= 1.5
+		}
+	}
+	floats.Scale(1/max(floats.Sum(h.weight), 1e-9), h.weight)
+
+	var profiles [][]float64
+	for _, d := range stood {
+		profiles = append(profiles, h.profile(d))
+	}
+	mean := make([]float64, 2*reach+1)
+	for k := range mean {
+		var one []float64
+		for n, p := range profiles {
+			one = append(one, valueAt(p, where[still[n*step]]+float64(k-reach)))
+		}
+		mean[k] = middle(one)
+	}
+	// A needle looks alike from both sides; what it does not cover does not belong to it.
+	high := mean[reach]
+	for k := range reach + 1 {
+		v := (mean[reach-k] + mean[reach+k]) / 2
+		if v < 0.04*high || k > 0 && mean[reach+k-1] == 0 {
+			v = 0
+		}
+		mean[reach-k], mean[reach+k] = v, v
+	}
+	floats.Scale(1/max(floats.Norm(mean, 2), 1e-9), mean)
+	h.forms = nil
+	for _, sweep := range sweeps {
+		v := swept(mean, sweep)
+		n := floats.Norm(v, 2)
+		floats.Scale(1/n, v)
+		h.forms = append(h.forms, form{sweep, v, n})
+	}
+	var fulls []float64
+	for n, p := range profiles {
+		fulls = append(fulls, h.match(p, 0, where[still[n*step]]))
+	}
+	h.full = max(share(fulls, 0.6), 1e-9)
+	return true
+}
+
+// length returns how many rows a needle stands out on, of what stands out beside its hub.
+func length(depth []float64) int {
+	most := floats.Max(depth[rowAt(hubEnd):])
+	n := 0
+	for _, d := range depth[rowAt(hubEnd):] {
+		if d > 0.3*most {
+			n++
+		}
+	}
+	return n
+}
+
+// swept is a form as it looks after a sweep of so many columns: as much of it, over a wider place.
+func swept(v []float64, sweep int) []float64 {
+	to := make([]float64, len(v))
+	half := sweep / 2
+	for i := range v {
+		for j := max(0, i-half); j <= min(len(v)-1, i+half); j++ {
+			to[i] += v[j] / float64(2*half+1)
+		}
+	}
+	return to
+}
+
+// match returns what a form comes to at a place of a profile.
+func (h *hand) match(p []float64, form int, at float64) float64 {
+	sum := 0.0
+	for k, w := range h.forms[form].v {
+		if w != 0 {
+			sum += w * valueAt(p, at+float64(k-reach))
+		}
+	}
+	return sum
+}
+
+// standing returns the pictures in which the needle stands: where it was in the one before and after, too.
+func standing(where []float64) []int {
+	var still, any []int
+	for i, at := range where {
+		if math.IsNaN(at) {
+			continue
+		}
+		any = append(any, i)
+		before, after := where[max(0, i-1)], where[min(len(where)-1, i+1)]
+		if around(at, before) < standStill && around(at, after) < standStill {
+			still = append(still, i)
+		}
+	}
+	if len(still) == 0 {
+		return any
+	}
+	return still
+}
+
+// valueAt returns what a row that goes round has between its columns.
+func valueAt(v []float64, at float64) float64 {
+	at -= columns * math.Floor(at/columns)
+	j := int(at) % columns
+	f := at - math.Floor(at)
+	return v[j]*(1-f) + v[(j+1)%columns]*f
+}
+
+// axisSight is the needle as a line: its direction, and by how much the line passes beside the middle, both in rad at a radius of 1.
+type axisSight struct{ angle, beside float64 }
+
+// sightOf lays a line through the needle of a picture: first through its outer part, where an axis that is off matters little, then
+// through all of it, each row looked at where the line so far says.
+func sightOf(d []float64, at float64) axisSight {
+	const k = 2 * math.Pi / columns
+	line := axisSight{angle: at * k}
+	for _, from := range []float64{0.42, 0.30, hubEnd} {
+		var a, b, c, ya, yb float64 // of least squares for angle + beside / out
+		for row := rowAt(from) + 1; row <= rowAt(bodyEnd); row++ {
+			f := 1 / out(row)
+			want := (line.angle + line.beside*f) / k
+			m, s := centroid(d[row*columns:(row+1)*columns], want, min(22, int(0.09*f/k)))
+			if s == 0 {
+				continue
+			}
+			m += line.beside * f / k
+			a, b, c = a+1, b+f, c+f*f
+			ya, yb = ya+m, yb+m*f
+		}
+		// Its own place is known better than what a line of a few rows says beside it.
+		c += 0.5
+		det := a*c - b*b
+		if a < 4 || det < 1e-6*a*c {
+			return axisSight{math.NaN(), 0}
+		}
+		line.angle, line.beside = at*k+(c*ya-b*yb)/det*k, (a*yb-b*ya)/det*k
+		at = line.angle / k
+	}
+	return line
+}
+
+// centroid returns by how many columns the middle of what stands out is beside a column, and how much stands out.
+func centroid(one []float64, at float64, half int) (off, sum float64) {
+	for range 2 {
+		moment, weight := 0.0, 0.0
+		high := 0.0
+		for k := -half; k <= half; k++ {
+			high = max(high, valueAt(one, at+off+float64(k)))
+		}
+		for k := -half; k <= half; k++ {
+			if v := valueAt(one, at+off+float64(k)) - 0.35*high; v > 0 {
+				moment, weight = moment+v*float64(k), weight+v
+			}
+		}
+		if weight <= 0 || high < 8 {
+			return 0, 0
+		}
+		off += moment / weight
+		sum = weight
+	}
+	return off, sum
+}
+
+// axisOf finds the axis by the lines of needles that pointed everywhere: those of one direction count as one, and the tap, which is no
+// farther off than a finger, holds it where no needle says more.
+func axisOf(lines []axisSight) (ex, ey float64) {
+	const tap, sight = 0.04, 0.008 // radii: how far off a tap is, and what a line says of the axis
+	bins := map[int][]float64{}
+	angles := map[int]float64{}
+	for _, l := range lines {
+		if math.IsNaN(l.angle) {
+			continue
+		}
+		k := int(l.angle / (2 * math.Pi) * 60)
+		bins[k], angles[k] = append(bins[k], l.beside), l.angle
+	}
+	a, b, c := 1/(tap*tap), 0.0, 1/(tap*tap)
+	var yx, yy float64
+	for k, all := range bins {
+		sin, cos := math.Sincos(angles[k])
+		w := 1 / (sight * sight)
+		m := middle(all)
+		if math.Abs(m) > 0.12 {
+			continue
+		}
+		a, b, c = a+w*sin*sin, b-w*sin*cos, c+w*cos*cos
+		yx, yy = yx-w*sin*m, yy+w*cos*m
+	}
+	det := a*c - b*b
+	return (c*yx - b*yy) / det, (a*yy - b*yx) / det
+}
+
+// find looks for the needle in a picture.
+func (h *hand) find(p polar) ([]candidate, []float64) {
+	d := h.stands(p)
+	profile := h.profile(d)
+	best := make([]float64, columns)
+	which := make([]int, columns)
+	for f, one := range h.forms {
+		// The form is smooth: every other column of it will do.
+		for at := range columns {
+			if !h.allowed[at] {
+				continue
+			}
+			sum := 0.0
+			for k := 0; k < len(one.v); k += 2 {
+				sum += one.v[k] * profile[(at+k-reach+columns)%columns]
+			}
+			if sum *= 2; sum*(1-0.03*float64(f)) > best[at] {
+				best[at], which[at] = sum, f
+			}
+		}
+	}
+	var out []candidate
+	for _, q := range peaks(best, 4, 16) {
+		f := which[int(math.Round(q.at))%columns]
+		alone := h.alone(profile, q.at, f)
+		// More than a needle that sweeps so far can hide is something else before the dial.
+		if over := q.value/h.full/h.forms[f].full - mostShare; over > 0 {
+			alone *= max(1-3*over, 0)
+		}
+		out = append(out, candidate{
+			at: q.at, sweep: h.forms[f].sweep, share: alone * q.value / h.full / h.forms[f].full, raw: alone * q.value / h.full,
+		})
+	}
+	return out, d
+}
+
+// alone says how much of what stands out at a place is there only and not beside it, 0 to 1: a hand's edge, or a hand, is no needle.
+func (h *hand) alone(profile []float64, at float64, f int) float64 {
+	const gap, wide = 5.0, 18.0 // columns
+	half := 0.0
+	for k, v := range h.forms[f].v {
+		if v > 0.1*h.forms[f].v[reach] {
+			half = max(half, math.Abs(float64(k-reach)))
+		}
+	}
+	mean := func(from, to float64) float64 {
+		sum, n := 0.0, 0.0
+		for a := from; a <= to; a++ {
+			sum, n = sum+valueAt(profile, at+a), n+1
+		}
+		return sum / n
+	}
+	here := mean(-half/2, half/2)
+	if here <= 0 {
+		return 0
+	}
+	beside := max(mean(half+gap, half+gap+wide), mean(-half-gap-wide, -half-gap))
+	return min(max((0.9-beside/here)/0.5, 0), 1)
+}
+
+// mostShare is how much of a needle in full view another picture of it may come to.
+const mostShare = 1.2
+
+// candidate is a place where the needle may be.
+type candidate struct {
+	at    float64
+	sweep int
+	share float64 // of a needle in full view that sweeps as much
+	raw   float64 // of a needle in full view that stands
+}
+
+// fine returns where a needle that stands is, from the middle of what stands out at each row: the middle one of those.
+func (h *hand) fine(d []float64, at float64) (float64, bool) {
+	var all []float64
+	for row := range rows {
+		if h.weight[row] == 0 {
+			continue
+		}
+		beside := h.off(at, row)
+		half := min(22, int(0.10/out(row)*columns/(2*math.Pi)))
+		if m, s := centroid(d[row*columns:(row+1)*columns], at+beside, half); s > 0 {
+			all = append(all, m)
+		}
+	}
+	if len(all) < 6 {
+		return at, false
+	}
+	m := middle(all)
+	sum, n := 0.0, 0.0
+	for _, v := range all {
+		if math.Abs(v-m) < 3 {
+			sum, n = sum+v, n+1
+		}
+	}
+	if n < 0.5*float64(len(all)) || math.Abs(sum/n) > 8 {
+		return at, false
+	}
+	return at + sum/n, true
+}
