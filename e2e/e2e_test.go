@@ -63,6 +63,12 @@ func run(m *testing.M) (int, error) {
 	}
 	l := launcher.New().Bin(bin).NoSandbox(true).Headless(true).UserDataDir(filepath.Join(dir, "profile")).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").Set("disable-component-update").Set("disable-sync")
+	// Its camera is the stand-in's: a film of a gauge, over and over.
+	if err := filmTo(filepath.Join(dir, "camera.mjpeg")); err != nil {
+		return 1, err
+	}
+	l.Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream").
+		Set("use-file-for-fake-video-capture", filepath.Join(dir, "camera.mjpeg"))
 	if *shotDir != "" {
 		l.Set("hide-scrollbars")
 	}

@@ -194,7 +194,7 @@ func Any(seed uint64) (*Film, Truth, Marks) {
 	f.Frames = int(seconds * f.FPS)
 	swing := move.Swing(seconds+0.2, func(s float64) float64 { return f.From + pressure(s) }, least)
 	f.Gauge.Pin = f.Gauge.Pin && t.Kind != "refuse"
-	f.Film(swing)
+	f.Follow(swing)
 	t.look(f, swing, start, vent)
 	marks := f.tapped(r, &t)
 	if t.Kind == "refuse" {
@@ -203,8 +203,8 @@ func Any(seed uint64) (*Film, Truth, Marks) {
 	return f, t, marks
 }
 
-// Film has the needle follow figures of the scale.
-func (f *Film) Film(values func(t float64) float64) {
+// Follow has the needle follow figures of the scale.
+func (f *Film) Follow(values func(t float64) float64) {
 	f.Needle = func(s float64) float64 { return f.Angle(values(s)) }
 }
 

@@ -45,6 +45,7 @@ type handlers struct {
 	secure bool
 
 	gauges   *gauges.Room
+	reels    *reels
 	practice *practising
 	restart  func(from string)
 	copying  *copying

@@ -202,6 +202,12 @@ func (h *handlers) takePull(ctx context.Context, in *takeIn) (*answer[TakenPull]
 		}}, nil
 	}
 	read, err := readTaken(took, l.Engine, in.Body.Number, in.Body.Unit)
+	if took.Head.Name == cameraName {
+		sd := h.reels.cameraSD(in.Body.Unit)
+		for i := range read.Pulls {
+			read.Pulls[i].CameraSD = sd
+		}
+	}
 	return &answer[TakenPull]{TakenPull{TraceRead: read}}, err
 }
 

@@ -136,6 +136,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	}
 	api := huma.NewAPI(config, adapter{app})
 	h := &handlers{
+		reels: &reels{},
 		store: c.Store, now: c.Now, shop: c.Shop,
 		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(c.asking),
 		gauges: c.Gauges, door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
@@ -158,6 +159,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	h.doorRoutes(api)
 	h.compareRoutes(api)
 	h.traceRoutes(app, api)
+	h.dialRoutes(app, api)
 	h.gaugeRoutes(app, api)
 	h.practiceRoutes(api)
 	h.entryRoute(app, api)
@@ -218,7 +220,7 @@ func OpenAPI() ([]byte, error) {
 	return register(newRoutes(app), app.Hooks(), Config{}).OpenAPI().MarshalJSON()
 }
 
-const policy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+const policy = "default-src 'self'; img-src 'self' blob: data:; media-src 'self' blob:; style-src 'self'; script-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 
 // guard refuses requests that a foreign page may have made: a Host that is no address of this machine and no name it
 // was told (DNS rebinding), an Origin other than our own.

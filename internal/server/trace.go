@@ -32,10 +32,11 @@ type TraceRead struct {
 // TracePull is a reading that a recording makes, in the sheet's unit.
 type TracePull struct {
 	log.Place
-	Value float64    `json:"value"`
-	Unit  units.Unit `json:"unit"`
-	Beats int        `json:"beats,omitzero"`
-	RPM   float64    `json:"rpm"`
+	Value    float64    `json:"value"`
+	Unit     units.Unit `json:"unit"`
+	Beats    int        `json:"beats,omitzero"`
+	RPM      float64    `json:"rpm"`
+	CameraSD float64    `json:"camera_sd,omitzero"`
 }
 
 func (h *handlers) traceRoutes(app routes, api huma.API) {

@@ -32,12 +32,13 @@ type Found struct {
 	Faces  []float64
 	Doubt  float64 // of a reading, one standard deviation
 	Top    float64 // s, of the highest sight
+	Rest   float64 // s, of one in which it rested
 	Curve  trace.Recording
 	Answer trace.Answer
 }
 
-// A sight counts from so much sureness on.
-const believed = 0.5
+// Believed is how sure a sight has to be to count.
+const Believed = 0.5
 
 // Shares of the way from the lowest to the highest that was seen.
 const (
@@ -48,7 +49,7 @@ const (
 	restS      = 0.25 // s that a needle has to stand
 )
 
-// Read says what the sights come to. What they are of is told by the curve, where known leaves it open; unit is that of the marks.
+// Find says what the film comes to. What it is of is told by the curve, where known leaves it open; unit is that of the marks.
 func (f *Film) Find(known trace.Known, kind Kind) (Found, error) {
 	sights, err := f.Read()
 	if err != nil {
@@ -64,7 +65,7 @@ var ErrUnsure = say.Error("dial.needle-not-seen-well")
 func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) (Found, error) {
 	var sure []Sight
 	for _, s := range sights {
-		if s.Sure >= believed {
+		if s.Sure >= Believed {
 			sure = append(sure, s)
 		}
 	}
@@ -86,7 +87,7 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 	}
 	if len(sure) < 4 || high-low < stillShare*span {
 		held := valueOf(sure)
-		out.Kind, out.Held = Still, &held
+		out.Kind, out.Held, out.Rest = Still, &held, sure[len(sure)/2].Seconds
 		return out, nil
 	}
 	if out.Kind == "" {
@@ -94,8 +95,9 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 	}
 	if out.Kind != Bare {
 		sure = unvented(sure, low, high)
-		held := valueOf(resting(sure, high-low))
-		out.Held = &held
+		rest := resting(sure, high-low)
+		held := valueOf(rest)
+		out.Held, out.Rest = &held, rest[len(rest)/2].Seconds
 	}
 	if out.Kind == LeakDown {
 		return out, nil

@@ -87,6 +87,13 @@ export const words = {
     'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","repair","other"],
     'work': ["valve-job","valve-lash","decoke","head-gasket","head","rings","piston","rod","cam","cam-timing","reeds","crank-seal","apex-seals","rebuild","other"],
   },
+  'FilmFound': {
+    'kind': ["still","valve","bare","leak-down"],
+  },
+  'FilmInBody': {
+    'kind': ["valve","bare","leak-down"],
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
   'Gauge': {
     'kind': ["valve","bare","leak-down"],
   },
@@ -365,6 +372,9 @@ export const longest = {
     'name': 200,
     'place': 1000,
   },
+  'End-filmRequest': {
+    'id': 60,
+  },
   'Engine': {
     'id': 120,
     'name': 120,
@@ -387,6 +397,11 @@ export const longest = {
     'key': 120,
     'struck': 200,
     'what': 500,
+  },
+  'FilmInBody': {
+    'engine': 120,
+    'id': 60,
+    'name': 200,
   },
   'Identity': {
     'block': 80,

@@ -141,6 +141,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a film of a dial with its first picture and the marks on it */
+        post: operations["begin-film"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dial/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget a film of a dial */
+        post: operations["end-film"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dial/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add pictures to a film of a dial */
+        post: operations["film-pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dial/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a film of a dial */
+        post: operations["read-film"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/diary": {
         parameters: {
             query?: never;
@@ -1189,6 +1257,11 @@ export interface components {
         Attempt: {
             /** @description The tester's orifice is not known; 1 mm was assumed */
             assumed?: boolean;
+            /**
+             * Format: double
+             * @description For a figure that was read from a film of the dial: one standard deviation of it, in its unit
+             */
+            camera_sd?: number;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
@@ -1732,6 +1805,9 @@ export interface components {
             late_meter?: number;
             why: string;
         };
+        "End-filmRequest": {
+            id: string;
+        };
         Engine: {
             /** Format: double */
             altitude_m?: number;
@@ -2045,6 +2121,86 @@ export interface components {
             /** @description Names the reason, whatever the language */
             id?: string;
             what: string;
+        };
+        FilmBegun: {
+            id?: string;
+            refused?: string;
+        };
+        FilmFound: {
+            /**
+             * Format: double
+             * @description Its standard deviation
+             */
+            camera_sd?: number;
+            /** @description What the gauge's own movement hides */
+            hides?: string;
+            /** @enum {string} */
+            kind?: "still" | "valve" | "bare" | "leak-down";
+            /**
+             * Format: int64
+             * @description On which of its lines
+             */
+            line?: number;
+            /** @description Its curve, kPa or A, one every trace.seconds */
+            points?: number[];
+            /** @description The reading it becomes on the sheet */
+            pulls?: components["schemas"]["TracePull"][];
+            /** @description Why it can't be read */
+            refused?: string;
+            sights?: components["schemas"]["FilmSight"][];
+            /**
+             * Format: double
+             * @description The time of the picture to keep, in seconds
+             */
+            top: number;
+            trace?: components["schemas"]["Trace"];
+            /**
+             * Format: double
+             * @description The reading, in the unit that was asked for
+             */
+            value?: number;
+        };
+        FilmInBody: {
+            engine: string;
+            id: string;
+            /**
+             * @description Found from the film if left out
+             * @enum {string}
+             */
+            kind?: "valve" | "bare" | "leak-down";
+            /** @description What the film is called */
+            name?: string;
+            /**
+             * Format: int64
+             * @description The cylinder or rotor
+             */
+            number: number;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        FilmSeen: {
+            /**
+             * Format: int64
+             * @description So far
+             */
+            pictures: number;
+            refused?: string;
+            sights?: components["schemas"]["FilmSight"][];
+        };
+        FilmSight: {
+            /** @description Where the needle's axis is in the picture */
+            from: number[];
+            /** Format: double */
+            sure: number;
+            /** Format: double */
+            t: number;
+            /** @description Where it points */
+            to: number[];
+            /**
+             * Format: double
+             * @description In the unit of the marks
+             */
+            value: number;
         };
         Finding: {
             engine: string;
@@ -2498,6 +2654,11 @@ export interface components {
             rotors?: number;
         };
         LeakBody: {
+            /**
+             * Format: double
+             * @description For a figure that was read from a film of the dial: one standard deviation of it, in its unit
+             */
+            camera_sd?: number;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
@@ -2568,6 +2729,11 @@ export interface components {
             reference_leak_pct: number;
         };
         Leakdown: {
+            /**
+             * Format: double
+             * @description For a figure that was read from a film of the dial: one standard deviation of it, in its unit
+             */
+            camera_sd?: number;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
@@ -3249,6 +3415,11 @@ export interface components {
             battery_v?: number;
             /** Format: int64 */
             beats?: number;
+            /**
+             * Format: double
+             * @description For a figure that was read from a film of the dial: one standard deviation of it, in its unit
+             */
+            camera_sd?: number;
             /** @description Why it is doubted */
             doubt?: string;
             flicker?: components["schemas"]["Flicker"];
@@ -3275,6 +3446,11 @@ export interface components {
             battery_v?: number;
             /** Format: int64 */
             beats?: number;
+            /**
+             * Format: double
+             * @description For a figure that was read from a film of the dial: one standard deviation of it, in its unit
+             */
+            camera_sd?: number;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
@@ -4289,6 +4465,8 @@ export interface components {
         TracePull: {
             /** Format: int64 */
             beats?: number;
+            /** Format: double */
+            camera_sd?: number;
             /** Format: int64 */
             cylinder?: number;
             /** Format: int64 */
@@ -5512,6 +5690,146 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                    live?: string;
+                    marks?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmBegun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["End-filmRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "film-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                    id?: string;
+                    times?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmSeen"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilmInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmFound"];
+                };
             };
             /** @description Error */
             default: {

@@ -22,6 +22,8 @@ import { useEntryKeys } from './useEntryKeys'
 import { useFields } from './useFields'
 import { useLeakPreview } from './useLeakPreview'
 import { useLiveAir } from './useLiveAir'
+import FilmDial, { type Filmed } from '@/film/FilmDial.vue'
+import { filmedNote, keepFilm } from '@/film/keep'
 import { useMarks } from './useMarks'
 import { usePlaces } from './usePlaces'
 import { useRow } from './useRow'
@@ -104,7 +106,21 @@ function body() {
     position: position.value,
     tester: sheet.value.session.kit,
     ...(paths.value ? { paths: paths.value } : {}),
+    ...(camera.value && camera.value.held === held.value
+      ? { camera_sd: camera.value.sd || undefined, note: filmedNote(camera.value.sd, unit.value) }
+      : {}),
   }
+}
+
+/** What a film of the dial came to: its figure is in the field, and counts as filmed for as long as nobody types over it. */
+const camera = ref<{ held: string; sd: number; film: Filmed }>()
+function filmed(film: Filmed) {
+  if (film.dial === 'supply') supply.value = String(film.value)
+  else {
+    held.value = String(film.value)
+    camera.value = { held: held.value, sd: film.sd, film }
+  }
+  fields.focus('held')
 }
 const { preview, fault } = useLeakPreview(props.work, [supply, held], [byPercent, unit], body)
 
@@ -154,7 +170,11 @@ async function keep() {
   const typed = held.value
   empty()
   row.choose(undefined)
+  const film = 'camera_sd' in entered ? camera.value?.film : undefined
+  camera.value = undefined
   const going = props.work.enter('leakdown', entered).then((o) => [o])
+  if (film)
+    void keepFilm(props.work, { cylinder: entered.cylinder }, filmedNote(film.sd, unit.value), film.found, film.picture)
   await handIn(going, says('read', { cylinder: entered.cylinder }), ([o]) => {
     held.value = typed
     paths.value = entered.paths
@@ -313,6 +333,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
             @change="fields.focus()"
           />
         </div>
+        <FilmDial :work="work" :number="current" :unit="unit" kind="leak-down" @filmed="filmed" />
         <p v-if="air" class="text-lg font-semibold" role="status" data-live-air>
           {{ air.say }}
           <span v-if="air.phase === 'rising' && air.leak_pct !== undefined" class="figures font-normal text-soft">

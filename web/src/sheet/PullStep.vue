@@ -13,6 +13,8 @@ import type { Work } from '@/composables/useSheet'
 import { useTyped } from '@/composables/useTyped'
 import AllPlaces from './AllPlaces.vue'
 import CrankButton from './CrankButton.vue'
+import FilmDial, { type Filmed } from '@/film/FilmDial.vue'
+import { filmedNote, keepFilm } from '@/film/keep'
 import { isDiesel, madeSafe, stopWhen } from './cranking'
 import KeyPad from './KeyPad.vue'
 import LiveNeedle from './LiveNeedle.vue'
@@ -135,6 +137,17 @@ const {
   enter,
 })
 
+/** A film was read of the cylinder that it was begun for. */
+async function filmed({ value, sd, found, picture }: Filmed) {
+  const cylinder = current.value
+  const one = found?.pulls?.[0]
+  const note = filmedNote(sd, unit.value)
+  const more = { beats: one?.beats, rpm: one?.rpm || undefined, camera_sd: sd || undefined, note }
+  typed.value = ''
+  if (await enter(cylinder, String(value), value, starter.take(cylinder), more))
+    await keepFilm(props.work, { cylinder }, note, found, picture)
+}
+
 const asRead = () => doubted.value?.key && props.work.asRead(doubted.value.key)
 
 const last = useLastReading(props.work, pulling, fault)
@@ -250,6 +263,7 @@ watch(current, () => nextTick(() => document.activeElement === document.body && 
         </p>
       </template>
 
+      <FilmDial :work="work" :number="current" :unit="unit" kind="valve" @filmed="filmed" />
       <LiveNeedle class="mt-2" :live="live" @hands="field.focus()" />
 
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>

@@ -9,6 +9,8 @@ import AllPlaces from './AllPlaces.vue'
 import CrankButton from './CrankButton.vue'
 import { madeSafe } from './cranking'
 import KeyPad from './KeyPad.vue'
+import FilmDial, { type Filmed } from '@/film/FilmDial.vue'
+import { filmedNote, keepFilm } from '@/film/keep'
 import LiveNeedle from './LiveNeedle.vue'
 import MarkDialog from './MarkDialog.vue'
 import PlaceNow from './PlaceNow.vue'
@@ -86,6 +88,28 @@ const live = useLiveFaces(props.work, unit, {
     if (trace) await props.work.enterAll('look', [noteOf(trace, { rotor: of })])
   },
 })
+
+/** A film of the gauge without its valve gives the three faces; one with it the held peak, for its field. */
+async function filmedFaces({ value, sd, found, picture }: Filmed) {
+  const of = current.value
+  const pulls = found?.pulls ?? []
+  if (pulls.length !== 3) {
+    values.held.value = String(value)
+    return
+  }
+  const note = filmedNote(sd, unit.value)
+  const common = { mode: 'dry' as const, tester: sheet.value?.session.gauge, note, seconds: starter.take(of) }
+  await handIn(
+    props.work.enterAll(
+      'pull',
+      pulls.map((p) => ({ ...p, ...common })),
+    ),
+    says('rotor-saved', { rotor: of }),
+    () => undefined,
+  )
+  row.choose(undefined)
+  await keepFilm(props.work, { rotor: of }, note, found, picture)
+}
 
 /** Enter goes from a field that is filled to the next that is empty; when none is, the rotor is saved. It never passes one over. */
 function onward() {
@@ -194,6 +218,7 @@ const size = (f: Field) => (f.startsWith('face') ? 'text-[2.4rem] sm:text-[3.4re
         }}
       </p>
 
+      <FilmDial :work="work" :number="current" :unit="unit" kind="bare" @filmed="filmedFaces" />
       <LiveNeedle class="mt-2" :live="live" @hands="faces.first" />
       <fieldset class="mt-3 flex flex-wrap gap-2">
         <legend class="sr-only">{{ says('how-faces-read') }}</legend>

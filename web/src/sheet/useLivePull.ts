@@ -82,8 +82,8 @@ export function useLivePull(work: Work, unit: Ref<(typeof pressureUnits)[number]
     const one = took.pulls?.[0]
     if (!one) return
     fault.value = ''
-    const { beats, rpm } = one
-    const more = { beats, rpm, note: says('from', { name }) }
+    const { beats, rpm, camera_sd } = one
+    const more = { beats, rpm, camera_sd, note: says('from', { name }) }
     const is = await step.enter(cylinder, String(one.value), one.value, seconds, more)
     if (is && took.trace) await work.enterAll('look', [noteOf(took.trace, { cylinder })])
   }
