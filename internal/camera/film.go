@@ -27,6 +27,24 @@ func (f *Film) Reel(w io.Writer) error {
 	return nil
 }
 
+// Mark is a tap on a point of the dial.
+type Mark struct {
+	At    [2]float64 `json:"at"`
+	Value float64    `json:"value"`
+}
+
+// Marks are the taps on the first picture.
+type Marks struct {
+	Centre [2]float64 `json:"centre"`
+	Points []Mark     `json:"points"`
+	Unit   string     `json:"unit"`
+}
+
+// Follow has the needle follow figures of the scale.
+func (f *Film) Follow(values func(t float64) float64) {
+	f.Needle = func(s float64) float64 { return f.Angle(values(s)) }
+}
+
 // Standing is the stand-in's camera: a gauge as most have one, filmed by a hand, of a pull that holds at a level, in its unit, and is let
 // off again. Its film can be shown over and over.
 func Standing(level float64) *Film {

@@ -74,13 +74,6 @@ func clearOf(p polar) float64 {
 	return max(14, 2.2*middle(steps), 0.22*(share(some, 0.97)-share(some, 0.03)))
 }
 
-// share returns the value below which a share of all lies.
-func share(v []float64, q float64) float64 {
-	s := slices.Clone(v)
-	slices.Sort(s)
-	return s[int(q*float64(len(s)-1))]
-}
-
 // peak is a place where a score is highest, in columns and parts of them.
 type peak struct {
 	at    float64

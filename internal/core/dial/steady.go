@@ -159,13 +159,3 @@ func (s *steady) descend(dots []dot, p plane, at pose) (pose, float64) {
 	}
 	return at, fits
 }
-
-// middle returns the middle one of some values; it sorts a copy.
-func middle(v []float64) float64 {
-	if len(v) == 0 {
-		return 0
-	}
-	s := slices.Clone(v)
-	slices.Sort(s)
-	return s[len(s)/2]
-}

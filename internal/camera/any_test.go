@@ -7,8 +7,8 @@ import (
 	"slices"
 )
 
-// Truth is what was so in a film.
-type Truth struct {
+// truth is what was so in a film.
+type truth struct {
 	Kind     string // compression, rotary, leakdown, still, refuse
 	Why      string // of what can't be read
 	Unit     string
@@ -22,19 +22,6 @@ type Truth struct {
 	RPM      float64
 	Faces    []float64
 	Hard     []string
-}
-
-// Mark is a tap on a point of the dial.
-type Mark struct {
-	At    [2]float64 `json:"at"`
-	Value float64    `json:"value"`
-}
-
-// Marks are the taps on the first picture.
-type Marks struct {
-	Centre [2]float64 `json:"centre"`
-	Points []Mark     `json:"points"`
-	Unit   string     `json:"unit"`
 }
 
 // scales that gauges have.
@@ -56,13 +43,13 @@ var faces = []struct {
 	{"red needle", gray(235), gray(25), color.RGBA{190, 30, 25, 255}},
 }
 
-// Any makes a film and its truth from a seed: any gauge, any hand, any light.
-func Any(seed uint64) (*Film, Truth, Marks) {
+// anyFilm makes a film and its truth from a seed: any gauge, any hand, any light.
+func anyFilm(seed uint64) (*Film, truth, Marks) {
 	r := rand.New(rand.NewPCG(seed, 1))
 	chance := func(p float64) bool { return r.Float64() < p }
 	between := func(a, b float64) float64 { return a + (b-a)*r.Float64() }
 	f := &Film{}
-	var t Truth
+	var t truth
 	hard := func(name string) { t.Hard = append(t.Hard, name) }
 
 	look := faces[r.IntN(len(faces))]
@@ -203,13 +190,8 @@ func Any(seed uint64) (*Film, Truth, Marks) {
 	return f, t, marks
 }
 
-// Follow has the needle follow figures of the scale.
-func (f *Film) Follow(values func(t float64) float64) {
-	f.Needle = func(s float64) float64 { return f.Angle(values(s)) }
-}
-
 // look notes what the needle did.
-func (t *Truth) look(f *Film, swing func(float64) float64, start, vent float64) {
+func (t *truth) look(f *Film, swing func(float64) float64, start, vent float64) {
 	full := t.To - t.From
 	half := f.Exposure / f.FPS / 2
 	for i := range f.Frames {
@@ -253,7 +235,7 @@ func (t *Truth) look(f *Film, swing func(float64) float64, start, vent float64) 
 }
 
 // tapped are the marks as a finger makes them.
-func (f *Film) tapped(r *rand.Rand, t *Truth) Marks {
+func (f *Film) tapped(r *rand.Rand, t *truth) Marks {
 	slip := 1.2 * float64(f.Width) / 240
 	if r.Float64() < 0.2 {
 		slip *= 2.5
@@ -293,7 +275,7 @@ func (f *Film) tapped(r *rand.Rand, t *Truth) Marks {
 }
 
 // spoil makes a film that can't be read.
-func (f *Film) spoil(r *rand.Rand, t *Truth, m *Marks) {
+func (f *Film) spoil(r *rand.Rand, t *truth, m *Marks) {
 	switch r.IntN(5) {
 	case 0:
 		t.Why, f.CoverAll = "needle covered", true

@@ -1,0 +1,278 @@
+package camera
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/dial"
+	"braxel/internal/core/trace"
+	"braxel/internal/films"
+)
+
+// filmed is a film with what was so in it.
+type filmed struct {
+	name  string
+	bytes []byte
+	marks dial.Marks
+	fps   float64
+	truth
+	hidden map[int]bool
+}
+
+// made draws a film of any gauge.
+func made(t testing.TB, seed uint64) filmed {
+	f, was, m := anyFilm(seed)
+	var b bytes.Buffer
+	require.NoError(t, f.Reel(&b))
+	one := filmed{name: fmt.Sprint("film ", seed), bytes: b.Bytes(), fps: f.FPS, truth: was}
+	one.marks = marksOf(t, m)
+	return one
+}
+
+func marksOf(t testing.TB, m Marks) (out dial.Marks) {
+	text, err := json.Marshal(m)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(text, &out))
+	return out
+}
+
+// read reads a film as the command line does.
+func read(one filmed) (dial.Found, error) {
+	reel := films.Of(bytes.NewReader(one.bytes))
+	var f *dial.Film
+	for i := 0; ; i++ {
+		text, err := reel.Next()
+		if errors.Is(err, io.EOF) {
+			return f.Find(trace.Known{}, "")
+		}
+		if err != nil {
+			return dial.Found{}, err
+		}
+		g, err := films.Gray(text)
+		if err != nil {
+			return dial.Found{}, err
+		}
+		if f == nil {
+			if f, err = dial.Begin(g, one.marks); err != nil {
+				return dial.Found{}, err
+			}
+		}
+		if err := f.Add(float64(i)/one.fps, g); err != nil {
+			return dial.Found{}, err
+		}
+	}
+}
+
+// score is what was right of a film.
+type score struct {
+	rest, resting, sure, pictures, wrong int
+	peak, held, beats, rpm, faces        bool
+}
+
+// off is how much a figure differs from what was so, as a share.
+func off(got *float64, was float64) float64 {
+	if got == nil {
+		return math.Inf(1)
+	}
+	return math.Abs(*got - was)
+}
+
+// scored holds a reading against what was so: the limits are those that films of gauges are to be read within.
+func scored(one filmed, found dial.Found) (s score) {
+	full := one.To - one.From
+	by := map[int]dial.Sight{}
+	for _, sight := range found.Sights {
+		by[int(math.Round(sight.Seconds*one.fps))] = sight
+	}
+	for _, i := range one.Rest {
+		if sight, ok := by[i]; ok && math.Abs(sight.Value-one.Values[i]) <= 0.01*full {
+			s.rest++
+		}
+	}
+	for i, sight := range by {
+		if i >= len(one.Values) || sight.Sure < dial.Believed {
+			continue
+		}
+		s.sure++
+		if math.Abs(sight.Value-one.Values[i]) > 0.03*full+one.Smear[i] {
+			s.wrong++
+		}
+	}
+	s.resting, s.pictures = len(one.Rest), len(one.Values)
+	s.peak = off(found.Peak, one.Peak) <= 0.02*full
+	s.held = one.Kind == "rotary" || off(found.Held, one.Held) <= 0.01*full
+	s.beats, s.rpm, s.faces = true, true, true
+	if one.Kind == "compression" || one.Kind == "rotary" {
+		s.beats = found.Beats != nil && math.Abs(float64(*found.Beats-one.Beats)) <= 1
+		s.rpm = off(found.RPM, one.RPM) <= 0.03*one.RPM
+	}
+	if one.Kind == "rotary" {
+		s.faces = facesRight(found.Faces, one.Faces)
+	}
+	return s
+}
+
+// facesRight reports whether three faces are right within 4 % each, whichever comes first.
+func facesRight(got, was []float64) bool {
+	for k := range 3 {
+		right := len(got) == 3
+		for i := range got {
+			right = right && math.Abs(got[i]/was[(i+k)%3]-1) <= 0.04
+		}
+		if right {
+			return true
+		}
+	}
+	return false
+}
+
+// measure reads films and says how many were right, one line a film where somebody wants it.
+func measure(t testing.TB, all []filmed) (right map[string]int, of map[string]int, wrong int) {
+	right, of = map[string]int{}, map[string]int{}
+	count := func(what string, is bool) {
+		if of[what]++; is {
+			right[what]++
+		}
+	}
+	for _, one := range all {
+		found, err := read(one)
+		if one.Kind == "refuse" {
+			count("refused", err != nil)
+			continue
+		}
+		count("read", err == nil)
+		if err != nil {
+			t.Log(one.name, one.Kind, err, one.Hard)
+			continue
+		}
+		s := scored(one, found)
+		wrong += s.wrong
+		right["rest"], of["rest"] = right["rest"]+s.rest, of["rest"]+s.resting
+		right["sure"], of["sure"] = right["sure"]+s.sure, of["sure"]+s.pictures
+		count("peak", s.peak)
+		count("held", s.held)
+		if one.Kind == "compression" || one.Kind == "rotary" {
+			count("beats", s.beats)
+			count("rpm", s.rpm)
+		}
+		if one.Kind == "rotary" {
+			count("faces", s.faces)
+		}
+		if s.wrong > 0 || !s.peak || !s.held || !s.beats || !s.rpm || !s.faces || s.rest < s.resting {
+			t.Logf("%s %s %+v %v", one.name, one.Kind, s, one.Hard)
+		}
+	}
+	return right, of, wrong
+}
+
+// given are the films that lie beside the project.
+func given(t testing.TB) []filmed {
+	dir := filepath.Join("..", "..", "..", "shared", "film")
+	text, err := os.ReadFile(filepath.Join(dir, "truth.json"))
+	if err != nil {
+		t.Skip("no films beside the project")
+	}
+	var all []struct {
+		File, Marks, Kind, Why      string
+		FPS                         float64
+		Scale, Values, Smear, Faces []float64
+		Rest, Beats                 []int
+		Held, Peak                  []float64
+		RPM                         float64
+		Conditions                  []string
+	}
+	require.NoError(t, json.Unmarshal(text, &all))
+	middle := func(v []float64) float64 {
+		if len(v) != 2 {
+			return 0
+		}
+		return (v[0] + v[1]) / 2
+	}
+	var out []filmed
+	for _, g := range all {
+		one := filmed{name: g.File, fps: g.FPS, truth: truth{
+			Kind: g.Kind, Why: g.Why, From: g.Scale[0], To: g.Scale[1], Values: g.Values, Smear: g.Smear, Rest: g.Rest,
+			Held: middle(g.Held), Peak: middle(g.Peak), RPM: g.RPM, Faces: g.Faces, Hard: g.Conditions,
+		}}
+		if len(g.Beats) == 2 {
+			one.Beats = (g.Beats[0] + g.Beats[1]) / 2
+		}
+		one.bytes, err = os.ReadFile(filepath.Join(dir, g.File))
+		require.NoError(t, err)
+		text, err := os.ReadFile(filepath.Join(dir, g.Marks))
+		require.NoError(t, err)
+		require.NoError(t, json.Unmarshal(text, &one.marks))
+		out = append(out, one)
+	}
+	return out
+}
+
+// Films by a renderer that is not ours, with taps as a finger makes them.
+func TestFilmsOfMadeUpGaugesAreRead(t *testing.T) {
+	t.Parallel()
+	right, of, wrong := measure(t, given(t))
+	t.Log(right, of)
+	assert.Zero(t, wrong, "readings that are sure and wrong")
+	assert.GreaterOrEqual(t, right["rest"]*100, 90*of["rest"])
+	assert.GreaterOrEqual(t, right["sure"]*100, 90*of["sure"])
+	for _, what := range []string{"refused", "read", "peak", "held", "beats", "rpm"} {
+		assert.Equal(t, of[what], right[what], what)
+	}
+}
+
+// Films by our own renderer, of gauges that no film beside the project has.
+func TestFilmsOfMadeGaugesOfOurOwn(t *testing.T) {
+	t.Parallel()
+	var all []filmed
+	for _, seed := range []uint64{2, 6, 8, 12, 14, 19} {
+		all = append(all, made(t, seed))
+	}
+	right, of, wrong := measure(t, all)
+	t.Log(right, of)
+	assert.Zero(t, wrong, "readings that are sure and wrong")
+	assert.GreaterOrEqual(t, right["rest"]*100, 95*of["rest"])
+	assert.Equal(t, of["read"], right["read"])
+	assert.Equal(t, of["peak"], right["peak"])
+}
+
+// BenchmarkFilms reads forty films of any gauge and says how many were right.
+func BenchmarkFilms(b *testing.B) {
+	if testing.Short() {
+		b.Skip()
+	}
+	var all []filmed
+	for seed := range uint64(40) {
+		if one, _, _ := anyFilm(1000 + seed); one.FPS <= 60 {
+			all = append(all, made(b, 1000+seed))
+		}
+	}
+	for b.Loop() {
+		right, of, wrong := measure(b, all)
+		b.Logf("of %d films: %v of %v, %d sure and wrong", len(all), right, of, wrong)
+		return
+	}
+}
+
+// BenchmarkPicture takes pictures of 480 dots each way, decoding and all.
+func BenchmarkPicture(b *testing.B) {
+	f := Standing(152)
+	f.Width, f.Size, f.Frames = 480, 170, 60
+	var reel bytes.Buffer
+	require.NoError(b, f.Reel(&reel))
+	one := filmed{bytes: reel.Bytes(), fps: 30, marks: marksOf(b, f.Taps(0, 150, 250))}
+	for b.Loop() {
+		_, err := read(one)
+		require.NoError(b, err)
+	}
+	b.ReportMetric(60*float64(b.N)/b.Elapsed().Seconds(), "pictures/s")
+}
