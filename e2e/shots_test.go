@@ -64,12 +64,14 @@ var views = []view{
 	{name: "papers", path: "/engines/bittern/papers", selector: "h1", shows: "papers", unshown: true},
 	{name: "shop", path: "/shop", selector: "h1", shows: "Tarn Hollow", unshown: true},
 	{name: "help", path: "/help", selector: "h1", shows: "First engine", unshown: true},
-	{name: "needle", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: crankLinnet},
+	{name: "needle", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: crankLinnet, unshown: true},
+	{name: "camera", path: "/engines/curlew", selector: "button", shows: "Start a test", prepare: filmCurlew},
+	{name: "film-marks", path: "/engines/curlew", selector: "button", shows: "Start a test", width: 390, height: 844, prepare: markCurlew},
 	{name: "practice", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: halfTheCourse, unshown: true},
 	{name: "repair", path: "/engines/heron?repair", selector: "[role=dialog]", shows: "Record a repair", unshown: true},
 	{name: "papers", path: "/engines/heron/papers", selector: "b", shows: "Report for the customer", unshown: true},
 	{name: "debrief", path: "/practice/", selector: "[data-judged]", shows: "0 of 12", prepare: debriefLinnet},
-	{name: "units", path: "/units", selector: "h1", shows: "Units and dates", prepare: chooseMine},
+	{name: "units", path: "/units", selector: "h1", shows: "Units and dates", prepare: chooseMine, unshown: true},
 	{name: "new-engine", path: "/new-engine", selector: "label", shows: "Bore, mm", prepare: chooseV8},
 }
 
@@ -187,6 +189,22 @@ func leakBittern(t *testing.T, _ *shop, page *rod.Page) {
 	see(t, page, "[data-prompt]", "to 3")
 	press(t, page, '9', '2', 'c', 'e')
 	see(t, page, "[data-preview]", "8.0 %|8.2 %|7")
+}
+
+// markCurlew taps the marks of a gauge on the first picture of the camera.
+func markCurlew(t *testing.T, _ *shop, page *rod.Page) {
+	begin(t, page)
+	click(t, page, "[data-film]", "Film it")
+	click(t, page, "[data-film-camera]", "Use the camera")
+	tapDial(t, page)
+}
+
+// filmCurlew has the camera read a gauge, after a reading that was kept by itself.
+func filmCurlew(t *testing.T, s *shop, page *rod.Page) {
+	markCurlew(t, s, page)
+	click(t, page, "[data-marked]", "Start")
+	see(t, page, "[data-kept]", "1 reading saved")
+	see(t, page, "[data-live][data-phase=rising]", "[2-9] *compressions")
 }
 
 // crankLinnet pulls a cylinder of a practice engine, and is at the end of the next pull, which nobody keeps.

@@ -222,7 +222,7 @@ func (t *truth) look(f *Film, swing func(float64) float64, start, vent float64) 
 	for k := 3; k < t.Beats; k++ {
 		top := 0.0
 		for i := range 60 {
-			top = max(top, swing(start+gap*(float64(k)-0.35+float64(i)/60)))
+			top = max(top, swing(start+gap*(float64(k)-0.1+0.85*float64(i)/60)))
 		}
 		tops[k%3] = append(tops[k%3], top)
 	}

@@ -92,44 +92,64 @@ func (h *hand) profile(d []float64) []float64 {
 // learn makes the form of the needle out of pictures in which it stands, the middle one of them at each place: a hand before some of them
 // does not count. False says that it stands in none.
 func (h *hand) learn(all []polar, where []float64, again bool) bool {
-	h.weight = make([]float64, rows)
 	still := standing(where)
 	if len(still) == 0 {
 		return false
 	}
 	step := max(1, len(still)/60)
-	var line []axisSight
+	var lines []axisSight
 	var stood [][]float64
 	for n := 0; n < len(still); n += step {
-		i := still[n]
-		d := h.stands(all[i])
-		stood = append(stood, d)
-		line = append(line, sightOf(d, where[i]))
-	}
-	h.ex, h.ey = axisOf(line)
-	deepAt := func(turn float64) []float64 {
-		deep := make([]float64, rows)
-		for row := range rows {
-			var one []float64
-			for n := 0; n < len(still); n += step {
-				i := still[n]
-				at := where[i] + turn
-				one = append(one, valueAt(stood[n/step][row*columns:(row+1)*columns], at+h.off(at, row)))
-			}
-			deep[row] = middle(one)
+		d := h.stands(all[still[n]])
+		if l := sightOf(d, where[still[n]]); !math.IsNaN(l.angle) {
+			stood, lines = append(stood, d), append(lines, l)
 		}
-		return deep
 	}
-	depth, back := deepAt(0), deepAt(columns/2)
+	if len(lines) == 0 {
+		return false
+	}
+	h.ex, h.ey = axisOf(lines)
+	at := make([]float64, len(lines))
+	for n, l := range lines {
+		at[n] = h.direction(l)
+	}
+	depth, back := h.depthAt(stood, at, 0), h.depthAt(stood, at, columns/2)
 	if again && length(back) > length(depth)+2 { // it was the tail
 		turned := make([]float64, len(where))
-		for i, at := range where {
-			turned[i] = at + columns/2
+		for i, w := range where {
+			turned[i] = w + columns/2
 		}
 		return h.learn(all, turned, false)
 	}
-	most := share(depth[rowAt(hubEnd):rowAt(bodyEnd)+1], 0.6)
-	h.depth = depth
+	h.weigh(depth)
+	h.form(stood, at)
+	return true
+}
+
+// direction returns where a needle points whose line was seen, in columns: the line's place at its middle, by the axis that all lines have.
+func (h *hand) direction(l axisSight) float64 {
+	const middleOut = 2.6 // the mean of 1/out where a line is looked at
+	sin, cos := math.Sincos(l.angle)
+	return (l.angle + (l.beside-(h.ey*cos-h.ex*sin))*middleOut) * columns / (2 * math.Pi)
+}
+
+// depthAt returns how much stands out at each row of where the needles are, so many columns on: the middle one of all.
+func (h *hand) depthAt(stood [][]float64, at []float64, on float64) []float64 {
+	deep := make([]float64, rows)
+	for row := range rows {
+		one := make([]float64, len(stood))
+		for n, d := range stood {
+			one[n] = valueAt(d[row*columns:(row+1)*columns], at[n]+on+h.off(at[n]+on, row))
+		}
+		deep[row] = middle(one)
+	}
+	return deep
+}
+
+// weigh says how much each row counts: those that the needle covers, beyond where a tail may reach more.
+func (h *hand) weigh(depth []float64) {
+	h.depth, h.weight = depth, make([]float64, rows)
+	most := max(share(depth[rowAt(hubEnd):rowAt(bodyEnd)+1], 0.6), 1e-9)
 	for row := rowAt(hubEnd); row < rows; row++ {
 		if depth[row] > 0.2*most {
 			h.weight[row] = min(2*depth[row]/most, 1)
@@ -139,16 +159,19 @@ func (h *hand) learn(all []polar, where []float64, again bool) bool {
 		}
 	}
 	floats.Scale(1/max(floats.Sum(h.weight), 1e-9), h.weight)
+}
 
-	var profiles [][]float64
-	for _, d := range stood {
-		profiles = append(profiles, h.profile(d))
+// form makes the form of the needle of pictures in which it stands.
+func (h *hand) form(stood [][]float64, at []float64) {
+	profiles := make([][]float64, len(stood))
+	for n, d := range stood {
+		profiles[n] = h.profile(d)
 	}
 	mean := make([]float64, 2*reach+1)
 	for k := range mean {
-		var one []float64
+		one := make([]float64, len(profiles))
 		for n, p := range profiles {
-			one = append(one, valueAt(p, where[still[n*step]]+float64(k-reach)))
+			one[n] = valueAt(p, at[n]+float64(k-reach))
 		}
 		mean[k] = middle(one)
 	}
@@ -165,16 +188,15 @@ func (h *hand) learn(all []polar, where []float64, again bool) bool {
 	h.forms = nil
 	for _, sweep := range sweeps {
 		v := swept(mean, sweep)
-		n := floats.Norm(v, 2)
+		n := max(floats.Norm(v, 2), 1e-9)
 		floats.Scale(1/n, v)
 		h.forms = append(h.forms, form{sweep, v, n})
 	}
-	var fulls []float64
+	fulls := make([]float64, len(profiles))
 	for n, p := range profiles {
-		fulls = append(fulls, h.match(p, 0, where[still[n*step]]))
+		fulls[n] = h.match(p, 0, at[n])
 	}
 	h.full = max(share(fulls, 0.6), 1e-9)
-	return true
 }
 
 // length returns how many rows a needle stands out on, of what stands out beside its hub.

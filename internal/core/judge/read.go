@@ -111,7 +111,7 @@ func meant(pulls []log.Pull, t log.Tester, division units.Pressure, sd float64, 
 		repeat := min(max(sd/float64(level), rules.PullSDLeast), rules.PullSDMost)
 		read := float64(division) / math.Sqrt(12)
 		if p.CameraSD > 0 { // a film is read as finely as its own doubt says
-			read = float64(units.Reading{Value: p.CameraSD, Unit: p.Unit}.Pressure())
+			read = min(float64(units.Reading{Value: p.CameraSD, Unit: p.Unit}.Pressure()), rules.CameraMost*float64(level))
 		}
 		sds = append(sds, min(math.Hypot(read/float64(level), repeat), rules.PullRoom))
 	}
@@ -178,7 +178,7 @@ func readLeaks(on *subject, steps *written, s log.Session, ambient units.Pressur
 		step := max(100*float64(division/row.SupplyReading().Pressure()), steps.step())
 		one.Step = step / math.Sqrt(12)
 		if row.CameraSD > 0 {
-			one.Step = 100 * row.CameraSD / row.Supply
+			one.Step = 100 * min(row.CameraSD/row.Supply, rules.CameraMost)
 		}
 		f.leakSE = math.Hypot(belief.LeakError(one.Pct, one.Step), rules.LeakWander*one.Pct)
 		f.attempts++

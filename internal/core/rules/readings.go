@@ -8,6 +8,9 @@ const (
 	PullSDLeast = 0.5 * PullSD
 	// PullSDMost is the most, since a slip of the pen is no gauge's fault. [share; judgement]
 	PullSDMost = 1.5 * PullSD
+	// CameraMost is the most that a figure read from a film of the dial is doubted by, of itself or of the supply: one that is read
+	// worse is not given. [share; films whose truth is known]
+	CameraMost = 0.03
 	// PullRoom is the most doubt that a reading has by itself, so that a needle near zero still tells something. [log; judgement]
 	PullRoom = 0.3
 	// GaugeRepeats is the standard deviation of a reading with a gauge of which nothing is known. [kPa; practice]

@@ -52,7 +52,8 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
             >
               <s v-if="p.struck">{{ asRead(p.value, p.unit, unit) }}</s>
               <template v-else
-                >{{ asRead(p.value, p.unit, unit) }}<template v-if="p.doubt"> {{ says('as-read') }}</template></template
+                >{{ asRead(p.value, p.unit, unit) }}<small v-if="p.camera_sd" class="text-soft" :title="p.note"> ±{{ asRead(p.camera_sd, p.unit, unit) }}</small
+                ><template v-if="p.doubt"> {{ says('as-read') }}</template></template
               >
             </button>
           </template>
