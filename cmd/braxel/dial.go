@@ -44,7 +44,7 @@ func dialCommand() *cobra.Command {
 	var marks, engine, kind string
 	fps := usualFPS
 	c := &cobra.Command{
-		Use:   "dial --marks MARKS FILM",
+		Use:   "dial FILM",
 		Short: say.Text("command.read-film-of-gauge"),
 		Args:  args(cobra.ExactArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {

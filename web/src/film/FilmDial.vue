@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
-import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { figureOf, type PressureUnit } from '@/composables/figure'
 import { turned } from '@/composables/measures'
 import type { Work } from '@/composables/useSheet'
-import TraceChart from '@/sheet/TraceChart.vue'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/film.json'
 import DialMarks from './DialMarks.vue'
@@ -14,6 +13,9 @@ import { cropAbout, drawn, jpegsOf, play, shrinkOf, whole, type Crop } from './p
 import { useFilm, type Kind, type Marks, type Point } from './useFilm'
 
 const says = sayer(texts)
+
+// The chart comes with the film that needs it.
+const TraceChart = defineAsyncComponent(() => import('@/sheet/TraceChart.vue'))
 
 /** A film of a gauge's dial, from a file or from the camera: its needle is read, shown for the person to accept, and handed on. */
 export interface Filmed {

@@ -10,6 +10,8 @@ type Pull = Schemas['pull_entry']
 
 defineProps<{ cells: Schemas['Cell'][]; unit: string; current: number; waiting: (cylinder: number) => Pull[] }>()
 defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls'][number], cylinder: number] }>()
+/** A doubt has one figure that tells. */
+const roughly = (doubt: number) => Number(doubt.toPrecision(1))
 </script>
 
 <template>
@@ -52,10 +54,12 @@ defineEmits<{ pick: [cylinder: number]; reading: [pull: Schemas['Cell']['pulls']
             >
               <s v-if="p.struck">{{ asRead(p.value, p.unit, unit) }}</s>
               <template v-else
-                >{{ asRead(p.value, p.unit, unit) }}<small v-if="p.camera_sd" class="text-soft" :title="p.note"> ±{{ asRead(p.camera_sd, p.unit, unit) }}</small
-                ><template v-if="p.doubt"> {{ says('as-read') }}</template></template
+                >{{ asRead(p.value, p.unit, unit) }}<template v-if="p.doubt"> {{ says('as-read') }}</template></template
               >
             </button>
+            <small v-if="p.camera_sd && !p.struck" class="mr-2 text-soft" :title="p.note"
+              >±{{ roughly(p.camera_sd) }}</small
+            >
           </template>
           <span
             v-for="e in waiting(c.cylinder)"
