@@ -288,7 +288,8 @@ func (f *Film) spoil(r *rand.Rand, t *truth, m *Marks) {
 		f.Off[1] -= float64(f.Height) * 0.55
 		f.hold()
 		px, py := f.At(0, 0, 0)
-		*m = Marks{Centre: [2]float64{px, max(0, py)}, Points: []Mark{{[2]float64{px - 60, 40}, f.From}, {[2]float64{px + 50, 70}, f.To}}, Unit: f.Unit}
+		points := []Mark{{[2]float64{px - 60, 40}, f.From}, {[2]float64{px + 50, 70}, f.To}}
+		*m = Marks{Centre: [2]float64{px, max(0, py)}, Points: points, Unit: f.Unit}
 	default:
 		t.Why = "marks that are no dial"
 		c := m.Centre

@@ -26,7 +26,6 @@ type filmed struct {
 	marks dial.Marks
 	fps   float64
 	truth
-	hidden map[int]bool
 }
 
 // made draws a film of any gauge.

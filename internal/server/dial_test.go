@@ -79,11 +79,13 @@ func TestAFilmIsSentInPartsAndRead(t *testing.T) {
 		}
 		said, err := json.Marshal(times)
 		require.NoError(t, err)
-		seen, _, text := sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(part, ""), map[string]string{"id": begun.ID, "times": string(said)})
+		fields := map[string]string{"id": begun.ID, "times": string(said)}
+		seen, _, text := sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(part, ""), fields)
 		require.Empty(t, seen.Refused, text)
 	}
 	read := func(unit string) server.FilmFound {
-		return post[server.FilmFound](t, a, "/api/dial/read", fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":%q,"name":"pull.webm"}`, begun.ID, unit), 200)
+		body := fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":%q,"name":"pull.webm"}`, begun.ID, unit)
+		return post[server.FilmFound](t, a, "/api/dial/read", body, 200)
 	}
 	psi, kpa := read("psi"), read("kPa")
 	require.NotNil(t, psi.Value)
@@ -98,6 +100,11 @@ func TestAFilmIsSentInPartsAndRead(t *testing.T) {
 	assert.Equal(t, 404, status, text)
 }
 
+// marked are marks for 0 and 100 psi, about an axis.
+func marked(x, y, x0, y0, x1, y1 int) string {
+	return fmt.Sprintf(`{"centre":[%d,%d],"points":[{"at":[%d,%d],"value":0},{"at":[%d,%d],"value":100}],"unit":"psi"}`, x, y, x0, y0, x1, y1)
+}
+
 // What is no film is told in words, and nothing of it stays.
 func TestWhatIsNoFilmIsToldInWords(t *testing.T) {
 	a := app(t)
@@ -110,11 +117,11 @@ func TestWhatIsNoFilmIsToldInWords(t *testing.T) {
 	for what, c := range map[string]struct{ file, marks, says string }{
 		"no picture":          {"MZ", marks, "can't be read"},
 		"half a picture":      {pictures[0][:4000], marks, "ends in the middle"},
-		"marks in one place":  {pictures[0], `{"centre":[100,100],"points":[{"at":[101,100],"value":0},{"at":[99,101],"value":100}],"unit":"psi"}`, "too close"},
+		"marks in one place":  {pictures[0], marked(100, 100, 101, 100, 99, 101), "too close"},
 		"one mark":            {pictures[0], `{"centre":[160,120],"points":[{"at":[100,150],"value":0}],"unit":"psi"}`, "one to four marks"},
-		"marks beside it":     {pictures[0], `{"centre":[160,120],"points":[{"at":[100,150],"value":0},{"at":[9000,240],"value":100}],"unit":"psi"}`, "outside the picture"},
-		"the same mark twice": {pictures[0], `{"centre":[160,120],"points":[{"at":[100,150],"value":0},{"at":[100,150],"value":100}],"unit":"psi"}`, "Two marks"},
-		"a dial cut off":      {black(320, 240), `{"centre":[160,2],"points":[{"at":[100,60],"value":0},{"at":[220,60],"value":100}],"unit":"psi"}`, "a part of the dial"},
+		"marks beside it":     {pictures[0], marked(160, 120, 100, 150, 9000, 240), "outside the picture"},
+		"the same mark twice": {pictures[0], marked(160, 120, 100, 150, 100, 150), "Two marks"},
+		"a dial cut off":      {black(320, 240), marked(160, 2, 100, 60, 220, 60), "a part of the dial"},
 	} {
 		begun, status, text := sendForm[server.FilmBegun](t, a, "/api/dial", c.file, map[string]string{"marks": c.marks})
 		assert.Equal(t, 200, status, what)
@@ -159,7 +166,8 @@ func TestALiveCameraIsHeardAsAGauge(t *testing.T) {
 	var last server.FilmSeen
 	for i := 0; i < 160; i += 4 {
 		times := fmt.Sprintf("[%g,%g,%g,%g]", float64(i)/30, float64(i+1)/30, float64(i+2)/30, float64(i+3)/30)
-		last, _, _ = sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(pictures[i:i+4], ""), map[string]string{"id": begun.ID, "times": times})
+		fields := map[string]string{"id": begun.ID, "times": times}
+		last, _, _ = sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(pictures[i:i+4], ""), fields)
 	}
 	require.NotEmpty(t, last.Sights)
 	now := post[server.GaugeNow](t, a, "/api/gauge?unit=psi", "", 200)

@@ -16,7 +16,6 @@ type hand struct {
 	ex, ey  float64   // of its axis from the polar's middle, in radii of the rim
 	forms   []form
 	full    float64 // what a needle in full view comes to
-	grain   float64 // what a picture without one comes to, by chance
 }
 
 // form is the needle as it looks when it sweeps over so many columns while the lens is open, its squares together 1.

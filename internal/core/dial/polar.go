@@ -32,7 +32,6 @@ type unroll struct {
 // newUnroll makes the places once. The ring's centre is the axis here.
 func newUnroll(r ring, cx, cy float64, first plane) *unroll {
 	u := &unroll{cx: cx, cy: cy}
-	low, high := math.Inf(1), math.Inf(-1)
 	var greys []float64
 	for row := range rows {
 		for col := range columns {
@@ -43,7 +42,7 @@ func newUnroll(r ring, cx, cy float64, first plane) *unroll {
 			}
 		}
 	}
-	low, high = share(greys, 0.02), share(greys, 0.96)
+	low, high := share(greys, 0.02), share(greys, 0.96)
 	// What is on the face fills the steps that a byte has.
 	u.gain = 190 / max(high-low, 4)
 	u.offset = 30 - u.gain*low

@@ -18,7 +18,6 @@ type steady struct {
 	dots   []dot
 	coarse []dot
 	now    pose
-	noise  float64 // what remains between pictures that lie well, in greys
 }
 
 // dot is a dot of the first picture, with what its grey changes by for each part of a pose.

@@ -45,14 +45,13 @@ type belt [][]float64
 
 // beltOf unrolls the ring of ticks about an axis. Rows go from inside the marks to the rim.
 func beltOf(p plane, r ring, ax, ay, from, to float64) belt {
-	soft := p.smooth(0)
 	b := make(belt, tickRows)
 	for row := range tickRows {
 		far := from + (to-from)*(float64(row)+0.5)/tickRows
 		line := make([]float64, tickColumns)
 		for i := range line {
 			x, y := r.about(ax, ay, 2*math.Pi*float64(i)/tickColumns, far)
-			line[i] = soft.at(x, y)
+			line[i] = p.at(x, y)
 		}
 		b[row] = line
 	}
