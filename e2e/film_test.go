@@ -106,23 +106,42 @@ func TestAFilmOfTheDialBecomesAReading(t *testing.T) {
 	require.Less(t, pull.CameraSD, 3.0)
 }
 
-// The live camera is a gauge like any other: its readings are kept by themselves, cylinder after cylinder.
-func TestTheCameraIsAGaugeThatIsHeard(t *testing.T) {
+// A whole dry test on a phone without a hand on the keys: the live camera is a gauge like any other, and its readings are kept by
+// themselves. Four taps on the dial, four presses, and the figures of three marks are all that it takes.
+func TestAWholeDryTestByTheLiveCamera(t *testing.T) {
 	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
 	page := begun(t, s)
+	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 390, Height: 844, DeviceScaleFactor: 1}))
 	click(t, page, "[data-film]", "Film it")
 	click(t, page, "[data-film-camera]", "Use the camera")
-	tapDial(t, page)
+	require.Equal(t, 4, tapDial(t, page))
 	click(t, page, "[data-marked]", "Start")
 	see(t, page, "[data-live][data-phase=rising]", ".")
-	see(t, page, "[data-kept]", "2 readings saved")
-	got := s.sheet(t, "siskin")
-	for _, c := range got.Cells[:2] {
+	see(t, page, "[data-kept]", "[4-8] readings saved")
+	see(t, page, "[data-prompt]", "All cylinders read")
+	for _, c := range s.sheet(t, "siskin").Cells {
+		require.NotEmpty(t, c.Pulls)
 		for _, p := range c.Pulls {
 			require.InDelta(t, filmedPSI, p.Value, 6)
 			require.Positive(t, p.CameraSD)
 		}
 	}
 	click(t, page, "[data-film-stop]", "Close")
+}
+
+// What a leak-down tester's dial holds comes from the camera into its field, with its doubt; the place of the air is for the ear.
+func TestTheCameraReadsALeakDown(t *testing.T) {
+	t.Parallel()
+	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
+	page := begun(t, s)
+	click(t, page, "nav a", "Leak-down")
+	click(t, page, "[data-film]", "Film it")
+	click(t, page, "[data-film-camera]", "Use the camera")
+	tapDial(t, page)
+	click(t, page, "[data-marked]", "Start")
+	see(t, page, "[data-film-value]", "15[0-4]")
+	click(t, page, "[data-that-is-it]", "That is it: 15")
+	click(t, page, "[data-film-stop]", "Close")
+	until(t, page, `() => [...document.querySelectorAll('[data-figure]')].some((f) => /^15\d/.test(f.value))`)
 }

@@ -104,7 +104,7 @@ func readFilm(path string, m dial.Marks, fps float64, k trace.Known, kind dial.K
 		if err != nil {
 			return dial.Found{}, err
 		}
-		g, err := films.Gray(text)
+		g, err := films.Gray(text, films.MostDots)
 		if err != nil {
 			if i == 0 {
 				return dial.Found{}, err

@@ -57,7 +57,7 @@ func read(one filmed) (dial.Found, error) {
 		if err != nil {
 			return dial.Found{}, err
 		}
-		g, err := films.Gray(text)
+		g, err := films.Gray(text, films.MostDots)
 		if err != nil {
 			return dial.Found{}, err
 		}

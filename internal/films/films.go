@@ -17,12 +17,14 @@ import (
 	"strings"
 
 	"braxel/internal/core/say"
+	"braxel/internal/photo"
 )
 
 // What a picture may be.
 const (
 	MostBytes = 24 << 20
-	mostDots  = 34_000_000 // a little more than 4 times 4K
+	MostDots  = 34_000_000 // a little more than 4 times 4K
+	mostScans = 12         // of a progressive picture: a hostile one has thousands
 )
 
 // What a film can't be opened for.
@@ -184,13 +186,13 @@ func (r *Reel) take(out *bytes.Buffer, n int) error {
 	return nil
 }
 
-// Gray decodes a picture to its greys. Its size is looked at before.
-func Gray(text []byte) (*image.Gray, error) {
+// Gray decodes a picture of so many dots at most to its greys. How much work it is is looked at before.
+func Gray(text []byte, most int) (*image.Gray, error) {
 	size, _, err := image.DecodeConfig(bytes.NewReader(text))
 	if err != nil {
 		return nil, ErrPicture
 	}
-	if size.Width*size.Height > mostDots || size.Width < 1 || size.Height < 1 {
+	if size.Width*size.Height > most || size.Width < 1 || size.Height < 1 || photo.Scans(text) > mostScans {
 		return nil, ErrBig
 	}
 	var pic image.Image

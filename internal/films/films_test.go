@@ -39,7 +39,7 @@ func all(r *films.Reel) (greys []uint8, err error) {
 		if err != nil {
 			return greys, err
 		}
-		g, err := films.Gray(text)
+		g, err := films.Gray(text, films.MostDots)
 		if err != nil {
 			return greys, err
 		}
@@ -93,7 +93,7 @@ func FuzzFilm(f *testing.F) {
 				return
 			}
 			require.True(t, bytes.Contains(film, text))
-			_, _ = films.Gray(text)
+			_, _ = films.Gray(text, films.MostDots)
 		}
 	})
 }

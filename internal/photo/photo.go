@@ -41,7 +41,7 @@ func Check(picture []byte) error {
 	if size.Width > mostSide || size.Height > mostSide {
 		return ErrWide
 	}
-	if size.Width*size.Height*scans(picture) > mostWork {
+	if size.Width*size.Height*Scans(picture) > mostWork {
 		return ErrWork
 	}
 	one.Lock()
@@ -52,8 +52,8 @@ func Check(picture []byte) error {
 	return nil
 }
 
-// scans counts what looks like the beginning of a scan (ITU T.81, SOS). In what a scan holds, FF is followed by 00 or a restart, so none
+// Scans counts what looks like the beginning of a scan (ITU T.81, SOS). In what a scan holds, FF is followed by 00 or a restart, so none
 // is counted there by mistake; in a comment one may be, which does a picture no harm but to be refused.
-func scans(picture []byte) int {
+func Scans(picture []byte) int {
 	return max(1, bytes.Count(picture, []byte{0xff, 0xda}))
 }

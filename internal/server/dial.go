@@ -29,7 +29,9 @@ import (
 const (
 	mostReels    = 2
 	mostPictures = 400             // sent at once
+	mostDots     = 1_500_000       // of a picture: what a browser sends has a sixth
 	reelFor      = 2 * time.Minute // without a picture, after which a film is forgotten
+	liveFor      = 15 * time.Second
 )
 
 // reels are the films that are sent, picture by picture.
@@ -46,7 +48,8 @@ type reel struct {
 	live bool           // it is looked at while it is filmed
 	room io.WriteCloser // the gauge room's end, of one that the room hears
 	said int            // how many pictures were
-	last time.Time
+	stay time.Duration  // for as long after a picture
+	over *time.Timer    // forgets it
 }
 
 // FilmBegun is a film that is begun, or why it can't be.
@@ -106,7 +109,7 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 	if err != nil {
 		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
 	}
-	first, err := films.Gray(text)
+	first, err := films.Gray(text, mostDots)
 	if err != nil {
 		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
 	}
@@ -114,29 +117,26 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 	if err != nil {
 		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
 	}
-	one := &reel{film: film, unit: units.Unit(m.Unit), last: h.now()}
+	one := &reel{film: film, unit: units.Unit(m.Unit), stay: reelFor}
 	id := rand.Text()
-	if !h.reels.put(id, one, h.now()) {
-		return sendJSON(x, FilmBegun{Refused: say.Text("server.two-films-at-once")})
-	}
 	kind := in.fields["live"]
-	one.live = kind != ""
+	if one.live = kind != ""; one.live {
+		one.stay = liveFor
+	}
 	if kind == string(dial.Valve) || kind == string(dial.Bare) {
 		one.room = h.listenTo(kind)
+	}
+	if !h.reels.put(id, one) {
+		one.hush()
+		return sendJSON(x, FilmBegun{Refused: say.Text("server.two-films-at-once")})
 	}
 	return sendJSON(x, FilmBegun{ID: id})
 }
 
-// put keeps a film; the ones that nobody has sent to for a while make room.
-func (r *reels) put(id string, one *reel, now time.Time) bool {
+// put keeps a film, until nobody has sent to it for a while; false where there are as many as may be.
+func (r *reels) put(id string, one *reel) bool {
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	for other, old := range r.all {
-		if now.Sub(old.last) > reelFor || now.Before(old.last) {
-			old.close()
-			delete(r.all, other)
-		}
-	}
 	if len(r.all) >= mostReels {
 		return false
 	}
@@ -144,33 +144,38 @@ func (r *reels) put(id string, one *reel, now time.Time) bool {
 		r.all = map[string]*reel{}
 	}
 	r.all[id] = one
+	one.over = time.AfterFunc(one.stay, func() { r.end(id) })
 	return true
 }
 
 // of returns a film that is being sent.
-func (r *reels) of(id string, now time.Time) (*reel, error) {
+func (r *reels) of(id string) (*reel, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	one, ok := r.all[id]
 	if !ok {
 		return nil, huma.Error404NotFound(say.Text("server.film-no-longer-there"))
 	}
-	one.last = now
+	one.over.Reset(one.stay)
 	return one, nil
 }
 
 func (r *reels) end(id string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	if one, ok := r.all[id]; ok {
-		one.close()
-		delete(r.all, id)
+	one, ok := r.all[id]
+	if !ok {
+		return
 	}
+	one.over.Stop()
+	one.hush()
+	delete(r.all, id)
 }
 
-func (r *reel) close() {
+// hush tells the gauge room that the camera is gone.
+func (r *reel) hush() {
 	if r.room != nil {
-		_ = r.room.Close() // the room is told that it is gone
+		_ = r.room.Close()
 	}
 }
 
@@ -199,7 +204,7 @@ func (h *handlers) filmPictures(x fiber.Ctx) error {
 		return err
 	}
 	defer done()
-	one, err := h.reels.of(in.fields["id"], h.now())
+	one, err := h.reels.of(in.fields["id"])
 	if err != nil {
 		return refuseFiber(err)
 	}
@@ -230,7 +235,7 @@ func (r *reel) add(pictures *films.Reel, seconds float64) error {
 	if err != nil {
 		return err
 	}
-	g, err := films.Gray(text)
+	g, err := films.Gray(text, mostDots)
 	if errors.Is(err, films.ErrPicture) {
 		return nil
 	}
@@ -287,7 +292,7 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 	if !l.Engine.Has(l.Engine.Place(in.Body.Number)) || !in.Body.Unit.Valid() {
 		return nil, huma.Error422UnprocessableEntity(say.Text("server.number-engine-has-no-such", "noun", l.Engine.Nouns(1)))
 	}
-	one, err := h.reels.of(in.Body.ID, h.now())
+	one, err := h.reels.of(in.Body.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -1,7 +1,9 @@
 package dial
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"braxel/internal/core/say"
 	"braxel/internal/core/trace"
@@ -64,6 +66,7 @@ var ErrUnsure = say.Error("dial.needle-not-seen-well")
 // Find says what sights come to.
 func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) (Found, error) {
 	var sure []Sight
+	slices.SortStableFunc(sights, func(a, b Sight) int { return cmp.Compare(a.Seconds, b.Seconds) })
 	for _, s := range sights {
 		if s.Sure >= Believed {
 			sure = append(sure, s)

@@ -36,7 +36,7 @@ type Film struct {
 
 // What a film may be.
 const (
-	Most      = 4000 // pictures
+	Most      = 3600 // pictures: a minute at 60 a second
 	meanOf    = 40   // pictures, at least, of which the mean is made
 	leastFits = 0.35 // of the dots of a picture, for it to lie over the first
 )

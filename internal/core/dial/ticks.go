@@ -17,7 +17,6 @@ type scale struct {
 	from, slope float64
 	k1, k2      float64 // degrees
 	doubt       float64 // degrees, one standard deviation
-	ticks       int     // that it was laid through
 }
 
 // value returns what the needle says that points along an angle of the dial, degrees.
@@ -261,108 +260,126 @@ func teeth(line comb, s scale, f fingers, strong float64) float64 {
 	return 0.4*figures + parted
 }
 
+// tickSight is a tick that was measured: what it means, and where it is, degrees.
+type tickSight struct{ value, angle float64 }
+
 // refine measures each tick and lays the scale through them.
 func refine(line comb, s scale, f fingers) scale {
-	low, high, step, slip := f.low, f.high, f.step, f.slip
 	h, _ := finestOf(line.wide(3), s, f)
 	if h == 0 {
-		h = step
+		h = f.step
 	}
-	gap := math.Abs(h * s.slope)
-	window := min(0.42*gap, 3.0)
+	all := measured(line, s, f, h)
+	if len(all) < 2 {
+		return s
+	}
+	return through(all, s, f)
+}
+
+// measured measures the ticks of a division, from the beginning of the scale on for as long as there are some.
+func measured(line comb, s scale, f fingers, h float64) (all []tickSight) {
+	window := min(0.42*math.Abs(h*s.slope), 3.0)
 	strong := share(line, 0.985)
-	type sight struct{ value, angle, weight float64 }
-	var all []sight
-	top := high
-	for v := low; v <= top+1e-6*step; v += h {
-		want := s.from + s.slope*v
-		at, much := tick(line, want, window)
+	top := f.high
+	for v := f.low; v <= top+1e-6*f.step; v += h {
+		at, much := tick(line, s.from+s.slope*v, window)
 		if much < 0.25*strong {
 			continue
 		}
-		all = append(all, sight{v, at, 1})
-		// The scale goes on as long as ticks do.
-		if v > top-1.5*h && math.Abs(s.slope)*(top+h-low) < mostTurn-10 {
+		all = append(all, tickSight{v, at})
+		if v > top-1.5*h && math.Abs(s.slope)*(top+h-f.low) < mostTurn-10 {
 			if _, next := tick(line, s.from+s.slope*(top+h), window); next > 0.35*strong {
 				top += h
 			}
 		}
 	}
-	if len(all) < 2 {
-		return s
-	}
-	// angle - second turn = from + slope value + what a middle that is off makes, which the needle has not.
-	const n = 6
-	tick1 := 0.25 * max(1, 0.3) // degrees that a tick is measured to
-	prior := [n]float64{0, 0, 1.4, 1.4, 1.2, 1.2}
-	out := s
-	shiftX := 0.0
-	shiftY := 0.0
-	for round := range 6 {
-		var a [n * n]float64
-		var y [n]float64
-		add := func(row [n]float64, rest, weight float64) {
-			for i := range n {
-				y[i] += weight * row[i] * rest
-				for j := range n {
-					a[i*n+j] += weight * row[i] * row[j]
+	return all
+}
+
+// laid is a scale with what its ticks say besides: by how much their middle is beside the axis, degrees to both sides, which turns no
+// needle.
+type laid struct {
+	scale
+	x, y float64
+}
+
+// parts are what an angle is made of for a figure, each times its part of laid: the beginning, the whole of the scale, a middle that is
+// off to both sides, and the two parts of the second turn that a slant leaves.
+func (f fingers) parts(value, angle float64) [unknowns]float64 {
+	sin, cos := math.Sincos(angle * math.Pi / 180)
+	sin2, cos2 := math.Sincos(2 * angle * math.Pi / 180)
+	return [unknowns]float64{1, (value - f.low) / (f.high - f.low), -sin, cos, sin2, cos2}
+}
+
+const (
+	unknowns  = 6
+	tickDoubt = 0.25 // degrees that a tick is measured to
+	rounds    = 6
+)
+
+// expected is how far the middle and the slant may be off, degrees, one standard deviation; 0 for what is not known at all.
+var expected = [unknowns]float64{0, 0, 1.4, 1.4, 1.2, 1.2}
+
+func (l laid) at(parts [unknowns]float64, value float64) float64 {
+	return l.from + l.slope*value + l.x*parts[2] + l.y*parts[3] + l.k1*parts[4] + l.k2*parts[5]
+}
+
+// through lays a scale through ticks and taps by least squares, those that do not fit counting less (J. W. Tukey's biweight), and what
+// is expected of the middle and the slant holding them.
+func through(all []tickSight, s scale, f fingers) scale {
+	now := laid{scale: s}
+	for round := range rounds {
+		var a [unknowns * unknowns]float64
+		var y [unknowns]float64
+		add := func(parts [unknowns]float64, rest, weight float64) {
+			for i := range unknowns {
+				y[i] += weight * parts[i] * rest
+				for j := range unknowns {
+					a[i*unknowns+j] += weight * parts[i] * parts[j]
 				}
 			}
 		}
-		rowOf := func(v, angle float64) [n]float64 {
-			sin, cos := math.Sincos(angle * math.Pi / 180)
-			sin2, cos2 := math.Sincos(2 * angle * math.Pi / 180)
-			return [n]float64{1, (v - low) / (high - low), -sin, cos, sin2, cos2}
-		}
-		var rests []float64
-		model := func(row [n]float64, v float64) float64 {
-			return out.from + out.slope*v + shiftX*row[2] + shiftY*row[3] + out.k1*row[4] + out.k2*row[5]
-		}
-		for _, t := range all {
-			rests = append(rests, math.Abs(wrap(t.angle-model(rowOf(t.value, t.angle), t.value))))
-		}
-		spread := max(1.5*middle(rests), tick1)
+		rests := make([]float64, len(all))
+		sizes := make([]float64, len(all))
 		for i, t := range all {
-			row := rowOf(t.value, t.angle)
+			rests[i] = wrap(t.angle - now.at(f.parts(t.value, t.angle), t.value))
+			sizes[i] = math.Abs(rests[i])
+		}
+		spread := max(1.5*middle(sizes), tickDoubt)
+		for i, t := range all {
 			e := rests[i] / (3 * spread)
-			if e >= 1 && round > 0 {
-				continue
+			w := max(1-e*e, 0)
+			if round == 0 {
+				w = 1
 			}
-			w := 1.0
-			if round > 0 {
-				w = (1 - e*e) * (1 - e*e)
-			}
-			add(row, wrap(t.angle-model(row, t.value)), w/(spread*spread))
+			add(f.parts(t.value, t.angle), rests[i], w*w/(spread*spread))
 		}
 		for i, p := range f.points {
-			row := rowOf(p.Value, f.angles[i])
-			rest := wrap(f.angles[i] - model(row, p.Value))
-			w := 1 / (slip * slip) / (1 + rest*rest/(4*slip*slip))
-			add(row, rest, w)
+			parts := f.parts(p.Value, f.angles[i])
+			rest := wrap(f.angles[i] - now.at(parts, p.Value))
+			add(parts, rest, 1/(f.slip*f.slip)/(1+rest*rest/(4*f.slip*f.slip)))
 		}
-		now := [n]float64{0, 0, shiftX, shiftY, out.k1, out.k2}
-		for i := range n {
-			if prior[i] > 0 {
-				w := 1 / (prior[i] * prior[i])
-				a[i*n+i] += w
-				y[i] -= w * now[i]
+		held := [unknowns]float64{0, 0, now.x, now.y, now.k1, now.k2}
+		for i, sd := range expected {
+			if sd > 0 {
+				a[i*unknowns+i] += 1 / (sd * sd)
+				y[i] -= held[i] / (sd * sd)
 			}
-			a[i*n+i] += 1e-9
+			a[i*unknowns+i] += 1e-9
 		}
-		var x mat.VecDense
+		var step mat.VecDense
 		var chol mat.Cholesky
-		if !chol.Factorize(mat.NewSymDense(n, a[:])) || chol.SolveVecTo(&x, mat.NewVecDense(n, y[:])) != nil {
+		if !chol.Factorize(mat.NewSymDense(unknowns, a[:])) || chol.SolveVecTo(&step, mat.NewVecDense(unknowns, y[:])) != nil {
 			return s
 		}
-		grow := x.AtVec(1) / (high - low)
-		out.slope += grow
-		out.from += x.AtVec(0) - grow*low
-		shiftX, shiftY = shiftX+x.AtVec(2), shiftY+x.AtVec(3)
-		out.k1, out.k2 = out.k1+x.AtVec(4), out.k2+x.AtVec(5)
+		grow := step.AtVec(1) / (f.high - f.low)
+		now.slope += grow
+		now.from += step.AtVec(0) - grow*f.low
+		now.x, now.y = now.x+step.AtVec(2), now.y+step.AtVec(3)
+		now.k1, now.k2 = now.k1+step.AtVec(4), now.k2+step.AtVec(5)
 	}
-	out.ticks = len(all)
-	out.doubt = max(0.25, 1.2/math.Sqrt(float64(len(all))))
-	return out
+	now.doubt = max(tickDoubt, 1.2/math.Sqrt(float64(len(all))))
+	return now.scale
 }
 
 // tick returns the middle of what stands out near an angle, and how much stands out.

@@ -1,21 +1,18 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
-import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { figureOf, type PressureUnit } from '@/composables/figure'
-import { turned } from '@/composables/measures'
 import type { Work } from '@/composables/useSheet'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/film.json'
 import DialMarks from './DialMarks.vue'
+import FilmResult from './FilmResult.vue'
 import { cropAbout, drawn, jpegsOf, play, shrinkOf, whole, type Crop } from './pictures'
-import { useFilm, type Kind, type Marks, type Point } from './useFilm'
+import { useFilm, type Kind, type Marks } from './useFilm'
 
 const says = sayer(texts)
-
-// The chart comes with the film that needs it.
-const TraceChart = defineAsyncComponent(() => import('@/sheet/TraceChart.vue'))
 
 /** A film of a gauge's dial, from a file or from the camera: its needle is read, shown for the person to accept, and handed on. */
 export interface Filmed {
@@ -214,33 +211,25 @@ async function finish() {
   if (!found.value) return
   figure.value = found.value.value === undefined ? '' : String(found.value.value)
   step.value = 'found'
-  await showPicture()
+  keepPicture()
 }
 
-const shown = ref<{ url: string; line?: [Point, Point] }>()
+/** The picture of the reading is kept with it. */
 const kept = shallowRef<Blob>()
-async function showPicture() {
-  const at = found.value!.top
-  const near = (a: { seconds: number }, b: { seconds: number }) => Math.abs(a.seconds - at) - Math.abs(b.seconds - at)
-  kept.value = [...film.pictures.value].sort(near)[0]?.jpeg
-  const sight = [...(found.value!.sights ?? [])].sort((a, b) => Math.abs(a.t - at) - Math.abs(b.t - at))[0]
-  if (!kept.value) return
-  shown.value = {
-    url: URL.createObjectURL(kept.value),
-    line: sight && [sight.from as Point, sight.to as Point],
-  }
+function keepPicture() {
+  const far = (p: { seconds: number }) => Math.abs(p.seconds - found.value!.top)
+  kept.value = [...film.pictures.value].sort((a, b) => far(a) - far(b))[0]?.jpeg
 }
 const size = computed(() => {
   const k = crop ? shrinkOf(crop) : 1
   return { w: (crop?.w ?? 1) * k, h: (crop?.h ?? 1) * k }
 })
-const drawnCurve = computed(() => (found.value?.points ?? []).map((p) => turned(p, 'kPa', props.unit)))
-const faces = computed(() => found.value?.pulls?.filter((p) => p.face) ?? [])
-
 function save() {
   const value = figureOf(figure.value.trim())
   if (value === undefined || Number.isNaN(value)) return
-  emit('filmed', { value, sd: found.value!.camera_sd ?? 0, found: found.value, picture: kept.value, dial: dial.value })
+  // A figure that was corrected is the person's own.
+  const sd = value === found.value!.value ? (found.value!.camera_sd ?? 0) : 0
+  emit('filmed', { value, sd, found: found.value, picture: kept.value, dial: dial.value })
   close()
 }
 
@@ -403,55 +392,17 @@ async function thatIsIt() {
         </p>
       </div>
 
-      <template v-if="step === 'found' && found">
-        <p class="mt-2 text-2xl font-semibold" data-film-found>
-          {{
-            faces.length === 3
-              ? faces.map((f) => f.value).join(' · ') + ' ' + unit
-              : says('found', { value: found.value ?? '–', unit, sd: rounded(found.camera_sd ?? 0, 2) })
-          }}
-        </p>
-        <p v-if="found.trace" class="text-lg">{{ found.trace.why }}</p>
-        <p v-if="found.hides" class="mt-1 text-soft">{{ found.hides }}</p>
-        <div class="mt-3 gap-4 sm:flex">
-          <svg
-            v-if="shown"
-            :viewBox="`0 0 ${size.w} ${size.h}`"
-            class="w-full max-w-64 shrink-0 self-start"
-            role="img"
-            :aria-label="says('picture-needle')"
-          >
-            <image :href="shown.url" :width="size.w" :height="size.h" />
-            <line
-              v-if="shown.line"
-              :x1="shown.line[0][0]"
-              :y1="shown.line[0][1]"
-              :x2="shown.line[1][0]"
-              :y2="shown.line[1][1]"
-              class="stroke-act"
-              :stroke-width="size.w / 120"
-            />
-          </svg>
-          <div class="min-w-0 grow">
-            <TraceChart v-if="found.trace" :trace="found.trace" :points="drawnCurve" :words="found.trace.why" />
-            <p class="text-soft">{{ says('needle-here') }}</p>
-          </div>
-        </div>
-        <div class="sticky -bottom-6 mt-4 flex flex-wrap items-end gap-3 bg-sheet py-3">
-          <label v-if="faces.length !== 3" class="text-soft"
-            >{{ says('reading') }}
-            <input v-model="figure" class="field figures w-28" inputmode="decimal" autocomplete="off" data-film-figure
-          /></label>
-          <button class="button-main min-h-12 px-6" data-film-save @click="save">
-            {{
-              faces.length === 3
-                ? says('save-faces', { faces: faces.map((f) => f.value).join(', '), unit })
-                : says(kind === 'leak-down' ? 'put-in-field' : 'save', { value: figure, unit })
-            }}
-          </button>
-          <button class="button-plain min-h-12" @click="begin">{{ says('try-again') }}</button>
-        </div>
-      </template>
+      <FilmResult
+        v-if="step === 'found' && found"
+        v-model="figure"
+        :found="found"
+        :unit="unit"
+        :picture="kept"
+        :size="size"
+        :field="kind === 'leak-down'"
+        @save="save"
+        @again="begin"
+      />
       <button v-if="step !== 'found'" class="link mt-3 min-h-11" @click="close">{{ says('cancel') }}</button>
     </PanelDialog>
   </div>
