@@ -19,11 +19,15 @@ import (
 func workbook(t *testing.T) string {
 	t.Helper()
 	f := excelize.NewFile()
-	for name, rows := range map[string][][]any{
-		"Compression": {{"Teal 1600, bar"}, {"Date", "Cyl 1", "Cyl 2", "Cyl 3"}, {"3/4/2031", 12.4, 12.5, 12.3}, {"5/6/2031", 12.3, 12.4, 10.1}},
-		"Leak-down":   {{"teal 1600"}, {"Date", "Cyl 1", "Cyl 2", "Cyl 3"}, {"3/4/2031", 0.05, 0.06, 0.04}},
-		"Tern twin":   {{"Tern twin, psi"}, {"Date", "Cyl 1", "Cyl 2", "Zorp"}, {"7/8/2031", 151, "l49", 12}},
+	for _, sheet := range []struct {
+		name string
+		rows [][]any
+	}{
+		{"Compression", [][]any{{"Teal 1600, bar"}, {"Date", "Cyl 1", "Cyl 2", "Cyl 3"}, {"3/4/2031", 12.4, 12.5, 12.3}, {"5/6/2031", 12.3, 12.4, 10.1}}},
+		{"Leak-down", [][]any{{"teal 1600"}, {"Date", "Cyl 1", "Cyl 2", "Cyl 3"}, {"3/4/2031", 0.05, 0.06, 0.04}}},
+		{"Tern twin", [][]any{{"Tern twin, psi"}, {"Date", "Cyl 1", "Cyl 2", "Zorp"}, {"7/8/2031", 151, "l49", 12}}},
 	} {
+		name, rows := sheet.name, sheet.rows
 		_, err := f.NewSheet(name)
 		require.NoError(t, err)
 		for i, row := range rows {

@@ -44,11 +44,13 @@ const Believed = 0.5
 
 // Shares of the way from the lowest to the highest that was seen.
 const (
-	stillShare = 0.03 // of the scale that was tapped: a needle that moves less stands still
-	upShare    = 0.5
-	downShare  = 0.25
-	restShare  = 0.012
-	restS      = 0.25 // s that a needle has to stand
+	stillShare  = 0.03 // of the scale that was tapped: a needle that moves less stands still
+	upShare     = 0.5
+	downShare   = 0.25
+	restShare   = 0.012
+	restS       = 0.25 // s that a needle has to stand
+	bottomShare = 0.1
+	beforeS     = 0.6 // s of a pull that are left before its first rise
 )
 
 // Find says what the film comes to. What it is of is told by the curve, where known leaves it open; unit is that of the marks.
@@ -97,7 +99,7 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 		out.Kind = kindOf(sure, low, high)
 	}
 	if out.Kind != Bare {
-		sure = unvented(sure, low, high)
+		sure = onePull(sure, low, high)
 		rest := resting(sure, high-low)
 		held := valueOf(rest)
 		out.Held, out.Rest = &held, rest[len(rest)/2].Seconds
@@ -201,19 +203,36 @@ func kindOf(s []Sight, low, high float64) Kind {
 	return Valve
 }
 
-// unvented leaves what was seen until the gauge was let off: until the needle fell for good.
-func unvented(s []Sight, low, high float64) []Sight {
-	last := len(s) - 1
-	for last > 0 && s[last].Value < low+upShare*(high-low) {
-		last--
+// onePull leaves one pull of a film: to the end of the highest stretch in which the needle stood, before the gauge was let off, from a
+// little before it last rose from the bottom.
+func onePull(s []Sight, low, high float64) []Sight {
+	span := high - low
+	from, to := 0, len(s)
+	best := math.Inf(-1)
+	for i := range s {
+		least, most := s[i].Value, s[i].Value
+		j := i + 1
+		for ; j < len(s); j++ {
+			least, most = min(least, s[j].Value), max(most, s[j].Value)
+			if most-least > 2*restShare*span {
+				break
+			}
+		}
+		if s[j-1].Seconds-s[i].Seconds >= restS && least > best {
+			best, from, to = least, i, j
+		}
 	}
-	if last == len(s)-1 || last == 0 {
-		return s
+	for to < len(s) && s[to].Value > best-4*restShare*span { // it swings before it stands
+		to++
 	}
-	for last > 0 && s[last].Value < s[last-1].Value-0.5*restShare*(high-low) {
-		last--
+	for from > 0 && s[from].Value > low+bottomShare*span {
+		from--
 	}
-	return s[:last+1]
+	begins := s[from].Seconds - beforeS
+	for from > 0 && s[from-1].Seconds >= begins {
+		from--
+	}
+	return s[from:to]
 }
 
 // resting returns the last stretch in which the needle stood, all of it that agrees with its end.

@@ -57,6 +57,8 @@ function forget() {
   live.value = false
   stream?.getTracks().forEach((t) => t.stop())
   stream = undefined
+  video.value?.pause()
+  if (video.value) video.value.srcObject = null
   if (source.value) URL.revokeObjectURL(source.value)
   if (first.value) URL.revokeObjectURL(first.value.url)
   source.value = ''

@@ -293,6 +293,7 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
         :last="rounded(cell.last_pct, 1)"
         after="%"
       />
+      <FilmDial :work="work" :number="current" :unit="unit" kind="leak-down" @filmed="filmed" />
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>
         <div class="flex max-w-xl items-end gap-3 pt-1 max-[20rem]:gap-1 max-[20rem]:text-sm sm:gap-5">
           <label class="min-w-0 basis-2/5">
@@ -333,7 +334,6 @@ const names = { tdc: says('at-tdc'), swept: says('swept-through-tdc'), bdc: says
             @change="fields.focus()"
           />
         </div>
-        <FilmDial :work="work" :number="current" :unit="unit" kind="leak-down" @filmed="filmed" />
         <p v-if="air" class="text-lg font-semibold" role="status" data-live-air>
           {{ air.say }}
           <span v-if="air.phase === 'rising' && air.leak_pct !== undefined" class="figures font-normal text-soft">
