@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"image/jpeg"
 	"io"
 	"math"
 	"os"
@@ -244,6 +245,18 @@ func TestFilmsOfMadeGaugesOfOurOwn(t *testing.T) {
 	assert.Equal(t, of["peak"], right["peak"])
 }
 
+// A single picture is read, too: one reading, of a needle that stands.
+func TestAStillPictureIsRead(t *testing.T) {
+	f := Standing(152)
+	f.Open()
+	var one bytes.Buffer
+	require.NoError(t, jpeg.Encode(&one, f.Picture(135), nil))
+	found, err := read(filmed{bytes: one.Bytes(), fps: 30, marks: marksOf(t, f.Taps(0, 150, 250))})
+	require.NoError(t, err)
+	assert.Equal(t, dial.Still, found.Kind)
+	assert.InDelta(t, 152, *found.Held, 3)
+}
+
 // BenchmarkFilms reads forty films of any gauge and says how many were right.
 func BenchmarkFilms(b *testing.B) {
 	if b.N > 1 { // once is enough
@@ -259,16 +272,26 @@ func BenchmarkFilms(b *testing.B) {
 	b.Logf("of %d films: %v of %v, %d sure and wrong", len(all), right, of, wrong)
 }
 
-// BenchmarkPicture takes pictures of 480 dots each way, decoding and all.
+// BenchmarkPicture takes a picture of 480 dots each way, decoding and all, and its part of reading the film.
 func BenchmarkPicture(b *testing.B) {
 	f := Standing(152)
-	f.Width, f.Size, f.Frames = 480, 170, 60
-	var reel bytes.Buffer
-	require.NoError(b, f.Reel(&reel))
-	one := filmed{bytes: reel.Bytes(), fps: 30, marks: marksOf(b, f.Taps(0, 150, 250))}
-	for b.Loop() {
-		_, err := read(one)
+	f.Width, f.Size = 480, 170
+	f.Open()
+	var one bytes.Buffer
+	require.NoError(b, jpeg.Encode(&one, f.Picture(90), nil))
+	first, err := films.Gray(one.Bytes(), films.MostDots)
+	require.NoError(b, err)
+	film, err := dial.Begin(first, marksOf(b, f.Taps(0, 150, 250)))
+	require.NoError(b, err)
+	b.ResetTimer()
+	for i := range b.N {
+		g, err := films.Gray(one.Bytes(), films.MostDots)
 		require.NoError(b, err)
+		if film.Pictures() < dial.Most {
+			require.NoError(b, film.Add(float64(i)/30, g))
+		}
 	}
-	b.ReportMetric(60*float64(b.N)/b.Elapsed().Seconds(), "pictures/s")
+	_, err = film.Read()
+	require.NoError(b, err)
+	b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "pictures/s")
 }

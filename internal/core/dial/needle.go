@@ -116,9 +116,9 @@ func around(a, b float64) float64 {
 // bare returns the face without its needle: for each place the middle one of the pictures in which the needle was elsewhere. Where it
 // never was elsewhere, what is beside stands for it.
 func bare(all []polar, where []float64) []float64 {
-	const clear = 26.0  // columns: 13°
-	const most = 41     // pictures
-	const leastSeen = 3 // pictures
+	const clear = 26.0            // columns: 13°
+	const most = 41               // pictures
+	leastSeen := min(3, len(all)) // pictures: a still has one
 	face, seen := make([]float64, rows*columns), make([]bool, rows*columns)
 	for col := range columns {
 		var of []int
