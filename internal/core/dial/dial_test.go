@@ -1,0 +1,117 @@
+package dial
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"braxel/internal/core/trace"
+)
+
+// marked marks figures on a dial about a point: from is where the first stands, sweep how far to the last, degrees.
+func marked(from, sweep, radius float64, figures ...float64) Marks {
+	m := Marks{Centre: [2]float64{200, 180}, Unit: "psi"}
+	span := figures[len(figures)-1] - figures[0]
+	for _, v := range figures {
+		sin, cos := math.Sincos((from + sweep*(v-figures[0])/span) * math.Pi / 180)
+		m.Points = append(m.Points, Mark{At: [2]float64{200 + radius*cos, 180 + radius*sin}, Value: v})
+	}
+	return m
+}
+
+// A scale is what its marks make it, whichever way it runs, wherever it begins, and whatever figure it begins with.
+func TestMarksMakeAScale(t *testing.T) {
+	for _, sweep := range []float64{270, 180, 300, -270, -180} {
+		for _, from := range []float64{135, -150, 10, 90} {
+			for _, figures := range [][]float64{{0, 100, 300}, {20, 60, 260}, {-1, 5, 15}} {
+				m := marked(from, sweep, 80, figures...)
+				got, err := m.read(400, 360)
+				require.NoError(t, err, "%v %v %v", from, sweep, figures)
+				assert.InDelta(t, sweep/(figures[2]-figures[0]), got.slope, 1e-6)
+				s := scale{from: got.from, slope: got.slope}
+				for i, p := range m.Points {
+					angle := math.Atan2(p.At[1]-180, p.At[0]-200) * 180 / math.Pi
+					if i < 2 {
+						assert.InDelta(t, p.Value, s.value(angle), 1e-6)
+					}
+				}
+			}
+		}
+	}
+}
+
+// Marks that can't be on a dial are refused, each for its reason.
+func TestMarksThatAreNoDialAreRefused(t *testing.T) {
+	good := marked(135, 270, 80, 0, 100, 300)
+	for what, change := range map[string]struct {
+		by   func(*Marks)
+		says error
+	}{
+		"one":      {func(m *Marks) { m.Points = m.Points[:1] }, ErrMarkCount},
+		"near":     {func(m *Marks) { m.Points[1].At = [2]float64{203, 181} }, ErrMarkNear},
+		"far":      {func(m *Marks) { m.Points[1].At = [2]float64{200, 359} }, ErrMarkFar},
+		"outside":  {func(m *Marks) { m.Points[1].At = [2]float64{900, 20} }, ErrMarkOut},
+		"no place": {func(m *Marks) { m.Points[1].At = [2]float64{math.NaN(), 20} }, ErrMarkUneven},
+		"twice":    {func(m *Marks) { m.Points[1] = m.Points[0] }, ErrMarkSame},
+		"uneven":   {func(m *Marks) { m.Points[1].Value = 280 }, ErrMarkUneven},
+	} {
+		m := Marks{good.Centre, append([]Mark(nil), good.Points...), good.Unit}
+		change.by(&m)
+		_, err := m.read(400, 360)
+		assert.ErrorIs(t, err, change.says, what)
+	}
+}
+
+// A slant is put on and taken off without a trace.
+func TestASlantIsTakenOffAgain(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 29))
+	for range 200 {
+		g := ring{a: 1, flat: 0.6 + 0.4*r.Float64(), lean: 7 * r.Float64()}
+		x, y := r.NormFloat64(), r.NormFloat64()
+		u, v := g.stretch(g.squeeze(x, y))
+		assert.InDelta(t, x, u, 1e-9)
+		assert.InDelta(t, y, v, 1e-9)
+	}
+}
+
+// stairs are sights of a gauge that climbs by beats half a second apart, stands, and is let off.
+func stairs(from float64, levels ...float64) (s []Sight) {
+	vent := from + 0.5*float64(len(levels)) + 1
+	for t := from - 0.6; t < vent+0.6; t += 1.0 / 60 {
+		v := 0.0
+		for k, level := range levels {
+			v += (level - v) / (1 + math.Exp(-(t-from-0.5*float64(k))/0.008))
+		}
+		if t > vent {
+			v *= math.Exp(-(t - vent) / 0.05)
+		}
+		s = append(s, Sight{Seconds: t, Value: v, Sure: 1})
+	}
+	return s
+}
+
+// What is held is where the needle stood before it was let off, also with another pull begun behind it, and with pictures out of order.
+func TestWhatIsHeldIsTheHighestStand(t *testing.T) {
+	m := marked(135, 270, 80, 0, 100, 300)
+	one := stairs(1, 80, 120, 140, 150, 155, 157)
+	two := append(append([]Sight(nil), one...), stairs(7, 40, 60)[:50]...)
+	shuffled := append([]Sight(nil), one...)
+	rand.New(rand.NewPCG(2, 3)).Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
+	for what, sights := range map[string][]Sight{"one": one, "two": two, "shuffled": shuffled} {
+		found, err := Find(sights, m, 0.5, trace.Known{}, "")
+		require.NoError(t, err, what)
+		require.NotNil(t, found.Held, what)
+		assert.InDelta(t, 157, *found.Held, 0.5, what)
+		require.NotNil(t, found.RPM, what)
+		assert.InDelta(t, 240, *found.RPM, 7, what)
+	}
+	blind := append([]Sight(nil), one...)
+	for i := range blind {
+		blind[i].Sure = 0.2
+	}
+	_, err := Find(blind, m, 0.5, trace.Known{}, "")
+	assert.ErrorIs(t, err, ErrUnsure)
+}
