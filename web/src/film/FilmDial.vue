@@ -55,9 +55,9 @@ const cameraThere = computed(() => !!navigator.mediaDevices?.getUserMedia)
 
 function forget() {
   live.value = false
+  if (stream || source.value) video.value!.pause()
   stream?.getTracks().forEach((t) => t.stop())
   stream = undefined
-  video.value?.pause()
   if (video.value) video.value.srcObject = null
   if (source.value) URL.revokeObjectURL(source.value)
   if (first.value) URL.revokeObjectURL(first.value.url)
