@@ -85,14 +85,10 @@ func Begin(first *image.Gray, m Marks) (*Film, error) {
 
 // partly reports whether so much of the dial is outside the picture that its needle can't be followed.
 func (f *Film) partly(p plane, radius float64) bool {
-	gone, n := 0, 0
-	for i := range 72 {
-		angle := math.Pi / 36 * float64(i)
-		v := wrap(angle*180/math.Pi-f.taps.from) / f.taps.slope
-		if v < 0 {
-			v += 360 / math.Abs(f.taps.slope)
-		}
-		n++
+	const n = 72
+	gone := 0
+	for i := range n {
+		angle := 2 * math.Pi / n * float64(i)
 		if !p.has(f.cx+0.6*radius*math.Cos(angle), f.cy+0.6*radius*math.Sin(angle)) {
 			gone++
 		}

@@ -23,6 +23,7 @@ type form struct {
 	sweep int
 	v     []float64 // from -reach to reach
 	full  float64   // what the needle in full view comes to with it
+	half  float64   // columns to each side that it covers
 }
 
 const (
@@ -189,7 +190,13 @@ func (h *hand) form(stood [][]float64, at []float64) {
 		v := swept(mean, sweep)
 		n := max(floats.Norm(v, 2), 1e-9)
 		floats.Scale(1/n, v)
-		h.forms = append(h.forms, form{sweep, v, n})
+		half := 0.0
+		for k, one := range v {
+			if one > 0.1*v[reach] {
+				half = max(half, math.Abs(float64(k-reach)))
+			}
+		}
+		h.forms = append(h.forms, form{sweep, v, n, half})
 	}
 	fulls := make([]float64, len(profiles))
 	for n, p := range profiles {
@@ -254,10 +261,11 @@ func standing(where []float64) []int {
 
 // valueAt returns what a row that goes round has between its columns.
 func valueAt(v []float64, at float64) float64 {
-	at -= columns * math.Floor(at/columns)
-	j := int(at) % columns
+	n := len(v)
+	at -= float64(n) * math.Floor(at/float64(n))
+	j := int(at) % n
 	f := at - math.Floor(at)
-	return v[j]*(1-f) + v[(j+1)%columns]*f
+	return v[j]*(1-f) + v[(j+1)%n]*f
 }
 
 // axisSight is the needle as a line: its direction, and by how much the line passes beside the middle, both in rad at a radius of 1.
@@ -322,9 +330,6 @@ func axisOf(lines []axisSight) (ex, ey float64) {
 	bins := map[int][]float64{}
 	angles := map[int]float64{}
 	for _, l := range lines {
-		if math.IsNaN(l.angle) {
-			continue
-		}
 		k := int(l.angle / (2 * math.Pi) * 60)
 		bins[k], angles[k] = append(bins[k], l.beside), l.angle
 	}
@@ -383,12 +388,7 @@ func (h *hand) find(p polar) ([]candidate, []float64) {
 // alone says how much of what stands out at a place is there only and not beside it, 0 to 1: a hand's edge, or a hand, is no needle.
 func (h *hand) alone(profile []float64, at float64, f int) float64 {
 	const gap, wide = 5.0, 18.0 // columns
-	half := 0.0
-	for k, v := range h.forms[f].v {
-		if v > 0.1*h.forms[f].v[reach] {
-			half = max(half, math.Abs(float64(k-reach)))
-		}
-	}
+	half := h.forms[f].half
 	mean := func(from, to float64) float64 {
 		sum, n := 0.0, 0.0
 		for a := from; a <= to; a++ {

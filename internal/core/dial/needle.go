@@ -33,15 +33,8 @@ func lineness(p polar, dark bool, clear float64) []float64 {
 		perRadian := columns / (2 * math.Pi)
 		half := max(1, int(halfThick/out(row)*perRadian))
 		gap := max(half+2, int(beside/out(row)*perRadian))
-		mean := func(a, b int) float64 { return (sums[b+1] - sums[a]) / float64(b-a+1) }
 		for i := range columns {
-			c := i + columns
-			here := mean(c-half, c+half)
-			left, right := mean(c-gap-half, c-gap+half), mean(c+gap-half, c+gap+half)
-			stands := here - max(left, right)
-			if dark {
-				stands = min(left, right) - here
-			}
+			stands := standsOut(sums, i+columns, half, gap, dark)
 			one := min(max(stands/clear, 0), 1)
 			if row >= beyond {
 				far[i] += one

@@ -77,17 +77,9 @@ func (b belt) stand(dark bool, half, gap int) []float64 {
 		for i := range 3 * tickColumns {
 			sums[i+1] = sums[i] + line[i%tickColumns]
 		}
-		mean := func(a, z int) float64 { return (sums[z+1] - sums[a]) / float64(z-a+1) }
 		one := make([]float64, tickColumns)
 		for i := range one {
-			c := i + tickColumns
-			here := mean(c-half, c+half)
-			left, right := mean(c-gap-half, c-gap+half), mean(c+gap-half, c+gap+half)
-			if dark {
-				one[i] = min(left, right) - here
-			} else {
-				one[i] = here - max(left, right)
-			}
+			one[i] = standsOut(sums, i+tickColumns, half, gap, dark)
 		}
 		most := max(share(one, 0.97), 1)
 		for i, v := range one {
@@ -97,16 +89,10 @@ func (b belt) stand(dark bool, half, gap int) []float64 {
 	return sum
 }
 
-func (t comb) at(angle float64) float64 {
-	i := angle * perDegree
-	i -= tickColumns * math.Floor(i/tickColumns)
-	j := int(i) % tickColumns
-	f := i - math.Floor(i)
-	return t[j]*(1-f) + t[(j+1)%tickColumns]*f
-}
-
 // comb is what stands out in a belt, by column.
 type comb []float64
+
+func (t comb) at(angle float64) float64 { return valueAt(t, angle*perDegree) }
 
 // spans are the parts into which the figures of a scale are usually divided.
 var spans = []float64{1, 2, 3, 4, 5, 6, 8, 9, 10, 12, 15, 16, 18, 20, 24, 25, 30, 36, 40, 45, 50, 60, 75, 80, 90, 100}
