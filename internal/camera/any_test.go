@@ -1,6 +1,7 @@
 package camera
 
 import (
+	"fmt"
 	"image/color"
 	"math"
 	"math/rand/v2"
@@ -83,6 +84,11 @@ func anyFilm(seed uint64) (*Film, truth, Marks) {
 		Quality: 60 + r.IntN(35),
 	}
 	side := []int{240, 240, 240, 320, 320, 480}[r.IntN(6)]
+	if large := rand.New(rand.NewPCG(seed, 2)); large.Float64() < 0.1 {
+		side = []int{720, 1080}[large.IntN(2)]
+	}
+	hard(fmt.Sprint(side, " lines"))
+	hard(fmt.Sprint(f.FPS, " fps"))
 	f.Width, f.Height = side, side
 	f.Size = float64(side) / 2 * between(0.55, 0.8)
 	f.Off = [2]float64{between(-0.06, 0.06) * float64(side), between(-0.06, 0.06) * float64(side)}

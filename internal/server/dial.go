@@ -17,6 +17,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"braxel/internal/core/dial"
+	"braxel/internal/core/reading"
 	"braxel/internal/core/say"
 	"braxel/internal/core/trace"
 	"braxel/internal/core/units"
@@ -50,6 +51,9 @@ type reel struct {
 	said int            // how many pictures were
 	stay time.Duration  // for as long after a picture
 	over *time.Timer    // forgets it
+
+	gauge string      // whose dial it is
+	face  *markedFace // as it was marked by hand, to be kept once the needle was read
 }
 
 // FilmBegun is a film that is begun, or why it can't be.
@@ -83,12 +87,16 @@ type FilmFound struct {
 	Top      float64     `json:"top" doc:"The time of the picture to keep, in seconds"`
 	Sights   []FilmSight `json:"sights,omitempty"`
 	Hides    string      `json:"hides,omitzero" doc:"What the gauge's own movement hides"`
+	Slower   float64     `json:"slower" doc:"How many times slower the film shows it than it was"`
+	Slowed   string      `json:"slowed,omitzero" doc:"Why it is taken to be so slow"`
 }
 
 func (h *handlers) dialRoutes(app routes, api huma.API) {
-	formRoute(app, api, "begin-film", "/api/dial", h.beginFilm, reflect.TypeFor[FilmBegun](), "marks", "live")
+	formRoute(app, api, "begin-film", "/api/dial", h.beginFilm, reflect.TypeFor[FilmBegun](), "marks", "live", "gauge")
+	formRoute(app, api, "find-face", "/api/dial/face", h.findFace, reflect.TypeFor[FilmFace](), "gauge", "tap")
 	formRoute(app, api, "film-pictures", "/api/dial/pictures", h.filmPictures, reflect.TypeFor[FilmSeen](), "id", "times")
 	huma.Register(api, huma.Operation{OperationID: "read-film", Method: http.MethodPost, Path: "/api/dial/read"}, h.readFilm)
+	huma.Register(api, huma.Operation{OperationID: "film-point", Method: http.MethodPost, Path: "/api/dial/point"}, h.filmPoint)
 	huma.Register(api, huma.Operation{
 		OperationID: "end-film", Method: http.MethodPost, Path: "/api/dial/end", DefaultStatus: http.StatusNoContent,
 	}, h.endFilm)
@@ -118,6 +126,9 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
 	}
 	one := &reel{film: film, unit: units.Unit(m.Unit), stay: reelFor}
+	if gauge, named := in.fields["gauge"]; named && len(gauge) <= mostGauge && len(text) <= mostFace {
+		one.gauge, one.face = gauge, &markedFace{m, text}
+	}
 	id := rand.Text()
 	kind := in.fields["live"]
 	if one.live = kind != ""; one.live {
@@ -225,6 +236,9 @@ func (h *handlers) filmPictures(x fiber.Ctx) error {
 	out.Pictures = one.film.Pictures()
 	if one.live {
 		out.Sights = one.glance()
+		if len(out.Sights) > 0 {
+			h.remember(one)
+		}
 	}
 	return sendJSON(x, out)
 }
@@ -279,6 +293,7 @@ type filmIn struct {
 		Number int        `json:"number" minimum:"1" maximum:"64" doc:"The cylinder or rotor"`
 		Unit   units.Unit `json:"unit"`
 		Kind   dial.Kind  `json:"kind,omitzero" enum:"valve,bare,leak-down" doc:"Found from the film if left out"`
+		Slower float64    `json:"slower,omitzero" minimum:"0" maximum:"100" doc:"How many times slower the film shows it than it was; found from the speed of cranking if left out"`
 		Name   string     `json:"name,omitzero" maxLength:"200" doc:"What the film is called"`
 	}
 }
@@ -300,11 +315,16 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 	defer one.mu.Unlock()
 	known := knownOf(l.Engine, in.Body.Number, trace.Pressure)
 	known.File, known.Unit = in.Body.Name, in.Body.Unit
-	found, err := one.film.Find(known, in.Body.Kind)
+	rpm, own := reading.Cranked(l)
+	found, slower, err := one.film.Slowed(known, in.Body.Kind, in.Body.Slower, rpm, own)
 	if err != nil {
 		return &answer[FilmFound]{FilmFound{TraceRead: TraceRead{Refused: plain.Words(err)}}}, nil
 	}
-	out := FilmFound{Kind: found.Kind, Top: found.Top, Sights: sightsOf(found.Sights)}
+	h.remember(one)
+	out := FilmFound{Kind: found.Kind, Top: found.Top, Sights: sightsOf(found.Sights), Slower: slower}
+	if in.Body.Slower == 0 && slower > 1 {
+		out.Slowed = say.Text("server.film-taken-as-slower", "times", slower, "rpm", *found.RPM, "asFilmed", *found.RPM/slower)
+	}
 	shown := func(v float64) float64 {
 		return units.Reading{Value: v, Unit: one.unit}.Pressure().In(in.Body.Unit)
 	}

@@ -39,8 +39,11 @@ type Found struct {
 	Answer trace.Answer
 }
 
-// Believed is how sure a sight has to be to count.
-const Believed = 0.5
+// How sure a sight has to be to count, and to be part of the curve, which says when something happened, not what was reached.
+const (
+	Believed = 0.5
+	glimpsed = 0.1
+)
 
 // Shares of the way from the lowest to the highest that was seen.
 const (
@@ -62,16 +65,72 @@ func (f *Film) Find(known trace.Known, kind Kind) (Found, error) {
 	return Find(sights, f.Marks, f.Doubt(), known, kind)
 }
 
+// Slowings are how many times slower than it was a film may show what was filmed.
+var Slowings = []float64{1, 2, 4, 8}
+
+// How far a speed of cranking may be from what is expected, as a factor: of an engine whose own is known, and of any.
+const (
+	likeOwn = 1.35
+	likeAny = 1.9
+)
+
+// Slowed finds what a film comes to that may be in slow motion, and by how much it was slowed: a file says how fast it is played, not how
+// fast it was filmed. Where slower is 0 it is told by the speed of cranking, which is expected to be rpm, own if it is that engine's; 1
+// where no slowing makes it likely. Times of what is found are as the film shows them.
+func (f *Film) Slowed(known trace.Known, kind Kind, slower, rpm float64, own bool) (Found, float64, error) {
+	sights, err := f.Read()
+	if err != nil {
+		return Found{}, 1, err
+	}
+	tries := []float64{slower}
+	if slower == 0 {
+		tries = Slowings
+	}
+	off := math.Log(likeAny)
+	if own {
+		off = math.Log(likeOwn)
+	}
+	var best Found
+	by := tries[0]
+	for i, n := range tries {
+		quick := slices.Clone(sights)
+		for i := range quick {
+			quick[i].Seconds /= n
+		}
+		one, err := Find(quick, f.Marks, f.Doubt(), known, kind)
+		if err != nil {
+			return Found{}, 1, err
+		}
+		if i == 0 {
+			best = one
+		}
+		if one.Kind == Still || kind == LeakDown {
+			break
+		}
+		if one.RPM == nil || *one.RPM <= 0 {
+			continue
+		}
+		if d := math.Abs(math.Log(*one.RPM / rpm)); d < off {
+			best, by, off = one, n, d
+		}
+	}
+	best.Sights, best.Top, best.Rest = sights, best.Top*by, best.Rest*by
+	return best, by, nil
+}
+
 // ErrUnsure is what a film is refused for in which the needle was seen surely too rarely.
 var ErrUnsure = say.Error("dial.needle-not-seen-well")
 
 // Find says what sights come to.
 func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) (Found, error) {
-	var sure []Sight
+	var sure, seen []Sight
 	slices.SortStableFunc(sights, func(a, b Sight) int { return cmp.Compare(a.Seconds, b.Seconds) })
 	for _, s := range sights {
 		if s.Sure >= Believed {
 			sure = append(sure, s)
+		}
+		if s.Sure >= glimpsed {
+			seen = append(seen, s)
 		}
 	}
 	if len(sure) < max(1, len(sights)/5) {
@@ -100,6 +159,7 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 	}
 	if out.Kind != Bare {
 		sure = onePull(sure, low, high)
+		seen = during(seen, sure)
 		rest := resting(sure, high-low)
 		held := valueOf(rest)
 		out.Held, out.Rest = &held, rest[len(rest)/2].Seconds
@@ -107,12 +167,18 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 	if out.Kind == LeakDown {
 		return out, nil
 	}
-	out.follow(sure, units.Unit(m.Unit), known)
+	out.follow(sure, seen, units.Unit(m.Unit), known)
 	return out, nil
 }
 
-// follow hands the curve to the reader of recordings.
-func (f *Found) follow(sure []Sight, u units.Unit, known trace.Known) {
+// during leaves what was seen while some other sights were.
+func during(seen, others []Sight) []Sight {
+	from, to := others[0].Seconds, others[len(others)-1].Seconds
+	return slices.DeleteFunc(seen, func(s Sight) bool { return s.Seconds < from || s.Seconds > to })
+}
+
+// follow hands the curve of what was seen to the reader of recordings.
+func (f *Found) follow(sure, seen []Sight, u units.Unit, known trace.Known) {
 	in := func(v float64) float64 { return v }
 	back := in
 	if u.Valid() {
@@ -120,7 +186,7 @@ func (f *Found) follow(sure []Sight, u units.Unit, known trace.Known) {
 		back = func(kpa float64) float64 { return units.Pressure(kpa).In(u) }
 	}
 	f.Curve = trace.Recording{Measured: trace.Pressure, Needle: true}
-	f.Curve.Seconds, f.Curve.Values = between(sure, in)
+	f.Curve.Seconds, f.Curve.Values = between(seen, in, f.Kind == Valve)
 	if known.Engine == "" {
 		known.Engine = "four-stroke"
 		if f.Kind == Bare {
@@ -142,8 +208,24 @@ func (f *Found) follow(sure []Sight, u units.Unit, known trace.Known) {
 	}
 	beats, rpm := f.Answer.Pulses, f.Answer.RPM
 	f.Beats, f.RPM = &beats, &rpm
-	for _, v := range f.Answer.FacesKPa {
-		f.Faces = append(f.Faces, back(v))
+	if len(f.Answer.FacesKPa) == 3 {
+		f.faces(sure, in, back)
+	}
+}
+
+// faces takes the tops of the faces from all turns together where they can be had, else from the recording's reader. The needle went at
+// least as high as they are, even if it was hidden there.
+func (f *Found) faces(sure []Sight, in, back func(float64) float64) {
+	if f.Faces = topsOf(sure, f.Answer.Beats); f.Faces == nil {
+		for _, v := range f.Answer.FacesKPa {
+			f.Faces = append(f.Faces, back(v))
+		}
+	}
+	for i, v := range f.Faces {
+		f.Answer.FacesKPa[i] = in(v)
+		if v > *f.Peak {
+			f.Peak = &v
+		}
 	}
 }
 
@@ -155,8 +237,9 @@ const (
 	mostGap    = 0.3 // s without a sight that are still filled
 )
 
-// between lays the curve of H. Akima (1970) through sights, which swings over at no step, and returns its points.
-func between(s []Sight, in func(float64) float64) (seconds, values []float64) {
+// between lays the curve of H. Akima (1970) through sights, which swings over at no step, and returns its points. Of a needle that was
+// hidden for long a gauge that holds is taken to have held.
+func between(s []Sight, in func(float64) float64, holds bool) (seconds, values []float64) {
 	var x, y []float64
 	for _, one := range s {
 		if n := len(x); n > 0 && one.Seconds <= x[n-1] {
@@ -176,10 +259,13 @@ func between(s []Sight, in func(float64) float64) (seconds, values []float64) {
 		for x[next] < t && next < len(x)-1 {
 			next++
 		}
+		at := t
 		if x[next]-x[next-1] > mostGap && t > x[next-1] && t < x[next] {
-			continue
+			if at = x[next-1]; !holds {
+				continue
+			}
 		}
-		seconds, values = append(seconds, t), append(values, way.Predict(t))
+		seconds, values = append(seconds, t), append(values, way.Predict(at))
 	}
 	return seconds, values
 }

@@ -15,6 +15,7 @@ type Film struct {
 	bounds image.Rectangle
 	hold   *steady
 	rim    ring
+	clear  float64 // how clearly it is seen, 0 to 1
 	cx, cy float64 // the tap on the axis
 	ax, ay float64 // where the needle's axis is taken to be
 	roll   *unroll
@@ -31,7 +32,8 @@ type Film struct {
 	hand   *hand
 	learnt int // of how many pictures
 	scaled scale
-	round  ring // as the ticks have it
+	round  ring     // as the ticks have it
+	path   []seenAt // of all pictures, once they were read
 }
 
 // What a film may be.
@@ -69,13 +71,8 @@ func Begin(first *image.Gray, m Marks) (*Film, error) {
 		return nil, ErrPart
 	}
 	f.hold = newSteady(p, f.cx, f.cy, radius)
-	rim, found := findRim(p, f.cx, f.cy, radius)
-	f.rim = rim
-	// Between the finger and the middle of the rim, which perspective moves.
-	f.ax, f.ay = f.cx, f.cy
-	if off := math.Hypot(f.rim.x-f.cx, f.rim.y-f.cy); found && off < 0.2*f.rim.a {
-		f.ax, f.ay = (f.cx+f.rim.x)/2, (f.cy+f.rim.y)/2
-	}
+	f.rim, f.clear = findRim(p, f.cx, f.cy, radius)
+	f.ax, f.ay = f.rim.axis(f.cx, f.cy, f.clear)
 	axis := f.rim
 	axis.x, axis.y = f.ax, f.ay
 	f.roll = newUnroll(axis, f.cx, f.cy, p)
@@ -147,10 +144,13 @@ func (f *Film) Read() ([]Sight, error) {
 	if len(f.all) == 0 {
 		return nil, ErrEmpty
 	}
-	if err := f.learn(); err != nil {
-		return nil, err
+	if len(f.path) != len(f.all) {
+		if err := f.learn(); err != nil {
+			return nil, err
+		}
+		f.path = f.follow(f.hand, f.some(len(f.all)))
 	}
-	return f.sights(f.follow(f.hand, f.some(len(f.all))), 0), nil
+	return f.sights(f.path, 0), nil
 }
 
 // learn learns the needle and lays the scale, from all pictures so far.
@@ -159,7 +159,10 @@ func (f *Film) learn() error {
 	if seen < leastSeen(len(f.all)) {
 		return ErrNoNeedle
 	}
-	h := &hand{dark: dark, allowed: f.allowed()}
+	h := &hand{dark: dark, guess: axisGuess, allowed: f.allowed()}
+	if f.clear > clearRim {
+		h.guess = clearGuess
+	}
 	h.face = bare(f.all, where)
 	if !h.learn(f.all, where, true) {
 		return ErrNoNeedle
@@ -363,7 +366,7 @@ func (f *Film) follow(h *hand, of []int) []seenAt {
 	return out
 }
 
-// lay lays the scale of the dial through its ticks. A rim that is hardly seen may have been taken for flatter than it is, so a rounder
+// lay lays the scale of the dial through its ticks. A rim that is not seen clearly may have been taken for flatter than it is, so a rounder
 // dial is tried, too: the one whose ticks stand better where figures are is right.
 func (f *Film) lay(h *hand) (scale, ring) {
 	dx, dy := f.rim.squeeze(h.ex, h.ey)
@@ -374,6 +377,10 @@ func (f *Film) lay(h *hand) (scale, ring) {
 	}
 	radius := f.taps.radius / float64(f.win.by)
 	slip := max(1.6, 2/radius*180/math.Pi)
+	slant := slantOff
+	if f.clear > clearRim {
+		slant = slantOfRims
+	}
 	var best scale
 	var of ring
 	top := math.Inf(-1)
@@ -387,14 +394,14 @@ func (f *Film) lay(h *hand) (scale, ring) {
 			angles[i] = math.Atan2(y, x) * 180 / math.Pi
 		}
 		far := radius / r.a
-		one, v := layScale(beltOf(mean, r, ax, ay, 0.88*far, min(0.985, 1.62*far)), fingersOf(angles, f.Marks.Points, slip))
+		one, v := layScale(beltOf(mean, r, ax, ay, 0.88*far, min(0.985, 1.62*far)), fingersOf(angles, f.Marks.Points, slip, slant))
 		if i > 0 {
 			v -= rounder
 		}
 		if v > top {
 			best, of, top = one, r, v
 		}
-		if 1-flat < 0.02 {
+		if 1-flat < 0.02 || f.clear > clearRim {
 			break
 		}
 	}
@@ -428,6 +435,25 @@ func (f *Film) sights(path []seenAt, from int) []Sight {
 		out = append(out, one)
 	}
 	return out
+}
+
+// Pointed returns what a needle says that points through a place of one of the pictures, in its dots: where somebody laid it. The picture
+// is the one at a time, or the nearest to it; false where nothing was learnt of the dial as yet.
+func (f *Film) Pointed(seconds float64, at [2]float64) (float64, bool) {
+	if f.hand == nil {
+		return 0, false
+	}
+	near := 0
+	for i, t := range f.times {
+		if math.Abs(t-seconds) < math.Abs(f.times[near]-seconds) {
+			near = i
+		}
+	}
+	x, y := f.win.in(at[0], at[1])
+	x, y = f.poses[near].from(f.cx, f.cy, x, y)
+	dx, dy := f.rim.squeeze(f.hand.ex, f.hand.ey)
+	u, v := f.round.stretch(x+f.cx-f.ax-f.rim.a*dx, y+f.cy-f.ay-f.rim.a*dy)
+	return f.scaled.value(math.Atan2(v, u) * 180 / math.Pi), true
 }
 
 // inPicture returns where a point of the first picture, seen from the tap, is in another, in its dots.

@@ -10,6 +10,7 @@ import (
 type hand struct {
 	dark    bool
 	face    []float64 // the bare face, rows × columns
+	guess   float64   // radii that the axis that was begun with may be off, one standard deviation
 	allowed []bool    // columns on which it may be
 	weight  []float64 // of each row: how much it says
 	depth   []float64 // of each row: how much the needle stands out there, greys
@@ -108,7 +109,7 @@ func (h *hand) learn(all []polar, where []float64, again bool) bool {
 	if len(lines) == 0 {
 		return false
 	}
-	h.ex, h.ey = axisOf(lines)
+	h.ex, h.ey = axisOf(lines, h.guess)
 	at := make([]float64, len(lines))
 	for n, l := range lines {
 		at[n] = h.direction(l)
@@ -323,17 +324,17 @@ func centroid(one []float64, at float64, half int) (off, sum float64) {
 	return off, sum
 }
 
-// axisOf finds the axis by the lines of needles that pointed everywhere: those of one direction count as one, and the tap, which is no
-// farther off than a finger, holds it where no needle says more.
-func axisOf(lines []axisSight) (ex, ey float64) {
-	const tap, sight = 0.04, 0.008 // radii: how far off a tap is, and what a line says of the axis
+// axisOf finds the axis by the lines of needles that pointed everywhere: those of one direction count as one, and the guess of it, which
+// is off by so many radii, holds it where no needle says more.
+func axisOf(lines []axisSight, guess float64) (ex, ey float64) {
+	const sight = 0.008 // radii: what a line says of the axis
 	bins := map[int][]float64{}
 	angles := map[int]float64{}
 	for _, l := range lines {
 		k := int(l.angle / (2 * math.Pi) * 60)
 		bins[k], angles[k] = append(bins[k], l.beside), l.angle
 	}
-	a, b, c := 1/(tap*tap), 0.0, 1/(tap*tap)
+	a, b, c := 1/(guess*guess), 0.0, 1/(guess*guess)
 	var yx, yy float64
 	for k, all := range bins {
 		sin, cos := math.Sincos(angles[k])

@@ -40,11 +40,13 @@ const (
 	rimTo    = 2.05
 	flattest = 0.70
 	rimRays  = 120
+	lensAway = 6.0 // radii: about as far as a phone is held
+	rimTries = 12
 )
 
-// findRim finds the edge of the dial's face, or of its case, about the taps: the ellipse along which the picture changes most. Every
+// findRim finds the edge of the dial's face, or of its case, about the taps, and how clear it is: the ellipse along which the picture changes most. Every
 // circle of a dial that is seen from aside looks as flat, so any does.
-func findRim(p plane, cx, cy, radius float64) (ring, bool) {
+func findRim(p plane, cx, cy, radius float64) (ring, float64) {
 	soft := p.smooth(1)
 	// By how much the grey changes outwards, by direction and distance from the tap: what is looked for lies along it.
 	steps := int((rimTo - rimFrom) * radius / 0.5)
@@ -87,26 +89,61 @@ func findRim(p plane, cx, cy, radius float64) (ring, bool) {
 				if flat == 1 && lean > 0 {
 					break
 				}
-				r := ring{cx, cy, a, flat, math.Pi / 6 * float64(lean)}
-				for _, sign := range []float64{1, -1} {
-					all = append(all, start{r, sign, edge(r, sign)})
+				// From near by, the half that is nearer looks larger, so that its middle is beside the axis.
+				sin, cos := math.Sincos(math.Pi / 6 * float64(lean))
+				aside := math.Sqrt(1-flat*flat) * a / lensAway
+				for _, d := range []float64{0, aside, -aside} {
+					r := ring{cx + d*cos, cy + d*sin, a, flat, math.Pi / 6 * float64(lean)}
+					for _, sign := range []float64{1, -1} {
+						all = append(all, start{r, sign, edge(r, sign)})
+					}
+					if flat == 1 {
+						break
+					}
 				}
 			}
 		}
 	}
 	slices.SortFunc(all, func(a, b start) int { return cmp.Compare(b.v, a.v) })
 	best, value := ring{cx, cy, radius * 1.2, 1, 0}, 0.0
-	for _, s := range all[:min(10, len(all))] {
+	for _, s := range all[:min(rimTries, len(all))] {
 		one, v := climb(s.r, cx, cy, radius, func(r ring) float64 { return edge(r, s.sign) })
 		if v > value {
 			best, value = one, v
 		}
 	}
-	return best, value > leastRim
+	return best, value
 }
 
-// leastRim is how much of an edge there must be along a rim, of the steepest that the picture has.
-const leastRim = 0.35
+// axis returns where the needle's axis is: between a tap on it and the middle of the rim. Across the slant that is the dial's own; along
+// it perspective moves it, as far as a lens is likely to be away. Of a rim that isn't seen clearly the slant isn't known.
+func (r ring) axis(x, y, clear float64) (float64, float64) {
+	const tap, rim = 0.03, 0.012 // radii that they are off by
+	dx, dy := r.x-x, r.y-y
+	if clear < leastRim || math.Hypot(dx, dy) > 0.2*r.a {
+		return x, y
+	}
+	if clear < clearRim {
+		return x + dx/2, y + dy/2
+	}
+	sin, cos := math.Sincos(r.lean)
+	part := func(sd float64) float64 { return tap * tap / (tap*tap + sd*sd) }
+	along := (dx*cos + dy*sin) * part(rim+math.Sqrt(1-r.flat*r.flat)/lensAway)
+	across := (dy*cos - dx*sin) * part(rim)
+	return x + along*cos - across*sin, y + along*sin + across*cos
+}
+
+// How far off the axis may be then, radii, one standard deviation.
+const (
+	axisGuess  = 0.04
+	clearGuess = 0.03
+)
+
+// How much of an edge there must be along a rim, of the steepest that the picture has: for it to count at all, and to leave no doubt.
+const (
+	leastRim = 0.35
+	clearRim = 0.85
+)
 
 // climb betters a ring. Flat and lean go as the two parts of a double angle, which know no seam.
 func climb(r ring, cx, cy, radius float64, edge func(ring) float64) (ring, float64) {
@@ -124,7 +161,7 @@ func climb(r ring, cx, cy, radius float64, edge func(ring) float64) (ring, float
 		return -edge(one) + 0.004*off*off
 	}
 	sin, cos := math.Sincos(2 * r.lean)
-	x := []float64{0, 0, r.a / unit, 10 * (1 - r.flat) * cos, 10 * (1 - r.flat) * sin}
+	x := []float64{(r.x - cx) / unit, (r.y - cy) / unit, r.a / unit, 10 * (1 - r.flat) * cos, 10 * (1 - r.flat) * sin}
 	got, err := optimize.Minimize(optimize.Problem{Func: cost}, x,
 		&optimize.Settings{FuncEvaluations: 260}, &optimize.NelderMead{SimplexSize: 0.4})
 	if got == nil || err != nil && got.X == nil {

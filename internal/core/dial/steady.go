@@ -14,6 +14,7 @@ import (
 // on (2004), and with little weight for dots that do not fit, where the needle or a hand is.
 type steady struct {
 	cx, cy float64
+	radius float64
 	first  plane
 	dots   []dot
 	coarse []dot
@@ -24,16 +25,30 @@ type steady struct {
 type dot struct {
 	x, y float64 // from the centre
 	v    float64
-	by   [6]float64
+	by   [poseParts]float64
 }
 
 // pose says how a picture lies over the first: moved by dx and dy dots, turned by turn rad, larger by grow, and its grey times gain plus
-// offset is the first one's.
-type pose struct{ dx, dy, grow, turn, gain, offset float64 }
+// offset is the first one's. One that is seen from another side is longer one way than the other, by wide and, at 45° to it, by lean.
+type pose struct{ dx, dy, grow, turn, gain, offset, wide, lean float64 }
+
+const (
+	poseParts = 8
+	handParts = 6 // of them change while a hand holds the camera
+)
 
 // to returns where a point of the first picture, seen from the centre, is in the other.
 func (p pose) to(cx, cy, x, y float64) (float64, float64) {
-	return cx + p.dx + (1+p.grow)*x - p.turn*y, cy + p.dy + p.turn*x + (1+p.grow)*y
+	return cx + p.dx + (1+p.grow+p.wide)*x + (p.lean-p.turn)*y, cy + p.dy + (p.lean+p.turn)*x + (1+p.grow-p.wide)*y
+}
+
+// from returns which point of the first picture, seen from the centre, is at a place of the other.
+func (p pose) from(cx, cy, x, y float64) (float64, float64) {
+	x, y = x-cx-p.dx, y-cy-p.dy
+	a, b := 1+p.grow+p.wide, p.lean-p.turn
+	c, d := p.lean+p.turn, 1+p.grow-p.wide
+	det := a*d - b*c
+	return (d*x - b*y) / det, (a*y - c*x) / det
 }
 
 const (
@@ -46,7 +61,7 @@ const (
 // newSteady takes the first picture. Radius is where the marks stand; the needle's own place counts for less, as edges farther out do
 // not move with it.
 func newSteady(first plane, cx, cy, radius float64) *steady {
-	s := &steady{cx: cx, cy: cy, first: first, now: pose{gain: 1}}
+	s := &steady{cx: cx, cy: cy, radius: radius, first: first, now: pose{gain: 1}}
 	s.dots = dotsOf(first.smooth(1), cx, cy, radius)
 	s.coarse = dotsOf(first.smooth(3), cx, cy, radius)
 	return s
@@ -77,7 +92,9 @@ func dotsOf(p plane, cx, cy, radius float64) []dot {
 		a := all[i]
 		x, y := float64(a.x)-cx, float64(a.y)-cy
 		v := float64(p.v[a.y*p.w+a.x])
-		out = append(out, dot{x, y, v, [6]float64{a.dx, a.dy, a.dx*x + a.dy*y, a.dy*x - a.dx*y, v, 1}})
+		out = append(out, dot{x, y, v, [poseParts]float64{
+			a.dx, a.dy, a.dx*x + a.dy*y, a.dy*x - a.dx*y, v, 1, a.dx*x - a.dy*y, a.dx*y + a.dy*x,
+		}})
 	}
 	return out
 }
@@ -88,12 +105,12 @@ func (s *steady) lay(p plane) (pose, float64) {
 		return pose{gain: 1}, 1
 	}
 	fine := p.smooth(1)
-	best, fits := s.descend(s.dots, fine, s.now)
+	best, fits := s.descend(s.dots, fine, s.now, handParts)
 	if fits < 0.6 { // it moved far, or is lost: by what is seen from afar, from where the last one lay and from where the first did
 		blurred := p.smooth(3)
 		for _, from := range []pose{s.now, {gain: s.now.gain, offset: s.now.offset}} {
-			again, _ := s.descend(s.coarse, blurred, from)
-			if again, ok := s.descend(s.dots, fine, again); ok > fits {
+			again, _ := s.descend(s.coarse, blurred, from, handParts)
+			if again, ok := s.descend(s.dots, fine, again, handParts); ok > fits {
 				best, fits = again, ok
 			}
 		}
@@ -104,7 +121,8 @@ func (s *steady) lay(p plane) (pose, float64) {
 	return best, fits
 }
 
-func (s *steady) descend(dots []dot, p plane, at pose) (pose, float64) {
+// descend betters as many parts of a pose as are free.
+func (s *steady) descend(dots []dot, p plane, at pose, free int) (pose, float64) {
 	rest := make([]float64, len(dots))
 	some := make([]float64, 0, len(dots)/5+1)
 	fits := 0.0
@@ -118,8 +136,7 @@ func (s *steady) descend(dots []dot, p plane, at pose) (pose, float64) {
 			}
 		}
 		spread := 1.4826*middle(some) + 0.3
-		var h [36]float64
-		var g [6]float64
+		h, g := make([]float64, free*free), make([]float64, free)
 		inside := 0.0
 		for i, d := range dots {
 			e := rest[i] / (4.7 * spread)
@@ -128,27 +145,31 @@ func (s *steady) descend(dots []dot, p plane, at pose) (pose, float64) {
 			}
 			w := (1 - e*e) * (1 - e*e)
 			inside++
-			for a := range 6 {
+			for a := range free {
 				g[a] += w * d.by[a] * rest[i]
-				for b := a; b < 6; b++ {
-					h[6*a+b] += w * d.by[a] * d.by[b]
+				for b := a; b < free; b++ {
+					h[free*a+b] += w * d.by[a] * d.by[b]
 				}
 			}
 		}
 		fits = inside / float64(len(dots)) * min(1, 25/spread)
 		// A hand's zoom and turn are small: they are held back a little, so that a few dots can't run away with them.
-		h[14] += 1e-4 * h[14]
-		for a := range 6 {
-			h[7*a] += 1e-9*h[7*a] + 1e-12
+		h[2*free+2] *= 1 + 1e-4
+		for a := range free {
+			k := a*free + a
+			h[k] += 1e-9*h[k] + 1e-12
 		}
 		var step mat.VecDense
 		var chol mat.Cholesky
-		if !chol.Factorize(mat.NewSymDense(6, h[:])) || chol.SolveVecTo(&step, mat.NewVecDense(6, g[:])) != nil {
+		if !chol.Factorize(mat.NewSymDense(free, h)) || chol.SolveVecTo(&step, mat.NewVecDense(free, g)) != nil {
 			return at, 0
 		}
 		at.dx, at.dy = at.dx+step.AtVec(0), at.dy+step.AtVec(1)
 		at.grow, at.turn = at.grow+step.AtVec(2), at.turn+step.AtVec(3)
 		at.gain, at.offset = at.gain+step.AtVec(4)*at.gain, at.offset+step.AtVec(5)
+		if free == poseParts {
+			at.wide, at.lean = at.wide+step.AtVec(6), at.lean+step.AtVec(7)
+		}
 		if at.gain < 0.02 || at.gain > 50 || math.Abs(at.grow) > 0.5 || math.IsNaN(at.dx) {
 			return pose{gain: 1}, 0
 		}

@@ -109,11 +109,12 @@ type fingers struct {
 	points    []Mark
 	slip      float64
 	low, high float64 // the least and the greatest figure
+	slant     float64 // degrees that the rim may be wrong about the slant, one standard deviation
 	step      float64 // the greatest one that all figures are multiples of
 }
 
-func fingersOf(angles []float64, points []Mark, slip float64) fingers {
-	f := fingers{angles, points, slip, math.Inf(1), math.Inf(-1), stepOf(points)}
+func fingersOf(angles []float64, points []Mark, slip, slant float64) fingers {
+	f := fingers{angles, points, slip, math.Inf(1), math.Inf(-1), slant, stepOf(points)}
 	for _, p := range points {
 		f.low, f.high = min(f.low, p.Value), max(f.high, p.Value)
 	}
@@ -303,8 +304,12 @@ const (
 	rounds    = 6
 )
 
-// expected is how far the middle and the slant may be off, degrees, one standard deviation; 0 for what is not known at all.
-var expected = [unknowns]float64{0, 0, 1.4, 1.4, 1.2, 1.2}
+// How far the middle and the slant may be off, degrees, one standard deviation: a rim that is seen clearly says more of the slant.
+const (
+	middleOff   = 1.4
+	slantOff    = 1.2
+	slantOfRims = 0.4
+)
 
 func (l laid) at(parts [unknowns]float64, value float64) float64 {
 	return l.from + l.slope*value + l.x*parts[2] + l.y*parts[3] + l.k1*parts[4] + l.k2*parts[5]
@@ -346,6 +351,8 @@ func through(all []tickSight, s scale, f fingers) scale {
 			add(parts, rest, 1/(f.slip*f.slip)/(1+rest*rest/(4*f.slip*f.slip)))
 		}
 		held := [unknowns]float64{0, 0, now.x, now.y, now.k1, now.k2}
+		// What is expected of them; nothing of the beginning and the whole.
+		expected := [unknowns]float64{0, 0, middleOff, middleOff, f.slant, f.slant}
 		for i, sd := range expected {
 			if sd > 0 {
 				a[i*unknowns+i] += 1 / (sd * sd)

@@ -136,7 +136,7 @@ func (s signal) treads(span float64) []tread {
 		}
 		steps = append(steps, s.tread(smooth, i, width))
 	}
-	return counted(steps, span)
+	return climbing(counted(steps, span), span)
 }
 
 // tread measures a step about sample i: the levels before and after, and when.
@@ -165,6 +165,36 @@ func counted(steps []tread, span float64) []tread {
 			continue
 		}
 		out = append(out, t)
+	}
+	return out
+}
+
+// climbing leaves out what a needle's ringing makes: when it comes back from a swing it rises again, to no more than it had come to, and
+// sooner than the next compression. Near the plateau a compression may lift it no higher, but that one comes in its turn.
+func climbing(steps []tread, span float64) []tread {
+	const higher, soon = 0.003, 0.75
+	var gaps []float64
+	top, at := math.Inf(-1), 0.0
+	for _, t := range steps {
+		if t.level <= top+higher*span {
+			continue
+		}
+		if !math.IsInf(top, -1) {
+			gaps = append(gaps, t.at-at)
+		}
+		top, at = t.level, t.at
+	}
+	if len(gaps) == 0 {
+		return steps
+	}
+	gap := median(gaps)
+	var out []tread
+	top = math.Inf(-1)
+	for _, t := range steps {
+		if n := len(out); n > 0 && t.level <= top+higher*span && t.at-out[n-1].at < soon*gap {
+			continue
+		}
+		out, top = append(out, t), max(top, t.level)
 	}
 	return out
 }

@@ -166,6 +166,9 @@ export const words = {
     'second': ["dry","wet"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
+  'PointInBody': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
   'PracticeAct': {
     'what': ["listen","oil","snap","warm","gauge","throttle","charger","tdc","borescope","coolant","cam-marks","piston-height","lash"],
     'where': ["","crankcase","intake","exhaust","coolant","neighbour","plug_hole"],
@@ -494,6 +497,9 @@ export const longest = {
   'Picks': {
     'engine': 120,
     'supply': 20,
+  },
+  'PointInBody': {
+    'id': 60,
   },
   'PracticeDecision': {
     'kind': 40,

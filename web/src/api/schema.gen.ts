@@ -175,6 +175,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dial/face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find the dial of a gauge that was marked before in a picture */
+        post: operations["find-face"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dial/pictures": {
         parameters: {
             query?: never;
@@ -186,6 +203,23 @@ export interface paths {
         put?: never;
         /** Add pictures to a film of a dial */
         post: operations["film-pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dial/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a needle that points through a place of a picture */
+        post: operations["film-point"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2126,6 +2160,15 @@ export interface components {
             id?: string;
             refused?: string;
         };
+        FilmFace: {
+            /** @description The needle's axis, in dots of the picture */
+            centre: number[];
+            /** @description It was marked before */
+            known: boolean;
+            /** @description Missing where the dial was not found */
+            points?: components["schemas"]["FilmMark"][];
+            unit?: string;
+        };
         FilmFound: {
             /**
              * Format: double
@@ -2148,6 +2191,13 @@ export interface components {
             /** @description Why it can't be read */
             refused?: string;
             sights?: components["schemas"]["FilmSight"][];
+            /** @description Why it is taken to be so slow */
+            slowed?: string;
+            /**
+             * Format: double
+             * @description How many times slower the film shows it than it was
+             */
+            slower: number;
             /**
              * Format: double
              * @description The time of the picture to keep, in seconds
@@ -2175,8 +2225,22 @@ export interface components {
              * @description The cylinder or rotor
              */
             number: number;
+            /**
+             * Format: double
+             * @description How many times slower the film shows it than it was; found from the speed of cranking if left out
+             */
+            slower?: number;
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
+        };
+        FilmMark: {
+            at: number[];
+            /** Format: double */
+            value: number;
+        };
+        FilmPoint: {
+            /** Format: double */
+            value: number;
         };
         FilmSeen: {
             /**
@@ -3166,6 +3230,18 @@ export interface components {
             every?: number;
             /** Format: int64 */
             months?: number;
+        };
+        PointInBody: {
+            /** @description In dots of the picture */
+            at: number[];
+            id: string;
+            /**
+             * Format: double
+             * @description Of the picture
+             */
+            t: number;
+            /** @enum {string} */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         PracticeAct: {
             /** @description When it was done */
@@ -5714,6 +5790,7 @@ export interface operations {
                 "multipart/form-data": {
                     /** Format: binary */
                     file?: string;
+                    gauge?: string;
                     live?: string;
                     marks?: string;
                 };
@@ -5771,6 +5848,44 @@ export interface operations {
             };
         };
     };
+    "find-face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                    gauge?: string;
+                    tap?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmFace"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "film-pictures": {
         parameters: {
             query?: never;
@@ -5796,6 +5911,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilmSeen"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "film-point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmPoint"];
                 };
             };
             /** @description Error */
