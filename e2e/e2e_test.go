@@ -135,9 +135,15 @@ func (s *shop) kill(t testing.TB) {
 // open opens a page of the server in a browser context of its own.
 func (s *shop) open(t testing.TB, path string, width, height int) *rod.Page {
 	t.Helper()
+	return s.openFor(t, 90*time.Second, path, width, height)
+}
+
+// openFor opens a page on which things may take so long.
+func (s *shop) openFor(t testing.TB, long time.Duration, path string, width, height int) *rod.Page {
+	t.Helper()
 	own, err := chrome.Incognito()
 	require.NoError(t, err)
-	page, err := own.Timeout(90 * time.Second).Page(proto.TargetCreateTarget{})
+	page, err := own.Timeout(long).Page(proto.TargetCreateTarget{})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	if !s.away { // every test has a browser of its own, which would fetch the whole program once more to keep it

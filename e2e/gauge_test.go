@@ -43,7 +43,12 @@ var benchFour = map[string]any{
 func begun(t *testing.T, s *shop) *rod.Page {
 	t.Helper()
 	s.siskin(t, benchFour)
-	page := s.open(t, "/engines/siskin", 1280, 800)
+	return beginOn(t, s.open(t, "/engines/siskin", 1280, 800))
+}
+
+// beginOn begins a test of an engine that has none.
+func beginOn(t *testing.T, page *rod.Page) *rod.Page {
+	t.Helper()
 	see(t, page, "header p", "Not tested yet")
 	begin(t, page)
 	return page

@@ -5,6 +5,7 @@ import (
 	"image/jpeg"
 	"io"
 	"math"
+	"sync"
 )
 
 // Reel writes the film as JPEG pictures one after the other, and returns how many bytes.
@@ -65,6 +66,30 @@ func Standing(level float64) *Film {
 	f.Follow(Movement{Hz: 6, Damping: 0.7}.Swing(seconds, pressure, 0))
 	f.hold()
 	return f
+}
+
+// Live is the stand-in's camera before a gauge that is on an engine now.
+type Live struct {
+	mu   sync.Mutex
+	film *Film
+}
+
+// NewLive puts a phone's camera before a gauge as most have one.
+func NewLive() *Live {
+	f := Standing(0)
+	f.Width, f.Height, f.Size = 480, 360, 132
+	f.Open()
+	return &Live{film: f}
+}
+
+// Picture takes a picture, as JPEG, of a needle that shows a figure of the scale; the hand is where it is after so many seconds.
+func (l *Live) Picture(value, seconds float64) ([]byte, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.film.Follow(func(float64) float64 { return min(max(value, 0), l.film.To) })
+	var out bytes.Buffer
+	err := jpeg.Encode(&out, l.film.Picture(int(seconds*l.film.FPS)), &jpeg.Options{Quality: l.film.Quality})
+	return out.Bytes(), err
 }
 
 // Taps are exact marks on the first picture: the axis, and some figures.

@@ -38,6 +38,8 @@ type Lead struct {
 	Network bool
 	// Let says whether a gauge is let in by its passcode: nil where it is, ErrAsk where somebody has to say so on the screen.
 	Let func(passcode string) error
+	// Chosen says that somebody has just asked for this gauge: it is followed at once.
+	Chosen bool
 }
 
 // ErrAsk has a gauge wait until it is let in on the screen.
@@ -56,6 +58,7 @@ type heard struct {
 	pull   int
 	say    chan string
 	let    chan bool // what was said on the screen
+	chosen bool
 }
 
 // Gauge is a gauge that speaks.
@@ -120,7 +123,7 @@ var ErrFull = say.Error("gauges.too-many-gauges-connected-unplug")
 
 // Listen hears one gauge until it ends, and returns why: io.EOF where it was unplugged.
 func (r *Room) Listen(conn io.ReadWriteCloser, from string, lead Lead) error {
-	h := &heard{from: from, conn: conn, say: make(chan string, 16), let: make(chan bool, 1)}
+	h := &heard{from: from, conn: conn, say: make(chan string, 16), let: make(chan bool, 1), chosen: lead.Chosen}
 	ended := make(chan struct{})
 	defer close(ended)
 	nonce, hello := "", "hello" // it says what it is
@@ -283,7 +286,11 @@ func (r *Room) enter(h *heard, head gauge.Head) error {
 	}
 	h.head, h.last = head, time.Now()
 	h.watch = &gauge.Watch{Kind: head.Kind, Turns: r.turns}
-	r.all = append(r.all, h)
+	if h.chosen {
+		r.all = slices.Insert(r.all, 0, h)
+	} else {
+		r.all = append(r.all, h)
+	}
 	r.fault = ""
 	told := r.told
 	r.mu.Unlock()
@@ -417,6 +424,20 @@ func (r *Room) Now(air bool, seen *Seen) (now Now, seconds, kpa []float64) {
 	}
 	seen.points = h.first + len(h.points)
 	return now, seconds, kpa
+}
+
+// Shows returns what the gauge shows that is plugged in at a place, for cranking or for air, whoever is followed: gauge kPa, and of a
+// leak-down tester its supply; nothing where none is there.
+func (r *Room) Shows(from string, air bool) (kpa, supply float64) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for _, h := range r.all {
+		if h.from == from && (h.head.Kind == gauge.LeakDown) == air {
+			v := h.watch.View()
+			return v.KPa, v.Supply
+		}
+	}
+	return 0, 0
 }
 
 // What a pull cannot be taken for.

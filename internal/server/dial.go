@@ -45,7 +45,7 @@ type reels struct {
 type reel struct {
 	mu   sync.Mutex
 	film *dial.Film
-	unit units.Unit
+	unit units.Unit     // of the marks
 	live bool           // it is looked at while it is filmed
 	room io.WriteCloser // the gauge room's end, of one that the room hears
 	said int            // how many pictures were
@@ -75,7 +75,9 @@ type FilmSight struct {
 type FilmSeen struct {
 	Pictures int         `json:"pictures" doc:"So far"`
 	Refused  string      `json:"refused,omitzero"`
-	Sights   []FilmSight `json:"sights,omitempty"`
+	Sights   []FilmSight `json:"sights,omitempty" doc:"Of a live camera"`
+	Unit     units.Unit  `json:"unit" doc:"Of what was seen"`
+	CameraSD float64     `json:"camera_sd,omitzero" doc:"The standard deviation of a reading, in that unit"`
 }
 
 // FilmFound is what a film comes to.
@@ -94,7 +96,7 @@ type FilmFound struct {
 func (h *handlers) dialRoutes(app routes, api huma.API) {
 	formRoute(app, api, "begin-film", "/api/dial", h.beginFilm, reflect.TypeFor[FilmBegun](), "marks", "live", "gauge")
 	formRoute(app, api, "find-face", "/api/dial/face", h.findFace, reflect.TypeFor[FilmFace](), "gauge", "tap")
-	formRoute(app, api, "film-pictures", "/api/dial/pictures", h.filmPictures, reflect.TypeFor[FilmSeen](), "id", "times")
+	formRoute(app, api, "film-pictures", "/api/dial/pictures", h.filmPictures, reflect.TypeFor[FilmSeen](), "id", "times", "unit")
 	huma.Register(api, huma.Operation{OperationID: "read-film", Method: http.MethodPost, Path: "/api/dial/read"}, h.readFilm)
 	huma.Register(api, huma.Operation{OperationID: "film-point", Method: http.MethodPost, Path: "/api/dial/point"}, h.filmPoint)
 	huma.Register(api, huma.Operation{
@@ -132,7 +134,7 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 	id := rand.Text()
 	kind := in.fields["live"]
 	if one.live = kind != ""; one.live {
-		one.stay = liveFor
+		one.stay, film.Rolling = liveFor, true
 	}
 	if kind == string(dial.Valve) || kind == string(dial.Bare) {
 		one.room = h.listenTo(kind)
@@ -196,7 +198,7 @@ const cameraName = "camera"
 // listenTo makes the camera a gauge that the room hears, like any other.
 func (h *handlers) listenTo(kind string) io.WriteCloser {
 	out, in := io.Pipe()
-	go func() { _ = h.gauges.Listen(speaking{out}, cameraName, gauges.Lead{}) }()
+	go func() { _ = h.gauges.Listen(speaking{out}, cameraName, gauges.Lead{Chosen: true}) }()
 	go func() { // a pipe takes nothing until somebody reads
 		_, _ = fmt.Fprintf(in, "# braxel-gauge 1\n# name: %s\n# kind: %s\nt_ms,kPa\n", cameraName, kind)
 	}()
@@ -225,7 +227,10 @@ func (h *handlers) filmPictures(x fiber.Ctx) error {
 	}
 	one.mu.Lock()
 	defer one.mu.Unlock()
-	out := FilmSeen{}
+	out := FilmSeen{Unit: units.Unit(in.fields["unit"])}
+	if !out.Unit.Valid() {
+		out.Unit = one.unit
+	}
 	pictures := films.Of(io.NewSectionReader(in.file, 0, in.size))
 	for _, t := range times {
 		if err = one.add(pictures, t); err != nil {
@@ -235,8 +240,9 @@ func (h *handlers) filmPictures(x fiber.Ctx) error {
 	}
 	out.Pictures = one.film.Pictures()
 	if one.live {
-		out.Sights = one.glance()
+		out.Sights = one.glance(out.Unit)
 		if len(out.Sights) > 0 {
+			out.CameraSD = one.sd(out.Unit)
 			h.remember(one)
 		}
 	}
@@ -260,7 +266,7 @@ func (r *reel) add(pictures *films.Reel, seconds float64) error {
 }
 
 // glance says what was seen in the pictures that came, to whoever looks and to the gauge room.
-func (r *reel) glance() []FilmSight {
+func (r *reel) glance(u units.Unit) []FilmSight {
 	sights, err := r.film.Glance(r.said)
 	if err != nil {
 		return nil
@@ -268,13 +274,19 @@ func (r *reel) glance() []FilmSight {
 	if len(sights) > 0 || r.film.Pictures() > r.said+60 {
 		r.said = r.film.Pictures()
 	}
-	for _, s := range sights {
+	for i, s := range sights {
+		kpa := units.Reading{Value: s.Value, Unit: r.unit}.Pressure()
+		sights[i].Value = kpa.In(u)
 		if r.room != nil && s.Sure >= dial.Believed {
-			kpa := units.Reading{Value: s.Value, Unit: r.unit}.Pressure()
 			_, _ = fmt.Fprintf(r.room, "%d,%.2f\n", int(1000*s.Seconds), float64(kpa))
 		}
 	}
 	return sightsOf(sights)
+}
+
+// sd returns what a figure may be off by, in a unit. The reel is locked.
+func (r *reel) sd(u units.Unit) float64 {
+	return round3(units.Reading{Value: r.film.Doubt(), Unit: r.unit}.Pressure().In(u))
 }
 
 func sightsOf(all []dial.Sight) []FilmSight {
@@ -330,7 +342,9 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 	}
 	out.CameraSD = round3(shown(found.Doubt))
 	value := found.Held
-	if value == nil {
+	if found.Hidden {
+		out.Hides = say.Text("server.needle-hidden-at-top")
+	} else if value == nil {
 		value = found.Peak
 		out.Hides = say.Text("server.needle-hides-tops")
 	} else {
@@ -365,7 +379,7 @@ func (r *reels) cameraSD(u units.Unit) float64 {
 		if one.room != nil {
 			one.mu.Lock()
 			defer one.mu.Unlock()
-			return round3(units.Reading{Value: one.film.Doubt(), Unit: one.unit}.Pressure().In(u))
+			return one.sd(u)
 		}
 	}
 	return 0

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
+	"math"
 	"net/http"
 	"strings"
 	"sync"
@@ -65,17 +66,18 @@ func cut(t *testing.T) (pictures []string, marks string) {
 	return drawn(), string(text)
 }
 
-// A film is sent in parts, some of them broken, and read; what it is can't be read twice once it is ended.
-func TestAFilmIsSentInPartsAndRead(t *testing.T) {
-	a := begunFour(t)
+// filmed sends a film whole, so many times slower than it was.
+func filmed(t *testing.T, a *fiber.App, slower float64, fields map[string]string) (id string) {
+	t.Helper()
 	pictures, marks := cut(t)
-	begun, _, text := sendForm[server.FilmBegun](t, a, "/api/dial", pictures[0], map[string]string{"marks": marks})
+	fields["marks"] = marks
+	begun, _, text := sendForm[server.FilmBegun](t, a, "/api/dial", pictures[0], fields)
 	require.NotEmpty(t, begun.ID, text)
 	for from := 0; from < len(pictures); from += 45 {
 		part := pictures[from:min(from+45, len(pictures))]
 		times := make([]float64, len(part))
 		for i := range times {
-			times[i] = float64(from+i) / 30
+			times[i] = slower * float64(from+i) / 30
 		}
 		said, err := json.Marshal(times)
 		require.NoError(t, err)
@@ -83,8 +85,15 @@ func TestAFilmIsSentInPartsAndRead(t *testing.T) {
 		seen, _, text := sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(part, ""), fields)
 		require.Empty(t, seen.Refused, text)
 	}
+	return begun.ID
+}
+
+// A film is sent in parts and read; what it is can't be read twice once it is ended.
+func TestAFilmIsSentInPartsAndRead(t *testing.T) {
+	a := begunFour(t)
+	id := filmed(t, a, 1, map[string]string{})
 	read := func(unit string) server.FilmFound {
-		body := fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":%q,"name":"pull.webm"}`, begun.ID, unit)
+		body := fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":%q,"name":"pull.webm"}`, id, unit)
 		return post[server.FilmFound](t, a, "/api/dial/read", body, 200)
 	}
 	psi, kpa := read("psi"), read("kPa")
@@ -95,9 +104,76 @@ func TestAFilmIsSentInPartsAndRead(t *testing.T) {
 	require.Len(t, psi.Pulls, 1)
 	assert.Equal(t, 2, psi.Pulls[0].Cylinder)
 	assert.InDelta(t, 240, psi.Pulls[0].RPM, 8)
-	endFilm(t, a, fmt.Sprintf(`{"id":%q}`, begun.ID))
-	status, _, text := ask(t, a, "POST", "/api/dial/read", fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":"psi"}`, begun.ID))
+	assert.Equal(t, 1.0, psi.Slower)
+	endFilm(t, a, fmt.Sprintf(`{"id":%q}`, id))
+	status, _, text := ask(t, a, "POST", "/api/dial/read", fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":"psi"}`, id))
 	assert.Equal(t, 404, status, text)
+}
+
+// A gauge whose film was read is known again: by whom, where its marks are, and only it. A line laid through the needle says what the
+// needle does, one laid elsewhere something else.
+func TestAGaugeRemembersItsFace(t *testing.T) {
+	a := begunFour(t)
+	pictures, text := cut(t)
+	var marks struct {
+		Centre [2]float64
+		Points []server.FilmMark
+	}
+	require.NoError(t, json.Unmarshal([]byte(text), &marks))
+	face := func(gauge, tap string) server.FilmFace {
+		fields := map[string]string{"gauge": gauge, "tap": tap}
+		out, status, said := sendForm[server.FilmFace](t, a, "/api/dial/face", pictures[100], fields)
+		require.Equal(t, 200, status, said)
+		return out
+	}
+	assert.False(t, face("G-1", "").Known)
+	id := filmed(t, a, 1, map[string]string{"gauge": "G-1"})
+	assert.False(t, face("G-1", "").Known, "nothing was read by the marks as yet")
+	read := fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":"psi"}`, id)
+	found := post[server.FilmFound](t, a, "/api/dial/read", read, 200)
+	for _, tap := range []string{"", fmt.Sprintf("[%g,%g]", marks.Centre[0]+3, marks.Centre[1]-2)} {
+		got := face("G-1", tap)
+		require.Len(t, got.Points, 3)
+		for i, p := range got.Points {
+			assert.Equal(t, marks.Points[i].Value, p.Value)
+			assert.InDeltaSlice(t, marks.Points[i].At[:], p.At[:], 6, "dots; a hand moved by some")
+		}
+	}
+	assert.Empty(t, face("G-1", "[5,5]").Points, "no dial has its middle there")
+	assert.False(t, face("G-2", "").Known)
+
+	held := found.Sights[120]
+	point := func(x, y float64) float64 {
+		body := fmt.Sprintf(`{"id":%q,"t":%g,"at":[%g,%g],"unit":"psi"}`, id, held.Seconds, x, y)
+		return post[server.FilmPoint](t, a, "/api/dial/point", body, 200).Value
+	}
+	dx, dy := held.To[0]-held.From[0], held.To[1]-held.From[1]
+	assert.InDelta(t, held.Value, point(held.To[0], held.To[1]), 1)
+	// A tenth of a turn clockwise is a tenth of 360°, of which 270 are 300 psi.
+	sin, cos := math.Sincos(math.Pi / 5)
+	assert.InDelta(t, held.Value+40, point(held.From[0]+dx*cos-dy*sin, held.From[1]+dx*sin+dy*cos), 4)
+	status, _, _ := ask(t, a, "POST", "/api/dial/point", `{"id":"nobody's","t":0,"at":[1,1],"unit":"psi"}`)
+	assert.Equal(t, 404, status)
+}
+
+// A film in slow motion is told by the speed of cranking, or by whoever knows it.
+func TestAFilmInSlowMotionIsReadAsItWas(t *testing.T) {
+	a := begunFour(t)
+	id := filmed(t, a, 4, map[string]string{})
+	read := func(more string) server.FilmFound {
+		body := fmt.Sprintf(`{"id":%q,"engine":"siskin","number":2,"unit":"psi","kind":"valve"%s}`, id, more)
+		return post[server.FilmFound](t, a, "/api/dial/read", body, 200)
+	}
+	slow := read("")
+	assert.Equal(t, 4.0, slow.Slower)
+	require.Len(t, slow.Pulls, 1)
+	assert.InDelta(t, 240, slow.Pulls[0].RPM, 8)
+	assert.Contains(t, slow.Slowed, "4 times slower: 24")
+	assert.InDelta(t, 131, *slow.Value, 3)
+	told := read(`,"slower":2`)
+	assert.Equal(t, 2.0, told.Slower)
+	assert.Empty(t, told.Slowed)
+	assert.InDelta(t, 120, told.Pulls[0].RPM, 4)
 }
 
 // marked are marks for 0 and 100 psi, about an axis.
@@ -164,12 +240,14 @@ func TestALiveCameraIsHeardAsAGauge(t *testing.T) {
 	begun, _, _ := sendForm[server.FilmBegun](t, a, "/api/dial", pictures[0], map[string]string{"marks": marks, "live": "valve"})
 	require.NotEmpty(t, begun.ID)
 	var last server.FilmSeen
-	for i := 0; i < 160; i += 4 {
+	for i := 0; i < 148; i += 4 {
 		times := fmt.Sprintf("[%g,%g,%g,%g]", float64(i)/30, float64(i+1)/30, float64(i+2)/30, float64(i+3)/30)
-		fields := map[string]string{"id": begun.ID, "times": times}
+		fields := map[string]string{"id": begun.ID, "times": times, "unit": "bar"}
 		last, _, _ = sendForm[server.FilmSeen](t, a, "/api/dial/pictures", strings.Join(pictures[i:i+4], ""), fields)
 	}
 	require.NotEmpty(t, last.Sights)
+	assert.InDelta(t, 131*0.0689476, last.Sights[0].Value, 0.25, "in bar, whatever the dial is marked in")
+	assert.Positive(t, last.CameraSD)
 	now := post[server.GaugeNow](t, a, "/api/gauge?unit=psi", "", 200)
 	require.Len(t, now.Gauges, 1)
 	assert.Equal(t, "camera", now.Gauges[0].Name)

@@ -47,6 +47,9 @@ type onStand struct {
 	seen   time.Time
 }
 
+// benchName is what the engine's gauges are plugged into, and who it is that does what the engine does.
+const benchName = "the bench"
+
 // leftFor is how long an engine stays on the stand when no sheet says anything.
 const leftFor = 20 * time.Minute
 
@@ -117,7 +120,7 @@ func (p *practising) sit(ctx context.Context, engine string) error {
 	press, hearsPress := net.Pipe()
 	air, hearsAir := net.Pipe()
 	for _, line := range []net.Conn{hearsPress, hearsAir} {
-		go func() { _ = p.room.Listen(line, "the bench", gauges.Lead{}) }()
+		go func() { _ = p.room.Listen(line, benchName, gauges.Lead{}) }()
 	}
 	go func() {
 		stand.Run(running, press, air)
@@ -188,7 +191,8 @@ type PracticeCase struct {
 	Airing    int                `json:"airing,omitzero" doc:"The cylinder with air on it"`
 }
 
-func (h *handlers) practiceRoutes(api huma.API) {
+func (h *handlers) practiceRoutes(app routes, api huma.API) {
+	app.get("/api/practice-camera", h.practiceCamera)
 	const one = "/api/practice/{engine}"
 	huma.Register(api, huma.Operation{OperationID: "practice", Method: http.MethodGet, Path: "/api/practice"}, h.practicePage)
 	huma.Register(api, huma.Operation{
@@ -290,7 +294,7 @@ func toBegin(k practice.Case, e log.Engine, cold bool, now time.Time) ([]book.En
 // ofBench is an entry that the bench makes.
 func ofBench(id, engine, kind string, body []byte, now time.Time) book.Entry {
 	return book.Entry{
-		ID: id, At: now.UTC().Format(book.Clock), By: "the bench", Engine: engine, Kind: kind, Body: jsontext.Value(body), Sure: true,
+		ID: id, At: now.UTC().Format(book.Clock), By: benchName, Engine: engine, Kind: kind, Body: jsontext.Value(body), Sure: true,
 	}
 }
 

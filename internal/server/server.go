@@ -161,7 +161,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	h.traceRoutes(app, api)
 	h.dialRoutes(app, api)
 	h.gaugeRoutes(app, api)
-	h.practiceRoutes(api)
+	h.practiceRoutes(app, api)
 	h.entryRoute(app, api)
 	h.rulebookRoutes(api)
 	if !c.practises {

@@ -33,6 +33,7 @@ type Found struct {
 	RPM    *float64
 	Faces  []float64
 	Doubt  float64 // of a reading, one standard deviation
+	Hidden bool    // the needle was not seen where it stood highest, so neither peak nor held is known
 	Top    float64 // s, of the highest sight
 	Rest   float64 // s, of one in which it rested
 	Curve  trace.Recording
@@ -53,6 +54,8 @@ const (
 	restShare   = 0.012
 	restS       = 0.25 // s that a needle has to stand
 	bottomShare = 0.1
+	hiddenShare = 0.01
+	hiddenS     = 0.3 // s
 	beforeS     = 0.6 // s of a pull that are left before its first rise
 )
 
@@ -164,11 +167,34 @@ func Find(sights []Sight, m Marks, doubt float64, known trace.Known, kind Kind) 
 		held := valueOf(rest)
 		out.Held, out.Rest = &held, rest[len(rest)/2].Seconds
 	}
-	if out.Kind == LeakDown {
-		return out, nil
+	if out.Kind != LeakDown {
+		out.follow(sure, seen, units.Unit(m.Unit), known)
 	}
-	out.follow(sure, seen, units.Unit(m.Unit), known)
+	if hidden(sights, out.Rest, high+hiddenShare*span) && len(out.Faces) == 0 {
+		out.Peak, out.Held, out.Hidden = nil, nil, true
+	}
 	return out, nil
+}
+
+// hidden reports whether the needle was out of sight for a while after a time in which, for all that was seen of it, it stood higher
+// than a level.
+func hidden(sights []Sight, after, level float64) bool {
+	for i := 0; i < len(sights); {
+		if sights[i].Seconds < after {
+			i++
+			continue
+		}
+		j := i
+		var values []float64
+		for ; j < len(sights) && sights[j].Sure < Believed; j++ {
+			values = append(values, sights[j].Value)
+		}
+		if j > i && sights[j-1].Seconds-sights[i].Seconds > hiddenS && middle(values) > level {
+			return true
+		}
+		i = j + 1
+	}
+	return false
 }
 
 // during leaves what was seen while some other sights were.

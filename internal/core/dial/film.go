@@ -3,13 +3,16 @@ package dial
 import (
 	"image"
 	"math"
+	"slices"
 
 	"braxel/internal/core/say"
 )
 
 // Film reads pictures of a dial, one after the other.
 type Film struct {
-	Marks  Marks
+	Marks   Marks
+	Rolling bool // it has no end: the oldest pictures are forgotten
+
 	taps   tapped
 	win    window
 	bounds image.Rectangle
@@ -24,6 +27,7 @@ type Film struct {
 	times []float64
 	fits  []float64
 	poses []pose
+	gone  int // pictures that were forgotten
 
 	sum    plane // of pictures laid over the first, for its ticks
 	count  float64
@@ -99,7 +103,10 @@ func (f *Film) Add(seconds float64, g *image.Gray) error {
 		return ErrSize
 	}
 	if len(f.all) >= Most {
-		return ErrLong
+		if !f.Rolling {
+			return ErrLong
+		}
+		f.forget(Most / 2)
 	}
 	p := f.win.of(g)
 	at, fits := f.hold.lay(p)
@@ -116,6 +123,13 @@ func (f *Film) Add(seconds float64, g *image.Gray) error {
 		f.average(p, at)
 	}
 	return nil
+}
+
+// forget leaves out the first pictures.
+func (f *Film) forget(n int) {
+	f.all, f.times = slices.Delete(f.all, 0, n), slices.Delete(f.times, 0, n)
+	f.fits, f.poses = slices.Delete(f.fits, 0, n), slices.Delete(f.poses, 0, n)
+	f.gone += n
 }
 
 // average adds a picture, laid over the first, to the mean of them.
@@ -145,6 +159,7 @@ func (f *Film) Read() ([]Sight, error) {
 		return nil, ErrEmpty
 	}
 	if len(f.path) != len(f.all) {
+		f.hand = nil
 		if err := f.learn(); err != nil {
 			return nil, err
 		}
@@ -182,14 +197,20 @@ func (f *Film) learn() error {
 	if !h.learn(polars, where, true) {
 		return ErrNoNeedle
 	}
+	// While somebody looks on, a scale that lies well about the same axis is not laid anew.
+	const moved = 0.012 // radii
+	lies := f.hand != nil && f.scaled.doubt <= tickDoubt && math.Hypot(h.ex-f.hand.ex, h.ey-f.hand.ey) < moved
 	f.hand, f.learnt = h, len(f.all)
-	f.scaled, f.round = f.lay(h)
+	if !lies {
+		f.scaled, f.round = f.lay(h)
+	}
 	return nil
 }
 
 // Glance says what the needle shows in the pictures from one on, while more come. What it looks like is learnt anew each time there are
 // twice as many.
 func (f *Film) Glance(from int) ([]Sight, error) {
+	from -= f.gone
 	if len(f.all) >= max(leastLearnt, 2*f.learnt) && len(f.all) <= mostLearnt || f.hand == nil && len(f.all) >= leastLearnt {
 		if err := f.learn(); err != nil && f.hand == nil {
 			return nil, err
@@ -223,7 +244,7 @@ func (f *Film) Doubt() float64 {
 const readingDoubt = 0.35
 
 // Pictures returns how many there are so far.
-func (f *Film) Pictures() int { return len(f.all) }
+func (f *Film) Pictures() int { return f.gone + len(f.all) }
 
 // learnOf is of how many pictures the needle's form is learnt.
 const learnOf = 300
@@ -307,16 +328,16 @@ func (f *Film) allowed() []bool {
 func (f *Film) follow(h *hand, of []int) []seenAt {
 	n := len(of)
 	all := make([][]candidate, n)
-	fine := make([][]float64, n)
+	fine, plain := make([][]float64, n), make([][]float64, n)
 	for i, k := range of {
 		var d []float64
 		all[i], d = h.find(f.all[k])
 		for _, c := range all[i] {
-			at := c.at
-			if c.sweep <= 7 {
-				at, _ = h.fine(d, c.at)
+			at, seen := h.fine(d, c.at)
+			if c.sweep > 7 {
+				at, seen = c.at, 0
 			}
-			fine[i] = append(fine[i], at)
+			fine[i], plain[i] = append(fine[i], at), append(plain[i], seen)
 		}
 	}
 	cost := make([][]float64, n)
@@ -355,7 +376,7 @@ func (f *Film) follow(h *hand, of []int) []seenAt {
 			continue
 		}
 		c := all[i][k]
-		out[i] = seenAt{at: fine[i][k], share: min(c.share, 1.3), sweep: c.sweep}
+		out[i] = seenAt{at: fine[i][k], share: min(c.share, 1.3), sweep: c.sweep, plain: plain[i][k]}
 		for j, o := range all[i] {
 			if j != k && around(o.at, c.at) > 24+float64(o.sweep+c.sweep)/2 {
 				out[i].other = max(out[i].other, o.raw)
@@ -369,47 +390,59 @@ func (f *Film) follow(h *hand, of []int) []seenAt {
 // lay lays the scale of the dial through its ticks. A rim that is not seen clearly may have been taken for flatter than it is, so a rounder
 // dial is tried, too: the one whose ticks stand better where figures are is right.
 func (f *Film) lay(h *hand) (scale, ring) {
-	dx, dy := f.rim.squeeze(h.ex, h.ey)
-	ax, ay := f.ax+f.rim.a*dx, f.ay+f.rim.a*dy
 	mean := newPlane(f.sum.w, f.sum.h)
 	for i, v := range f.sum.v {
 		mean.v[i] = v / float32(max(f.count, 1))
 	}
 	radius := f.taps.radius / float64(f.win.by)
-	slip := max(1.6, 2/radius*180/math.Pi)
-	slant := slantOff
+	slip, slant := max(1.6, 2/radius*180/math.Pi), slantOff
 	if f.clear > clearRim {
 		slant = slantOfRims
 	}
 	var best scale
 	var of ring
 	top := math.Inf(-1)
-	for i, flat := range []float64{f.rim.flat, (1 + f.rim.flat) / 2, 1} {
+	for _, c := range f.centres(h) {
 		r := f.rim
-		r.flat = flat
+		r.flat = c.flat
 		angles := make([]float64, len(f.Marks.Points))
 		for i, p := range f.Marks.Points {
 			x, y := f.win.in(p.At[0], p.At[1])
-			x, y = r.stretch(x-ax, y-ay)
+			x, y = r.stretch(x-c.x, y-c.y)
 			angles[i] = math.Atan2(y, x) * 180 / math.Pi
 		}
 		far := radius / r.a
-		one, v := layScale(beltOf(mean, r, ax, ay, 0.88*far, min(0.985, 1.62*far)), fingersOf(angles, f.Marks.Points, slip, slant))
-		if i > 0 {
-			v -= rounder
-		}
-		if v > top {
+		one, v := layScale(beltOf(mean, r, c.x, c.y, 0.88*far, min(0.985, 1.62*far)), fingersOf(angles, f.Marks.Points, slip, slant))
+		if v -= c.less; v > top {
 			best, of, top = one, r, v
-		}
-		if 1-flat < 0.02 || f.clear > clearRim {
-			break
 		}
 	}
 	return best, of
 }
 
-// rounder is by how much ticks have to stand better on a dial that is rounder than its rim.
-const rounder = 0.3
+// centre is a place about which a scale may lie, on a dial that looks so flat, and by how much its ticks have to stand better.
+type centre struct{ x, y, flat, less float64 }
+
+// centres are where the scale may lie: about the axis that the needle shows, which on a dial seen from aside stands beside that of the
+// face, and about the face's own; a rim that isn't seen clearly may be rounder than it was taken for.
+func (f *Film) centres(h *hand) []centre {
+	const apart, rounder = 0.015, 0.3 // radii; points of ticks
+	dx, dy := f.rim.squeeze(h.ex, h.ey)
+	ax, ay := f.ax+f.rim.a*dx, f.ay+f.rim.a*dy
+	all := []centre{{ax, ay, f.rim.flat, 0}}
+	if f.clear > clearRim {
+		if math.Hypot(dx, dy) > apart {
+			all = append(all, centre{f.ax, f.ay, f.rim.flat, 0})
+		}
+		return all
+	}
+	for _, flat := range []float64{(1 + f.rim.flat) / 2, 1} {
+		if all[len(all)-1].flat < 0.98 {
+			all = append(all, centre{ax, ay, flat, rounder})
+		}
+	}
+	return all
+}
 
 // sights puts a path, from one picture on, into figures.
 func (f *Film) sights(path []seenAt, from int) []Sight {
@@ -426,6 +459,9 @@ func (f *Film) sights(path []seenAt, from int) []Sight {
 			Value:   f.scaled.value(math.Atan2(v, u) * 180 / math.Pi),
 			Sweep:   math.Abs(float64(p.sweep) / 2 * 360 / columns / f.scaled.slope),
 			Sure:    sure(p),
+		}
+		if !f.scaled.known(one.Value) {
+			one.Sure = min(one.Sure, glimpsed)
 		}
 		// The needle in the picture itself, wherever the hand has moved it.
 		at := f.poses[from+i]
@@ -463,9 +499,9 @@ func (f *Film) inPicture(at pose, x, y float64) [2]float64 {
 	return [2]float64{px, py}
 }
 
-// sure says how sure a place is.
+// sure says how sure a place is: by how much of a needle is there. Glare or a hand may hide a part of it, if the rest is seen plainly.
 func sure(p seenAt) float64 {
-	s := min(max((p.share-0.35)/0.4, 0), 1)
+	s := max(min((p.share-0.35)/0.4, 1), min((p.plain-0.35)/0.2, 1), 0)
 	s *= min(max((p.share-p.other-0.05)/0.25, 0), 1)
 	return math.Round(100*s) / 100
 }

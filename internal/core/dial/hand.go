@@ -39,6 +39,7 @@ type seenAt struct {
 	at    float64 // column, NaN where it is not seen
 	share float64 // of a needle in full view
 	other float64 // the share of the next best place
+	plain float64 // share of its length that is seen plainly, each part where all of them point
 	sweep int
 }
 
@@ -416,31 +417,42 @@ type candidate struct {
 	raw   float64 // of a needle in full view that stands
 }
 
-// fine returns where a needle that stands is, from the middle of what stands out at each row: the middle one of those.
-func (h *hand) fine(d []float64, at float64) (float64, bool) {
-	var all []float64
-	for row := range rows {
-		if h.weight[row] == 0 {
+// fine returns where a needle that stands is, from the middle of what stands out at each row: the middle one of those; and the share of
+// its length that is seen plainly there.
+func (h *hand) fine(d []float64, at float64) (fine, plain float64) {
+	type sight struct{ at, weight, part float64 }
+	var all []sight
+	var places []float64
+	whole := 0.0
+	for row, weight := range h.weight {
+		if weight == 0 {
 			continue
 		}
+		whole += weight
 		beside := h.off(at, row)
 		half := min(22, int(0.10/out(row)*columns/(2*math.Pi)))
-		if m, s := centroid(d[row*columns:(row+1)*columns], at+beside, half); s > 0 {
-			all = append(all, m)
+		one := d[row*columns : (row+1)*columns]
+		if m, s := centroid(one, at+beside, half); s > 0 {
+			all = append(all, sight{m, weight, valueAt(one, at+beside+m) / max(h.depth[row], 1)})
+			places = append(places, m)
 		}
 	}
-	if len(all) < 6 {
-		return at, false
-	}
-	m := middle(all)
+	m := middle(places)
 	sum, n := 0.0, 0.0
-	for _, v := range all {
-		if math.Abs(v-m) < 3 {
-			sum, n = sum+v, n+1
+	for _, one := range all {
+		if math.Abs(one.at-m) > 3 {
+			continue
+		}
+		sum, n = sum+one.at, n+1
+		if one.part > plainly {
+			plain += one.weight / whole
 		}
 	}
-	if n < 0.5*float64(len(all)) || math.Abs(sum/n) > 8 {
-		return at, false
+	if len(all) < 6 || n < 0.5*float64(len(all)) || math.Abs(sum/n) > 8 {
+		return at, 0
 	}
-	return at + sum/n, true
+	return at + sum/n, plain
 }
+
+// plainly is the share of how much a needle in full view stands out, from which on a part of it is seen plainly.
+const plainly = 0.5

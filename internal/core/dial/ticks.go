@@ -17,6 +17,7 @@ type scale struct {
 	from, slope float64
 	k1, k2      float64 // degrees
 	doubt       float64 // degrees, one standard deviation
+	low, top    float64 // figures between which it was tapped or its ticks were seen
 }
 
 // value returns what the needle says that points along an angle of the dial, degrees.
@@ -29,6 +30,12 @@ func (s scale) value(angle float64) float64 {
 	}
 	return d / s.slope
 }
+
+// known reports whether a figure is not so far beyond what was tapped or seen of the scale that a small slip there is a large one here.
+func (s scale) known(value float64) bool { return value <= s.low+beyond*(s.top-s.low) }
+
+// beyond is how far a scale is trusted, of what is known of it.
+const beyond = 1.6
 
 // deadTurn is how far before the beginning of its scale a needle may rest, degrees: on a pin, or bent.
 const deadTurn = 25.0
@@ -124,7 +131,7 @@ func fingersOf(angles []float64, points []Mark, slip, slant float64) fingers {
 // layScale finds the scale near the taps.
 func layScale(b belt, f fingers) (scale, float64) {
 	from, slope, _ := even(f.angles, f.points)
-	start := scale{from: from, slope: slope, doubt: f.slip / math.Sqrt(float64(len(f.points)))}
+	start := scale{from: from, slope: slope, doubt: f.slip / math.Sqrt(float64(len(f.points))), low: f.low, top: f.high}
 	// Where on the way to the rim the ticks are, and whether they are dark or bright, is not known: every band is tried.
 	best, top := start, math.Inf(-1)
 	var lines []comb
@@ -372,6 +379,7 @@ func through(all []tickSight, s scale, f fingers) scale {
 		now.k1, now.k2 = now.k1+step.AtVec(4), now.k2+step.AtVec(5)
 	}
 	now.doubt = max(tickDoubt, 1.2/math.Sqrt(float64(len(all))))
+	now.top = max(f.high, all[len(all)-1].value)
 	return now.scale
 }
 
@@ -422,8 +430,8 @@ func finestOf(line comb, s scale, f fingers) (h float64, ticks int) {
 				hits++
 			}
 		}
-		beyond := (hits - usual*k) / math.Sqrt(max(usual*(1-usual), 0.01)*k)
-		if hits >= haveTicks*k && beyond > byChance {
+		more := (hits - usual*k) / math.Sqrt(max(usual*(1-usual), 0.01)*k)
+		if hits >= haveTicks*k && more > byChance {
 			h, ticks = one, int(hits)
 		}
 	}

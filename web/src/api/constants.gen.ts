@@ -94,6 +94,9 @@ export const words = {
     'kind': ["valve","bare","leak-down"],
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
+  'FilmSeen': {
+    'unit': ["psi","kPa","bar","kgf/cm2"],
+  },
   'Gauge': {
     'kind': ["valve","bare","leak-down"],
   },

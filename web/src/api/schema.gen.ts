@@ -2244,12 +2244,23 @@ export interface components {
         };
         FilmSeen: {
             /**
+             * Format: double
+             * @description The standard deviation of a reading, in that unit
+             */
+            camera_sd?: number;
+            /**
              * Format: int64
              * @description So far
              */
             pictures: number;
             refused?: string;
+            /** @description Of a live camera */
             sights?: components["schemas"]["FilmSight"][];
+            /**
+             * @description Of what was seen
+             * @enum {string}
+             */
+            unit: "psi" | "kPa" | "bar" | "kgf/cm2";
         };
         FilmSight: {
             /** @description Where the needle's axis is in the picture */
@@ -5900,6 +5911,7 @@ export interface operations {
                     file?: string;
                     id?: string;
                     times?: string;
+                    unit?: string;
                 };
             };
         };

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { figureOf } from '@/composables/figure'
 import UnitSelect from '@/sheet/UnitSelect.vue'
 import { sayer } from '@/words/say'
@@ -17,8 +17,11 @@ const props = defineProps<{
   unit: string
   gauge: string
   does: string
+  /** The marks as the dial had them before, where it was found in the picture. */
+  known?: Marks
 }>()
-const emit = defineEmits<{ marked: [Marks] }>()
+/** By hand says that somebody tapped the marks, not that they were found. */
+const emit = defineEmits<{ marked: [marks: Marks, byHand: boolean]; middle: [Point] }>()
 
 const before: Remembered = rememberedMarks(props.gauge)
 const unit = ref((before.unit ?? props.unit) as 'psi')
@@ -26,8 +29,24 @@ const centre = ref<Point>()
 const points = ref<Point[]>([])
 const figures = ref<string[]>(before.figures ?? ['0', ''])
 const fault = ref('')
+/** They are as they were found, until somebody taps. */
+const found = ref(false)
+watch(
+  () => props.known,
+  (is) => {
+    // Who has gone on tapping meanwhile is not interrupted.
+    if (!is || points.value.length) return
+    centre.value = is.centre
+    points.value = is.points.map((p) => p.at)
+    figures.value = is.points.map((p) => String(p.value))
+    unit.value = is.unit as 'psi'
+    found.value = true
+  },
+  { immediate: true },
+)
 
 const asks = computed(() => {
+  if (found.value) return says('known-dial')
   if (!centre.value) return says('tap-axis')
   if (!points.value.length) return says('tap-first')
   return points.value.length === 1 ? says('tap-figure') : says('tap-more')
@@ -42,14 +61,21 @@ function tap(event: MouseEvent) {
     ((event.clientY - box.top) / box.height) * props.height,
   ]
   fault.value = ''
-  if (!centre.value) centre.value = at
-  else if (points.value.length < 5) {
+  if (found.value) again()
+  if (!centre.value) {
+    centre.value = at
+    emit('middle', at)
+  } else if (points.value.length < 5) {
     points.value = [...points.value, at]
     if (figures.value.length < points.value.length) figures.value.push('')
   }
 }
 function again() {
-  if (points.value.length) points.value = points.value.slice(0, -1)
+  if (found.value) {
+    found.value = false
+    centre.value = undefined
+    points.value = []
+  } else if (points.value.length) points.value = points.value.slice(0, -1)
   else centre.value = undefined
 }
 function done() {
@@ -59,11 +85,12 @@ function done() {
     return
   }
   rememberedMarks(props.gauge, { unit: unit.value, figures: figures.value.slice(0, points.value.length) })
-  emit('marked', {
+  const marks = {
     centre: centre.value!,
     points: points.value.map((at, i) => ({ at, value: values[i]! })),
     unit: unit.value,
-  })
+  }
+  emit('marked', marks, !found.value)
 }
 const percent = (at: Point) => ({ cx: at[0], cy: at[1] })
 </script>
@@ -92,6 +119,18 @@ const percent = (at: Point) => ({ cx: at[0], cy: at[1] })
             :y2="p[1]"
           />
           <circle v-for="(p, i) in points" :key="`c${i}`" v-bind="percent(p)" :r="width / 60" />
+        </g>
+        <g v-if="found" class="fill-verdigris stroke-sheet [paint-order:stroke]" :font-size="width / 22">
+          <text
+            v-for="(p, i) in points"
+            :key="i"
+            :x="p[0]"
+            :y="p[1] - width / 40"
+            text-anchor="middle"
+            :stroke-width="width / 120"
+          >
+            {{ figures[i] }}
+          </text>
         </g>
       </svg>
       <div class="mt-2 flex min-w-40 flex-wrap content-start items-end gap-3 sm:mt-0 sm:flex-col sm:items-start">

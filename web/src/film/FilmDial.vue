@@ -1,16 +1,20 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
-import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { practice } from '@/api/base'
 import type { Schemas } from '@/api/client'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { figureOf, type PressureUnit } from '@/composables/figure'
 import type { Work } from '@/composables/useSheet'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/film.json'
+import { latest } from '@/composables/latest'
 import DialMarks from './DialMarks.vue'
 import FilmResult from './FilmResult.vue'
-import { cropAbout, drawn, jpegsOf, play, shrinkOf, whole, type Crop } from './pictures'
-import { useFilm, type Kind, type Marks } from './useFilm'
+import { cropAbout, drawn, play, shrinkOf, whole, type Crop, type Drawn } from './pictures'
+import SlowMotion from './SlowMotion.vue'
+import { useSource } from './useSource'
+import { believed, useFilm, type Kind, type Marks, type Point } from './useFilm'
 
 const says = sayer(texts)
 
@@ -27,44 +31,36 @@ const emit = defineEmits<{ filmed: [Filmed] }>()
 
 /** As long as is read; longer films are cut by whoever took them. */
 const mostSeconds = 60
-const together = 4 // pictures of a live camera
 
-const film = useFilm()
+const film = useFilm(() => props.unit)
 const open = ref(false)
 const step = ref<'choose' | 'mark' | 'read' | 'found'>('choose')
 const dial = ref<'held' | 'supply'>('held')
-const slow = ref(1)
+const slower = ref(0)
 const fault = ref('')
-const name = ref('')
 const video = useTemplateRef<HTMLVideoElement>('video')
-const source = ref('')
-const stills = shallowRef<Blob[]>([])
-const first = shallowRef<{ url: string; crop: Crop }>()
+const source = useSource(video)
+const { stills, stream, name } = source
+const first = shallowRef<{ url: string; crop: Crop; small: Blob }>()
+const known = shallowRef<Marks>()
 const found = shallowRef<Schemas['FilmFound']>()
 const figure = ref('')
 const share = ref(0)
 const live = ref(false)
-let stream: MediaStream | undefined
 let crop: Crop | undefined
 
 const gauge = computed(() => {
   const session = props.work.sheet.value?.session
-  return `${props.kind === 'leak-down' ? `${session?.kit}-${dial.value}` : session?.gauge}`
+  return props.kind === 'leak-down' ? `${session?.kit ?? ''}-${dial.value}` : (session?.gauge ?? '')
 })
-const cameraThere = computed(() => !!navigator.mediaDevices?.getUserMedia)
+const cameraThere = computed(() => practice || !!navigator.mediaDevices?.getUserMedia)
 
 function forget() {
   live.value = false
-  if (stream || source.value) video.value!.pause()
-  stream?.getTracks().forEach((t) => t.stop())
-  stream = undefined
-  if (video.value) video.value.srcObject = null
-  if (source.value) URL.revokeObjectURL(source.value)
+  source.forget()
   if (first.value) URL.revokeObjectURL(first.value.url)
-  source.value = ''
   first.value = undefined
   found.value = undefined
-  stills.value = []
   void film.end()
 }
 onBeforeUnmount(forget)
@@ -80,14 +76,29 @@ function close() {
   if (!live.value) forget()
 }
 
-/** What the video shows when it is there, to be marked. */
-async function mark() {
-  const v = video.value!
-  const all = whole(v)
-  const jpeg = await drawn(v, all, Math.min(1, 1280 / Math.max(all.w, all.h)))
-  first.value = { url: URL.createObjectURL(jpeg), crop: all }
+/** Shows the first picture, to be marked, and looks for the gauge's dial in it. */
+async function mark(from: Drawn = video.value!) {
+  const all = whole(from)
+  const jpeg = await drawn(from, all, shrinkOf(all, 1280))
+  known.value = undefined
+  first.value = { url: URL.createObjectURL(jpeg), crop: all, small: await drawn(from, all, shrinkOf(all, small)) }
   step.value = 'mark'
+  void recognise()
 }
+
+/** As many dots of the first picture's longer side are enough to find a dial in it. */
+const small = 640
+const recognise = latest(
+  async (tap?: Point) => {
+    const k = shrinkOf(first.value!.crop, small)
+    const out = ([x, y]: number[]): Point => [x! / k, y! / k]
+    const face = await film.face(first.value!.small, gauge.value, tap && [tap[0] * k, tap[1] * k])
+    if (!face?.points) return undefined
+    const points = face.points.map((p) => ({ at: out(p.at), value: p.value }))
+    return { centre: out(face.centre), points, unit: face.unit! }
+  },
+  (marks) => (known.value = marks),
+)
 
 async function choose(event: Event) {
   const input = event.target as HTMLInputElement
@@ -96,75 +107,40 @@ async function choose(event: Event) {
   if (!file) return
   forget()
   fault.value = ''
-  name.value = file.name
-  const bytes = file.type.startsWith('video/') ? undefined : new Uint8Array(await file.arrayBuffer())
-  const jpegs = bytes && jpegsOf(bytes)
   try {
-    if (jpegs || file.type.startsWith('image/')) {
-      stills.value = jpegs ? jpegs.map((j) => new Blob([j as BlobPart], { type: 'image/jpeg' })) : [file]
-      const bitmap = await createImageBitmap(stills.value[0]!)
-      first.value = { url: URL.createObjectURL(stills.value[0]!), crop: whole(bitmap) }
-      step.value = 'mark'
-      return
-    }
-    await watchIn(() => {
-      source.value = URL.createObjectURL(file)
-      video.value!.src = source.value
-    })
-    await seekTo(0)
-    if (Number.isFinite(video.value!.duration) && video.value!.duration > mostSeconds)
-      fault.value = says('film-too-long-s', { seconds: Math.round(video.value!.duration), most: mostSeconds })
+    await source.open(file)
+    if (stills.value.length) return await mark(await createImageBitmap(stills.value[0]!))
+    const { duration } = video.value!
+    if (Number.isFinite(duration) && duration > mostSeconds)
+      fault.value = says('film-too-long-s', { seconds: Math.round(duration), most: mostSeconds })
     else await mark()
   } catch {
     fault.value = says('cant-play')
   }
 }
 
-/** Brings the video to a time and waits until that picture is there to be drawn. */
-async function seekTo(seconds: number) {
-  const v = video.value!
-  const there = new Promise<void>((resolve) => v.requestVideoFrameCallback(() => resolve()))
-  const late = new Promise<void>((resolve) => setTimeout(resolve, 1500))
-  v.currentTime = seconds + 0.001
-  await Promise.race([there, late])
-}
-
-/** Puts something into the video, and waits until it shows a picture. */
-async function watchIn(put: () => void) {
-  await nextTick()
-  const v = video.value!
-  await new Promise<void>((resolve, reject) => {
-    v.onloadeddata = () => resolve()
-    v.onerror = () => reject(new Error('video'))
-    put()
-  })
-}
-
 async function useCamera() {
   forget()
   fault.value = ''
   try {
-    stream = await navigator.mediaDevices.getUserMedia({
-      video: { facingMode: 'environment', width: { ideal: 1280 }, frameRate: { ideal: 60 } },
-    })
-    await watchIn(() => (video.value!.srcObject = stream!))
-    await video.value!.play()
+    await source.openCamera(props.kind === 'leak-down' ? `air=true&dial=${dial.value}` : '')
     await mark()
   } catch {
     fault.value = says(window.isSecureContext ? 'no-camera' : 'camera-secure')
   }
 }
 
-async function marked(marks: Marks) {
+async function marked(marks: Marks, byHand: boolean) {
   const all = first.value!.crop
   const far = Math.max(...marks.points.map((p) => Math.hypot(p.at[0] - marks.centre[0], p.at[1] - marks.centre[1])))
   crop = cropAbout(marks.centre, far, all)
   fault.value = ''
-  if (stream) return watchLive(marks)
+  const whose = byHand ? gauge.value : undefined
+  if (stream.value) return watchLive(marks, whose)
   step.value = 'read'
   share.value = 0
-  if (stills.value.length) await readStills(marks)
-  else await readVideo(marks)
+  if (stills.value.length) await readStills(marks, whose)
+  else await readVideo(marks, whose)
   if (film.fault.value) {
     fault.value = film.fault.value
     step.value = 'mark'
@@ -173,25 +149,26 @@ async function marked(marks: Marks) {
 
 /** How fast a file of pictures is, which does not say. */
 const usualRate = 30
-async function readStills(marks: Marks) {
+async function readStills(marks: Marks, whose?: string) {
   for (const [i, still] of stills.value.entries()) {
     const jpeg = await drawn(await createImageBitmap(still), crop!)
-    const picture = { seconds: i / usualRate / slow.value, jpeg }
-    if (i === 0 && !(await film.begin(picture, marks, crop!))) return
+    const picture = { seconds: i / usualRate, jpeg }
+    if (i === 0 && !(await film.begin(picture, marks, crop!, { gauge: whose }))) return
     await film.add(picture)
     share.value = (i + 1) / stills.value.length
   }
   await finish()
 }
 
-async function readVideo(marks: Marks) {
+async function readVideo(marks: Marks, whose?: string) {
   const v = video.value!
-  await seekTo(0)
-  if (!(await film.begin({ seconds: 0, jpeg: await drawn(v, crop!) }, marks, crop!))) return
+  await source.seekTo(0)
+  const begins = { seconds: 0, jpeg: await drawn(v, crop!) }
+  if (!(await film.begin(begins, marks, crop!, { gauge: whose }))) return
   const reading = play(
     v,
     async (seconds) => {
-      film.add({ seconds: seconds / slow.value, jpeg: await drawn(v, crop!) })
+      film.add({ seconds, jpeg: await drawn(v, crop!) })
       share.value = Number.isFinite(v.duration) ? seconds / v.duration : 0
     },
     () => open.value && !film.fault.value,
@@ -209,12 +186,20 @@ async function finish() {
     props.unit,
     name.value,
     stills.value.length === 1 ? undefined : props.kind,
+    slower.value || undefined,
   )
   if (!found.value) return
   figure.value = found.value.value === undefined ? '' : String(found.value.value)
   step.value = 'found'
   keepPicture()
 }
+
+/** Read again as filmed faster or slower. */
+watch(slower, () => step.value === 'found' && void finish())
+const pointed = latest(
+  (seconds: number, at: Point) => film.point(seconds, at, props.unit),
+  (value) => value !== undefined && (figure.value = String(value)),
+)
 
 /** The picture of the reading is kept with it. */
 const kept = shallowRef<Blob>()
@@ -235,12 +220,14 @@ function save() {
   close()
 }
 
+/** As many pictures of a live camera may be on their way. */
+const mostBusy = 7
 /** The camera is looked at while it films: the gauge on the sheet is it. */
-async function watchLive(marks: Marks) {
+async function watchLive(marks: Marks, whose?: string) {
   const v = video.value!
   const began = performance.now()
   const take = async () => ({ seconds: (performance.now() - began) / 1000, jpeg: await drawn(v, crop!) })
-  if (!(await film.begin(await take(), marks, crop!, props.kind))) {
+  if (!(await film.begin(await take(), marks, crop!, { live: props.kind, gauge: whose }))) {
     fault.value = film.fault.value
     return
   }
@@ -250,9 +237,9 @@ async function watchLive(marks: Marks) {
   void play(
     v,
     async () => {
-      if (busy > 1) return // what can't be read in time is left out
+      if (busy > mostBusy) return // what can't be read in time is left out
       busy++
-      void film.add(await take(), together)!.finally(() => busy--)
+      void film.add(await take()).finally(() => busy--)
     },
     () => live.value,
   )
@@ -265,12 +252,15 @@ const line = computed(() => {
   const out = (p: number[]) => ({ x: p[0]! / k + crop!.x, y: p[1]! / k + crop!.y })
   return { a: out(sight.value.from), b: out(sight.value.to) }
 })
+/** The picture of the reading that a live camera has just come to, once. */
+const picture = () => (live.value ? film.takeTop() : undefined)
+defineExpose({ picture })
 const liveValue = computed(() => sight.value && rounded(sight.value.value, 1))
 async function thatIsIt() {
   if (!sight.value) return
   emit('filmed', {
     value: Math.round(sight.value.value * 10) / 10,
-    sd: 0,
+    sd: film.sd.value,
     picture: await drawn(video.value!, crop!),
     dial: dial.value,
   })
@@ -293,7 +283,7 @@ async function thatIsIt() {
         <div class="relative w-40 shrink-0 overflow-hidden bg-track">
           <svg v-if="inView" :viewBox="inView" class="absolute inset-0 z-10 size-full">
             <line
-              v-if="line && sight!.sure >= 0.5"
+              v-if="line && sight!.sure >= believed"
               :x1="line.a.x"
               :y1="line.a.y"
               :x2="line.b.x"
@@ -322,10 +312,12 @@ async function thatIsIt() {
         </div>
         <div>
           <p class="figures text-5xl font-semibold" role="status" data-film-value>
-            {{ sight && sight.sure >= 0.5 ? liveValue : '–' }}
+            {{ sight && sight.sure >= believed ? liveValue : '–' }}
           </p>
           <p class="text-soft">
-            {{ sight && sight.sure >= 0.5 ? says('pictures-read', { n: film.sent.value }) : says('needle-not-seen') }}
+            {{
+              sight && sight.sure >= believed ? says('pictures-read', { n: film.sent.value }) : says('needle-not-seen')
+            }}
           </p>
           <button
             v-if="kind === 'leak-down' && sight"
@@ -374,15 +366,11 @@ async function thatIsIt() {
           :unit="unit"
           :gauge="gauge"
           :does="stream ? says('start') : says('read-it')"
+          :known="known"
           @marked="marked"
+          @middle="recognise"
         >
-          <label v-if="!stream && stills.length !== 1" class="flex items-center gap-2 text-soft"
-            >{{ says('slow-motion') }}
-            <select v-model.number="slow" class="field w-auto">
-              <option :value="1">{{ says('as-filmed') }}</option>
-              <option v-for="n in [2, 4, 8]" :key="n" :value="n">{{ says('times-slower', { n }) }}</option>
-            </select></label
-          >
+          <SlowMotion v-if="!stream && stills.length !== 1" v-model="slower" />
         </DialMarks>
       </template>
 
@@ -397,6 +385,7 @@ async function thatIsIt() {
       <FilmResult
         v-if="step === 'found' && found"
         v-model="figure"
+        v-model:slower="slower"
         :found="found"
         :unit="unit"
         :picture="kept"
@@ -404,6 +393,7 @@ async function thatIsIt() {
         :field="kind === 'leak-down'"
         @save="save"
         @again="begin"
+        @point="pointed"
       />
       <button v-if="step !== 'found'" class="link mt-3 min-h-11" @click="close">{{ says('cancel') }}</button>
     </PanelDialog>

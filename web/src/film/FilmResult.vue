@@ -5,6 +5,8 @@ import type { PressureUnit } from '@/composables/figure'
 import { turned } from '@/composables/measures'
 import { rounded, sayer } from '@/words/say'
 import texts from '@/words/en/film.json'
+import SlowMotion from './SlowMotion.vue'
+import type { Point } from './useFilm'
 
 const says = sayer(texts)
 
@@ -17,8 +19,9 @@ const props = defineProps<{
   /** The figure goes into a field, and is saved with what else is there. */
   field: boolean
 }>()
-const emit = defineEmits<{ save: []; again: [] }>()
+const emit = defineEmits<{ save: []; again: []; point: [seconds: number, at: Point] }>()
 const figure = defineModel<string>({ required: true })
+const slower = defineModel<number>('slower', { required: true })
 // The chart comes with the film that needs it.
 const TraceChart = defineAsyncComponent(() => import('@/sheet/TraceChart.vue'))
 
@@ -38,6 +41,21 @@ const line = computed(() => {
   const far = (s: Schemas['FilmSight']) => Math.abs(s.t - props.found.top)
   return [...(props.found.sights ?? [])].sort((a, b) => far(a) - far(b))[0]
 })
+/** The line is dragged onto the needle where it wasn't seen right; the figure follows. */
+const dragged = ref<Point>()
+let held = false
+function drag(event: PointerEvent) {
+  const on = event.currentTarget as SVGElement
+  if (event.type === 'pointerdown') held = true
+  if (event.type === 'pointerup') held = false
+  if (event.type === 'pointerdown') on.setPointerCapture(event.pointerId)
+  if (!held || !line.value || faces.value.length === 3) return
+  const box = on.getBoundingClientRect()
+  const { w, h } = props.size
+  dragged.value = [((event.clientX - box.left) / box.width) * w, ((event.clientY - box.top) / box.height) * h]
+  emit('point', line.value.t, dragged.value)
+}
+const to = computed(() => dragged.value ?? line.value?.to)
 const drawn = computed(() => (props.found.points ?? []).map((p) => turned(p, 'kPa', props.unit)))
 const faces = computed(() => props.found.pulls?.filter((p) => p.face).map((p) => p.value) ?? [])
 </script>
@@ -48,33 +66,41 @@ const faces = computed(() => props.found.pulls?.filter((p) => p.face).map((p) =>
       {{
         faces.length === 3
           ? `${faces.join(' · ')} ${unit}`
-          : says('found', { value: found.value ?? '–', unit, sd: rounded(found.camera_sd ?? 0, 2) })
+          : found.value === undefined
+            ? says('found-nothing')
+            : says('found', { value: found.value, unit, sd: rounded(found.camera_sd ?? 0, 2) })
       }}
     </p>
     <p v-if="found.trace" class="text-lg">{{ found.trace.why }}</p>
+    <p v-if="found.slowed" class="text-lg" data-film-slowed>{{ found.slowed }}</p>
     <p v-if="found.hides" class="mt-1 text-soft">{{ found.hides }}</p>
     <div class="mt-3 gap-4 sm:flex">
       <svg
         v-if="url"
         :viewBox="`0 0 ${size.w} ${size.h}`"
-        class="w-full max-w-64 shrink-0 self-start"
+        class="w-full max-w-64 shrink-0 cursor-grab touch-none self-start select-none"
         role="img"
         :aria-label="says('picture-needle')"
+        data-film-picture
+        @pointerdown="drag"
+        @pointermove="drag"
+        @pointerup="drag"
       >
         <image :href="url" :width="size.w" :height="size.h" />
         <line
-          v-if="line"
+          v-if="line && to"
           :x1="line.from[0]"
           :y1="line.from[1]"
-          :x2="line.to[0]"
-          :y2="line.to[1]"
+          :x2="to[0]"
+          :y2="to[1]"
           class="stroke-act"
           :stroke-width="size.w / 120"
         />
       </svg>
       <div class="min-w-0 grow">
         <TraceChart v-if="found.trace" :trace="found.trace" :points="drawn" :words="found.trace.why" />
-        <p class="text-soft">{{ says('needle-here') }}</p>
+        <p class="text-soft">{{ says(faces.length === 3 ? 'needle-there' : 'needle-here') }}</p>
+        <SlowMotion v-if="found.kind !== 'still'" v-model="slower" />
       </div>
     </div>
     <div class="sticky -bottom-6 mt-4 flex flex-wrap items-end gap-3 bg-sheet py-3">

@@ -17,7 +17,7 @@ export interface Crop {
 const most = 480
 const quality = 0.85
 
-type Drawn = HTMLVideoElement | ImageBitmap
+export type Drawn = HTMLVideoElement | ImageBitmap
 const widthOf = (from: Drawn) => (from instanceof HTMLVideoElement ? from.videoWidth : from.width)
 const heightOf = (from: Drawn) => (from instanceof HTMLVideoElement ? from.videoHeight : from.height)
 
@@ -25,7 +25,7 @@ const heightOf = (from: Drawn) => (from instanceof HTMLVideoElement ? from.video
 export const whole = (from: Drawn): Crop => ({ x: 0, y: 0, w: widthOf(from), h: heightOf(from) })
 
 /** By what a crop is made smaller when it is sent. */
-export const shrinkOf = (crop: Crop) => Math.min(1, most / Math.max(crop.w, crop.h))
+export const shrinkOf = (crop: Crop, to = most) => Math.min(1, to / Math.max(crop.w, crop.h))
 
 /** What is round a dial, of marks that are so far from its axis. */
 export function cropAbout([x, y]: [number, number], radius: number, from: Crop): Crop {

@@ -119,6 +119,7 @@ function filmed(film: Filmed) {
   else {
     held.value = String(film.value)
     camera.value = { held: held.value, sd: film.sd, film }
+    listening.value = true
   }
   fields.focus('held')
 }

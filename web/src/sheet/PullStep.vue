@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { practice } from '@/api/base'
 import { oiled } from '@/practice/oil'
 import type { Schemas } from '@/api/client'
@@ -135,7 +135,9 @@ const {
   starter,
   fault,
   enter,
+  picture: () => filming.value?.picture(),
 })
+const filming = useTemplateRef<InstanceType<typeof FilmDial>>('filming')
 
 /** A film was read of the cylinder that it was begun for. */
 async function filmed({ value, sd, found, picture }: Filmed) {
@@ -263,7 +265,7 @@ watch(current, () => nextTick(() => document.activeElement === document.body && 
         </p>
       </template>
 
-      <FilmDial :work="work" :number="current" :unit="unit" kind="valve" @filmed="filmed" />
+      <FilmDial ref="filming" :work="work" :number="current" :unit="unit" kind="valve" @filmed="filmed" />
       <LiveNeedle class="mt-2" :live="live" @hands="field.focus()" />
 
       <div class="max-lg:sticky max-lg:bottom-0 max-lg:z-10 max-lg:mt-auto max-lg:bg-paper max-lg:pb-2" data-entry>

@@ -4,6 +4,7 @@ import type { Work } from '@/composables/useSheet'
 import type { pressureUnits } from '@/composables/figure'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/sheet.json'
+import { filmedNote, keepFilm } from '@/film/keep'
 import { noteOf } from './traces'
 import type { Starter } from './useCrank'
 import { useGauge } from './useGauge'
@@ -26,6 +27,8 @@ interface Step {
     seconds?: number,
     more?: Partial<Schemas['PullBody']>,
   ) => Promise<boolean>
+  /** The picture of a reading that came by the camera. */
+  picture: () => Blob | undefined
 }
 
 /** A gauge that speaks: its reading is kept by itself when it stops rising, or by Enter; with its curve. */
@@ -86,6 +89,8 @@ export function useLivePull(work: Work, unit: Ref<(typeof pressureUnits)[number]
     const more = { beats, rpm, camera_sd, note: says('from', { name }) }
     const is = await step.enter(cylinder, String(one.value), one.value, seconds, more)
     if (is && took.trace) await work.enterAll('look', [noteOf(took.trace, { cylinder })])
+    const picture = camera_sd && step.picture()
+    if (is && picture) await keepFilm(work, { cylinder }, filmedNote(camera_sd, one.unit), undefined, picture)
   }
 
   return { live, shows, take, typedOver }
