@@ -77,7 +77,7 @@ type Live struct {
 // NewLive puts a phone's camera before a gauge as most have one.
 func NewLive() *Live {
 	f := Standing(0)
-	f.Width, f.Height, f.Size = 480, 360, 132
+	f.Width, f.Height, f.Size = 480, 360, 0.75*f.Size
 	f.Open()
 	return &Live{film: f}
 }

@@ -7,9 +7,11 @@ import (
 	"fmt"
 	"image/jpeg"
 	"io"
+	"maps"
 	"math"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -136,9 +138,50 @@ func facesRight(got, was []float64) bool {
 	return false
 }
 
-// measure reads films and says how many were right, one line a film where somebody wants it.
-func measure(t testing.TB, all []filmed) (right map[string]int, of map[string]int, wrong int) {
+// tally counts films, and what was right of them: of pictures at rest, of figures that were asked, of all pictures.
+type tally struct{ films, read, rest, resting, right, asked, sure, pictures, wrong int }
+
+func (t *tally) add(one filmed, s *score) {
+	if t.films++; s == nil {
+		return
+	}
+	t.read++
+	t.rest, t.resting, t.sure, t.pictures = t.rest+s.rest, t.resting+s.resting, t.sure+s.sure, t.pictures+s.pictures
+	t.wrong += s.wrong
+	asked := []bool{s.peak, s.held}
+	if one.Kind == "compression" || one.Kind == "rotary" {
+		asked = append(asked, s.beats, s.rpm)
+	}
+	for _, right := range asked {
+		if t.asked++; right {
+			t.right++
+		}
+	}
+}
+
+// byCondition prints what was right of films, by what makes them hard.
+func byCondition(t testing.TB, of map[string]*tally) {
+	for _, name := range slices.Sorted(maps.Keys(of)) {
+		c := of[name]
+		t.Logf("%-20s %4d films, %4d read; at rest %5.1f %%, figures %5.1f %%, sure %5.1f %% of pictures, %d wrong", name, c.films, c.read,
+			100*float64(c.rest)/float64(max(c.resting, 1)), 100*float64(c.right)/float64(max(c.asked, 1)),
+			100*float64(c.sure)/float64(max(c.pictures, 1)), c.wrong)
+	}
+}
+
+// measure reads films and says how many were right, with a line for each of which something was not; by condition where somebody wants it.
+func measure(t testing.TB, all []filmed, conditions map[string]*tally) (right map[string]int, of map[string]int, wrong int) {
 	right, of = map[string]int{}, map[string]int{}
+	condition := func(one filmed, s *score) {
+		for _, name := range append([]string{" all"}, one.Hard...) {
+			if conditions[name] == nil && conditions != nil {
+				conditions[name] = &tally{}
+			}
+			if conditions != nil {
+				conditions[name].add(one, s)
+			}
+		}
+	}
 	count := func(what string, is bool) {
 		if of[what]++; is {
 			right[what]++
@@ -152,10 +195,12 @@ func measure(t testing.TB, all []filmed) (right map[string]int, of map[string]in
 		}
 		count("read", err == nil)
 		if err != nil {
+			condition(one, nil)
 			t.Log(one.name, one.Kind, err, one.Hard)
 			continue
 		}
 		s := scored(one, found)
+		condition(one, &s)
 		wrong += s.wrong
 		right["rest"], of["rest"] = right["rest"]+s.rest, of["rest"]+s.resting
 		right["sure"], of["sure"] = right["sure"]+s.sure, of["sure"]+s.pictures
@@ -220,7 +265,7 @@ func given(t testing.TB) []filmed {
 // Films by a renderer that is not ours, with taps as a finger makes them.
 func TestFilmsOfMadeUpGaugesAreRead(t *testing.T) {
 	t.Parallel()
-	right, of, wrong := measure(t, given(t))
+	right, of, wrong := measure(t, given(t), nil)
 	t.Log(right, of)
 	assert.Zero(t, wrong, "readings that are sure and wrong")
 	assert.GreaterOrEqual(t, right["rest"]*100, 90*of["rest"])
@@ -237,7 +282,7 @@ func TestFilmsOfMadeGaugesOfOurOwn(t *testing.T) {
 	for _, seed := range []uint64{2, 6, 8, 12, 14, 19} {
 		all = append(all, made(t, seed))
 	}
-	right, of, wrong := measure(t, all)
+	right, of, wrong := measure(t, all, nil)
 	t.Log(right, of)
 	assert.Zero(t, wrong, "readings that are sure and wrong")
 	assert.GreaterOrEqual(t, right["rest"]*100, 95*of["rest"])
@@ -268,7 +313,9 @@ func BenchmarkFilms(b *testing.B) {
 			all = append(all, made(b, 1000+seed))
 		}
 	}
-	right, of, wrong := measure(b, all)
+	conditions := map[string]*tally{}
+	right, of, wrong := measure(b, all, conditions)
+	byCondition(b, conditions)
 	b.Logf("of %d films: %v of %v, %d sure and wrong", len(all), right, of, wrong)
 }
 

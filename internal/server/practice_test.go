@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"encoding/json"
 	"fmt"
+	"image/jpeg"
 	"net"
 	"net/http"
 	"strings"
@@ -256,4 +257,19 @@ func TestTheNeedleIsToldAsItMoves(t *testing.T) {
 		assert.Greater(t, points[i], points[i-1], "each once, in their order")
 	}
 	require.NoError(t, mine.Close())
+}
+
+// In practice a camera stands before the engine's gauge; the workshop has none, and nothing of it can be seen from there.
+func TestACameraStandsBeforeThePracticeGauge(t *testing.T) {
+	a, _, _ := gym(t, t.TempDir())
+	for _, query := range []string{"", "?air=true&dial=held", "?air=true&dial=supply"} {
+		status, head, text := ask(t, a, "GET", "/practice/api/practice-camera"+query, "")
+		require.Equal(t, 200, status)
+		assert.Equal(t, "image/jpeg", head.Get("Content-Type"))
+		picture, err := jpeg.Decode(strings.NewReader(text))
+		require.NoError(t, err)
+		assert.Equal(t, 480, picture.Bounds().Dx())
+	}
+	status, _, _ := ask(t, a, "GET", "/api/practice-camera", "")
+	assert.Equal(t, 404, status)
 }

@@ -40,12 +40,6 @@ type Found struct {
 	Answer trace.Answer
 }
 
-// How sure a sight has to be to count, and to be part of the curve, which says when something happened, not what was reached.
-const (
-	Believed = 0.5
-	glimpsed = 0.1
-)
-
 // Shares of the way from the lowest to the highest that was seen.
 const (
 	stillShare  = 0.03 // of the scale that was tapped: a needle that moves less stands still

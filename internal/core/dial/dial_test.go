@@ -115,3 +115,116 @@ func TestWhatIsHeldIsTheHighestStand(t *testing.T) {
 	_, err := Find(blind, m, 0.5, trace.Known{}, "")
 	assert.ErrorIs(t, err, ErrUnsure)
 }
+
+// A needle that swings over and comes back makes no compression more, however it rings.
+func TestRingingIsNoCompression(t *testing.T) {
+	m := marked(135, 270, 80, 0, 100, 300)
+	for _, ring := range []struct{ hz, dies float64 }{{3.5, 0.12}, {5, 0.08}, {8, 0.05}} {
+		sights := stairs(1, 80, 120, 140, 150, 155)
+		for i, s := range sights {
+			for k, rise := range []float64{80, 40, 20, 10, 5} {
+				if since := s.Seconds - 1 - 0.5*float64(k); since > 0 {
+					sights[i].Value += 0.25 * rise * math.Exp(-since/ring.dies) * math.Sin(2*math.Pi*ring.hz*since)
+				}
+			}
+		}
+		found, err := Find(sights, m, 0.5, trace.Known{}, Valve)
+		require.NoError(t, err)
+		require.NotNil(t, found.Beats)
+		assert.InDelta(t, 5, *found.Beats, 1, "%v", ring)
+		assert.InDelta(t, 240, *found.RPM, 7, "%v", ring)
+	}
+}
+
+// Pulses whose tops fall between the pictures of a slow camera have their tops all the same, from all turns together.
+func TestTopsBetweenPicturesAreFound(t *testing.T) {
+	m := marked(135, 270, 80, 0, 100, 300)
+	faces := []float64{110, 84, 102}
+	for _, fps := range []float64{24, 29.97, 59.94} {
+		var sights []Sight
+		const begin, gap, pulses = 0.7, 0.2437, 13
+		for k := range int(4.2 * fps) {
+			at, v := float64(k)/fps, 0.0
+			for i := range pulses {
+				d := (at - begin - gap*float64(i)) / (0.2 * gap)
+				v += faces[i%3] * math.Exp(-d*d)
+			}
+			sights = append(sights, Sight{Seconds: at, Value: v, Sure: 1})
+		}
+		found, err := Find(sights, m, 0.5, trace.Known{}, Bare)
+		require.NoError(t, err)
+		require.Len(t, found.Faces, 3, "%g a second", fps)
+		turned := 0
+		for i, v := range found.Faces {
+			if math.Abs(v-110) < math.Abs(found.Faces[turned]-110) {
+				turned = i
+			}
+		}
+		for i, want := range faces {
+			assert.InEpsilon(t, want, found.Faces[(turned+i)%3], 0.03, "%g a second", fps)
+		}
+	}
+}
+
+// A needle that was out of sight where it stood highest has no reading, unless it was seen to stand there before.
+func TestANeedleHiddenAtItsTopHasNoReading(t *testing.T) {
+	m := marked(135, 270, 80, 0, 100, 300)
+	whole := stairs(1, 80, 120, 140, 150, 155)
+	hide := func(from, to float64) Found {
+		sights := append([]Sight(nil), whole...)
+		for i := range sights {
+			if sights[i].Seconds > from && sights[i].Seconds < to {
+				sights[i].Sure = 0.05
+			}
+		}
+		found, err := Find(sights, m, 0.5, trace.Known{}, Valve)
+		require.NoError(t, err)
+		return found
+	}
+	lost := hide(2.4, 9)
+	assert.True(t, lost.Hidden)
+	assert.Nil(t, lost.Held)
+	assert.Nil(t, lost.Peak)
+	seen := hide(1.3, 1.9)
+	assert.False(t, seen.Hidden)
+	assert.InDelta(t, 155, *seen.Held, 1)
+}
+
+// A place of the first picture is found in another and back again, however that one lies.
+func TestAPlaceIsFoundInAnotherPictureAndBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 29))
+	for range 200 {
+		p := pose{
+			dx: 20 * r.NormFloat64(), dy: 20 * r.NormFloat64(), grow: 0.1 * r.NormFloat64(), turn: 0.2 * r.NormFloat64(),
+			wide: 0.05 * r.NormFloat64(), lean: 0.05 * r.NormFloat64(),
+		}
+		x, y := 50*r.NormFloat64(), 50*r.NormFloat64()
+		px, py := p.to(120, 90, x, y)
+		u, v := p.from(120, 90, px, py)
+		assert.InDelta(t, x, u, 1e-6)
+		assert.InDelta(t, y, v, 1e-6)
+	}
+}
+
+// A figure far beyond what was tapped of a scale, of which no tick was seen, isn't trusted.
+func TestAScaleIsTrustedAsFarAsItIsKnown(t *testing.T) {
+	s := scale{low: 20, top: 120}
+	assert.True(t, s.known(-5))
+	assert.True(t, s.known(180))
+	assert.False(t, s.known(181))
+}
+
+// A film without an end forgets its oldest pictures, and goes on counting.
+func TestAFilmWithoutAnEndForgetsItsBeginning(t *testing.T) {
+	f := &Film{}
+	for i := range 10 {
+		f.all, f.times = append(f.all, polar{uint8(i)}), append(f.times, float64(i))
+		f.fits, f.poses = append(f.fits, 1), append(f.poses, pose{dx: float64(i)})
+	}
+	f.forget(4)
+	assert.Equal(t, 10, f.Pictures())
+	assert.Equal(t, polar{4}, f.all[0])
+	assert.Equal(t, []float64{4, 5, 6, 7, 8, 9}, f.times)
+	assert.Equal(t, 9.0, f.poses[5].dx)
+	assert.Len(t, f.fits, 6)
+}
