@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -103,9 +104,9 @@ func chooseFilm(t testing.TB, page *rod.Page) {
 }
 
 // On a phone: the film of a pull is chosen, marked by four taps, read, and kept with its curve and its picture. The next film of the
-// gauge needs none: its dial is known. A line that is dragged elsewhere says what stands there, and is no longer the camera's.
+// gauge needs none: its dial is known. A line that is dragged elsewhere says what stands there, and is no longer the camera's. It takes
+// place in real time, so nothing else runs beside it.
 func TestAFilmOfTheDialBecomesAReading(t *testing.T) {
-	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
 	page := begun(t, s)
 	onPhone(t, page)
@@ -162,23 +163,33 @@ func (f *filming) begin(t testing.TB) {
 }
 
 // A whole dry test on a phone without a hand on the keys: the live camera is a gauge like any other, and each reading is kept by itself,
-// with its picture. After the dial was tapped it takes no press at all until the camera is put away.
+// with its picture. After the dial was tapped it takes no press at all until the camera is put away. In real time, too: of a twin, so that
+// it is over soon.
 func TestADryTestByTheLiveCamera(t *testing.T) {
-	t.Parallel()
-	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
-	s.siskin(t, benchFour)
+	dir := t.TempDir()
+	s := serve(t, 0, "serve", "--data", dir, "--no-browser")
+	s.siskin(t, map[string]any{
+		"name": "Siskin", "kind": "four-stroke", "layout": map[string]any{"banks": [][]int{{1, 2}}}, "firing_order": []int{1, 2},
+		"bore_mm": 86, "stroke_mm": 86, "compression_ratio": 9.8,
+	})
 	f := &filming{page: beginOn(t, s.openFor(t, 4*time.Minute, "/engines/siskin", 390, 844))}
 	f.begin(t)
 	see(t, f.page, "[data-prompt]", "All cylinders read")
 	f.press(t, "[data-film-stop]", "Close")
 	require.Equal(t, []int{4, 4}, []int{f.presses, f.taps})
+	pulls := 0
 	for _, c := range s.sheet(t, "siskin").Cells {
 		require.GreaterOrEqual(t, len(c.Pulls), 2)
 		for _, p := range c.Pulls {
 			require.InDelta(t, filmedPSI, p.Value, 3, "1 % of full scale")
 			require.Positive(t, p.CameraSD)
+			pulls++
 		}
 	}
+	require.Eventually(t, func() bool {
+		pictures, err := filepath.Glob(filepath.Join(dir, "photos", "*.jpg"))
+		return err == nil && len(pictures) == pulls
+	}, time.Minute, 100*time.Millisecond, "a picture of each")
 }
 
 // A whole leak-down on a phone: what the dial holds comes from the camera into its field, with its doubt; the place of the air is for the
