@@ -79,6 +79,10 @@ func (f *Film) Slowed(known trace.Known, kind Kind, slower, rpm float64, own boo
 	if err != nil {
 		return Found{}, 1, err
 	}
+	return f.slowed(sights, known, kind, slower, rpm, own)
+}
+
+func (f *Film) slowed(sights []Sight, known trace.Known, kind Kind, slower, rpm float64, own bool) (Found, float64, error) {
 	tries := []float64{slower}
 	if slower == 0 {
 		tries = Slowings
@@ -106,6 +110,9 @@ func (f *Film) Slowed(known trace.Known, kind Kind, slower, rpm float64, own boo
 		}
 		if one.RPM == nil || *one.RPM <= 0 {
 			continue
+		}
+		if i == 0 && !own && *one.RPM > rpm/likeAny { // some crank faster, nothing is filmed faster than it was
+			break
 		}
 		if d := math.Abs(math.Log(*one.RPM / rpm)); d < off {
 			best, by, off = one, n, d

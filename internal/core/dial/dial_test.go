@@ -228,3 +228,24 @@ func TestAFilmWithoutAnEndForgetsItsBeginning(t *testing.T) {
 	assert.Equal(t, 9.0, f.poses[5].dx)
 	assert.Len(t, f.fits, 6)
 }
+
+// How slow a film is shown is told by the speed of cranking. An engine that cranks fast isn't taken for a slow film, unless its own
+// speed is known.
+func TestSlowMotionIsToldByTheSpeedOfCranking(t *testing.T) {
+	for _, c := range []struct {
+		slower, rpm float64
+		own         bool
+		want        float64
+	}{
+		{1, 200, false, 1}, {4, 200, false, 4}, {8, 230, true, 8}, {2, 240, true, 2}, {0.4, 200, false, 1}, {1, 120, true, 1},
+	} {
+		f := &Film{Marks: marked(135, 270, 80, 0, 100, 300), scaled: scale{slope: 0.9}}
+		sights := stairs(1, 80, 120, 140, 150, 155)
+		for i := range sights {
+			sights[i].Seconds *= c.slower
+		}
+		_, by, err := f.slowed(sights, trace.Known{}, Valve, 0, c.rpm, c.own)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, by, "%+v", c)
+	}
+}
