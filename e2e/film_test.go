@@ -193,9 +193,8 @@ func TestADryTestByTheLiveCamera(t *testing.T) {
 }
 
 // A whole leak-down on a phone: what the dial holds comes from the camera into its field, with its doubt; the place of the air is for the
-// ear. Three presses for a cylinder, the place among them.
+// ear. Three presses for a cylinder, the place among them. In real time.
 func TestALeakDownByTheLiveCamera(t *testing.T) {
-	t.Parallel()
 	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
 	f := &filming{page: begun(t, s)}
 	onPhone(t, f.page)
@@ -219,9 +218,8 @@ func TestALeakDownByTheLiveCamera(t *testing.T) {
 }
 
 // Practice by camera: the stand-in's camera stands before the hidden engine's gauge, and its reading is what the engine makes, with the
-// camera's doubt.
+// camera's doubt. In real time.
 func TestAPracticeEngineIsReadByCamera(t *testing.T) {
-	t.Parallel()
 	s := demo(t)
 	page := s.open(t, "/practice/", 1280, 800)
 	practised(t, page, "burnt")
