@@ -9,9 +9,9 @@ const slower = defineModel<number>({ required: true })
 </script>
 
 <template>
-  <label class="flex min-h-11 items-center gap-2 text-soft"
+  <label class="flex min-h-11 flex-wrap items-center gap-x-2 text-soft"
     >{{ says('slow-motion') }}
-    <select v-model.number="slower" class="field w-auto" data-film-slower>
+    <select v-model.number="slower" class="field w-auto max-w-full" data-film-slower>
       <option :value="0">{{ says('slow-found') }}</option>
       <option :value="1">{{ says('as-filmed') }}</option>
       <option v-for="n in [2, 4, 8]" :key="n" :value="n">{{ says('times-slower', { n }) }}</option>
