@@ -11,21 +11,27 @@ import (
 // Reel writes the film as JPEG pictures one after the other, and returns how many bytes.
 func (f *Film) Reel(w io.Writer) error {
 	f.Open()
-	quality := f.Quality
-	if quality == 0 {
-		quality = 85
-	}
-	var one bytes.Buffer
 	for i := range f.Frames {
-		one.Reset()
-		if err := jpeg.Encode(&one, f.Picture(i), &jpeg.Options{Quality: quality}); err != nil {
+		one, err := f.jpeg(i)
+		if err != nil {
 			return err
 		}
-		if _, err := w.Write(one.Bytes()); err != nil {
+		if _, err := w.Write(one); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// jpeg takes picture i as the camera gives it.
+func (f *Film) jpeg(i int) ([]byte, error) {
+	quality := f.Quality
+	if quality == 0 {
+		quality = 85
+	}
+	var out bytes.Buffer
+	err := jpeg.Encode(&out, f.Picture(i), &jpeg.Options{Quality: quality})
+	return out.Bytes(), err
 }
 
 // Mark is a tap on a point of the dial.
@@ -87,9 +93,7 @@ func (l *Live) Picture(value, seconds float64) ([]byte, error) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	l.film.Follow(func(float64) float64 { return min(max(value, 0), l.film.To) })
-	var out bytes.Buffer
-	err := jpeg.Encode(&out, l.film.Picture(int(seconds*l.film.FPS)), &jpeg.Options{Quality: l.film.Quality})
-	return out.Bytes(), err
+	return l.film.jpeg(int(seconds * l.film.FPS))
 }
 
 // Taps are exact marks on the first picture: the axis, and some figures.

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"errors"
 	"fmt"
+	"image"
 	"io"
 	"net/http"
 	"reflect"
@@ -115,11 +116,7 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 	if json.Unmarshal([]byte(in.fields["marks"]), &m) != nil || !units.Unit(m.Unit).Valid() {
 		return fiber.NewError(http.StatusUnprocessableEntity, say.Text("server.cant-read", "field", "marks"))
 	}
-	text, err := films.Of(io.NewSectionReader(in.file, 0, in.size)).Next()
-	if err != nil {
-		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
-	}
-	first, err := films.Gray(text, mostDots)
+	text, first, err := firstOf(in)
 	if err != nil {
 		return sendJSON(x, FilmBegun{Refused: plain.Words(err)})
 	}
@@ -144,6 +141,15 @@ func (h *handlers) beginFilm(x fiber.Ctx) error {
 		return sendJSON(x, FilmBegun{Refused: say.Text("server.two-films-at-once")})
 	}
 	return sendJSON(x, FilmBegun{ID: id})
+}
+
+// firstOf returns the first picture of what was sent, as it came and as it is read.
+func firstOf(in handed) (text []byte, first *image.Gray, err error) {
+	if text, err = films.Of(io.NewSectionReader(in.file, 0, in.size)).Next(); err != nil {
+		return nil, nil, err
+	}
+	first, err = films.Gray(text, mostDots)
+	return text, first, err
 }
 
 // put keeps a film, until nobody has sent to it for a while; false where there are as many as may be.
@@ -275,7 +281,7 @@ func (r *reel) glance(u units.Unit) []FilmSight {
 		r.said = r.film.Pictures()
 	}
 	for i, s := range sights {
-		kpa := units.Reading{Value: s.Value, Unit: r.unit}.Pressure()
+		kpa := r.pressure(s.Value)
 		sights[i].Value = kpa.In(u)
 		if r.room != nil && s.Sure >= dial.Believed {
 			_, _ = fmt.Fprintf(r.room, "%d,%.2f\n", int(1000*s.Seconds), float64(kpa))
@@ -284,9 +290,14 @@ func (r *reel) glance(u units.Unit) []FilmSight {
 	return sightsOf(sights)
 }
 
+// pressure returns what a figure of the dial is.
+func (r *reel) pressure(v float64) units.Pressure {
+	return units.Reading{Value: v, Unit: r.unit}.Pressure()
+}
+
 // sd returns what a figure may be off by, in a unit. The reel is locked.
 func (r *reel) sd(u units.Unit) float64 {
-	return round3(units.Reading{Value: r.film.Doubt(), Unit: r.unit}.Pressure().In(u))
+	return round3(r.pressure(r.film.Doubt()).In(u))
 }
 
 func sightsOf(all []dial.Sight) []FilmSight {
@@ -337,10 +348,7 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 	if in.Body.Slower == 0 && slower > 1 {
 		out.Slowed = say.Text("server.film-taken-as-slower", "times", slower, "rpm", *found.RPM, "asFilmed", *found.RPM/slower)
 	}
-	shown := func(v float64) float64 {
-		return units.Reading{Value: v, Unit: one.unit}.Pressure().In(in.Body.Unit)
-	}
-	out.CameraSD = round3(shown(found.Doubt))
+	out.CameraSD = one.sd(in.Body.Unit)
 	value := found.Held
 	if found.Hidden {
 		out.Hides = say.Text("server.needle-hidden-at-top")
@@ -351,7 +359,7 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 		out.Top = found.Rest
 	}
 	if value != nil {
-		v := units.Pressure(max(float64(units.Reading{Value: *value, Unit: one.unit}.Pressure()), 0)).Shown(in.Body.Unit).Value
+		v := units.Pressure(max(float64(one.pressure(*value)), 0)).Shown(in.Body.Unit).Value
 		out.Value = &v
 	}
 	if found.Answer.Readable {
@@ -360,7 +368,7 @@ func (h *handlers) readFilm(ctx context.Context, in *filmIn) (*answer[FilmFound]
 		}
 		a := found.Answer
 		if found.Held != nil { // what it came to rest at, not its highest swing
-			kpa := float64(units.Reading{Value: *found.Held, Unit: one.unit}.Pressure())
+			kpa := float64(one.pressure(*found.Held))
 			a.PeakKPa = &kpa
 		}
 		out.Pulls = pullsOf(a, l.Engine.Place(in.Body.Number), in.Body.Unit)

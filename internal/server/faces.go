@@ -3,8 +3,6 @@ package server
 import (
 	"context"
 	"errors"
-	"image"
-	"io"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -64,12 +62,8 @@ func (h *handlers) findFace(x fiber.Ctx) error {
 		return err
 	}
 	out.Known = true
-	text, err := films.Of(io.NewSectionReader(in.file, 0, in.size)).Next()
+	_, picture, err := firstOf(in)
 	if err != nil {
-		return sendJSON(x, out)
-	}
-	var picture *image.Gray
-	if picture, err = films.Gray(text, mostDots); err != nil {
 		return sendJSON(x, out)
 	}
 	marks, err := face.In(picture, tap)
@@ -141,6 +135,6 @@ func (h *handlers) filmPoint(_ context.Context, in *pointIn) (*answer[FilmPoint]
 	if !ok {
 		return nil, huma.Error409Conflict(plain.Words(dial.ErrNoNeedle))
 	}
-	kpa := units.Reading{Value: value, Unit: one.unit}.Pressure()
+	kpa := one.pressure(value)
 	return &answer[FilmPoint]{FilmPoint{units.Pressure(max(float64(kpa), 0)).Shown(in.Body.Unit).Value}}, nil
 }

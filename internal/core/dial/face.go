@@ -49,8 +49,13 @@ func (f Face) In(g *image.Gray, tap *[2]float64) (Marks, error) {
 	}
 	small := wholeOf(g, roughDots)
 	var all []lies
+	fine := map[int]shrunk{} // by how many dots they have: places are of a few sizes
 	for _, p := range known.places(small, tap) {
-		all = append(all, known.laid(g, small, p))
+		dots := int(roughDots * max(1, fineRadius/p.r))
+		if _, ok := fine[dots]; !ok {
+			fine[dots] = wholeOf(g, dots)
+		}
+		all = append(all, known.laid(fine[dots], small, p))
 	}
 	likest := func(a, b lies) int { return cmp.Compare(b.like, a.like) }
 	slices.SortFunc(all, likest)
@@ -199,8 +204,7 @@ func (l lies) back(dx, dy float64) (x, y float64) {
 }
 
 // laid lays a place over the face, as yet without a slant.
-func (k knownFace) laid(g *image.Gray, small shrunk, p rough) lies {
-	fine := wholeOf(g, int(roughDots*max(1, fineRadius/p.r)))
+func (k knownFace) laid(fine, small shrunk, p rough) lies {
 	l := lies{shrunk: fine.win}
 	l.x, l.y = small.win.out(p.x, p.y)
 	l.x, l.y = fine.win.in(l.x, l.y)

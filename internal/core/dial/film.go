@@ -410,6 +410,12 @@ func (f *Film) lay(h *hand) (scale, ring) {
 	return best, of
 }
 
+// axis returns where a needle's axis is in the first picture.
+func (f *Film) axis(h *hand) (x, y float64) {
+	dx, dy := f.rim.squeeze(h.ex, h.ey)
+	return f.ax + f.rim.a*dx, f.ay + f.rim.a*dy
+}
+
 // centre is a place about which a scale may lie, on a dial that looks so flat, and by how much its ticks have to stand better.
 type centre struct{ x, y, flat, less float64 }
 
@@ -417,11 +423,10 @@ type centre struct{ x, y, flat, less float64 }
 // face, and about the face's own; a rim that isn't seen clearly may be rounder than it was taken for.
 func (f *Film) centres(h *hand) []centre {
 	const apart, rounder = 0.015, 0.3 // radii; points of ticks
-	dx, dy := f.rim.squeeze(h.ex, h.ey)
-	ax, ay := f.ax+f.rim.a*dx, f.ay+f.rim.a*dy
+	ax, ay := f.axis(h)
 	all := []centre{{ax, ay, f.rim.flat, 0}}
 	if f.clear > clearRim {
-		if math.Hypot(dx, dy) > apart {
+		if math.Hypot(ax-f.ax, ay-f.ay) > apart*f.rim.a {
 			all = append(all, centre{f.ax, f.ay, f.rim.flat, 0})
 		}
 		return all
@@ -437,7 +442,8 @@ func (f *Film) centres(h *hand) []centre {
 // sights puts a path, from one picture on, into figures.
 func (f *Film) sights(path []seenAt, from int) []Sight {
 	out := make([]Sight, 0, len(path))
-	dx, dy := f.rim.squeeze(f.hand.ex, f.hand.ey)
+	ax, ay := f.axis(f.hand)
+	ax, ay = ax-f.cx, ay-f.cy
 	for i, p := range path {
 		if math.IsNaN(p.at) || f.fits[from+i] < leastFits {
 			continue
@@ -455,7 +461,6 @@ func (f *Film) sights(path []seenAt, from int) []Sight {
 		}
 		// The needle in the picture itself, wherever the hand has moved it.
 		at := f.poses[from+i]
-		ax, ay := f.ax+f.rim.a*dx-f.cx, f.ay+f.rim.a*dy-f.cy
 		one.From = f.inPicture(at, ax, ay)
 		one.To = f.inPicture(at, ax+bodyEnd*f.rim.a*x, ay+bodyEnd*f.rim.a*y)
 		out = append(out, one)
@@ -477,8 +482,8 @@ func (f *Film) Pointed(seconds float64, at [2]float64) (float64, bool) {
 	}
 	x, y := f.win.in(at[0], at[1])
 	x, y = f.poses[near].from(f.cx, f.cy, x, y)
-	dx, dy := f.rim.squeeze(f.hand.ex, f.hand.ey)
-	u, v := f.round.stretch(x+f.cx-f.ax-f.rim.a*dx, y+f.cy-f.ay-f.rim.a*dy)
+	ax, ay := f.axis(f.hand)
+	u, v := f.round.stretch(x+f.cx-ax, y+f.cy-ay)
 	return f.scaled.value(math.Atan2(v, u) * 180 / math.Pi), true
 }
 

@@ -197,7 +197,7 @@ async function finish() {
 /** Read again as filmed faster or slower. */
 watch(slower, () => step.value === 'found' && void finish())
 const pointed = latest(
-  (seconds: number, at: Point) => film.point(seconds, at, props.unit),
+  (seconds: number, at: Point) => film.point(seconds, at),
   (value) => value !== undefined && (figure.value = String(value)),
 )
 

@@ -163,9 +163,9 @@ export function useFilm(unit: () => PressureUnit) {
   }
 
   /** What the needle reads that somebody laid through a place of a picture. */
-  async function point(seconds: number, place: Point, unit: PressureUnit): Promise<number | undefined> {
+  async function point(seconds: number, place: Point): Promise<number | undefined> {
     try {
-      const body = { id: id.value, t: seconds, at: place, unit }
+      const body = { id: id.value, t: seconds, at: place, unit: unit() }
       return (await ask(api.POST('/api/dial/point', { body }))).value
     } catch {
       return undefined // the figure can be typed
