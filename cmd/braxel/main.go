@@ -69,6 +69,7 @@ func newRoot() *cobra.Command {
 		paperCommand(),
 		traceCommand(),
 		dialCommand(),
+		seasonCommand(),
 		cameraCommand(),
 		benchCommand(),
 		verifyCommand(),

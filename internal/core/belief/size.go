@@ -2,7 +2,6 @@ package belief
 
 import (
 	"math"
-	"sync"
 
 	"braxel/internal/core/gas"
 	"braxel/internal/core/rules"
@@ -87,47 +86,9 @@ type Engine struct {
 // Usual is what is assumed of an engine whose figures nobody gave: an ordinary petrol cylinder and starter.
 var Usual = Engine{Ratio: rules.Ordinary.Ratio, CC: rules.Ordinary.CC, RPM: rules.Ordinary.RPM}
 
-// The table of what a bleeding cylinder holds: logarithms, by ratio and by the logarithm of the hole's area, for the usual
-// volume and speed; another volume or speed is a hole as much larger or smaller.
-const (
-	heldFrom, heldTo, heldStep = -5.0, 5.5, 0.125
-)
-
-var (
-	heldRatios = [...]float64{7, 9, 11, 14, 18, 23}
-	heldTable  = sync.OnceValue(func() (t [len(heldRatios)][]float64) {
-		for i, r := range heldRatios {
-			for a := heldFrom; a <= heldTo; a += heldStep {
-				h := gas.Bleeding{Ratio: r, CC: Usual.CC, RPM: Usual.RPM, Exponent: gas.ExponentMid}.Held(math.Exp(a))
-				t[i] = append(t[i], math.Log(max(h, 0.01)))
-			}
-		}
-		return t
-	})
-)
-
 // held returns the logarithm of the share of its gauge pressure that a cylinder with a hole of that area holds when cranked.
 func (e Engine) held(area float64) float64 {
-	if area <= 0 {
-		return 0
-	}
-	t := heldTable()
-	i := 0
-	for i < len(heldRatios)-2 && heldRatios[i+1] < e.Ratio {
-		i++
-	}
-	f := min(max((e.Ratio-heldRatios[i])/(heldRatios[i+1]-heldRatios[i]), 0), 1)
-	at := (math.Log(area*Usual.CC*Usual.RPM/(e.CC*e.RPM)) - heldFrom) / heldStep
-	n := len(t[0])
-	switch {
-	case at <= 0:
-		return (1-f)*t[i][0] + f*t[i+1][0]
-	case at >= float64(n-1):
-		return (1-f)*t[i][n-1] + f*t[i+1][n-1]
-	}
-	k := int(at)
-	g := at - float64(k)
-	return (1-f)*((1-g)*t[i][k]+g*t[i][k+1]) + f*((1-g)*t[i+1][k]+g*t[i+1][k+1])
+	return gas.Bleeding{Ratio: e.Ratio, CC: e.CC, RPM: e.RPM}.LogHeld(area)
 }
 
 // abouts is how many shares of a hole are tried, likeliestShare the index of the likeliest.

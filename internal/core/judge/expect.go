@@ -30,7 +30,7 @@ func begin(on *subject, s log.Session) *belief.Believed {
 		}
 	}
 	engine := engineOf(e)
-	engine.Vague = e.BoreMM == 0 || e.StrokeMM == 0 || !orificeKnown(on.log, s)
+	engine.Vague = e.BoreMM == 0 || e.StrokeMM == 0 || len(s.Leakdown) == 0 || !OrificeKnown(on.log, s)
 	var pairs [][2]int
 	for i, c := range on.order {
 		for _, n := range layout.Neighbours(e.Layout, c) {
@@ -42,9 +42,9 @@ func begin(on *subject, s log.Session) *belief.Believed {
 	return belief.New(engine, len(on.order), pairs, x)
 }
 
-// orificeKnown reports whether somebody gave the orifices of the testers that a session's leak-downs were done with.
-func orificeKnown(l log.Log, s log.Session) bool {
-	return len(s.Leakdown) > 0 && !slices.ContainsFunc(s.Leakdown, func(row log.Leakdown) bool {
+// OrificeKnown reports whether somebody gave the orifices of all testers that a session's leak-downs were done with.
+func OrificeKnown(l log.Log, s log.Session) bool {
+	return !slices.ContainsFunc(s.Leakdown, func(row log.Leakdown) bool {
 		t, _ := l.Tester(row.Tester)
 		return t.OrificeMM == 0
 	})
@@ -52,15 +52,8 @@ func orificeKnown(l log.Log, s log.Session) bool {
 
 // engineOf returns what the physics need of an engine; what nobody gave is as usual for its kind.
 func engineOf(e log.Engine) belief.Engine {
-	usual := rules.CylinderFor(e)
-	out := belief.Engine{Ratio: usual.Ratio, CC: usual.CC, RPM: usual.RPM}
-	if e.Ratio > 1 {
-		out.Ratio = e.Ratio
-	}
-	if e.BoreMM > 0 && e.StrokeMM > 0 {
-		out.CC = math.Pi / 4 * e.BoreMM * e.BoreMM * e.StrokeMM / 1000
-	}
-	return out
+	b := gas.BleedingOf(e)
+	return belief.Engine{Ratio: b.Ratio, CC: b.CC, RPM: b.RPM}
 }
 
 // expectedLevel returns what an engine should make before it was ever tested, the logarithm of kPa at sea level, with its
