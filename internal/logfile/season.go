@@ -16,7 +16,7 @@ type seasonFile struct {
 	Version int              `json:"version"`
 	Logs    []jsontext.Value `json:"logs"`
 	Events  []season.Event   `json:"events"`
-	Plans   []season.Plan    `json:"plans"`
+	Plans   []season.Run    `json:"plans"`
 	Rest    jsontext.Value   `json:",embed"`
 }
 

@@ -7,8 +7,10 @@ import (
 	"log/slog"
 	"path/filepath"
 	"slices"
+	"strings"
 	"time"
 
+	"braxel/internal/core/ahead"
 	"braxel/internal/core/book"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
@@ -47,6 +49,9 @@ func (s *Store) begin(ctx context.Context) error {
 	for _, one := range all {
 		s.revisions[one.engine] = one.n
 	}
+	if s.ruled, err = s.lastRuled(ctx); err != nil {
+		return say.Error("store.cant-read", "problem", ErrDamaged, "err", err)
+	}
 	s.names = s.lastNames(ctx)
 	// What of the workshop's own book cannot be read is left out, and check names it: the engines can be used.
 	entries, err := s.entriesOf(ctx, "")
@@ -56,6 +61,17 @@ func (s *Store) begin(ctx context.Context) error {
 	s.shop = book.Replay("", entries)
 	s.latest = max(s.latest, s.shop.Latest())
 	return nil
+}
+
+// lastRuled returns the number of the last entry of the workshop that bears on how engines are judged: what a season has ahead doesn't.
+func (s *Store) lastRuled(ctx context.Context) (n int, err error) {
+	kinds := make([]any, len(book.AheadKinds))
+	for i, k := range book.AheadKinds {
+		kinds[i] = k
+	}
+	marks := strings.TrimSuffix(strings.Repeat("?,", len(kinds)), ",")
+	err = s.read.QueryRowContext(ctx, "SELECT coalesce(max(n), 0) FROM entry WHERE engine = '' AND kind NOT IN ("+marks+")", kinds...).Scan(&n)
+	return n, err
 }
 
 // Latest returns the time of the latest entry of what has been told so far: whoever was told, types after it.
@@ -173,7 +189,8 @@ func (s *Store) kept(w *writing) {
 	for engine, n := range w.last {
 		s.revisions[engine] = n
 	}
-	if _, changed := w.last[""]; changed {
+	if w.ruled > 0 {
+		s.ruled = w.ruled
 		for _, one := range s.shelf.Values() {
 			one.book.ShopChanged()
 		}
@@ -182,14 +199,15 @@ func (s *Store) kept(w *writing) {
 
 // writing is a transaction under way, and the last entry that it has written for each engine.
 type writing struct {
-	tx   *sql.Tx
-	find *sql.Stmt
-	add  *sql.Stmt
-	now  time.Time
-	asks bool // somebody is there to be asked
-	last map[string]int
-	n    int // the last entry written, and its id
-	id   string
+	tx    *sql.Tx
+	find  *sql.Stmt
+	add   *sql.Stmt
+	now   time.Time
+	asks  bool // somebody is there to be asked
+	last  map[string]int
+	n     int // the last entry written, and its id
+	id    string
+	ruled int // the last one of the workshop that bears on how engines are judged
 }
 
 func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer, error) {
@@ -224,6 +242,9 @@ func (s *Store) one(ctx context.Context, w *writing, e book.Entry) (book.Answer,
 		return book.Answer{}, err
 	}
 	w.last[e.Engine], w.n, w.id = n, n, e.ID
+	if e.Engine == "" && !b.OfSeason(e) {
+		w.ruled = n
+	}
 	b.AddAdmitted(e)
 	s.latest = max(s.latest, e.At)
 	if e.Kind == book.Engine {
@@ -356,7 +377,7 @@ func (s *Store) told(ctx context.Context, engine string, also func(*book.Book)) 
 			return log.Log{}, 0, 0, say.Error("store.engine", "engine", engine, "problem", ErrUnknown)
 		}
 		if have, ok := s.shelf.Get(engine); ok {
-			shop := s.revisions[""]
+			shop := s.ruled
 			if have.revision != revision || have.shop != shop {
 				have.log, have.revision, have.shop = have.book.Log(s.shop), revision, shop
 			}
@@ -419,6 +440,13 @@ func (s *Store) Sheets() []rules.SheetColumns {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	return s.shop.Sheets()
+}
+
+// Season returns what the workshop has ahead of it, and a number that changes whenever something of the workshop does.
+func (s *Store) Season() (ahead.Season, int) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.shop.Season(), s.revisions[""]
 }
 
 // Has reports whether there is an engine of that id.

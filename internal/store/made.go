@@ -42,7 +42,7 @@ func (s *Store) Rack(ctx context.Context, judge int) ([]Made, error) {
 	all := make([]Made, len(ids))
 	for i, id := range ids {
 		m := byEngine[id]
-		now := Made{Engine: id, Revision: s.revisions[id], Shop: s.revisions[""], Judge: judge, Rack: m.Rack}
+		now := Made{Engine: id, Revision: s.revisions[id], Shop: s.ruled, Judge: judge, Rack: m.Rack}
 		if m.Revision == now.Revision {
 			now.Spreads = m.Spreads
 			now.Holds = m.Shop == now.Shop && m.Judge == judge

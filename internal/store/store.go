@@ -57,6 +57,7 @@ type Store struct {
 	shelf     *lru.Cache[string, *shelved]
 	shop      *book.Book
 	revisions map[string]int // the last entry of each engine, "" of the workshop
+	ruled     int            // the last entry of the workshop that bears on how engines are judged
 	names     map[string]string
 	latest    string // the time of the latest entry that anybody was told of
 }

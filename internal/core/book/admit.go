@@ -66,14 +66,14 @@ func CheckEnvelope(e Entry) log.Faults {
 	if at, err := time.Parse(time.RFC3339Nano, e.At); err != nil || at.Year() < 1900 || at.Year() >= 2200 {
 		bad("/at", "book.needs-date-time-such-as")
 	}
-	workshops := e.Kind == Protocol || e.Kind == Tester || e.Kind == Plan || e.Kind == Rule || e.Kind == Units || e.Kind == Columns ||
-		e.Kind == Strike || e.Kind == Unstrike // of what the workshop changed
+	ofShop := e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule || e.Kind == Units || e.Kind == Columns || isAhead(e.Kind)
+	workshops := ofShop || e.Kind == Tester || e.Kind == Strike || e.Kind == Unstrike // of what the workshop changed
 	switch _, known := Bodies[e.Kind]; {
 	case !known && e.Kind != Kept:
 		bad("/kind", "book.not-kind-entry", "kind", e.Kind)
 	case e.Engine == "" && !workshops:
 		bad("/engine", "book.which-engine-for")
-	case e.Engine != "" && (e.Kind == Protocol || e.Kind == Plan || e.Kind == Rule || e.Kind == Units || e.Kind == Columns):
+	case e.Engine != "" && ofShop:
 		bad("/engine", "book.belongs-shop-not-engine", "kind", e.Kind)
 	}
 	f = append(f, log.CheckFields("", struct {
@@ -184,6 +184,8 @@ func Admit(b, shop *Book, e Entry) Answer {
 		return verdictOn(e, admitThing(b.shown, b, e, oneForAll, byFields[units.Choice]))
 	case Columns:
 		return verdictOn(e, admitThing(b.columns, b, e, func(v rules.SheetColumns) string { return v.ID }, byFields[rules.SheetColumns]))
+	case Meeting, Car, Start, Job, Terms:
+		return verdictOn(e, b.admitAhead(e))
 	case PutOff:
 		_, f := read[log.PutOff](&e)
 		return verdictOn(e, f)
@@ -307,6 +309,10 @@ func (b *Book) changesOf(e *Entry) changes {
 		return b.shown[oneForAll(units.Choice{})]
 	case Columns:
 		return b.columns[named.ID]
+	case Meeting, Car, Start, Job:
+		return b.season[e.Kind][named.ID]
+	case Terms:
+		return b.season[Terms][Terms]
 	case Test:
 		if t := b.tests[named.ID]; t != nil && t.begun() {
 			return t.head()

@@ -75,7 +75,7 @@ func (b *Book) questionsOfTest(e Entry, around Around) log.Faults {
 // How far ahead a date may lie unasked: a day, for who is further east; where an engine's tests lie in days to come already,
 // a year after the last of them.
 const (
-	ahead   = 24 * time.Hour
+	aDay    = 24 * time.Hour
 	aheadOf = 366 * 24 * time.Hour
 )
 
@@ -84,7 +84,7 @@ func (b *Book) toCome(around Around, date string) log.Faults {
 	if date == "" {
 		return nil
 	}
-	latest := around.Now.Add(ahead).Format(time.DateOnly)
+	latest := around.Now.Add(aDay).Format(time.DateOnly)
 	for _, s := range b.Log(around.Shop).Standing().Sessions {
 		if day, err := time.Parse(time.DateOnly, s.Date); err == nil && day.After(around.Now) {
 			latest = max(latest, day.Add(aheadOf).Format(time.DateOnly))

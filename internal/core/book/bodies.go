@@ -8,6 +8,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
+	"braxel/internal/core/ahead"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rotor"
 	"braxel/internal/core/rules"
@@ -146,7 +147,8 @@ var Bodies = map[string]any{
 	Engine: log.Engine{}, Build: log.Build{}, Event: log.Event{}, Note: log.Note{}, Test: log.Session{}, Whole: log.Session{},
 	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
 	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
-	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, Columns: rules.SheetColumns{}, PutOff: log.PutOff{},
+	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, Columns: rules.SheetColumns{},
+	PutOff: log.PutOff{}, Meeting: ahead.Meeting{}, Car: ahead.Car{}, Start: ahead.Start{}, Job: ahead.Job{}, Terms: ahead.Terms{},
 }
 
 // ofEngine returns the note that a picture without a test is, and whether the entry is one.

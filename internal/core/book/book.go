@@ -24,9 +24,10 @@ type Book struct {
 	testers   things
 	protocols things
 	plans     things
-	rules     things // its own values of what a workshop may change
-	shown     things // its choice of units
-	columns   things // what it corrected in spreadsheets
+	rules     things            // its own values of what a workshop may change
+	shown     things            // its choice of units
+	columns   things            // what it corrected in spreadsheets
+	season    map[string]things // what it has ahead of it, by kind
 	tests     map[string]*test
 	events    []*Entry
 	notes     []*Entry
@@ -77,7 +78,8 @@ func Of(engine string) *Book {
 	return &Book{
 		id: engine, entries: map[string]*Entry{}, has: map[log.Place]bool{},
 		builds: things{}, testers: things{}, protocols: things{}, plans: things{}, rules: things{}, shown: things{}, columns: things{},
-		tests: map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{},
+		season: map[string]things{Meeting: {}, Car: {}, Start: {}, Job: {}, Terms: {}},
+		tests:  map[string]*test{}, marks: map[name][]mark{}, items: map[name]*item{},
 	}
 }
 
@@ -141,6 +143,8 @@ func (b *Book) place(e *Entry, admitted bool) log.Faults {
 		return addThing[units.Choice](b.shown, e, oneForAll)
 	case Columns:
 		return addThing[rules.SheetColumns](b.columns, e, func(v rules.SheetColumns) string { return v.ID })
+	case Meeting, Car, Start, Job, Terms:
+		return b.placeAhead(e)
 	case PutOff:
 		_, faults := read[log.PutOff](e)
 		if len(faults) == 0 {

@@ -24,14 +24,14 @@ type Entry struct {
 	Clock  string         `json:"clock,omitzero" format:"date-time" doc:"What the device's clock said, if it ran ahead"`
 	By     string         `json:"by,omitzero" maxLength:"120" doc:"Who entered it, and on which device"`
 	Engine string         `json:"engine,omitzero" maxLength:"120" doc:"The engine; left out for entries of the whole shop"`
-	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,rule,units,columns,put-off,kept"`
+	Kind   string         `json:"kind" enum:"engine,build,event,note,test,whole,pull,leakdown,look,photo,tick,strike,unstrike,move,as-read,tester,protocol,plan,rule,units,columns,put-off,meeting,car,start,job,terms,kept"`
 	Body   jsontext.Value `json:"body"`
 	Was    jsontext.Value `json:"was,omitzero" doc:"What the changed fields held before, as the person saw them"`
 	Sure   bool           `json:"sure,omitzero" doc:"The person was asked about it and confirmed it"`
 	Doubt  string         `json:"doubt,omitzero" maxLength:"300" doc:"Why the reading was doubted when it arrived"`
 }
 
-// Kinds of entry. Engine, Build, Test, Tester, Protocol, Plan, Units and Columns change fields of the thing they name (RFC 7396; null clears);
+// Kinds of entry. Engine, Build, Test, Tester, Protocol, Plan, Units, Columns and what a season has change fields of the thing they name (RFC 7396; null clears);
 // the first of a thing begins it. Whole is a test with all its readings, from another log or from paper. Kept holds what a log
 // from elsewhere says beside its engine. The others happened, and can be struck.
 const (
@@ -57,6 +57,11 @@ const (
 	Units    = "units"
 	Columns  = "columns"
 	PutOff   = "put-off"
+	Meeting  = "meeting" // an event of the season
+	Car      = "car"
+	Start    = "start" // which engine runs in a car at an event
+	Job      = "job"   // work before an event
+	Terms    = "terms" // what a season is planned by
 	Kept     = "kept"
 )
 

@@ -95,6 +95,10 @@ func (b *Book) Words(e Entry, shown units.Choice) string {
 			}
 			return say.Text(id, "headings", v.Headings)
 		}
+	case Meeting, Car, Start, Job:
+		if words, ok := b.wordsOfAhead(e, shown); ok {
+			return words
+		}
 	case PutOff:
 		if v, f := read[log.PutOff](&e); len(f) == 0 {
 			return say.Text("book.postponed-until", "item", v.Item, "until", v.Until, "why", v.Why)

@@ -19,8 +19,8 @@ type Event struct {
 	Running float64 `json:"running" minimum:"0" maximum:"1000000" doc:"How long an engine runs there, in its own meter"`
 }
 
-// Plan is that an engine runs at an event.
-type Plan struct {
+// Run is that an engine runs at an event.
+type Run struct {
 	Engine string `json:"engine" minLength:"1" maxLength:"120" doc:"Its name, or its id"`
 	Event  string `json:"event" minLength:"1" maxLength:"120"`
 }
@@ -29,7 +29,7 @@ type Plan struct {
 type Ahead struct {
 	Logs   []log.Log
 	Events []Event
-	Plans  []Plan
+	Plans  []Run
 }
 
 // Chance is how likely an engine is still inside its limits at the end of an event.
@@ -52,7 +52,7 @@ func (a Ahead) Check() log.Faults {
 		}
 		events[e.ID] = true
 	}
-	planned := map[Plan]bool{}
+	planned := map[Run]bool{}
 	for i, p := range a.Plans {
 		at := fmt.Sprintf("/plans/%d", i)
 		if a.engine(p.Engine) < 0 {

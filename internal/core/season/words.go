@@ -1,0 +1,132 @@
+package season
+
+import (
+	"math"
+
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/say"
+)
+
+// Odds says a chance as people do: nine in ten, nineteen in twenty, one in a hundred.
+func Odds(p float64) string {
+	const tenths, twentieths, hundredths = 10, 20, 100
+	of := func(n float64, all int) string { return say.Text("season.odds", "k", int(n), "all", all) }
+	switch {
+	case p >= 0.995:
+		return say.Text("season.almost-surely")
+	case p >= 0.975:
+		return of(math.Round(p*hundredths), hundredths)
+	case p >= 0.925:
+		return of(19, twentieths)
+	case p < 0.005:
+		return say.Text("season.hardly-ever")
+	case p < 0.025:
+		return of(math.Round(p*hundredths), hundredths)
+	case p < 0.075:
+		return of(1, twentieths)
+	}
+	return of(math.Round(p*tenths), tenths)
+}
+
+// amount writes running in a meter's unit, as finely as anybody knows it.
+func amount(x float64, unit string) string {
+	round := 1.0
+	switch {
+	case x >= 1000:
+		round = 100
+	case x >= 100:
+		round = 10
+	case x < 10 && unit == "h":
+		round = 0.1
+	}
+	return say.Text("season.amount", "x", math.Floor(x/round+1e-9)*round, "unit", unit)
+}
+
+// rowWords says how far an engine goes: how much it is good for, and whether it sees the events out that are planned for it.
+func (s *Shop) rowWords(e Engine, r EngineRow) string {
+	if e.Repair != "" {
+		return say.Text("season.mend-first", "repair", e.Repair)
+	}
+	lines := []string{}
+	switch {
+	case e.Tested == "":
+		lines = append(lines, say.Text("season.never-tested"))
+	case e.Life.Unit == "":
+		return say.Text("season.no-meter", "engine", e.Name)
+	case !e.Life.Known:
+		lines = append(lines, say.Text("season.one-test-tells-nothing"))
+	case math.IsInf(r.GoodFor, 1):
+		lines = append(lines, say.Text("season.good-for-long"))
+	case r.GoodFor == 0:
+		lines = append(lines, say.Text("season.not-good", "odds", Odds(e.Life.Inside(0))))
+	default:
+		lines = append(lines, say.Text("season.good-for", "much", amount(r.GoodFor, e.Life.Unit)))
+	}
+	lines = append(lines, s.seesOut(r))
+	return say.Sentences(lines...)
+}
+
+// seesOut says which of its events an engine sees out: the last that is within the owner's chance, and the first that isn't.
+func (s *Shop) seesOut(r EngineRow) string {
+	var last, first *Cell
+	var names [2]string
+	for k := range r.Cells {
+		c := &r.Cells[k]
+		if c.Car == "" || s.past(s.meets[k]) || c.Unknown || c.Level == "" {
+			continue
+		}
+		if c.Level == "fine" && first == nil {
+			last, names[0] = c, s.meets[k].Name
+		} else if first == nil {
+			first, names[1] = c, s.meets[k].Name
+		}
+	}
+	switch {
+	case last == nil && first == nil:
+		return ""
+	case first == nil:
+		return say.Text("season.sees-all", "last", names[0], "odds", Odds(last.Chance))
+	case last == nil:
+		return say.Text("season.first-is-too-much", "first", names[1], "odds", Odds(first.Chance))
+	}
+	return say.Text("season.sees-some", "last", names[0], "odds", Odds(last.Chance), "first", names[1], "odds2", Odds(first.Chance))
+}
+
+// cellWords says what a chance is made of.
+func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
+	if c.Unknown {
+		return say.Text("season.running-unknown", "engine", e.Name, "name", m.Name)
+	}
+	words := say.Text("season.cell", "engine", e.Name, "name", m.Name, "odds", Odds(c.Chance), "much", amount(c.Running, e.Life.Unit))
+	if !e.Life.Known {
+		words = say.Sentences(words, say.Text("season.by-the-general-rate"))
+	}
+	return words
+}
+
+// Line is what an engine's page says of its season: how much it is good for, and what the next event takes.
+func (b Board) Line(engine string) string {
+	for _, r := range b.Engines {
+		if r.Engine != engine || r.Unit == "" || r.Repair != "" {
+			continue
+		}
+		good := ""
+		switch {
+		case !r.Known:
+			return ""
+		case math.IsInf(r.GoodFor, 1):
+			good = say.Text("season.good-for-long")
+		case r.GoodFor > 0:
+			good = say.Text("season.good-for", "much", amount(r.GoodFor, r.Unit))
+		default:
+			return r.Sentence
+		}
+		for k, c := range r.Cells {
+			if c.Car != "" && !b.Meetings[k].Past && c.Running > 0 {
+				return say.Sentences(good, say.Text("season.next-takes", "name", b.Meetings[k].Name, "much", amount(c.Running, r.Unit)))
+			}
+		}
+		return good
+	}
+	return ""
+}
