@@ -22,7 +22,7 @@ type seasonAnswer struct {
 
 func seasonCommand() *cobra.Command {
 	return &cobra.Command{
-		Use:   "season SHOP.json...",
+		Use:   "season SHOP...",
 		Short: say.Text("command.chances-of-a-season"),
 		Args:  args(cobra.MinimumNArgs(1)),
 		RunE: func(c *cobra.Command, files []string) error {

@@ -104,10 +104,13 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer func() { _ = s.Close() }()
-			for _, l := range demo.Logs() {
+			for _, l := range append(demo.Logs(), demo.SeasonLogs()...) {
 				if _, err := s.Import(c.Context(), l, time.Now()); err != nil {
 					return err
 				}
+			}
+			if _, err := s.Append(c.Context(), demo.Season(), time.Now()); err != nil {
+				return err
 			}
 			_, err = f.serve(c.Context(), s)
 			return err

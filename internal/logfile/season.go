@@ -2,11 +2,16 @@ package logfile
 
 import (
 	"fmt"
+	"strings"
+	"time"
 
+	ics "github.com/arran4/golang-ical"
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
+	"braxel/internal/core/ahead"
 	"braxel/internal/core/log"
+	"braxel/internal/core/say"
 	"braxel/internal/core/season"
 )
 
@@ -16,7 +21,7 @@ type seasonFile struct {
 	Version int              `json:"version"`
 	Logs    []jsontext.Value `json:"logs"`
 	Events  []season.Event   `json:"events"`
-	Plans   []season.Run    `json:"plans"`
+	Plans   []season.Run     `json:"plans"`
 	Rest    jsontext.Value   `json:",embed"`
 }
 
@@ -46,4 +51,61 @@ func ReadSeason(text []byte) (season.Ahead, error) {
 		return season.Ahead{}, found[:min(len(found), most)]
 	}
 	return out, nil
+}
+
+// ReadCalendar reads the events of an iCalendar file (RFC 5545) as those of a season: their names and days. How long engines run there it
+// doesn't say.
+func ReadCalendar(text string) (season.Read, error) {
+	cal, err := ics.ParseCalendar(strings.NewReader(text))
+	if err != nil {
+		return season.Read{}, say.Error("logfile.not-a-calendar")
+	}
+	var all []ahead.Meeting
+	for _, e := range cal.Events() {
+		m := ahead.Meeting{}
+		if p := e.GetProperty(ics.ComponentPropertySummary); p != nil {
+			m.Name = cutTo(strings.TrimSpace(plain(p.Value)), 120)
+		}
+		whole := false
+		if p := e.GetProperty(ics.ComponentPropertyDtStart); p != nil {
+			m.Date, whole = dayIn(p.Value)
+		}
+		if p := e.GetProperty(ics.ComponentPropertyDtEnd); p != nil {
+			m.Until, _ = dayIn(p.Value)
+			if whole { // a whole day ends where the next begins
+				m.Until = before(m.Until)
+			}
+		}
+		if m.Until <= m.Date {
+			m.Until = ""
+		}
+		all = append(all, m)
+	}
+	return season.Dated(all), nil
+}
+
+// dayIn returns the day of a calendar's time, and whether it is a whole day.
+func dayIn(value string) (day string, whole bool) {
+	const letters = len("20330612")
+	if len(value) < letters {
+		return "", false
+	}
+	t, err := time.Parse("20060102", value[:letters])
+	if err != nil {
+		return "", false
+	}
+	return t.Format(time.DateOnly), len(value) == letters
+}
+
+func before(day string) string {
+	t, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return ""
+	}
+	return t.AddDate(0, 0, -1).Format(time.DateOnly)
+}
+
+func cutTo(text string, most int) string {
+	runes := []rune(text)
+	return string(runes[:min(len(runes), most)])
 }

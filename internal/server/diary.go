@@ -64,6 +64,11 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 	for _, e := range rack.Engines {
 		page.Items = append(page.Items, e.Diary...)
 	}
+	planned, err := h.plannedWork(ctx)
+	if err != nil {
+		return nil, err
+	}
+	page.Items = append(page.Items, planned...)
 	slices.SortStableFunc(page.Items, func(a, b DiaryItem) int {
 		return cmp.Or(
 			cmp.Compare(slices.Index(standings, a.Standing), slices.Index(standings, b.Standing)),
@@ -117,6 +122,13 @@ func (h *handlers) sendCalendar(x fiber.Ctx) error {
 		for _, i := range e.Diary {
 			items = append(items, i.Item)
 		}
+	}
+	planned, err := h.plannedWork(x.Context())
+	if err != nil {
+		return err
+	}
+	for _, i := range planned {
+		items = append(items, i.Item)
 	}
 	x.Set("Content-Type", "text/calendar; charset=utf-8")
 	x.Set("Cache-Control", "no-cache")

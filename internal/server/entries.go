@@ -94,7 +94,10 @@ func (anEntry) Schema(r huma.Registry) *huma.Schema {
 }
 
 // changing are the kinds whose body holds the changed fields alone, null for one that is cleared.
-var changing = []string{book.Engine, book.Build, book.Test, book.Tester, book.Protocol, book.Plan, book.Rule}
+var changing = []string{
+	book.Engine, book.Build, book.Test, book.Tester, book.Protocol, book.Plan, book.Rule,
+	book.Meeting, book.Car, book.Start, book.Job, book.Terms,
+}
 
 func bodySchema(r huma.Registry, kind string) *huma.Schema {
 	ref := r.Schema(reflect.TypeOf(book.Bodies[kind]), true, kind)

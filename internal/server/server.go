@@ -170,6 +170,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 		h.deviceRoutes(api)
 		h.paperRoutes(api)
 		h.diaryRoutes(app, api)
+		h.seasonRoutes(app, api)
 		h.ruleRoutes(api)
 		h.syncRoutes(api)
 		h.inoutRoutes(app, api)
@@ -206,7 +207,7 @@ func schemaName(t reflect.Type, hint string) string {
 	if strings.HasSuffix(t.PkgPath(), "/judge") && slices.Contains([]string{"Session", "Cylinder", "Fault"}, name) {
 		return "Judged" + name
 	}
-	for _, of := range []string{"Paper", "Compare", "Hindsight", "Strips", "Practice"} {
+	for _, of := range []string{"Paper", "Compare", "Hindsight", "Strips", "Practice", "Season", "Ahead"} {
 		if strings.HasSuffix(t.PkgPath(), "/"+strings.ToLower(of)) {
 			return of + strings.TrimPrefix(name, of)
 		}

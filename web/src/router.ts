@@ -96,6 +96,7 @@ export const router = createRouter({
       props: true,
       meta: { title: says('seat'), bare: true },
     },
+    { path: '/season', component: () => import('./pages/SeasonPage.vue'), meta: { title: says('season') } },
     { path: '/diary', component: () => import('./pages/DiaryPage.vue'), meta: { title: says('diary') } },
     { path: '/compare', component: () => import('./pages/ComparePage.vue'), meta: { title: says('compare') } },
     { path: '/gauges', component: () => import('./pages/GaugesPage.vue'), meta: { title: says('gauges') } },

@@ -22,6 +22,7 @@ type Meeting struct {
 	Runs  float64        `json:"runs,omitzero" minimum:"0" maximum:"10000"`
 	Times float64        `json:"times,omitzero" minimum:"0.1" maximum:"10" doc:"How many times over its running counts for wear: 2 for one that counts double"`
 	Cars  []string       `json:"cars,omitempty" maxItems:"100" maxLength:"120" doc:"The cars that go there; none: all"`
+	Off   bool           `json:"off,omitzero" doc:"It was called off"`
 	Rest  jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -30,7 +31,8 @@ type Car struct {
 	ID      string         `json:"id" minLength:"1" maxLength:"120"`
 	Name    string         `json:"name" minLength:"1" maxLength:"120"`
 	Engines []string       `json:"engines,omitempty" maxItems:"100" maxLength:"120" doc:"The ids of the engines that fit it"`
-	Sits    string         `json:"sits,omitzero" maxLength:"120" doc:"The engine that is in it before the season"`
+	Sits    string         `json:"sits,omitzero" maxLength:"120" doc:"The engine that is in it now, or was before the first event"`
+	Off     bool           `json:"off,omitzero" doc:"It was taken out of the season"`
 	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
 
@@ -42,6 +44,7 @@ type Start struct {
 	Engine  string         `json:"engine,omitzero" maxLength:"120" doc:"Its id; none: the car stays at home"`
 	Pinned  bool           `json:"pinned,omitzero" doc:"The plan may not change it"`
 	Ran     *float64       `json:"ran,omitempty" minimum:"0" maximum:"1000000" doc:"How long it really ran, in the engine's own meter"`
+	Off     bool           `json:"off,omitzero" doc:"It was taken off the plan"`
 	Stopped string         `json:"stopped,omitzero" maxLength:"300" doc:"Why it didn't see the event out"`
 	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }

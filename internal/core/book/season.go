@@ -72,6 +72,9 @@ func (b *Book) Season() ahead.Season {
 	// Unlike a thing that was begun, the terms stay when their first change is struck.
 	stands := slices.DeleteFunc(slices.Clone(b.season[Terms][Terms]), func(e *Entry) bool { return b.struck(e.ID) != "" })
 	out.Terms, _, _ = fold(stands, b.struck, byFields[ahead.Terms])
+	out.Meetings = slices.DeleteFunc(out.Meetings, func(m ahead.Meeting) bool { return m.Off })
+	out.Cars = slices.DeleteFunc(out.Cars, func(c ahead.Car) bool { return c.Off })
+	out.Starts = slices.DeleteFunc(out.Starts, func(x ahead.Start) bool { return x.Off })
 	out.Jobs = slices.DeleteFunc(out.Jobs, func(j ahead.Job) bool { return j.Off })
 	return out
 }

@@ -18,7 +18,7 @@ import (
 type Kind string
 
 // Finish: a test was begun. Mend: what is found is to be opened. Retest: a reading is not to be believed. After: something happened that
-// asks for a test. Test: it is its time. First: it was never tested.
+// asks for a test. Test: it is its time. First: it was never tested. Plan: the season's plan has it.
 const (
 	Finish Kind = "finish"
 	Mend   Kind = "mend"
@@ -26,6 +26,7 @@ const (
 	After  Kind = "after"
 	Test   Kind = "test"
 	First  Kind = "first"
+	Plan   Kind = "plan"
 )
 
 // Item is one thing that is due. Its ID is made of what it comes from, and stays while that is edited.
@@ -34,7 +35,7 @@ type Item struct {
 	Engine    string   `json:"engine"`
 	Name      string   `json:"name"`
 	Owner     string   `json:"owner,omitzero"`
-	Kind      Kind     `json:"kind" enum:"finish,mend,retest,after,test,first"`
+	Kind      Kind     `json:"kind" enum:"finish,mend,retest,after,test,first,plan"`
 	What      string   `json:"what" doc:"What to do, in a few words"`
 	Why       string   `json:"why"`
 	Since     string   `json:"since,omitzero" format:"date"`

@@ -5,36 +5,6 @@ import (
 	"braxel/internal/core/say"
 )
 
-// NextMeeting is the next event, and what has to be done before it.
-type NextMeeting struct {
-	Meeting MeetingHead `json:"meeting"`
-	Starts  []NextStart `json:"starts"`
-	Todo    []Todo      `json:"todo"`
-	Words   string      `json:"words"`
-}
-
-// NextStart is a car with its engine at the next event.
-type NextStart struct {
-	Car    string  `json:"car"`
-	Engine string  `json:"engine,omitzero"`
-	ID     string  `json:"engine_id,omitzero"`
-	Chance float64 `json:"chance,omitzero"`
-	Level  string  `json:"level,omitzero" enum:"fine,near,past"`
-	Words  string  `json:"words"`
-}
-
-// Todo is work that has to be done before an event.
-type Todo struct {
-	Job     string     `json:"job,omitzero" doc:"The id of the planned work"`
-	Engine  string     `json:"engine"`
-	Name    string     `json:"name"`
-	Meeting string     `json:"meeting"`
-	By      string     `json:"by" format:"date"`
-	Work    ahead.Work `json:"work,omitzero" enum:"test,freshen,rebuild" doc:"None for a swap"`
-	What    string     `json:"what"`
-	Why     string     `json:"why"`
-}
-
 // next returns the next event of a board; nil where there is none.
 func (s *Shop) next(b Board) *NextMeeting {
 	for k, m := range b.Meetings {
@@ -90,7 +60,7 @@ func (s *Shop) Todo(b Board) []Todo {
 				if !m.Past && j.Done == "" {
 					all = append(all, Todo{
 						Job: j.ID, Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by, Work: j.Work,
-						What: say.Text("season.todo-"+string(j.Work), "engine", r.Name), Why: s.whyWork(r, k, j.Work),
+						What: todo(r, k, j.Work), Why: s.whyWork(r, k, j.Work),
 					})
 				}
 			}
@@ -109,17 +79,34 @@ func (s *Shop) Todo(b Board) []Todo {
 	return all
 }
 
-func (s *Shop) carName(id string) string {
-	for _, c := range s.Season.Cars {
-		if c.ID == id {
-			return c.Name
+// mends reports whether work is the first that opens an engine which has to be mended before it runs.
+func mends(r EngineRow, k int, w ahead.Work) bool {
+	if r.Repair == "" || w == ahead.Test {
+		return false
+	}
+	for _, c := range r.Cells[:k] {
+		for _, j := range c.Jobs {
+			if j.Work != ahead.Test && j.Done == "" {
+				return false
+			}
 		}
 	}
-	return id
+	return true
+}
+
+// todo says what work is on an engine before an event.
+func todo(r EngineRow, k int, w ahead.Work) string {
+	if mends(r, k, w) {
+		return say.Text("season.todo-mend", "engine", r.Name)
+	}
+	return say.Text("season.todo-"+string(w), "engine", r.Name)
 }
 
 // whyWork says what work before an event is for: the chances with it and without it at the events until the next work.
 func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work) string {
+	if mends(r, k, w) {
+		return say.Text("season.why-mend", "repair", r.Repair)
+	}
 	with, name := 1.0, s.meets[k].Name
 	for i := k; i < len(r.Cells); i++ {
 		c := r.Cells[i]

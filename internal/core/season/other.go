@@ -14,7 +14,7 @@ type Other struct {
 	Name   string     `json:"name"`
 	Work   ahead.Work `json:"work,omitzero" enum:"test,freshen" doc:"On it before the event"`
 	Chance float64    `json:"chance"`
-	Level  string     `json:"level,omitzero" enum:"fine,near,past"`
+	Level  string     `json:"level,omitzero" enum:"fine,near,over,far"`
 	Hours  float64    `json:"hours" doc:"More in the shop over the season, or less"`
 	Unmet  int        `json:"unmet" doc:"More starts at which the owner's chance isn't kept, or fewer"`
 	Now    bool       `json:"now,omitzero" doc:"As it is planned"`

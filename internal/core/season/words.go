@@ -5,6 +5,7 @@ import (
 
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/say"
+	"braxel/internal/core/wear"
 )
 
 // Odds says a chance as people do: nine in ten, nineteen in twenty, one in a hundred.
@@ -39,7 +40,22 @@ func amount(x float64, unit string) string {
 	case x < 10 && unit == "h":
 		round = 0.1
 	}
-	return say.Text("season.amount", "x", math.Floor(x/round+1e-9)*round, "unit", unit)
+	whole := math.Floor(x/round + 1e-9)
+	if round < 1 {
+		return say.Text("season.amount-fine", "x", whole*round, "unit", unit)
+	}
+	return say.Text("season.amount", "x", whole*round, "unit", unit)
+}
+
+// goodFor says how much an engine is good for; "" where it is good for nothing.
+func goodFor(much float64, unit string) string {
+	switch {
+	case much >= wear.Most:
+		return say.Text("season.good-for-long")
+	case much > 0:
+		return say.Text("season.good-for", "much", amount(much, unit))
+	}
+	return ""
 }
 
 // rowWords says how far an engine goes: how much it is good for, and whether it sees the events out that are planned for it.
@@ -55,12 +71,10 @@ func (s *Shop) rowWords(e Engine, r EngineRow) string {
 		return say.Text("season.no-meter", "engine", e.Name)
 	case !e.Life.Known:
 		lines = append(lines, say.Text("season.one-test-tells-nothing"))
-	case math.IsInf(r.GoodFor, 1):
-		lines = append(lines, say.Text("season.good-for-long"))
 	case r.GoodFor == 0:
 		lines = append(lines, say.Text("season.not-good", "odds", Odds(e.Life.Inside(0))))
 	default:
-		lines = append(lines, say.Text("season.good-for", "much", amount(r.GoodFor, e.Life.Unit)))
+		lines = append(lines, goodFor(r.GoodFor, e.Life.Unit))
 	}
 	lines = append(lines, s.seesOut(r))
 	return say.Sentences(lines...)
@@ -92,8 +106,23 @@ func (s *Shop) seesOut(r EngineRow) string {
 	return say.Text("season.sees-some", "last", names[0], "odds", Odds(last.Chance), "first", names[1], "odds2", Odds(first.Chance))
 }
 
+// asks says what a season asks for as it is planned: engines for the cars that have none, and less risk where there is too much.
+func (s *Shop) asks(p Price) string {
+	words := ""
+	if p.Unmet > 0 {
+		words = say.Text("season.asks-less-risk", "n", p.Unmet, "odds", Odds(s.terms.Chance))
+	}
+	if p.Empty > 0 {
+		words = say.Sentences(words, say.Text("season.asks-engines", "n", p.Empty))
+	}
+	return words
+}
+
 // cellWords says what a chance is made of.
 func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
+	if e.Repair != "" && c.Chance == 0 {
+		return say.Text("season.mend-first", "repair", e.Repair)
+	}
 	if c.Unknown {
 		return say.Text("season.running-unknown", "engine", e.Name, "name", m.Name)
 	}
@@ -110,15 +139,11 @@ func (b Board) Line(engine string) string {
 		if r.Engine != engine || r.Unit == "" || r.Repair != "" {
 			continue
 		}
-		good := ""
-		switch {
-		case !r.Known:
+		if !r.Known {
 			return ""
-		case math.IsInf(r.GoodFor, 1):
-			good = say.Text("season.good-for-long")
-		case r.GoodFor > 0:
-			good = say.Text("season.good-for", "much", amount(r.GoodFor, r.Unit))
-		default:
+		}
+		good := goodFor(r.GoodFor, r.Unit)
+		if good == "" {
 			return r.Sentence
 		}
 		for k, c := range r.Cells {

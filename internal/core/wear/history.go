@@ -61,7 +61,7 @@ func historyOf(l log.Log, shop rules.Shop, lasts float64) history {
 	last := -1
 	for i, s := range l.Sessions {
 		figures := reader.Next(s)
-		if i < first || len(figures) == 0 {
+		if i < first || len(figures) == 0 || s.Open {
 			continue
 		}
 		if last < 0 {

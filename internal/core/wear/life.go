@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 )
 
@@ -343,4 +344,17 @@ func (on *engine) faulty(h history, c int, w weighed) faulty {
 	}
 	out.inside = falling(drops)
 	return out
+}
+
+// Of returns how long an engine lasts.
+func Of(l log.Log, shop rules.Shop) Life {
+	on := engineOf(l, shop)
+	h := historyOf(l, shop, on.lasts)
+	return on.life(h)
+}
+
+// Fresh returns how long an engine like this lasts from a rebuild, before it was ever tested.
+func Fresh(l log.Log, shop rules.Shop) Life {
+	on := engineOf(l, shop)
+	return on.life(history{since: make([]int, len(on.order))})
 }

@@ -10,9 +10,6 @@ package wear
 import (
 	"math"
 	"sort"
-
-	"braxel/internal/core/log"
-	"braxel/internal/core/rules"
 )
 
 // Life is how long an engine lasts, as far as its tests tell.
@@ -40,13 +37,16 @@ func (l Life) Inside(running float64) float64 { return at(l.ahead, l.inside, run
 // Sudden returns the chance that a fault which has not begun takes it past its limits by then.
 func (l Life) Sudden(running float64) float64 { return at(l.ahead, l.sudden, running) }
 
-// Until returns the running after which the chance to be inside falls to what is given; infinity where it does not within what is
-// looked at, 0 where it is not even there now.
+// Most is what Until returns where an engine lasts longer than is looked ahead.
+const Most = 1e9
+
+// Until returns the running after which the chance to be inside falls to what is given; Most where it does not within what is looked at, 0
+// where it is not even there now.
 func (l Life) Until(chance float64) float64 {
 	i := sort.Search(len(l.inside), func(i int) bool { return l.inside[i] < chance })
 	switch {
 	case i == len(l.inside):
-		return math.Inf(1)
+		return Most
 	case i == 0:
 		return 0
 	}
@@ -77,19 +77,6 @@ func at(xs, ys []float64, x float64) float64 {
 		return ys[len(ys)-1]
 	}
 	return ys[i-1] + (x-xs[i-1])/(xs[i]-xs[i-1])*(ys[i]-ys[i-1])
-}
-
-// Of returns how long an engine lasts.
-func Of(l log.Log, shop rules.Shop) Life {
-	on := engineOf(l, shop)
-	h := historyOf(l, shop, on.lasts)
-	return on.life(h)
-}
-
-// Fresh returns how long an engine like this lasts from a rebuild, before it was ever tested.
-func Fresh(l log.Log, shop rules.Shop) Life {
-	on := engineOf(l, shop)
-	return on.life(history{since: make([]int, len(on.order))})
 }
 
 // Given returns a life whose chances are known: inside after so much running ahead, which rises from 0.

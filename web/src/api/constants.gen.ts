@@ -5,6 +5,9 @@ export const words = {
   'Account': {
     'kind': ["alike","sag","step","bank"],
   },
+  'AheadJob': {
+    'work': ["test","freshen","rebuild"],
+  },
   'Answer': {
     'result': ["kept","already","refused"],
   },
@@ -62,7 +65,7 @@ export const words = {
     'rule': ["plateau","count","time"],
   },
   'DiaryItem': {
-    'kind': ["finish","mend","retest","after","test","first"],
+    'kind': ["finish","mend","retest","after","test","first","plan"],
     'standing': ["overdue","now","soon","later","put off"],
   },
   'Engine': {
@@ -81,7 +84,7 @@ export const words = {
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
   'Entry': {
-    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","units","columns","put-off","kept"],
+    'kind': ["engine","build","event","note","test","whole","pull","leakdown","look","photo","tick","strike","unstrike","move","as-read","tester","protocol","plan","rule","units","columns","put-off","meeting","car","start","job","terms","kept"],
   },
   'Event': {
     'kind': ["ran-hot","over-revved","took-water","lost-oil","ran-lean","stood","took-dirt","ran-backwards","cam-drive","hit","first-run","repair","other"],
@@ -207,6 +210,9 @@ export const words = {
     'place': ["car","stand","sold"],
     'state': ["steady","retest","watch","act","stop"],
   },
+  'Read-seasonRequest': {
+    'order': ["dmy","mdy"],
+  },
   'Reading': {
     'unit': ["psi","kPa","bar","kgf/cm2"],
   },
@@ -218,6 +224,22 @@ export const words = {
   },
   'RuleLine': {
     'group': ["limits","intervals","causes"],
+  },
+  'SeasonCell': {
+    'level': ["fine","near","over","far"],
+  },
+  'SeasonCellJob': {
+    'work': ["test","freshen","rebuild"],
+  },
+  'SeasonNextStart': {
+    'level': ["fine","near","over","far"],
+  },
+  'SeasonOther': {
+    'level': ["fine","near","over","far"],
+    'work': ["test","freshen"],
+  },
+  'SeasonTodo': {
+    'work': ["test","freshen","rebuild"],
   },
   'Seat': {
     'do': ["wait","crank","stop","turn","hold","done"],
@@ -282,6 +304,9 @@ export const words = {
   'build_entry': {
     'kind': ["build"],
   },
+  'car_entry': {
+    'kind': ["car"],
+  },
   'columns_entry': {
     'kind': ["columns"],
   },
@@ -291,11 +316,17 @@ export const words = {
   'event_entry': {
     'kind': ["event"],
   },
+  'job_entry': {
+    'kind': ["job"],
+  },
   'leakdown_entry': {
     'kind': ["leakdown"],
   },
   'look_entry': {
     'kind': ["look"],
+  },
+  'meeting_entry': {
+    'kind': ["meeting"],
   },
   'move_entry': {
     'kind': ["move"],
@@ -321,8 +352,14 @@ export const words = {
   'rule_entry': {
     'kind': ["rule"],
   },
+  'start_entry': {
+    'kind': ["start"],
+  },
   'strike_entry': {
     'kind': ["strike"],
+  },
+  'terms_entry': {
+    'kind': ["terms"],
   },
   'test_entry': {
     'kind': ["test"],
@@ -346,6 +383,28 @@ export const words = {
 
 /** The longest text that a field may hold. */
 export const longest = {
+  'AheadCar': {
+    'id': 120,
+    'name': 120,
+    'sits': 120,
+  },
+  'AheadJob': {
+    'before': 120,
+    'engine': 120,
+    'id': 250,
+  },
+  'AheadMeeting': {
+    'id': 120,
+    'name': 120,
+    'sort': 60,
+  },
+  'AheadStart': {
+    'car': 120,
+    'engine': 120,
+    'id': 250,
+    'meeting': 120,
+    'stopped': 300,
+  },
   'Attempt': {
     'key': 120,
     'note': 1000,
@@ -530,8 +589,16 @@ export const longest = {
     'struck': 200,
     'why': 500,
   },
+  'Read-seasonRequest': {
+    'text': 500000,
+  },
   'Rewritten': {
     'text': 200,
+  },
+  'SeasonMeetingHead': {
+    'id': 120,
+    'name': 120,
+    'sort': 60,
   },
   'Seat': {
     'engine': 120,
@@ -613,6 +680,10 @@ export const longest = {
     'by': 120,
     'engine': 120,
   },
+  'car_entry': {
+    'by': 120,
+    'engine': 120,
+  },
   'columns_entry': {
     'by': 120,
     'engine': 120,
@@ -625,11 +696,19 @@ export const longest = {
     'by': 120,
     'engine': 120,
   },
+  'job_entry': {
+    'by': 120,
+    'engine': 120,
+  },
   'leakdown_entry': {
     'by': 120,
     'engine': 120,
   },
   'look_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'meeting_entry': {
     'by': 120,
     'engine': 120,
   },
@@ -665,7 +744,15 @@ export const longest = {
     'by': 120,
     'engine': 120,
   },
+  'start_entry': {
+    'by': 120,
+    'engine': 120,
+  },
   'strike_entry': {
+    'by': 120,
+    'engine': 120,
+  },
+  'terms_entry': {
     'by': 120,
     'engine': 120,
   },

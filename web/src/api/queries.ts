@@ -30,6 +30,12 @@ export const diaryQuery = {
   refetchInterval: dayLong,
 }
 
+export const seasonQuery = {
+  queryKey: ['season'],
+  queryFn: () => ask(api.GET('/api/season')),
+  refetchInterval: dayLong,
+}
+
 export const compareQuery = (of: string[]) => ({
   queryKey: ['compare', ...of],
   queryFn: () => ask(api.GET('/api/compare', { params: { query: { of } } })),

@@ -842,6 +842,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The season: engines, events, chances, and what has to be done */
+        get: operations["season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What else a car could do at an event */
+        get: operations["season-others"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pasted list of events, or a calendar, comes to */
+        post: operations["read-season"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/season/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the search for a plan has come, and what it found */
+        get: operations["season-search"];
+        put?: never;
+        /** Search for a better plan of the season */
+        post: operations["begin-season-search"];
+        /** Stop the search for a plan, or drop what it found */
+        delete: operations["stop-season-search"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/seats": {
         parameters: {
             query?: never;
@@ -1245,6 +1315,119 @@ export interface components {
             /** Format: double */
             weight: number;
             words: string;
+        };
+        AheadCar: {
+            /** @description The ids of the engines that fit it */
+            engines?: string[];
+            id: string;
+            name: string;
+            /** @description It was taken out of the season */
+            off?: boolean;
+            /** @description The engine that is in it now, or was before the first event */
+            sits?: string;
+        };
+        AheadJob: {
+            /** @description The event that it is done before */
+            before: string;
+            /**
+             * Format: date
+             * @description The day it was done; a test that is in the engine's log needs none
+             */
+            done?: string;
+            engine: string;
+            id: string;
+            /** @description It was taken off the plan */
+            off?: boolean;
+            /** @description The plan may not change it */
+            pinned?: boolean;
+            /** @enum {string} */
+            work: "test" | "freshen" | "rebuild";
+        };
+        AheadMeeting: {
+            /** @description The cars that go there; none: all */
+            cars?: string[];
+            /** Format: date */
+            date: string;
+            /**
+             * Format: double
+             * @description How long an engine runs there, with practice
+             */
+            hours?: number;
+            id: string;
+            /** Format: double */
+            km?: number;
+            name: string;
+            /** @description It was called off */
+            off?: boolean;
+            /** Format: double */
+            runs?: number;
+            /** @description What sort of event: a hill-climb, a test day */
+            sort?: string;
+            /**
+             * Format: double
+             * @description How many times over its running counts for wear: 2 for one that counts double
+             */
+            times?: number;
+            /**
+             * Format: date
+             * @description The last day, if it takes more than one
+             */
+            until?: string;
+        };
+        AheadStart: {
+            car: string;
+            /** @description Its id; none: the car stays at home */
+            engine?: string;
+            /** @description The event's id, a point, the car's id */
+            id: string;
+            meeting: string;
+            /** @description It was taken off the plan */
+            off?: boolean;
+            /** @description The plan may not change it */
+            pinned?: boolean;
+            /**
+             * Format: double
+             * @description How long it really ran, in the engine's own meter
+             */
+            ran?: number;
+            /** @description Why it didn't see the event out */
+            stopped?: string;
+        };
+        AheadTerms: {
+            /**
+             * Format: int64
+             * @description At most so many freshen-ups and rebuilds; 0 is no limit
+             */
+            budget?: number;
+            /**
+             * Format: double
+             * @description The chance of running past its limits that the owner takes at each event
+             */
+            chance?: number;
+            /**
+             * Format: double
+             * @description Hours that the shop works in a day; more is nights
+             */
+            day_h?: number;
+            /** Format: double */
+            freshen_h?: number;
+            /**
+             * Format: int64
+             * @description Days until the parts for a freshen-up or a rebuild are there
+             */
+            lead_days?: number;
+            /** Format: double */
+            rebuild_h?: number;
+            /**
+             * Format: double
+             * @description Hours to take one engine out and put another in
+             */
+            swap_h?: number;
+            /**
+             * Format: double
+             * @description Hours in the shop that a test takes
+             */
+            test_h?: number;
         };
         AmbientIn: {
             /** Format: double */
@@ -1757,7 +1940,7 @@ export interface components {
             engine: string;
             id: string;
             /** @enum {string} */
-            kind: "finish" | "mend" | "retest" | "after" | "test" | "first";
+            kind: "finish" | "mend" | "retest" | "after" | "test" | "first" | "plan";
             /**
              * Format: double
              * @description The meter reading at which it is due
@@ -1946,6 +2129,8 @@ export interface components {
             offers: components["schemas"]["CompareOffer"][];
             /** @description The unfinished test */
             open?: string;
+            /** @description How much running it is good for, and what its next event takes */
+            season?: string;
             sentence: string;
             /**
              * @description None while there is no verdict
@@ -1971,7 +2156,7 @@ export interface components {
             passcode: string;
         };
         EntriesIn: {
-            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["columns_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["units_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
+            entries: (components["schemas"]["as_read_entry"] | components["schemas"]["build_entry"] | components["schemas"]["car_entry"] | components["schemas"]["columns_entry"] | components["schemas"]["engine_entry"] | components["schemas"]["event_entry"] | components["schemas"]["job_entry"] | components["schemas"]["leakdown_entry"] | components["schemas"]["look_entry"] | components["schemas"]["meeting_entry"] | components["schemas"]["move_entry"] | components["schemas"]["note_entry"] | components["schemas"]["photo_entry"] | components["schemas"]["plan_entry"] | components["schemas"]["protocol_entry"] | components["schemas"]["pull_entry"] | components["schemas"]["put_off_entry"] | components["schemas"]["rule_entry"] | components["schemas"]["start_entry"] | components["schemas"]["strike_entry"] | components["schemas"]["terms_entry"] | components["schemas"]["test_entry"] | components["schemas"]["tester_entry"] | components["schemas"]["tick_entry"] | components["schemas"]["units_entry"] | components["schemas"]["unstrike_entry"] | components["schemas"]["whole_entry"])[];
             sheet?: components["schemas"]["SheetAt"];
         };
         EntriesOut: {
@@ -1999,7 +2184,7 @@ export interface components {
             /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
             id: string;
             /** @enum {string} */
-            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "units" | "columns" | "put-off" | "kept";
+            kind: "engine" | "build" | "event" | "note" | "test" | "whole" | "pull" | "leakdown" | "look" | "photo" | "tick" | "strike" | "unstrike" | "move" | "as-read" | "tester" | "protocol" | "plan" | "rule" | "units" | "columns" | "put-off" | "meeting" | "car" | "start" | "job" | "terms" | "kept";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             /** @description What the changed fields held before, as the person saw them */
@@ -3666,6 +3851,14 @@ export interface components {
         "Read-paperRequest": {
             rows: components["schemas"]["PaperRow"][];
         };
+        "Read-seasonRequest": {
+            /**
+             * @description How dates are meant that can be read two ways
+             * @enum {string}
+             */
+            order?: "dmy" | "mdy";
+            text: string;
+        };
         Reading: {
             /** @enum {string} */
             unit: "psi" | "kPa" | "bar" | "kgf/cm2";
@@ -3911,6 +4104,319 @@ export interface components {
         SeaLevelOut: {
             /** Format: double */
             sea_level_kpa: number;
+        };
+        SeasonCell: {
+            /** @description The car that it runs in; none: it doesn't run there */
+            car?: string;
+            /**
+             * Format: double
+             * @description That it is inside its limits at the end
+             */
+            chance?: number;
+            /** @description Work on it before the event */
+            jobs?: components["schemas"]["SeasonCellJob"][];
+            /**
+             * @description Against the owner's chance
+             * @enum {string}
+             */
+            level?: "fine" | "near" | "over" | "far";
+            meeting: string;
+            pinned?: boolean;
+            /** Format: double */
+            ran?: number;
+            /**
+             * Format: double
+             * @description In its own meter, as it counts for wear
+             */
+            running?: number;
+            stopped?: string;
+            /** @description Nobody said how long it runs there in its meter */
+            unknown?: boolean;
+            words?: string;
+        };
+        SeasonCellJob: {
+            /** Format: date */
+            done?: string;
+            id: string;
+            pinned?: boolean;
+            /** @enum {string} */
+            work: "test" | "freshen" | "rebuild";
+        };
+        SeasonEngine: {
+            id: string;
+            name: string;
+            unit?: string;
+        };
+        SeasonEngineRow: {
+            /** @description One for each event, in their order */
+            cells: components["schemas"]["SeasonCell"][];
+            engine: string;
+            /**
+             * Format: double
+             * @description The running for which it is inside nine times in ten, from now; 1e9 is longer than is looked ahead
+             */
+            good_for?: number;
+            /** @description False where its tests say too little to do better than the general rate */
+            known: boolean;
+            name: string;
+            /** @description What its last test says has to be mended before it runs */
+            repair?: string;
+            sentence: string;
+            /** Format: int64 */
+            tests: number;
+            unit?: string;
+        };
+        SeasonMeetingHead: {
+            /** @description The cars that go there; none: all */
+            cars?: string[];
+            /** Format: date */
+            date: string;
+            /**
+             * Format: int64
+             * @description Until it; negative when it has begun
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description How long an engine runs there, with practice
+             */
+            hours?: number;
+            id: string;
+            /** Format: double */
+            km?: number;
+            name: string;
+            /** @description It was called off */
+            off?: boolean;
+            past?: boolean;
+            /** Format: double */
+            runs?: number;
+            /** @description What sort of event: a hill-climb, a test day */
+            sort?: string;
+            /**
+             * Format: double
+             * @description How many times over its running counts for wear: 2 for one that counts double
+             */
+            times?: number;
+            /**
+             * Format: date
+             * @description The last day, if it takes more than one
+             */
+            until?: string;
+        };
+        SeasonMoved: {
+            meeting: string;
+            what: string;
+            why?: string;
+        };
+        SeasonNextMeeting: {
+            meeting: components["schemas"]["SeasonMeetingHead"];
+            starts: components["schemas"]["SeasonNextStart"][];
+            todo: components["schemas"]["SeasonTodo"][];
+            words: string;
+        };
+        SeasonNextStart: {
+            car: string;
+            /** Format: double */
+            chance?: number;
+            engine?: string;
+            engine_id?: string;
+            /** @enum {string} */
+            level?: "fine" | "near" | "over" | "far";
+            words: string;
+        };
+        SeasonOffer: {
+            /** @description What the rest of the season comes to as it stands */
+            before: components["schemas"]["SeasonPrice"];
+            /** @description What would have to give, where no plan keeps the owner's chance */
+            give: string[];
+            jobs: components["schemas"]["AheadJob"][];
+            /** @description What was not searched */
+            limits: string;
+            /** @description What it changes, event by event */
+            moved: components["schemas"]["SeasonMoved"][];
+            price: components["schemas"]["SeasonPrice"];
+            searched: components["schemas"]["SeasonSearched"];
+            starts: components["schemas"]["AheadStart"][];
+            words: string;
+        };
+        SeasonOther: {
+            /** Format: double */
+            chance: number;
+            /** @description The engine's id; none: the car stays at home */
+            engine?: string;
+            /**
+             * Format: double
+             * @description More in the shop over the season, or less
+             */
+            hours: number;
+            /** @enum {string} */
+            level?: "fine" | "near" | "over" | "far";
+            name: string;
+            /** @description As it is planned */
+            now?: boolean;
+            /**
+             * Format: int64
+             * @description More starts at which the owner's chance isn't kept, or fewer
+             */
+            unmet: number;
+            words: string;
+            /**
+             * @description On it before the event
+             * @enum {string}
+             */
+            work?: "test" | "freshen";
+        };
+        SeasonPage: {
+            cars: components["schemas"]["AheadCar"][];
+            engines: components["schemas"]["SeasonEngineRow"][];
+            /** @description By date */
+            meetings: components["schemas"]["SeasonMeetingHead"][];
+            /** @description The next event, with what has to be done before it */
+            next?: components["schemas"]["SeasonNextMeeting"];
+            /** @description All engines of the rack, to choose from */
+            offered: components["schemas"]["SeasonEngine"][];
+            /** @description What the rest of the season comes to as it is planned */
+            price: components["schemas"]["SeasonPrice"];
+            problems: components["schemas"]["SeasonProblem"][];
+            /** @description How often the chances given were right */
+            record: components["schemas"]["SeasonRecord"];
+            /** @description The built-in figures included */
+            terms: components["schemas"]["AheadTerms"];
+            /** Format: date */
+            today: string;
+            /** @description As the workshop typed them */
+            typed: components["schemas"]["AheadTerms"];
+            /** @description What the season asks for now */
+            words?: string;
+        };
+        SeasonPrice: {
+            /**
+             * Format: double
+             * @description All of it in hours, by which plans are compared
+             */
+            cost: number;
+            /**
+             * Format: int64
+             * @description Cars without an engine
+             */
+            empty: number;
+            /**
+             * Format: int64
+             * @description Freshen-ups and rebuilds
+             */
+            freshens: number;
+            /**
+             * Format: double
+             * @description In the shop: tests, freshen-ups, rebuilds and swaps
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Hours of work beyond those of the days
+             */
+            nights: number;
+            /**
+             * Format: double
+             * @description How many engines are run past their limits, as expected
+             */
+            past: number;
+            /** Format: int64 */
+            swaps: number;
+            /** Format: int64 */
+            tests: number;
+            /**
+             * Format: int64
+             * @description Starts at which the owner's chance isn't kept
+             */
+            unmet: number;
+        };
+        SeasonProblem: {
+            engine?: string;
+            meeting?: string;
+            words: string;
+        };
+        SeasonRead: {
+            /** @description A date that can be read day first or month first: choose one */
+            asked?: string;
+            meetings: components["schemas"]["AheadMeeting"][];
+            /** @description Lines that can't be read, and why */
+            refused: components["schemas"]["SeasonRefused"][];
+        };
+        SeasonRecord: {
+            bins: components["schemas"]["SeasonRecordBin"][];
+            told: components["schemas"]["SeasonTold"][];
+            words: string;
+        };
+        SeasonRecordBin: {
+            /** Format: int64 */
+            held: number;
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: double
+             * @description Their mean
+             */
+            said: number;
+        };
+        SeasonRefused: {
+            /** Format: int64 */
+            line: number;
+            text: string;
+            why: string;
+        };
+        SeasonSearch: {
+            /** Format: double */
+            done: number;
+            offer?: components["schemas"]["SeasonOffer"];
+            running: boolean;
+            /** @description Something has changed since it was searched for */
+            stale?: boolean;
+        };
+        SeasonSearched: {
+            /**
+             * Format: int64
+             * @description How many plans were kept side by side at each start
+             */
+            kept: number;
+            /**
+             * Format: int64
+             * @description How many starts were tried
+             */
+            looked: number;
+            /** @description It was stopped before its end */
+            stopped?: boolean;
+        };
+        SeasonTodo: {
+            /** Format: date */
+            by: string;
+            engine: string;
+            /** @description The id of the planned work */
+            job?: string;
+            meeting: string;
+            name: string;
+            what: string;
+            why: string;
+            /**
+             * @description None for a swap
+             * @enum {string}
+             */
+            work?: "test" | "freshen" | "rebuild";
+        };
+        SeasonTold: {
+            engine: string;
+            /** @description Its next test found it inside its limits */
+            held: boolean;
+            meeting: string;
+            /**
+             * Format: double
+             * @description The chance given before the event
+             */
+            said: number;
+            /**
+             * Format: date
+             * @description The day of that test
+             */
+            test: string;
         };
         Seat: {
             /** Format: int64 */
@@ -4753,6 +5259,44 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        car_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** @description The ids of the engines that fit it */
+                engines?: string[] | null;
+                id?: string | null;
+                name?: string | null;
+                /** @description It was taken out of the season */
+                off?: boolean | null;
+                /** @description The engine that is in it now, or was before the first event */
+                sits?: string | null;
+            };
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "car";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
         columns_entry: {
             /**
              * Format: date-time
@@ -4902,6 +5446,51 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        job_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** @description The event that it is done before */
+                before?: string | null;
+                /**
+                 * Format: date
+                 * @description The day it was done; a test that is in the engine's log needs none
+                 */
+                done?: string | null;
+                engine?: string | null;
+                id?: string | null;
+                /** @description It was taken off the plan */
+                off?: boolean | null;
+                /** @description The plan may not change it */
+                pinned?: boolean | null;
+                /** @enum {string|null} */
+                work?: "test" | "freshen" | "rebuild" | null;
+            };
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "job";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
         leakdown_entry: {
             /**
              * Format: date-time
@@ -4954,6 +5543,65 @@ export interface components {
              * @enum {string}
              */
             kind: "look";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        meeting_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /** @description The cars that go there; none: all */
+                cars?: string[] | null;
+                /** Format: date */
+                date?: string | null;
+                /**
+                 * Format: double
+                 * @description How long an engine runs there, with practice
+                 */
+                hours?: number | null;
+                id?: string | null;
+                /** Format: double */
+                km?: number | null;
+                name?: string | null;
+                /** @description It was called off */
+                off?: boolean | null;
+                /** Format: double */
+                runs?: number | null;
+                /** @description What sort of event: a hill-climb, a test day */
+                sort?: string | null;
+                /**
+                 * Format: double
+                 * @description How many times over its running counts for wear: 2 for one that counts double
+                 */
+                times?: number | null;
+                /**
+                 * Format: date
+                 * @description The last day, if it takes more than one
+                 */
+                until?: string | null;
+            };
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "meeting";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
@@ -5241,6 +5889,53 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        start_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                car?: string | null;
+                /** @description Its id; none: the car stays at home */
+                engine?: string | null;
+                /** @description The event's id, a point, the car's id */
+                id?: string | null;
+                meeting?: string | null;
+                /** @description It was taken off the plan */
+                off?: boolean | null;
+                /** @description The plan may not change it */
+                pinned?: boolean | null;
+                /**
+                 * Format: double
+                 * @description How long it really ran, in the engine's own meter
+                 */
+                ran?: number | null;
+                /** @description Why it didn't see the event out */
+                stopped?: string | null;
+            };
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "start";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
         strike_entry: {
             /**
              * Format: date-time
@@ -5264,6 +5959,70 @@ export interface components {
              * @enum {string}
              */
             kind: "strike";
+            /** @description The person was asked about it and confirmed it */
+            sure?: boolean;
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        terms_entry: {
+            /**
+             * Format: date-time
+             * @description When it was typed
+             */
+            at: string;
+            body: {
+                /**
+                 * Format: int64
+                 * @description At most so many freshen-ups and rebuilds; 0 is no limit
+                 */
+                budget?: number | null;
+                /**
+                 * Format: double
+                 * @description The chance of running past its limits that the owner takes at each event
+                 */
+                chance?: number | null;
+                /**
+                 * Format: double
+                 * @description Hours that the shop works in a day; more is nights
+                 */
+                day_h?: number | null;
+                /** Format: double */
+                freshen_h?: number | null;
+                /**
+                 * Format: int64
+                 * @description Days until the parts for a freshen-up or a rebuild are there
+                 */
+                lead_days?: number | null;
+                /** Format: double */
+                rebuild_h?: number | null;
+                /**
+                 * Format: double
+                 * @description Hours to take one engine out and put another in
+                 */
+                swap_h?: number | null;
+                /**
+                 * Format: double
+                 * @description Hours in the shop that a test takes
+                 */
+                test_h?: number | null;
+            };
+            /** @description Who entered it, and on which device */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description What the device's clock said, if it ran ahead
+             */
+            clock?: string;
+            /** @description The engine; left out for entries of the whole shop */
+            engine?: string;
+            /** @description Made on the device: letters, digits, - and _, at most 64. It never changes */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "terms";
             /** @description The person was asked about it and confirmed it */
             sure?: boolean;
             was?: {
@@ -7245,6 +8004,183 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SaidFound"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "season-others": {
+        parameters: {
+            query?: {
+                meeting?: string;
+                car?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOther"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-seasonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "season-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonSearch"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-season-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stop-season-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

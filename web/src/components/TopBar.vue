@@ -22,6 +22,7 @@ const places = practice
   ? [{ to: '/', name: says('practice') }]
   : [
       { to: '/', name: says('rack') },
+      { to: '/season', name: says('season') },
       { to: '/diary', name: says('diary') },
       { to: '/compare', name: says('compare') },
       { to: '/gauges', name: says('gauges') },

@@ -101,6 +101,11 @@ const names: Record<Entry['kind'], string> = {
   columns: says('columns'),
   'put-off': says('postponement'),
   protocol: says('protocol'),
+  meeting: says('season-event'),
+  car: says('season-car'),
+  start: says('season-start'),
+  job: says('season-job'),
+  terms: says('season-terms'),
 }
 
 /** An entry in a few words, for a list of what waits. */

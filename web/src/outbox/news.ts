@@ -22,7 +22,7 @@ function refresh(client: QueryClient, news: News) {
   }
   if (news.gauges) void client.invalidateQueries({ queryKey: ['gauge'] })
   if (news.engines.length)
-    for (const key of ['rack', 'diary', 'compare']) void client.invalidateQueries({ queryKey: [key] })
+    for (const key of ['rack', 'diary', 'compare', 'season']) void client.invalidateQueries({ queryKey: [key] })
   for (const engine of news.engines) {
     if (engine === '') {
       for (const key of ['testers', 'protocols', 'record', 'engine']) void client.invalidateQueries({ queryKey: [key] })

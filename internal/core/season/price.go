@@ -1,62 +1,14 @@
 package season
 
 import (
-	"cmp"
-
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/rules"
 )
 
-// Plan is which engine runs where, and the work between.
-type Plan struct {
-	Starts []ahead.Start `json:"starts"`
-	Jobs   []ahead.Job   `json:"jobs"`
-}
-
-func compare(a, b string) int { return cmp.Compare(a, b) }
-
-// typed is the plan as it was typed.
-func (s *Shop) typed() Plan { return Plan{s.Season.Starts, s.Season.Jobs} }
-
-// indexed is a plan by where things stand: the starts by car and by engine, the heaviest work on an engine before an event.
-type indexed struct {
-	cars, engines map[at]ahead.Start
-	work          map[at]ahead.Work
-	jobs          map[at][]ahead.Job
-}
-
-func (s *Shop) index(p Plan) indexed {
-	x := indexed{map[at]ahead.Start{}, map[at]ahead.Start{}, map[at]ahead.Work{}, map[at][]ahead.Job{}}
-	for _, one := range p.Starts {
-		k, there := s.place[one.Meeting]
-		if !there {
-			continue
-		}
-		if n, ok := s.seats[one.Car]; ok {
-			x.cars[at{n, k}] = one
-		}
-		if i, ok := s.number[one.Engine]; ok {
-			x.engines[at{i, k}] = one
-		}
-	}
-	for _, j := range p.Jobs {
-		k, there := s.place[j.Before]
-		i, ok := s.number[j.Engine]
-		if !there || !ok {
-			continue
-		}
-		x.jobs[at{i, k}] = append(x.jobs[at{i, k}], j)
-		if s.counts(s.Engines[i], s.meets[k], j) && heavier(j.Work, x.work[at{i, k}]) {
-			x.work[at{i, k}] = j.Work
-		}
-	}
-	return x
-}
-
 // Price is what the rest of a season comes to by a plan.
 type Price struct {
 	Hours   float64 `json:"hours" doc:"In the shop: tests, freshen-ups, rebuilds and swaps"`
-	Nights  float64 `json:"nights" doc:"Hours of that which don't fit into the days"`
+	Nights  float64 `json:"nights" doc:"Hours of work beyond those of the days"`
 	Tests   int     `json:"tests"`
 	Freshen int     `json:"freshens" doc:"Freshen-ups and rebuilds"`
 	Swaps   int     `json:"swaps"`
@@ -132,10 +84,6 @@ func (s *Shop) stepOf(x indexed, k, n int) (step, bool) {
 	}
 	return st, true
 }
-
-var weights = map[ahead.Work]int{"": 0, ahead.Test: 1, ahead.Freshen: 2, ahead.Rebuild: 3}
-
-func heavier(a, b ahead.Work) bool { return weights[a] > weights[b] }
 
 // idle does the work on engines that don't run at an event.
 func (s *Shop) idle(c *course, x indexed, k int) {

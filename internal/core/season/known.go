@@ -1,0 +1,124 @@
+package season
+
+import (
+	"slices"
+	"strings"
+
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/log"
+	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
+	"braxel/internal/core/wear"
+)
+
+// Involved returns the ids of the engines that a season speaks of.
+func Involved(s ahead.Season) []string {
+	var all []string
+	add := func(id string) {
+		if id != "" && !slices.Contains(all, id) {
+			all = append(all, id)
+		}
+	}
+	for _, c := range s.Cars {
+		add(c.Sits)
+		for _, e := range c.Engines {
+			add(e)
+		}
+	}
+	for _, x := range s.Starts {
+		add(x.Engine)
+	}
+	slices.Sort(all)
+	return all
+}
+
+// afterRunning are the occasions of tests that are made when the day's running is done.
+var afterRunning = []string{"after-running", "post-season", "after-incident", "between-runs"}
+
+// EngineOf returns an engine as a season sees it, by its log.
+func EngineOf(l log.Log, shop rules.Shop) Engine {
+	e := Engine{ID: l.Engine.ID, Name: l.Engine.Name, Life: wear.Of(l, shop), Fresh: wear.Fresh(l, shop)}
+	for _, s := range l.Standing().Sessions {
+		if !s.Open && len(s.Compression)+len(s.Leakdown) > 0 {
+			e.Tested, e.After = s.Date, slices.Contains(afterRunning, s.Stage)
+		}
+	}
+	return e
+}
+
+// StartsOf names what of a season bears on what was said of an engine's past.
+func StartsOf(s ahead.Season, engine string) string {
+	var b strings.Builder
+	for _, x := range s.Starts {
+		if x.Engine != engine {
+			continue
+		}
+		b.WriteString(x.ID + " ")
+		if i := slices.IndexFunc(s.Meetings, func(m ahead.Meeting) bool { return m.ID == x.Meeting }); i >= 0 {
+			run, _ := s.Meetings[i].Running("h")
+			b.WriteString(s.Meetings[i].Date + say.Text("season.amount", "x", run, "unit", ""))
+		}
+	}
+	return b.String()
+}
+
+// TellingOf returns what was said of an engine before each event that was followed by a test of the same build, and what that test found. It
+// is made anew from the log as it was before the event, with the running that was foreseen.
+func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
+	l = l.Standing()
+	type run struct {
+		meeting ahead.Meeting
+		running float64
+	}
+	var runs []run
+	for _, m := range s.Meetings {
+		for _, x := range s.Starts {
+			if x.Meeting == m.ID && x.Engine == l.Engine.ID {
+				if running, known := m.Running(l.Engine.MeterUnit); known {
+					runs = append(runs, run{m, running})
+				}
+			}
+		}
+	}
+	slices.SortFunc(runs, func(a, b run) int { return compare(a.meeting.Date, b.meeting.Date) })
+	var out []Told
+	for i := 0; i+1 < len(l.Sessions); i++ {
+		from, to := l.Sessions[i], l.Sessions[i+1]
+		if l.BuildOf(from) != l.BuildOf(to) || to.Open {
+			continue
+		}
+		ran := 0.0
+		var before, after *wear.Life
+		for _, r := range runs {
+			if r.meeting.Date <= from.Date || r.meeting.Last() > to.Date {
+				continue
+			}
+			if before == nil {
+				b, a := wear.Of(upTo(l, i+1), shop), wear.Of(upTo(l, i+2), shop)
+				before, after = &b, &a
+			}
+			ran += r.running
+			out = append(out, Told{
+				Engine: l.Engine.Name, Meeting: r.meeting.Name, Said: before.Inside(ran), Held: after.Inside(0) >= rules.Likely, Test: to.Date,
+			})
+		}
+	}
+	return out
+}
+
+// upTo returns a log as it was after so many tests.
+func upTo(l log.Log, sessions int) log.Log {
+	l.Sessions = l.Sessions[:sessions]
+	last := l.Sessions[sessions-1].Date
+	l.Builds = slices.DeleteFunc(slices.Clone(l.Builds), func(b log.Build) bool { return b.Date > last })
+	l.Events = slices.DeleteFunc(slices.Clone(l.Events), func(e log.Event) bool { return e.Date > last })
+	return l
+}
+
+// LineOf says of an engine that is in no season how much it is good for; "" where nobody can tell.
+func LineOf(l wear.Life) string {
+	if !l.Known {
+		return ""
+	}
+	return goodFor(l.Until(rules.NineInTen), l.Unit)
+}

@@ -1,0 +1,60 @@
+package season
+
+import (
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/say"
+)
+
+// problems names what was typed and no plan can meet.
+func (s *Shop) problems() []Problem {
+	var all []Problem
+	add := func(meeting, engine, id string, pairs ...any) {
+		all = append(all, Problem{say.Text(id, pairs...), meeting, engine})
+	}
+	here, of := map[string][]ahead.Start{}, map[string][]ahead.Start{}
+	for _, x := range s.Season.Starts {
+		if x.Engine != "" {
+			here[x.Meeting], of[x.Engine] = append(here[x.Meeting], x), append(of[x.Engine], x)
+		}
+	}
+	for k, m := range s.meets {
+		if len(s.Season.Cars) > 0 && m.Hours == 0 && m.Km == 0 && m.Runs == 0 && !s.past(m) {
+			add(m.ID, "", "season.how-long-do-engines-run", "name", m.Name)
+		}
+		for _, x := range here[m.ID] {
+			i, known := s.number[x.Engine]
+			if !known {
+				add(m.ID, x.Engine, "season.engine-gone", "name", m.Name)
+				continue
+			}
+			e := s.Engines[i]
+			switch _, said := s.running(e, m, x); {
+			case e.Life.Unit == "":
+				add(m.ID, e.ID, "season.no-meter", "engine", e.Name)
+			case !said && (m.Hours > 0 || m.Km > 0 || m.Runs > 0):
+				add(m.ID, e.ID, "season.meter-of-another-unit", "engine", e.Name, "unit", e.Life.Unit, "name", m.Name)
+			}
+			for _, y := range of[x.Engine] {
+				j, there := s.place[y.Meeting]
+				if !there || y.ID <= x.ID {
+					continue
+				}
+				if other := s.meets[j]; overlap(m, other) {
+					add(m.ID, e.ID, "season.in-two-places", "engine", e.Name, "name", m.Name, "other", other.Name, "date", say.Day(max(m.Date, other.Date)))
+				}
+			}
+		}
+		for _, other := range s.meets[k+1:] {
+			if other.Date > m.Last() {
+				break
+			}
+			for _, c := range s.Season.Cars {
+				if overlap(m, other) && goes(m, c.ID) && goes(other, c.ID) && !s.past(m) {
+					add(m.ID, "", "season.car-in-two-places", "car", c.Name, "name", m.Name, "other", other.Name)
+				}
+			}
+		}
+	}
+	const most = 50
+	return all[:min(len(all), most)]
+}

@@ -1,0 +1,202 @@
+package season
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/rules"
+)
+
+// terms are those of a workshop, with the built-in figure for each that it left open.
+func terms(t ahead.Terms) ahead.Terms {
+	or := func(v *float64, built float64) {
+		if *v == 0 {
+			*v = built
+		}
+	}
+	or(&t.Chance, rules.SeasonChance)
+	or(&t.Test, rules.TestHours)
+	or(&t.Freshen, rules.FreshenHours)
+	or(&t.Rebuild, rules.RebuildHours)
+	or(&t.Swap, rules.SwapHours)
+	or(&t.Day, rules.DayHours)
+	if t.Lead == 0 {
+		t.Lead = rules.LeadDays
+	}
+	return t
+}
+
+// Shop is a workshop with a season: what it typed, its engines and the day.
+type Shop struct {
+	Season  ahead.Season
+	Engines []Engine
+	Today   string
+	terms   ahead.Terms
+	meets   []ahead.Meeting // by date
+	place   map[string]int  // of a meeting among them
+	number  map[string]int  // of an engine
+	seats   map[string]int  // of a car
+	day     []int           // by event: the days from today until it
+	ends    []int           // and until its last day
+	ran     map[at]ahead.Start
+	fit     [][]int // by car: the engines that fit it
+}
+
+// at is an engine or a car at an event.
+type at struct{ one, meeting int }
+
+// New returns a workshop's season, its events in order.
+func New(s ahead.Season, engines []Engine, today string) *Shop {
+	out := &Shop{Season: s, Engines: engines, Today: today, terms: terms(s.Terms), place: map[string]int{}, number: map[string]int{}, seats: map[string]int{}}
+	out.meets = slices.Clone(s.Meetings)
+	slices.SortStableFunc(out.meets, func(a, b ahead.Meeting) int {
+		if a.Date != b.Date {
+			return compare(a.Date, b.Date)
+		}
+		return compare(a.ID, b.ID)
+	})
+	for i, m := range out.meets {
+		out.place[m.ID] = i
+		out.day = append(out.day, days(today, m.Date))
+		out.ends = append(out.ends, days(today, m.Last()))
+	}
+	for i, c := range s.Cars {
+		out.seats[c.ID] = i
+	}
+	for i, e := range engines {
+		out.number[e.ID] = i
+	}
+	for _, c := range s.Cars {
+		var fit []int
+		for i, e := range engines {
+			if fits(c, e.ID) && !e.Away {
+				fit = append(fit, i)
+			}
+		}
+		out.fit = append(out.fit, fit)
+	}
+	out.ran = out.index(Plan{Starts: s.Starts}).engines
+	return out
+}
+
+// Terms returns what the season is planned by, the built-in figures included.
+func (s *Shop) Terms() ahead.Terms { return s.terms }
+
+// goes reports whether a car goes to an event.
+func goes(m ahead.Meeting, car string) bool { return len(m.Cars) == 0 || slices.Contains(m.Cars, car) }
+
+// fits reports whether an engine fits a car. One that nobody said anything of takes the engine that sits in it.
+func fits(c ahead.Car, engine string) bool {
+	return c.Sits == engine || slices.Contains(c.Engines, engine)
+}
+
+// past reports whether an event is over.
+func (s *Shop) past(m ahead.Meeting) bool { return m.Last() < s.Today }
+
+// daysTo returns the days until an event.
+func (s *Shop) daysTo(m ahead.Meeting) int { return days(s.Today, m.Date) }
+
+func days(from, to string) int {
+	a, errA := time.Parse(time.DateOnly, from)
+	b, errB := time.Parse(time.DateOnly, to)
+	if errA != nil || errB != nil {
+		return 0
+	}
+	const hours = 24
+	return int(b.Sub(a).Hours() / hours)
+}
+
+// overlap reports whether two events share a day.
+func overlap(a, b ahead.Meeting) bool { return a.Date <= b.Last() && b.Date <= a.Last() }
+
+// Plan is which engine runs where, and the work between.
+type Plan struct {
+	Starts []ahead.Start `json:"starts"`
+	Jobs   []ahead.Job   `json:"jobs"`
+}
+
+func compare(a, b string) int { return cmp.Compare(a, b) }
+
+// typed is the plan as it was typed.
+func (s *Shop) typed() Plan { return Plan{s.Season.Starts, s.Season.Jobs} }
+
+// indexed is a plan by where things stand: the starts by car and by engine, the heaviest work on an engine before an event.
+type indexed struct {
+	cars, engines map[at]ahead.Start
+	work          map[at]ahead.Work
+	jobs          map[at][]ahead.Job
+}
+
+func (s *Shop) index(p Plan) indexed {
+	x := indexed{map[at]ahead.Start{}, map[at]ahead.Start{}, map[at]ahead.Work{}, map[at][]ahead.Job{}}
+	for _, one := range p.Starts {
+		k, there := s.place[one.Meeting]
+		if !there {
+			continue
+		}
+		if n, ok := s.seats[one.Car]; ok {
+			x.cars[at{n, k}] = one
+		}
+		if i, ok := s.number[one.Engine]; ok {
+			x.engines[at{i, k}] = one
+		}
+	}
+	for _, j := range p.Jobs {
+		k, there := s.place[j.Before]
+		i, ok := s.number[j.Engine]
+		if !there || !ok {
+			continue
+		}
+		x.jobs[at{i, k}] = append(x.jobs[at{i, k}], j)
+		if s.counts(s.Engines[i], s.meets[k], j) && heavier(j.Work, x.work[at{i, k}]) {
+			x.work[at{i, k}] = j.Work
+		}
+	}
+	return x
+}
+
+// counts reports whether work on an engine isn't in its log yet.
+func (s *Shop) counts(e Engine, m ahead.Meeting, j ahead.Job) bool {
+	switch {
+	case j.Done != "":
+		return j.Done > e.Tested && j.Work != ahead.Test
+	case s.past(m):
+		return false // it wasn't done
+	}
+	return true
+}
+
+// running returns how long an engine runs at an event, in its own meter: as it really ran, else as foreseen.
+func (s *Shop) running(e Engine, m ahead.Meeting, x ahead.Start) (float64, bool) {
+	if x.Ran != nil {
+		times := cmp.Or(m.Times, 1)
+		return *x.Ran * times, true
+	}
+	return m.Running(e.Life.Unit)
+}
+
+var weights = map[ahead.Work]int{"": 0, ahead.Test: 1, ahead.Freshen: 2, ahead.Rebuild: 3}
+
+func heavier(a, b ahead.Work) bool { return weights[a] > weights[b] }
+
+func (s *Shop) planned(engine string) bool {
+	return slices.ContainsFunc(s.Season.Starts, func(x ahead.Start) bool { return x.Engine == engine })
+}
+
+func (s *Shop) carName(id string) string {
+	for _, c := range s.Season.Cars {
+		if c.ID == id {
+			return c.Name
+		}
+	}
+	return id
+}
+
+func (s *Shop) engineName(id string) string {
+	if i, ok := s.number[id]; ok {
+		return s.Engines[i].Name
+	}
+	return id
+}

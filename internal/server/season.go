@@ -1,0 +1,316 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"net/http"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v3"
+	"golang.org/x/sync/errgroup"
+
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/diary"
+	"braxel/internal/core/log"
+	"braxel/internal/core/say"
+	"braxel/internal/core/season"
+	"braxel/internal/core/wear"
+	"braxel/internal/core/written"
+	"braxel/internal/logfile"
+	"braxel/internal/papers"
+	"braxel/internal/plain"
+)
+
+// SeasonPage is the season as it stands, and the engines that could be in it.
+type SeasonPage struct {
+	season.Board
+	Offered []SeasonEngine `json:"offered" doc:"All engines of the rack, to choose from"`
+}
+
+// SeasonEngine is an engine that could run.
+type SeasonEngine struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Unit string `json:"unit,omitzero"`
+}
+
+// SeasonSearch is how far a search has come, and the plan that it found.
+type SeasonSearch struct {
+	Running bool          `json:"running"`
+	Done    float64       `json:"done" minimum:"0" maximum:"1"`
+	Offer   *season.Offer `json:"offer,omitempty"`
+	Stale   bool          `json:"stale,omitzero" doc:"Something has changed since it was searched for"`
+}
+
+// seasons is what is known of the engines of a season, and the search for a plan.
+type seasons struct {
+	mu     sync.Mutex
+	known  map[string]knownEngine
+	search SeasonSearch
+	stamp  int
+	stop   bool
+}
+
+// knownEngine is an engine with the revision that it was made of.
+type knownEngine struct {
+	revision int
+	season.Engine
+	told []season.Told
+	with string // the starts that what was told is of
+}
+
+func (h *handlers) seasonRoutes(app routes, api huma.API) {
+	const search = "/api/season/search"
+	huma.Register(api, huma.Operation{OperationID: "season", Method: http.MethodGet, Path: "/api/season"}, h.season)
+	huma.Register(api, huma.Operation{OperationID: "season-search", Method: http.MethodGet, Path: search}, h.seasonFound)
+	huma.Register(api, huma.Operation{
+		OperationID: "begin-season-search", Method: http.MethodPost, Path: search, DefaultStatus: http.StatusNoContent,
+	}, h.searchSeason)
+	huma.Register(api, huma.Operation{
+		OperationID: "stop-season-search", Method: http.MethodDelete, Path: search, DefaultStatus: http.StatusNoContent,
+	}, h.stopSeason)
+	huma.Register(api, huma.Operation{OperationID: "season-others", Method: http.MethodGet, Path: "/api/season/others"}, h.seasonOthers)
+	huma.Register(api, huma.Operation{OperationID: "read-season", Method: http.MethodPost, Path: "/api/season/read"}, h.readSeason)
+	app.get("/api/season.pdf", h.seasonPaper)
+}
+
+func (h *handlers) season(ctx context.Context, _ *struct{}) (*answer[SeasonPage], error) {
+	s, told, err := h.seasonNow(ctx)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	page := SeasonPage{Board: s.Board(), Offered: []SeasonEngine{}}
+	page.Record = season.Kept(told)
+	rack, err := h.racked(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range rack.Engines {
+		page.Offered = append(page.Offered, SeasonEngine{e.ID, e.Name, e.MeterUnit})
+	}
+	slices.SortFunc(page.Offered, func(a, b SeasonEngine) int { return cmp.Compare(a.Name, b.Name) })
+	return &answer[SeasonPage]{page}, nil
+}
+
+// seasonNow returns the season with its engines, and what was said of events that are past.
+func (h *handlers) seasonNow(ctx context.Context) (*season.Shop, []season.Told, error) {
+	typed, _ := h.store.Season()
+	day, _ := h.today()
+	rack, err := h.racked(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	engines, told, err := h.seasonEngines(ctx, typed, rack)
+	if err != nil {
+		return nil, nil, err
+	}
+	return season.New(typed, engines, day), told, nil
+}
+
+// seasonEngines returns the engines that a season speaks of. Each is weighed once for what is known of it.
+func (h *handlers) seasonEngines(ctx context.Context, typed ahead.Season, rack *Rack) ([]season.Engine, []season.Told, error) {
+	var ids []string
+	for _, id := range season.Involved(typed) {
+		if h.store.Has(id) {
+			ids = append(ids, id)
+		}
+	}
+	rows := map[string]RackEngine{}
+	for _, e := range rack.Engines {
+		rows[e.ID] = e
+	}
+	all := make([]knownEngine, len(ids))
+	var each errgroup.Group
+	each.SetLimit(runtime.GOMAXPROCS(0))
+	for i, id := range ids {
+		each.Go(func() (err error) {
+			all[i], err = h.seasonEngine(ctx, id, typed)
+			return err
+		})
+	}
+	if err := each.Wait(); err != nil {
+		return nil, nil, err
+	}
+	engines := []season.Engine{}
+	var told []season.Told
+	for i, id := range ids {
+		e := all[i].Engine
+		row, there := rows[id]
+		e.Away = !there || row.Place == "sold"
+		e.Repair = repairOf(row)
+		engines = append(engines, e)
+		told = append(told, all[i].told...)
+	}
+	slices.SortStableFunc(engines, func(a, b season.Engine) int { return cmp.Compare(a.Name, b.Name) })
+	return engines, told, nil
+}
+
+// repairOf returns what the last test of an engine says has to be mended; "" where nothing has.
+func repairOf(row RackEngine) string {
+	for _, i := range row.Diary {
+		if i.Kind == diary.Mend {
+			return row.Headline
+		}
+	}
+	return ""
+}
+
+func (h *handlers) seasonEngine(ctx context.Context, id string, typed ahead.Season) (knownEngine, error) {
+	v, err := h.store.View(ctx, id)
+	if err != nil {
+		return knownEngine{}, err
+	}
+	with := season.StartsOf(typed, id)
+	h.seasons.mu.Lock()
+	have, known := h.seasons.known[id]
+	h.seasons.mu.Unlock()
+	shop := h.store.Rules()
+	if !known || have.revision != v.Revision {
+		have = knownEngine{revision: v.Revision, Engine: season.EngineOf(v.Log, shop)}
+	}
+	if have.with != with {
+		have.told, have.with = season.TellingOf(v.Log, shop, typed), with
+	}
+	h.seasons.mu.Lock()
+	defer h.seasons.mu.Unlock()
+	if h.seasons.known == nil {
+		h.seasons.known = map[string]knownEngine{}
+	}
+	h.seasons.known[id] = have
+	return have, nil
+}
+
+// seasonLine is what an engine's page says of its season; "" where there is nothing to say.
+func (h *handlers) seasonLine(ctx context.Context, id string, l log.Log) string {
+	typed, _ := h.store.Season()
+	if slices.Contains(season.Involved(typed), id) {
+		s, _, err := h.seasonNow(ctx)
+		if err != nil {
+			return ""
+		}
+		return s.Board().Line(id)
+	}
+	shop := h.store.Rules()
+	if l.Engine.MeterUnit == "" || len(l.Sessions) < 2 {
+		return ""
+	}
+	return season.LineOf(wear.Of(l, shop))
+}
+
+func (h *handlers) seasonFound(context.Context, *struct{}) (*answer[SeasonSearch], error) {
+	h.seasons.mu.Lock()
+	defer h.seasons.mu.Unlock()
+	out := h.seasons.search
+	out.Stale = out.Offer != nil && h.seasons.stamp != h.store.Stamp()
+	return &answer[SeasonSearch]{out}, nil
+}
+
+// searchSeason begins a search behind the answer; one that is under way goes on.
+func (h *handlers) searchSeason(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	stamp := h.store.Stamp()
+	s, _, err := h.seasonNow(ctx)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	h.seasons.mu.Lock()
+	defer h.seasons.mu.Unlock()
+	if h.seasons.search.Running {
+		return nil, nil
+	}
+	h.seasons.search, h.seasons.stop, h.seasons.stamp = SeasonSearch{Running: true}, false, stamp
+	go func() {
+		plan, searched := s.Search(func(done float64) bool {
+			h.seasons.mu.Lock()
+			defer h.seasons.mu.Unlock()
+			h.seasons.search.Done = done
+			return !h.seasons.stop
+		})
+		offer := s.Offer(plan, searched)
+		h.seasons.mu.Lock()
+		defer h.seasons.mu.Unlock()
+		h.seasons.search = SeasonSearch{Done: 1, Offer: &offer}
+	}()
+	return nil, nil
+}
+
+func (h *handlers) stopSeason(context.Context, *struct{}) (*struct{}, error) {
+	h.seasons.mu.Lock()
+	defer h.seasons.mu.Unlock()
+	h.seasons.stop = true
+	if !h.seasons.search.Running {
+		h.seasons.search = SeasonSearch{}
+	}
+	return nil, nil
+}
+
+func (h *handlers) seasonOthers(ctx context.Context, in *struct {
+	Meeting string `query:"meeting" maxLength:"120"`
+	Car     string `query:"car" maxLength:"120"`
+}) (*answer[[]season.Other], error) {
+	s, _, err := h.seasonNow(ctx)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	return &answer[[]season.Other]{s.Others(in.Meeting, in.Car)}, nil
+}
+
+// readSeason says what a pasted list of events, or a calendar, comes to. What is wanted of it is handed in as entries.
+func (h *handlers) readSeason(_ context.Context, in *struct {
+	Body struct {
+		Text  string        `json:"text" minLength:"1" maxLength:"500000"`
+		Order written.Order `json:"order,omitzero" enum:"dmy,mdy" doc:"How dates are meant that can be read two ways"`
+	}
+}) (*answer[season.Read], error) {
+	if strings.Contains(in.Body.Text, "BEGIN:VCALENDAR") {
+		out, err := logfile.ReadCalendar(in.Body.Text)
+		if err != nil {
+			return nil, refuse(log.Faults{{At: "/text", What: plain.Words(err)}})
+		}
+		return &answer[season.Read]{out}, nil
+	}
+	day, _ := h.today()
+	return &answer[season.Read]{season.ReadLines(in.Body.Text, in.Body.Order, day)}, nil
+}
+
+// seasonPaper answers with the season's plan on one page.
+func (h *handlers) seasonPaper(x fiber.Ctx) error {
+	s, told, err := h.seasonNow(x.Context())
+	if err != nil {
+		return err
+	}
+	board := s.Board()
+	board.Record = season.Kept(told)
+	pdf, err := papers.SeasonPlan(board, s.Todo(board), h.shop, h.rules(x.Context()).Shown)
+	if err != nil {
+		return err
+	}
+	x.Set("Content-Type", "application/pdf")
+	x.Set("Content-Disposition", `inline; filename="`+say.Text("papers.season-plan-file")+`.pdf"`)
+	return x.Send(pdf)
+}
+
+// plannedWork is what the season's plan has for the diary: tests, freshen-ups, rebuilds and swaps, on the day of their event.
+func (h *handlers) plannedWork(ctx context.Context) ([]DiaryItem, error) {
+	if typed, _ := h.store.Season(); len(typed.Meetings) == 0 {
+		return nil, nil
+	}
+	s, _, err := h.seasonNow(ctx)
+	if err != nil {
+		return nil, err
+	}
+	day, soonEnds := h.today()
+	var all []DiaryItem
+	board := s.Board()
+	for _, t := range s.Todo(board) {
+		i := diary.Item{
+			ID: "plan." + cmp.Or(t.Job, "swap."+t.Meeting), Engine: t.Engine, Name: t.Name, Kind: diary.Plan,
+			What: say.Text("season.diary-" + cmp.Or(string(t.Work), "swap")), Why: say.Text("season.diary-why", "name", board.NameOf(t.Meeting), "why", t.Why), By: t.By,
+		}
+		all = append(all, DiaryItem{i, i.On(day, soonEnds)})
+	}
+	return all, nil
+}
