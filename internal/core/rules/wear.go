@@ -83,6 +83,8 @@ const (
 	TempUnsaidLeak = 0.1
 	// TempUnsaidLeakSD is how far that is off. [log; judgement]
 	TempUnsaidLeakSD = 0.15
+	// ColdVaries is how far a cold engine's leak varies from visit to visit beyond a hot one's, of its area: it was cold in more ways than one. [log; practice]
+	ColdVaries = 0.15
 	// FaultsALife is how many sudden or quickly growing faults an engine gets in as long as it usually lasts. [faults; trade]
 	FaultsALife = 1.1
 	// FaultsLeft is how many of those that began before the last test weren't found and put right. [share; judgement]

@@ -112,6 +112,9 @@ func visitOf(l log.Log, base, s log.Session, cylinders []int, figures []judge.Fi
 		shift: prior.Mean, shiftSD: math.Hypot(rules.VisitSD, math.Sqrt(max(prior.SD*prior.SD-2*rules.VisitSD*rules.VisitSD, 0))),
 		leakShift: math.Log1p(share), leakShiftSD: math.Hypot(rules.LeakVisit, sd),
 	}
+	if s.Conditions.Cold() {
+		v.leakShiftSD = math.Hypot(v.leakShiftSD, rules.ColdVaries)
+	}
 	if s.Conditions.EngineTemp == "" {
 		v.shift, v.shiftSD = v.shift+rules.TempUnsaid, math.Hypot(v.shiftSD, rules.TempUnsaidSD)
 		v.leakShift, v.leakShiftSD = v.leakShift+rules.TempUnsaidLeak, math.Hypot(v.leakShiftSD, rules.TempUnsaidLeakSD)

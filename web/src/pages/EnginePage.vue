@@ -126,6 +126,9 @@ useKeys([
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
       </p>
+      <p v-if="page.season" class="mt-1" data-season>
+        {{ page.season }} <RouterLink to="/season" class="link">{{ says('season') }}</RouterLink>
+      </p>
       <p v-if="bad || beside || waits" class="flex flex-wrap items-center gap-x-6 print:hidden" data-repair>
         <button v-if="bad" class="link min-h-11" @click="repairing = {}">
           {{ says('record-repair') }} <KeyCap>r</KeyCap>
