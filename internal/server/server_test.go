@@ -10,6 +10,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -96,7 +97,7 @@ func tell(t testing.TB, a *fiber.App, kind, body string, more ...string) (book.A
 		beside = more[1]
 	}
 	engine := `"engine":"siskin",`
-	if kind == book.Tester || kind == book.Protocol || kind == book.Plan || kind == book.Rule || kind == book.Units {
+	if kind == book.Tester || kind == book.Protocol || kind == book.Plan || kind == book.Rule || kind == book.Units || slices.Contains(book.AheadKinds, kind) {
 		engine = ""
 	}
 	status, _, text := ask(t, a, "POST", "/api/entries", fmt.Sprintf(`{"entries":[{"id":%q,"at":"2031-02-14T09:%02d:%02dZ",%s"kind":%q,"body":%s%s}],"sheet":{"engine":"siskin","test":"s1"}}`,

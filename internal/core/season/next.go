@@ -119,9 +119,9 @@ func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work) string {
 	}
 	without := s.without(r, k)
 	if w == ahead.Test {
-		return say.Text("season.why-test", "name", name, "with", Odds(with), "without", Odds(without))
+		return say.Text("season.why-test", "name", name, "with", fine(with), "without", fine(without))
 	}
-	return say.Text("season.why-freshen", "name", name, "with", Odds(with), "without", Odds(without))
+	return say.Text("season.why-freshen", "name", name, "with", fine(with), "without", fine(without))
 }
 
 // without returns the chance at the last event before the next work, if the work before an event isn't done.

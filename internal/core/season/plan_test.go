@@ -154,3 +154,13 @@ func TestAStoppedSearchStillHasAPlan(t *testing.T) {
 	assert.True(t, searched.Stopped)
 	assert.Zero(t, s.Price(p).Empty, "every car has an engine")
 }
+
+func TestWhatHasBegunIsntPlannedAnew(t *testing.T) {
+	s := shopOf(rand.New(rand.NewPCG(7, 3)), 3, 2, 3)
+	in := s.Season
+	in.Meetings = append([]ahead.Meeting{{ID: "now", Name: "today", Date: s.Today, Hours: 2}}, in.Meetings...)
+	ran := 1.5
+	in.Starts = []ahead.Start{{ID: "now.c0", Meeting: "now", Car: "c0", Engine: "e2", Ran: &ran}}
+	p, _ := season.New(in, s.Engines, s.Today).Search(nil)
+	assert.Contains(t, p.Starts, in.Starts[0])
+}

@@ -63,18 +63,18 @@ type searching struct {
 	note    func(float64) bool
 }
 
-// fixed returns what of the typed plan may not be changed: what is pinned, past or at home.
+// fixed returns what of the typed plan may not be changed: what is pinned, at home, or has begun.
 func (s *Shop) fixed() Plan {
 	var p Plan
 	for _, x := range s.Season.Starts {
 		k, there := s.place[x.Meeting]
-		if there && (s.past(s.meets[k]) || x.Pinned || x.Engine == "") {
+		if there && (s.day[k] <= 0 || x.Ran != nil || x.Pinned || x.Engine == "") {
 			p.Starts = append(p.Starts, x)
 		}
 	}
 	for _, j := range s.Season.Jobs {
 		k, there := s.place[j.Before]
-		if there && (s.past(s.meets[k]) || j.Pinned || j.Done != "") {
+		if there && (s.day[k] <= 0 || j.Pinned || j.Done != "") {
 			p.Jobs = append(p.Jobs, j)
 		}
 	}

@@ -29,6 +29,15 @@ func Odds(p float64) string {
 	return of(math.Round(p*tenths), tenths)
 }
 
+// fine says a chance in hundredths, where two that are close are held beside each other.
+func fine(p float64) string {
+	const hundredths = 100
+	if k := math.Round(p * hundredths); k > 0 && k < hundredths {
+		return say.Text("season.odds", "k", int(k), "all", hundredths)
+	}
+	return Odds(p)
+}
+
 // amount writes running in a meter's unit, as finely as anybody knows it.
 func amount(x float64, unit string) string {
 	round := 1.0

@@ -107,7 +107,10 @@ usePageTitle(() => [says('diary-2')])
           </p>
           <p :class="i.standing === 'overdue' ? 'font-semibold' : 'text-soft'">{{ whenOf(i) }}</p>
           <p class="flex gap-x-5 print:hidden md:justify-end">
-            <button class="link min-h-11" @click="see(i)">
+            <RouterLink v-if="i.kind === 'plan'" to="/season" class="link flex min-h-11 items-center"
+              >{{ says('season') }}<span class="sr-only">: {{ i.name }}</span></RouterLink
+            >
+            <button v-else class="link min-h-11" @click="see(i)">
               {{ i.kind === 'mend' ? says('what-was-found') : i.kind === 'finish' ? says('continue') : says('test')
               }}<span class="sr-only">: {{ i.name }}</span>
             </button>
@@ -118,7 +121,7 @@ usePageTitle(() => [says('diary-2')])
             >
               {{ says('record-repair') }}<span class="sr-only">: {{ i.name }}</span>
             </RouterLink>
-            <PutOff :item="i" :today="diary.data.value!.today" />
+            <PutOff v-if="i.kind !== 'plan'" :item="i" :today="diary.data.value!.today" />
           </p>
         </li>
       </ol>
