@@ -37,7 +37,9 @@ func seasonEngines() []ran {
 	redpoll.Stands = "car"
 	return []ran{
 		{
-			life:  bench.Life{Spec: bench.Spec{Engine: redpoll, Seed: 31, RingsPct: 3, AltitudeM: 210}, BedsIn: 1, Raw: 1.5, Wears: 5.6, Feeds: 70},
+			life: bench.Life{
+				Spec: bench.Spec{Engine: redpoll, Seed: 31, RingsPct: 3, AltitudeM: 210}, BedsIn: 1, Raw: 1.5, Wears: 5.6, Feeds: 70,
+			},
 			build: log.Build{ID: "b1", Date: "2032-02-20", What: "new rings, valves ground"},
 			visits: []visit{
 				{date: "2032-03-12", stage: "after-running", temp: "hot", meter: 2, baseline: true},
@@ -51,7 +53,9 @@ func seasonEngines() []ran {
 		{
 			life: bench.Life{
 				Spec: bench.Spec{Engine: whinchat, Seed: 44, RingsPct: 3.4, AltitudeM: 210}, BedsIn: 1, Raw: 2, Wears: 3, Feeds: 90,
-				Goes: []bench.Going{{Fault: bench.Fault{Kind: bench.ExhaustValve, Cylinder: 3, Size: 9}, Begins: 6, Takes: 16, Doubles: true}},
+				Goes: []bench.Going{{
+					Fault: bench.Fault{Kind: bench.ExhaustValve, Cylinder: 3, Size: 9}, Begins: 6, Takes: 16, Doubles: true,
+				}},
 			},
 			build: log.Build{ID: "b1", Date: "2032-12-03", What: "rebuilt"},
 			visits: []visit{
@@ -83,7 +87,8 @@ func (r ran) log() log.Log {
 	for i, v := range r.visits {
 		on := bench.New(r.life.Worn(v.meter))
 		s, _ := on.Visit(on.Begin(v.temp == "cold"), way, uint64(i))
-		s.ID, s.Date, s.Stage, s.Meter, s.Baseline, s.Build = fmt.Sprintf("s%d", i+1), v.date, v.stage, &r.visits[i].meter, v.baseline, r.build.ID
+		s.ID, s.Date, s.Stage = fmt.Sprintf("s%d", i+1), v.date, v.stage
+		s.Meter, s.Baseline, s.Build = &r.visits[i].meter, v.baseline, r.build.ID
 		s.Operator, s.Conditions.Charger = "Ansa", true
 		l.Sessions = append(l.Sessions, s)
 	}

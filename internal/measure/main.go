@@ -51,6 +51,7 @@ func main() {
 	}
 	wait.Wait()
 	table(out)
+	seasons()
 }
 
 // presets are the engines that are tested.

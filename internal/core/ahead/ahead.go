@@ -20,7 +20,7 @@ type Meeting struct {
 	Hours float64        `json:"hours,omitzero" minimum:"0" maximum:"10000" doc:"How long an engine runs there, with practice"`
 	Km    float64        `json:"km,omitzero" minimum:"0" maximum:"1000000"`
 	Runs  float64        `json:"runs,omitzero" minimum:"0" maximum:"10000"`
-	Times float64        `json:"times,omitzero" minimum:"0.1" maximum:"10" doc:"How many times over its running counts for wear: 2 for one that counts double"`
+	Times float64        `json:"times,omitzero" minimum:"0.1" maximum:"10" doc:"How often its running counts: 2 for double"`
 	Cars  []string       `json:"cars,omitempty" maxItems:"100" maxLength:"120" doc:"The cars that go there; none: all"`
 	Off   bool           `json:"off,omitzero" doc:"It was called off"`
 	Rest  jsontext.Value `json:",embed" hidden:"true"`
@@ -73,13 +73,13 @@ const (
 
 // Terms are what a workshop goes by when it plans; a zero is the built-in figure.
 type Terms struct {
-	Chance  float64        `json:"chance,omitzero" minimum:"0.001" maximum:"0.5" doc:"The chance of running past its limits that the owner takes at each event"`
+	Chance  float64        `json:"chance,omitzero" minimum:"0.001" maximum:"0.5" doc:"The risk that the owner takes at each event"`
 	Test    float64        `json:"test_h,omitzero" minimum:"0.1" maximum:"100" doc:"Hours in the shop that a test takes"`
 	Freshen float64        `json:"freshen_h,omitzero" minimum:"1" maximum:"1000"`
 	Rebuild float64        `json:"rebuild_h,omitzero" minimum:"1" maximum:"1000"`
 	Swap    float64        `json:"swap_h,omitzero" minimum:"0.1" maximum:"200" doc:"Hours to take one engine out and put another in"`
 	Day     float64        `json:"day_h,omitzero" minimum:"0.5" maximum:"100" doc:"Hours that the shop works in a day; more is nights"`
-	Lead    int            `json:"lead_days,omitzero" minimum:"0" maximum:"365" doc:"Days until the parts for a freshen-up or a rebuild are there"`
+	Lead    int            `json:"lead_days,omitzero" minimum:"0" maximum:"365" doc:"Days until parts are there"`
 	Budget  int            `json:"budget,omitzero" minimum:"0" maximum:"1000" doc:"At most so many freshen-ups and rebuilds; 0 is no limit"`
 	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }

@@ -69,7 +69,8 @@ func (g Going) at(running float64) float64 {
 // RandomLife draws how an engine wears over a life of about so much running.
 func RandomLife(s Spec, lasts float64, draw *rand.Rand) Life {
 	l := Life{
-		Spec: s, BedsIn: lasts / 100, Raw: 2 * draw.Float64(), Wears: 100 * (3 + 5*draw.Float64()) / lasts, Feeds: lasts * (0.7 + draw.Float64()),
+		Spec: s, BedsIn: lasts / 100, Raw: 2 * draw.Float64(), Wears: 100 * (3 + 5*draw.Float64()) / lasts,
+		Feeds: lasts * (0.7 + draw.Float64()),
 	}
 	cylinders := s.Engine.Cylinders()
 	if draw.Float64() < 0.5 {

@@ -148,7 +148,8 @@ var Bodies = map[string]any{
 	Pull: PullBody{}, Leakdown: LeakBody{}, Look: LookBody{}, Photo: PhotoBody{}, Tick: TickBody{},
 	Strike: MarkBody{}, Unstrike: MarkBody{}, Move: MarkBody{}, AsRead: MarkBody{},
 	Tester: log.Tester{}, Protocol: rules.Protocol{}, Plan: rules.Interval{}, Rule: rules.Own{}, Units: units.Choice{}, Columns: rules.SheetColumns{},
-	PutOff: log.PutOff{}, Meeting: ahead.Meeting{}, Car: ahead.Car{}, Start: ahead.Start{}, Job: ahead.Job{}, Terms: ahead.Terms{},
+	PutOff: log.PutOff{}, Meeting: ahead.Meeting{}, Car: ahead.Car{},
+	Start: ahead.Start{}, Job: ahead.Job{}, Terms: ahead.Terms{},
 }
 
 // ofEngine returns the note that a picture without a test is, and whether the entry is one.

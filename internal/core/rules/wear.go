@@ -59,7 +59,7 @@ const (
 	LastsSD = 0.75
 	// WearUnlike is how far the cylinders of one engine differ in how fast they wear. [log; trade]
 	WearUnlike = 0.25
-	// BedsIn is how long fresh rings and seats take to bed in, as a share of a life: within that their extra leak falls to a third. [share; practice]
+	// BedsIn is how long fresh rings take to bed in, as a share of a life: within that their extra leak falls to a third. [share; practice]
 	BedsIn = 0.01
 	// BedsLeak is how much more area fresh rings leak before they have run. [log; practice]
 	BedsLeak = 0.4
@@ -83,7 +83,7 @@ const (
 	TempUnsaidLeak = 0.1
 	// TempUnsaidLeakSD is how far that is off. [log; judgement]
 	TempUnsaidLeakSD = 0.15
-	// ColdVaries is how far a cold engine's leak varies from visit to visit beyond a hot one's, of its area: it was cold in more ways than one. [log; practice]
+	// ColdVaries is how far a cold engine's leak varies from visit to visit beyond a hot one's, of its area. [log; practice]
 	ColdVaries = 0.15
 	// FaultsALife is how many sudden or quickly growing faults an engine gets in as long as it usually lasts. [faults; trade]
 	FaultsALife = 1.1

@@ -31,7 +31,7 @@ type EngineRow struct {
 	Unit     string  `json:"unit,omitzero"`
 	Known    bool    `json:"known" doc:"False where its tests say too little to do better than the general rate"`
 	Tests    int     `json:"tests"`
-	GoodFor  float64 `json:"good_for,omitzero" doc:"The running for which it is inside nine times in ten, from now; 1e9 is longer than is looked ahead"`
+	GoodFor  float64 `json:"good_for,omitzero" doc:"Running, nine times in ten; 1e9: longer than is looked ahead"`
 	Sentence string  `json:"sentence"`
 	Repair   string  `json:"repair,omitzero" doc:"What its last test says has to be mended before it runs"`
 	Cells    []Cell  `json:"cells" doc:"One for each event, in their order"`

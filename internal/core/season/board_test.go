@@ -1,6 +1,7 @@
 package season_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -27,24 +28,36 @@ func one(events int, change func(*ahead.Season, *season.Engine)) season.Board {
 	return season.New(s, []season.Engine{e}, "2033-05-10").Board()
 }
 
+// over averages a chance over running of so much, of which each five hours were foreseen to within 15 %: by many small steps.
+func over(life float64, ran, foreseen float64) float64 {
+	sd := 0.15 * 5 * math.Sqrt(foreseen/5)
+	sum, weight := 0.0, 0.0
+	for z := -4.0; z <= 4; z += 0.01 {
+		w := math.Exp(-z * z / 2)
+		sum += w * lasting(life).Inside(max(0, ran+z*sd))
+		weight += w
+	}
+	return sum / weight
+}
+
 func TestEachEventTakesFromWhatIsLeft(t *testing.T) {
 	b := one(4, nil)
 	cells := b.Engines[0].Cells
 	for k, want := range []float64{5, 10, 15, 20} { // hours since the test
-		assert.InDelta(t, lasting(20).Inside(want), cells[k].Chance, 1e-9)
+		assert.InDelta(t, over(20, want, want), cells[k].Chance, 0.002)
 	}
 	assert.InDelta(t, lasting(20).Until(0.9)-5, b.Engines[0].GoodFor, 1e-9, "the first event is over")
 }
 
 func TestHoursReallyRunReplaceThePlans(t *testing.T) {
 	b := one(2, func(s *ahead.Season, _ *season.Engine) { v := 9.0; s.Starts[0].Ran = &v })
-	assert.InDelta(t, lasting(20).Inside(14), b.Engines[0].Cells[1].Chance, 1e-9)
+	assert.InDelta(t, over(20, 14, 5), b.Engines[0].Cells[1].Chance, 0.002)
 }
 
 func TestATestBetweenStartsTheCountAnew(t *testing.T) {
 	b := one(3, func(_ *ahead.Season, e *season.Engine) { e.Tested = "2033-05-09" })
 	assert.Empty(t, b.Engines[0].Cells[0].Level, "the first event is in the test")
-	assert.InDelta(t, lasting(20).Inside(5), b.Engines[0].Cells[1].Chance, 1e-9)
+	assert.InDelta(t, over(20, 5, 5), b.Engines[0].Cells[1].Chance, 0.002)
 }
 
 func TestATestOnTheDayCountsAsBeforeUnlessItWasAfterRunning(t *testing.T) {
@@ -57,7 +70,7 @@ func TestFreshenedItGoesByAnotherLife(t *testing.T) {
 	b := one(3, func(s *ahead.Season, _ *season.Engine) {
 		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Freshen, Before: "c"}}
 	})
-	assert.InDelta(t, lasting(45).Inside(5), b.Engines[0].Cells[2].Chance, 1e-9)
+	assert.InDelta(t, over(45, 5, 5), b.Engines[0].Cells[2].Chance, 0.002)
 	require.NotNil(t, b.Next)
 	assert.Equal(t, "round b", b.Next.Meeting.Name, "the first is over on the 10th")
 }
@@ -67,8 +80,8 @@ func TestATestOnTheWayRaisesTheChanceOfWhatRuns(t *testing.T) {
 	b := one(4, func(s *ahead.Season, _ *season.Engine) {
 		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Test, Before: "d"}}
 	})
-	found := lasting(20).Inside(15)
-	assert.InDelta(t, lasting(20).Inside(20)/(found+0.1*(1-found)), b.Engines[0].Cells[3].Chance, 1e-9)
+	found := over(20, 15, 15)
+	assert.InDelta(t, over(20, 20, 20)/(found+0.1*(1-found)), b.Engines[0].Cells[3].Chance, 0.003)
 }
 
 func TestAnEngineThatHasToBeMendedHasNoChance(t *testing.T) {
@@ -80,7 +93,7 @@ func TestAnEngineThatHasToBeMendedHasNoChance(t *testing.T) {
 
 func TestTheSentenceNamesWhatItSeesOut(t *testing.T) {
 	r := one(4, nil).Engines[0]
-	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c: 9 in 10.", r.Sentence)
+	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c: 9 in 10. Freshened before round c, it sees round d out: almost certain.", r.Sentence)
 }
 
 func TestOddsAreSaidAsPeopleDo(t *testing.T) {

@@ -34,6 +34,7 @@ func (e Engine) sinceTest(m ahead.Meeting) bool {
 type state struct {
 	fresh bool    // it goes by the life of a freshened engine
 	ran   float64 // since the test, or the freshen-up
+	doubt float64 // of that, a variance
 	found float64 // the chance to have been inside when it was tested on the way; 1 if it wasn't
 	mend  bool    // it may not run before it is mended
 }
@@ -52,21 +53,41 @@ func (e Engine) after(s state, w ahead.Work) state {
 	return s
 }
 
-// inside returns the chance to be inside the limits, as far as is known beforehand.
+// life returns the life that an engine goes by.
+func (e Engine) life(s state) wear.Life {
+	if s.fresh {
+		return e.Fresh
+	}
+	return e.Life
+}
+
+// inside returns the chance to be inside the limits, as far as is known beforehand, over the running that may come: a normal quantity by its
+// three-point quadrature (Gauss and Hermite).
 func (e Engine) inside(s state) float64 {
 	if s.mend {
 		return 0
 	}
-	if s.fresh {
-		return e.Fresh.Inside(s.ran)
-	}
-	return e.Life.Inside(s.ran)
+	return spread(e.life(s).Inside, s)
 }
 
-// runs returns it after running, and the chance that it is inside at the end of it. An engine that failed a test on the way didn't run; a
-// test finds TestCatches of those that are past.
-func (e Engine) runs(s state, running float64) (state, float64) {
+// sudden returns the part of the chance to be past them that a fault takes which hasn't begun.
+func (e Engine) sudden(s state) float64 { return spread(e.life(s).Sudden, s) }
+
+func spread(of func(float64) float64, s state) float64 {
+	if s.doubt == 0 {
+		return of(s.ran)
+	}
+	off := math.Sqrt(3 * s.doubt)
+	return of(max(0, s.ran-off))/6 + of(s.ran)*2/3 + of(s.ran+off)/6
+}
+
+// runs returns it after running, and the chance that it is inside at the end of it. Running that is only foreseen strays by a share. An
+// engine that failed a test on the way didn't run; a test finds TestCatches of those that are past.
+func (e Engine) runs(s state, running float64, foreseen bool) (state, float64) {
 	s.ran += running
+	if foreseen {
+		s.doubt += (rules.RunningSD * running) * (rules.RunningSD * running)
+	}
 	p := e.inside(s)
 	if s.found < 1 {
 		p /= s.found + (1-rules.TestCatches)*(1-s.found)

@@ -62,8 +62,8 @@ func StartsOf(s ahead.Season, engine string) string {
 	return b.String()
 }
 
-// TellingOf returns what was said of an engine before each event that was followed by a test of the same build, and what that test found. It
-// is made anew from the log as it was before the event, with the running that was foreseen.
+// TellingOf returns what was said of an engine before each event that was followed by a test of the same build, and what that test
+// found. It is made again from the log as it was before the event, with the running that was foreseen.
 func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 	l = l.Standing()
 	type run struct {
@@ -98,9 +98,8 @@ func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 				before, after = &b, &a
 			}
 			ran += r.running
-			out = append(out, Told{
-				Engine: l.Engine.Name, Meeting: r.meeting.Name, Said: before.Inside(ran), Held: after.Inside(0) >= rules.Likely, Test: to.Date,
-			})
+			held := after.Inside(0) >= rules.Likely
+			out = append(out, Told{l.Engine.Name, r.meeting.Name, before.Inside(ran), held, to.Date})
 		}
 	}
 	return out

@@ -6,9 +6,6 @@ import (
 	"braxel/internal/core/wear"
 )
 
-// How many times over the owner's chance a risk may be to be called near, and over. [–; judgement]
-const nearTimes, overTimes = 2, 5
-
 // Board lays the season out as it is typed.
 func (s *Shop) Board() Board {
 	b := Board{
@@ -30,20 +27,6 @@ func (s *Shop) Board() Board {
 	return b
 }
 
-// level says how a chance stands against what the owner takes: fine within it, near within twice as much, over within five times as much,
-// far beyond.
-func (s *Shop) level(inside float64) string {
-	switch risk := 1 - inside; {
-	case risk <= s.terms.Chance:
-		return "fine"
-	case risk <= nearTimes*s.terms.Chance:
-		return "near"
-	case risk <= overTimes*s.terms.Chance:
-		return "over"
-	}
-	return "far"
-}
-
 // row follows an engine through the season by a plan.
 func (s *Shop) row(i int, p indexed) EngineRow {
 	e := s.Engines[i]
@@ -51,15 +34,15 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 		Engine: e.ID, Name: e.Name, Unit: e.Life.Unit, Known: e.Life.Known, Tests: e.Life.Tests, Repair: e.Repair, Cells: []Cell{},
 	}
 	now := e.begin()
-	ran := 0.0
+	today := now
 	for k, m := range s.meets {
 		c := Cell{Meeting: m.ID}
 		for _, j := range p.jobs[at{i, k}] {
 			c.Jobs = append(c.Jobs, CellJob{j.ID, j.Work, j.Pinned, j.Done})
 			if s.counts(e, m, j) {
 				now = e.after(now, j.Work)
-				if j.Work != ahead.Test {
-					ran = 0
+				if j.Done != "" {
+					today = now
 				}
 			}
 		}
@@ -68,19 +51,19 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 			running, known := s.running(e, m, x)
 			c.Running, c.Unknown = running, !known
 			if e.sinceTest(m) {
-				now, c.Chance = e.runs(now, running)
-				if s.past(m) {
-					ran += running
+				now, c.Chance = e.runs(now, running, x.Ran == nil)
+				if s.past(m) || x.Ran != nil {
+					today = now
 				}
 				c.Level = s.level(c.Chance)
-				c.Words = s.cellWords(e, m, c)
+				c.Words = s.cellWords(e, m, c, e.sudden(now))
 			}
 		}
 		r.Cells = append(r.Cells, c)
 	}
-	r.GoodFor = e.Life.Until(rules.NineInTen)
+	r.GoodFor = e.life(today).Until(rules.NineInTen)
 	if r.GoodFor < wear.Most {
-		r.GoodFor = max(0, r.GoodFor-ran)
+		r.GoodFor = max(0, r.GoodFor-today.ran)
 	}
 	r.Sentence = s.rowWords(e, r)
 	return r

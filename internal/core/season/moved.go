@@ -67,47 +67,70 @@ func (p Price) work() string {
 // moved returns what another plan changes.
 func (s *Shop) moved(planned *Shop) []Moved {
 	all := []Moved{}
-	was, is := s.index(s.typed()), planned.index(planned.typed())
-	board := planned.Board()
+	x := change{s, planned, s.index(s.typed()), planned.index(planned.typed()), planned.Board()}
 	for k, m := range s.meets {
 		if s.past(m) {
 			continue
 		}
-		for n, c := range s.Season.Cars {
-			a, b := was.cars[at{n, k}], is.cars[at{n, k}]
-			if a.Engine == b.Engine {
-				continue
+		for n := range s.Season.Cars {
+			if one, is := x.start(k, n); is {
+				all = append(all, one)
 			}
-			one := Moved{Meeting: m.ID}
-			switch {
-			case b.Engine == "":
-				one.What = say.Text("season.moved-out", "engine", s.engineName(a.Engine), "name", m.Name)
-			case a.Engine == "":
-				one.What = say.Text("season.moved-in", "engine", s.engineName(b.Engine), "car", c.Name, "name", m.Name)
-			default:
-				one.What = say.Text("season.moved", "engine", s.engineName(b.Engine), "other", s.engineName(a.Engine), "car", c.Name, "name", m.Name)
-			}
-			if i, ok := s.number[b.Engine]; ok {
-				one.Why = board.Engines[rowOf(board, s.Engines[i].ID)].Cells[k].Words
-			}
-			all = append(all, one)
 		}
-		for i, e := range s.Engines {
-			for _, j := range is.jobs[at{i, k}] {
-				if !has(was.jobs[at{i, k}], j.Work) {
-					all = append(all, Moved{
-						Meeting: m.ID, What: say.Text("season.job-new", "what", todo(board.Engines[rowOf(board, e.ID)], k, j.Work), "name", m.Name),
-						Why: planned.whyWork(board.Engines[rowOf(board, e.ID)], k, j.Work),
-					})
-				}
-			}
-			for _, j := range was.jobs[at{i, k}] {
-				if !has(is.jobs[at{i, k}], j.Work) {
-					all = append(all, Moved{
-						Meeting: m.ID, What: say.Text("season.job-gone", "what", say.Text("season.todo-"+string(j.Work), "engine", e.Name), "name", m.Name),
-					})
-				}
-			}
+		for i := range s.Engines {
+			all = append(all, x.jobs(k, i)...)
+		}
+	}
+	return all
+}
+
+// change is a plan beside the one before it.
+type change struct {
+	shop, planned *Shop
+	was, is       indexed
+	board         Board
+}
+
+// start returns what changes of a car's start at an event; false where nothing does.
+func (x change) start(k, n int) (Moved, bool) {
+	m, car := x.shop.meets[k], x.shop.Season.Cars[n].Name
+	a, b := x.was.cars[at{n, k}].Engine, x.is.cars[at{n, k}].Engine
+	if a == b {
+		return Moved{}, false
+	}
+	one, other := x.shop.engineName(b), x.shop.engineName(a)
+	out := Moved{Meeting: m.ID}
+	switch {
+	case b == "":
+		out.What = say.Text("season.moved-out", "engine", other, "name", m.Name)
+		return out, true
+	case a == "":
+		out.What = say.Text("season.moved-in", "engine", one, "car", car, "name", m.Name)
+	default:
+		out.What = say.Text("season.moved", "engine", one, "other", other, "car", car, "name", m.Name)
+	}
+	if row := rowOf(x.board, b); row >= 0 {
+		out.Why = x.board.Engines[row].Cells[k].Words
+	}
+	return out, true
+}
+
+// jobs returns the work on an engine before an event that is new, and that is gone.
+func (x change) jobs(k, i int) []Moved {
+	m, e := x.shop.meets[k], x.shop.Engines[i]
+	was, is := x.was.jobs[at{i, k}], x.is.jobs[at{i, k}]
+	var all []Moved
+	for _, j := range is {
+		if !has(was, j.Work) {
+			row := x.board.Engines[rowOf(x.board, e.ID)]
+			what := say.Text("season.job-new", "what", todo(row, k, j.Work), "name", m.Name)
+			all = append(all, Moved{m.ID, what, x.planned.whyWork(row, k, j.Work)})
+		}
+	}
+	for _, j := range was {
+		if !has(is, j.Work) {
+			what := say.Text("season.todo-"+string(j.Work), "engine", e.Name)
+			all = append(all, Moved{Meeting: m.ID, What: say.Text("season.job-gone", "what", what, "name", m.Name)})
 		}
 	}
 	return all
@@ -138,12 +161,8 @@ func (s *Shop) gives(planned *Shop) []string {
 			case !there:
 				out = append(out, say.Text("season.give-no-engine", "car", c.Name, "name", m.Name))
 			default:
-				if row := rowOf(board, x.Engine); row >= 0 && board.Engines[row].Cells[k].Level != "fine" && board.Engines[row].Cells[k].Level != "" {
-					id := "season.give-chance"
-					if s.day[k] < s.terms.Lead {
-						id = "season.give-lead"
-					}
-					out = append(out, say.Text(id, "engine", s.engineName(x.Engine), "name", m.Name, "odds", Odds(board.Engines[row].Cells[k].Chance), "days", s.terms.Lead))
+				if words := s.beyond(board, x.Engine, k); words != "" {
+					out = append(out, words)
 				}
 			}
 		}
@@ -152,4 +171,21 @@ func (s *Shop) gives(planned *Shop) []string {
 		out = append(out, say.Text("season.give-budget", "n", s.terms.Budget))
 	}
 	return out
+}
+
+// beyond says of a start that it is beyond the owner's chance, and what would have to give; "" where it isn't.
+func (s *Shop) beyond(b Board, engine string, k int) string {
+	row := rowOf(b, engine)
+	if row < 0 {
+		return ""
+	}
+	c := b.Engines[row].Cells[k]
+	if c.Level == "" || c.Level == "fine" {
+		return ""
+	}
+	id := "season.give-chance"
+	if s.day[k] < s.terms.Lead {
+		id = "season.give-lead"
+	}
+	return say.Text(id, "engine", s.engineName(engine), "name", s.meets[k].Name, "odds", Odds(c.Chance), "days", s.terms.Lead)
 }

@@ -69,8 +69,9 @@ func (s *Shop) Todo(b Board) []Todo {
 			}
 			if sits[cell.Car] != r.Engine && !m.Past {
 				all = append(all, Todo{
-					Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by, What: say.Text("season.todo-swap", "engine", r.Name, "car", s.carName(cell.Car)),
-					Why: say.Text("season.why-swap", "name", m.Name),
+					Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by,
+					What: say.Text("season.todo-swap", "engine", r.Name, "car", s.carName(cell.Car)),
+					Why:  say.Text("season.why-swap", "name", m.Name),
 				})
 			}
 			sits[cell.Car] = r.Engine
@@ -145,7 +146,7 @@ func (s *Shop) without(r EngineRow, k int) float64 {
 		}
 		if x, runs := s.ran[at{i, n}]; runs && e.sinceTest(m) {
 			running, _ := s.running(e, m, x)
-			now, chance = e.runs(now, running)
+			now, chance = e.runs(now, running, x.Ran == nil)
 		}
 	}
 	return chance

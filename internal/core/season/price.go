@@ -166,7 +166,7 @@ func (s *Shop) take(c *course, st step) {
 	}
 	running, _ := s.running(e, m, s.ran[at{st.engine, st.meeting}])
 	var inside float64
-	c.engines[st.engine], inside = e.runs(c.engines[st.engine], running)
+	c.engines[st.engine], inside = e.runs(c.engines[st.engine], running, s.foreseen(st.engine, st.meeting))
 	c.free[st.engine] = max(c.free[st.engine], s.ends[st.meeting])
 	if over {
 		return

@@ -40,7 +40,8 @@ func (s *Shop) problems() []Problem {
 					continue
 				}
 				if other := s.meets[j]; overlap(m, other) {
-					add(m.ID, e.ID, "season.in-two-places", "engine", e.Name, "name", m.Name, "other", other.Name, "date", say.Day(max(m.Date, other.Date)))
+					day := say.Day(max(m.Date, other.Date))
+					add(m.ID, e.ID, "season.in-two-places", "engine", e.Name, "name", m.Name, "other", other.Name, "date", day)
 				}
 			}
 		}

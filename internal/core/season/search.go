@@ -168,7 +168,7 @@ func (x *searching) spread(all []*node, k, n int) []*node {
 
 // key tells ways apart by where they stand: of two that stand alike the cheaper is kept.
 func (n *node) key() string {
-	const fine = 1000 // of running and of a chance, what is told apart
+	const finely = 1000 // of running and of a chance, what is told apart
 	b := make([]byte, 0, 12*len(n.engines))
 	for i, e := range n.engines {
 		flags := int64(0)
@@ -176,8 +176,8 @@ func (n *node) key() string {
 			flags = 1
 		}
 		b = binary.AppendVarint(b, flags)
-		b = binary.AppendVarint(b, int64(fine*e.ran))
-		b = binary.AppendVarint(b, int64(fine*e.found))
+		b = binary.AppendVarint(b, int64(finely*e.ran))
+		b = binary.AppendVarint(b, int64(finely*e.found))
 		b = binary.AppendVarint(b, int64(n.free[i]))
 	}
 	for _, in := range n.sits {

@@ -49,7 +49,10 @@ type at struct{ one, meeting int }
 
 // New returns a workshop's season, its events in order.
 func New(s ahead.Season, engines []Engine, today string) *Shop {
-	out := &Shop{Season: s, Engines: engines, Today: today, terms: terms(s.Terms), place: map[string]int{}, number: map[string]int{}, seats: map[string]int{}}
+	out := &Shop{
+		Season: s, Engines: engines, Today: today, terms: terms(s.Terms),
+		place: map[string]int{}, number: map[string]int{}, seats: map[string]int{},
+	}
 	out.meets = slices.Clone(s.Meetings)
 	slices.SortStableFunc(out.meets, func(a, b ahead.Meeting) int {
 		if a.Date != b.Date {
@@ -199,4 +202,24 @@ func (s *Shop) engineName(id string) string {
 		return s.Engines[i].Name
 	}
 	return id
+}
+
+// foreseen reports whether nobody has entered yet how long an engine ran at an event.
+func (s *Shop) foreseen(engine, meeting int) bool { return s.ran[at{engine, meeting}].Ran == nil }
+
+// How many times over the owner's chance a risk may be to be called near, and over. [–; judgement]
+const nearTimes, overTimes = 2, 5
+
+// level says how a chance stands against what the owner takes: fine within it, near within twice as much, over within five times as much,
+// far beyond.
+func (s *Shop) level(inside float64) string {
+	switch risk := 1 - inside; {
+	case risk <= s.terms.Chance:
+		return "fine"
+	case risk <= nearTimes*s.terms.Chance:
+		return "near"
+	case risk <= overTimes*s.terms.Chance:
+		return "over"
+	}
+	return "far"
 }

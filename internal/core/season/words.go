@@ -5,6 +5,7 @@ import (
 
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 	"braxel/internal/core/wear"
 )
 
@@ -49,11 +50,9 @@ func amount(x float64, unit string) string {
 	case x < 10 && unit == "h":
 		round = 0.1
 	}
-	whole := math.Floor(x/round + 1e-9)
-	if round < 1 {
-		return say.Text("season.amount-fine", "x", whole*round, "unit", unit)
-	}
-	return say.Text("season.amount", "x", whole*round, "unit", unit)
+	const tenths = 10
+	down := math.Floor(x/round+1e-9) * round
+	return say.Text("season.amount", "x", units.Figure(math.Round(tenths*down)/tenths), "unit", unit)
 }
 
 // goodFor says how much an engine is good for; "" where it is good for nothing.
@@ -85,14 +84,15 @@ func (s *Shop) rowWords(e Engine, r EngineRow) string {
 	default:
 		lines = append(lines, goodFor(r.GoodFor, e.Life.Unit))
 	}
-	lines = append(lines, s.seesOut(r))
+	lines = append(lines, s.seesOut(e, r))
 	return say.Sentences(lines...)
 }
 
 // seesOut says which of its events an engine sees out: the last that is within the owner's chance, and the first that isn't.
-func (s *Shop) seesOut(r EngineRow) string {
+func (s *Shop) seesOut(e Engine, r EngineRow) string {
 	var last, first *Cell
 	var names [2]string
+	at := 0
 	for k := range r.Cells {
 		c := &r.Cells[k]
 		if c.Car == "" || s.past(s.meets[k]) || c.Unknown || c.Level == "" {
@@ -101,7 +101,7 @@ func (s *Shop) seesOut(r EngineRow) string {
 		if c.Level == "fine" && first == nil {
 			last, names[0] = c, s.meets[k].Name
 		} else if first == nil {
-			first, names[1] = c, s.meets[k].Name
+			first, names[1], at = c, s.meets[k].Name, k
 		}
 	}
 	switch {
@@ -110,9 +110,27 @@ func (s *Shop) seesOut(r EngineRow) string {
 	case first == nil:
 		return say.Text("season.sees-all", "last", names[0], "odds", Odds(last.Chance))
 	case last == nil:
-		return say.Text("season.first-is-too-much", "first", names[1], "odds", Odds(first.Chance))
+		return say.Sentences(say.Text("season.first-is-too-much", "first", names[1], "odds", Odds(first.Chance)), s.freshened(e, r, at))
 	}
-	return say.Text("season.sees-some", "last", names[0], "odds", Odds(last.Chance), "first", names[1], "odds2", Odds(first.Chance))
+	return say.Sentences(
+		say.Text("season.sees-some", "last", names[0], "odds", Odds(last.Chance), "first", names[1], "odds2", Odds(first.Chance)),
+		s.freshened(e, r, at),
+	)
+}
+
+// freshened says how an engine sees its season out if it is freshened before an event; "" where that doesn't help.
+func (s *Shop) freshened(e Engine, r EngineRow, k int) string {
+	now, p, last := state{fresh: true, found: 1}, 1.0, ""
+	for i := k; i < len(r.Cells); i++ {
+		if c := r.Cells[i]; c.Car != "" {
+			now, p = e.runs(now, c.Running, true)
+			last = s.meets[i].Name
+		}
+	}
+	if s.level(p) != "fine" {
+		return ""
+	}
+	return say.Text("season.freshened-sees", "first", s.meets[k].Name, "last", last, "odds", Odds(p))
 }
 
 // asks says what a season asks for as it is planned: engines for the cars that have none, and less risk where there is too much.
@@ -128,7 +146,7 @@ func (s *Shop) asks(p Price) string {
 }
 
 // cellWords says what a chance is made of.
-func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
+func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell, sudden float64) string {
 	if e.Repair != "" && c.Chance == 0 {
 		return say.Text("season.mend-first", "repair", e.Repair)
 	}
@@ -136,6 +154,10 @@ func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
 		return say.Text("season.running-unknown", "engine", e.Name, "name", m.Name)
 	}
 	words := say.Text("season.cell", "engine", e.Name, "name", m.Name, "odds", Odds(c.Chance), "much", amount(c.Running, e.Life.Unit))
+	const worthSaying = 0.005
+	if share := sudden / max(1-c.Chance, sudden); sudden > worthSaying {
+		words = say.Sentences(words, say.Text("season.cell-sudden", "share", 100*share))
+	}
 	if !e.Life.Known {
 		words = say.Sentences(words, say.Text("season.by-the-general-rate"))
 	}

@@ -67,7 +67,8 @@ func (on *engine) faulty(h history, c int, w weighed) faulty {
 		}
 		leak := on.leakFit(h, c, w.own[c], extra, w.leaks.of[c])
 		areas[i] = leak.area
-		logs[i] = math.Log(f.chance) + leak.log + h.heardLog(c, leak.area, extra, worn) + on.levelFit(h, c, on.heldBy(h, leak.area, w.share, extra, f), w.levels.of[c])
+		logs[i] = math.Log(f.chance) + leak.log + h.heardLog(c, leak.area, extra, worn)
+		logs[i] += on.levelFit(h, c, on.heldBy(h, leak.area, w.share, extra, f), w.levels.of[c])
 	}
 	out.log = logSum(logs)
 	limit := bounds{on, w.share, map[int]float64{}}

@@ -137,7 +137,8 @@ func visitOf(l log.Log, base, s log.Session, cylinders []int, figures []judge.Fi
 
 // places are where a leak comes out, as a log has them.
 var places = map[string]rules.Place{
-	log.Crankcase: rules.Rings, log.Intake: rules.Intake, log.Exhaust: rules.Exhaust, log.Coolant: rules.Coolant, log.Neighbour: rules.Neighbour,
+	log.Crankcase: rules.Rings, log.Intake: rules.Intake, log.Exhaust: rules.Exhaust,
+	log.Coolant: rules.Coolant, log.Neighbour: rules.Neighbour,
 }
 
 // presentBuild returns the index of the first session of the build that stands now, -1 where it has none yet, and what the meter showed

@@ -1365,7 +1365,7 @@ export interface components {
             sort?: string;
             /**
              * Format: double
-             * @description How many times over its running counts for wear: 2 for one that counts double
+             * @description How often its running counts: 2 for double
              */
             times?: number;
             /**
@@ -1401,7 +1401,7 @@ export interface components {
             budget?: number;
             /**
              * Format: double
-             * @description The chance of running past its limits that the owner takes at each event
+             * @description The risk that the owner takes at each event
              */
             chance?: number;
             /**
@@ -1413,7 +1413,7 @@ export interface components {
             freshen_h?: number;
             /**
              * Format: int64
-             * @description Days until the parts for a freshen-up or a rebuild are there
+             * @description Days until parts are there
              */
             lead_days?: number;
             /** Format: double */
@@ -4153,7 +4153,7 @@ export interface components {
             engine: string;
             /**
              * Format: double
-             * @description The running for which it is inside nine times in ten, from now; 1e9 is longer than is looked ahead
+             * @description Running, nine times in ten; 1e9: longer than is looked ahead
              */
             good_for?: number;
             /** @description False where its tests say too little to do better than the general rate */
@@ -4194,7 +4194,7 @@ export interface components {
             sort?: string;
             /**
              * Format: double
-             * @description How many times over its running counts for wear: 2 for one that counts double
+             * @description How often its running counts: 2 for double
              */
             times?: number;
             /**
@@ -5577,7 +5577,7 @@ export interface components {
                 sort?: string | null;
                 /**
                  * Format: double
-                 * @description How many times over its running counts for wear: 2 for one that counts double
+                 * @description How often its running counts: 2 for double
                  */
                 times?: number | null;
                 /**
@@ -5979,7 +5979,7 @@ export interface components {
                 budget?: number | null;
                 /**
                  * Format: double
-                 * @description The chance of running past its limits that the owner takes at each event
+                 * @description The risk that the owner takes at each event
                  */
                 chance?: number | null;
                 /**
@@ -5991,7 +5991,7 @@ export interface components {
                 freshen_h?: number | null;
                 /**
                  * Format: int64
-                 * @description Days until the parts for a freshen-up or a rebuild are there
+                 * @description Days until parts are there
                  */
                 lead_days?: number | null;
                 /** Format: double */

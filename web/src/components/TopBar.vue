@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { RouterLink } from 'vue-router'
 import { practice } from '@/api/base'
 import { useTheme } from '@/composables/usePreferences'
@@ -17,6 +18,8 @@ const { theme, toggle } = useTheme()
 const rack = useQuery(rackQuery)
 const { undo } = useUndo()
 const { all } = outbox
+/** On a phone so many places are at hand; the others are in a menu. */
+const atHand = 3
 // What is practised on has its own pages, below another address.
 const places = practice
   ? [{ to: '/', name: says('practice') }]
@@ -38,21 +41,48 @@ const places = practice
       <RouterLink to="/" class="py-2 text-lg font-semibold">{{ says('braxel') }}</RouterLink>
       <nav :aria-label="says('main')" class="flex flex-wrap gap-x-5 max-md:order-last max-md:basis-full">
         <RouterLink
-          v-for="p in places"
+          v-for="(p, n) in places"
           :key="p.to"
           :to="p.to"
           class="flex min-h-11 items-center border-b-2 border-transparent text-soft"
           :class="{
-            'md:hidden': p.narrow,
+            hidden: p.narrow,
+            'max-md:hidden': n >= atHand,
             'border-verdigris! text-ink! font-semibold':
               p.to === '/' ? $route.path === '/' : $route.path.startsWith(p.to),
           }"
         >
           {{ p.name }}
         </RouterLink>
-        <a :href="practice ? '/' : '/practice/'" class="flex min-h-11 items-center text-soft" data-practice-link>{{
-          practice ? says('back-your-rack') : says('practice')
-        }}</a>
+        <a
+          :href="practice ? '/' : '/practice/'"
+          class="flex min-h-11 items-center text-soft"
+          :class="{ 'max-md:hidden': !practice }"
+          data-practice-link
+          >{{ practice ? says('back-your-rack') : says('practice') }}</a
+        >
+        <Menu v-if="!practice" as="div" class="relative md:hidden">
+          <MenuButton class="flex min-h-11 items-center text-soft" data-more>{{ says('more') }}</MenuButton>
+          <MenuItems class="absolute right-0 z-20 min-w-40 border border-rule bg-sheet shadow-xl">
+            <MenuItem v-for="p in places.slice(atHand)" :key="p.to" v-slot="{ active }">
+              <RouterLink
+                :to="p.to"
+                class="flex min-h-11 items-center px-4"
+                :class="{ 'bg-verdigris-pale': active, 'font-semibold': $route.path.startsWith(p.to) }"
+                >{{ p.name }}</RouterLink
+              >
+            </MenuItem>
+            <MenuItem v-slot="{ active }">
+              <a
+                href="/practice/"
+                class="flex min-h-11 items-center px-4"
+                :class="{ 'bg-verdigris-pale': active }"
+                data-practice-link
+                >{{ says('practice') }}</a
+              >
+            </MenuItem>
+          </MenuItems>
+        </Menu>
       </nav>
       <RouterLink v-if="!practice" to="/shop" class="ml-auto hidden min-h-11 items-center text-soft md:flex">{{
         rack.data.value?.shop || says('shop')
