@@ -24,9 +24,15 @@ const (
 	perShop    = 12 // engines
 	perCars    = 6
 	perYear    = 10 // events
-	byHours    = 0.5
 	racePoints = 5.0
 )
+
+// waysOfYear are how it is run: an engine is freshened after so many usual lives, whatever it reads, or by the plan. The second freshens about
+// as often as the plan does.
+var waysOfYear = []struct {
+	name  string
+	hours float64 // in usual lives; 0 by the plan
+}{{"by hours, half a life", 0.5}, {"by hours, a seventh", 1.0 / 7}, {"by Braxel's plan", 0}}
 
 // year is what a way of running it came to.
 type year struct{ starts, past, freshens, tests int }
@@ -42,21 +48,21 @@ type raced struct {
 }
 
 func seasons() {
-	var total [2]year
+	total := make([]year, len(waysOfYear))
 	var each errgroup.Group
 	each.SetLimit(runtime.NumCPU())
-	results := make([][2]year, shops)
+	results := make([][]year, shops)
 	for n := range shops {
 		each.Go(func() error {
-			for way := range 2 {
-				results[n][way] = runYear(uint64(n+1), way == 1)
+			for _, way := range waysOfYear {
+				results[n] = append(results[n], runYear(uint64(n+1), way.hours))
 			}
 			return nil
 		})
 	}
 	_ = each.Wait()
 	for _, r := range results {
-		for way := range 2 {
+		for way := range waysOfYear {
 			total[way].starts += r[way].starts
 			total[way].past += r[way].past
 			total[way].freshens += r[way].freshens
@@ -64,9 +70,9 @@ func seasons() {
 		}
 	}
 	fmt.Printf("\n%d shops of %d engines, %d cars, %d events\n", shops, perShop, perCars, perYear)
-	for way, name := range []string{"by hours alone", "by Braxel's plan"} {
-		y := total[way]
-		fmt.Printf("%-18s %d starts, %d ended past the limits, %d freshen-ups, %d tests\n", name, y.starts, y.past, y.freshens, y.tests)
+	for i, way := range waysOfYear {
+		y := total[i]
+		fmt.Printf("%-22s %d starts, %d ended past the limits, %d freshen-ups, %d tests\n", way.name, y.starts, y.past, y.freshens, y.tests)
 	}
 }
 
@@ -114,7 +120,7 @@ func (r *raced) test(day time.Time, baseline bool) {
 }
 
 // runYear runs a shop through its year.
-func runYear(seed uint64, planned bool) (y year) {
+func runYear(seed uint64, hours float64) (y year) {
 	draw := rand.New(rand.NewPCG(seed, 9))
 	begin := time.Date(2033, time.March, 1, 0, 0, 0, 0, time.UTC)
 	var all []*raced
@@ -147,8 +153,8 @@ func runYear(seed uint64, planned bool) (y year) {
 	for k, m := range s.Meetings {
 		day := begin.AddDate(0, 0, 14+21*k)
 		runners := planRunners
-		if !planned {
-			runners = hoursRunners
+		if hours > 0 {
+			runners = hoursRunners(hours)
 		}
 		for n, i := range runners(all, s, k, day, draw, &y) {
 			if i < 0 {
@@ -177,21 +183,23 @@ func four() log.Engine {
 	return e
 }
 
-// hoursRunners has the two engines of each car take turns, the one with fewer hours first; one that has run half a usual life is freshened.
-func hoursRunners(all []*raced, _ ahead.Season, _ int, day time.Time, draw *rand.Rand, y *year) []int {
-	var out []int
-	for n := range perCars {
-		i := n
-		if all[n+perCars].ran < all[n].ran {
-			i = n + perCars
+// hoursRunners has the two engines of each car take turns, the one with fewer hours first; one that has run so many usual lives is freshened.
+func hoursRunners(hours float64) func([]*raced, ahead.Season, int, time.Time, *rand.Rand, *year) []int {
+	return func(all []*raced, _ ahead.Season, _ int, day time.Time, draw *rand.Rand, y *year) []int {
+		var out []int
+		for n := range perCars {
+			i := n
+			if all[n+perCars].ran < all[n].ran {
+				i = n + perCars
+			}
+			if all[i].ran > hours*rules.LastsOf(all[i].log.Engine) {
+				all[i].build(draw, day.AddDate(0, 0, -3))
+				y.freshens++
+			}
+			out = append(out, i)
 		}
-		if all[i].ran > byHours*rules.LastsOf(all[i].log.Engine) {
-			all[i].build(draw, day.AddDate(0, 0, -3))
-			y.freshens++
-		}
-		out = append(out, i)
+		return out
 	}
-	return out
 }
 
 // planRunners plans the rest of the year again, and does what it says before the event that comes. What a test finds past its limits is
