@@ -103,14 +103,10 @@ func TestBadSeasonsAreRefusedByTheirField(t *testing.T) {
 		`{"id":"x","name":"X","date":"2031-03-01","until":"2031-02-01"}`: "/until",
 		`{"id":"x","name":"X","date":"2031-03-01","until":"2031-06-01"}`: "/until",
 		`{"id":"x","name":"X","date":"2031-03-01","HOURS":2}`:            "/HOURS",
-		`{"id":"x","name":"X","date":"2031-03-01","times":0}`:            "",
 		`{"id":"x","name":"X","date":"2031-03-01","hours":1e999}`:        "/hours",
 		`{"id":"x","name":"X","date":"2031-03-01","hours":"three"}`:      "/hours",
 	} {
 		answer, _ := tell(t, a, book.Meeting, body)
-		if field == "" {
-			continue
-		}
 		assert.Equal(t, book.IsRefused, answer.Result, body)
 		assert.Equal(t, field, answer.Field, body)
 	}
