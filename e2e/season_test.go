@@ -33,7 +33,7 @@ func toCell(t testing.TB, page *rod.Page, engine, event string) {
 	require.NoError(t, err)
 	require.NoError(t, one.Focus())
 	at := func() string {
-		v, err := page.Eval(`() => document.activeElement.getAttribute('aria-label') || ''`)
+		v, err := page.Eval(`() => document.activeElement.textContent || ''`)
 		require.NoError(t, err)
 		return v.Value.Str()
 	}
@@ -80,6 +80,7 @@ func TestASeasonIsRunByKeyboard(t *testing.T) {
 			press(t, page, input.Space)
 			typeInto(t, page, "[data-event-dialog] [data-hours] input", "2")
 			press(t, page, input.Enter)
+			until(t, page, `() => !document.querySelector('[role=dialog]')`)
 			if !wide {
 				onto(t, page, "[data-whole]", "Whole season")
 				press(t, page, input.Enter)

@@ -52,6 +52,7 @@ type handlers struct {
 	restored string // why a copy could not be put back
 	jobs     jobs
 	seasons  seasons
+	weighing *behind
 }
 
 // Bore is one cylinder on the bore plan, its figures as they are to be shown.
@@ -114,7 +115,6 @@ type EnginePage struct {
 	Clashes  []string            `json:"clashes" doc:"Fields that two people changed without seeing each other's change"`
 	Unplaced int                 `json:"unplaced" doc:"How many entries are shown only in the history"`
 	Struck   string              `json:"struck,omitzero" doc:"Why the engine was deleted"`
-	Season   string              `json:"season,omitzero" doc:"How much running it is good for, and what its next event takes"`
 	Behind   map[string]string   `json:"behind" doc:"The entries behind builds, events and notes, by kind and key; engine is the one that created it"`
 }
 
@@ -157,7 +157,6 @@ func (h *handlers) engine(ctx context.Context, in *EngineIn) (*answer[EnginePage
 		p.Diary = append(p.Diary, DiaryItem{i, i.On(day, soonEnds)})
 	}
 	p.Strips = strips.Of(v.Log, verdict, p.Unit, shop)
-	p.Season = h.seasonLine(ctx, in.ID, l)
 	p.Offers = compare.Offers(l, verdict, shop.Shown)
 	p.Begin = sheet.Begin(l, day, shop)
 	p.Struck, p.Unplaced, p.Behind = v.Struck, len(v.Unplaced), v.Behind

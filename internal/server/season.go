@@ -18,7 +18,6 @@ import (
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
 	"braxel/internal/core/season"
-	"braxel/internal/core/wear"
 	"braxel/internal/core/written"
 	"braxel/internal/logfile"
 	"braxel/internal/papers"
@@ -29,6 +28,7 @@ import (
 type SeasonPage struct {
 	season.Board
 	Offered []SeasonEngine `json:"offered" doc:"All engines of the rack, to choose from"`
+	Pending int            `json:"pending,omitzero" doc:"How many engines are still being weighed; ask again soon"`
 }
 
 // SeasonEngine is an engine that could run.
@@ -44,6 +44,11 @@ type SeasonSearch struct {
 	Done    float64       `json:"done" minimum:"0" maximum:"1"`
 	Offer   *season.Offer `json:"offer,omitempty"`
 	Stale   bool          `json:"stale,omitzero" doc:"Something has changed since it was searched for"`
+}
+
+// SeasonLine is what an engine's page says of its season.
+type SeasonLine struct {
+	Words string `json:"words,omitzero" doc:"How much running it is good for, and what its next event takes"`
 }
 
 // seasons is what is known of the engines of a season, and the search for a plan.
@@ -73,18 +78,26 @@ func (h *handlers) seasonRoutes(app routes, api huma.API) {
 	huma.Register(api, huma.Operation{
 		OperationID: "stop-season-search", Method: http.MethodDelete, Path: search, DefaultStatus: http.StatusNoContent,
 	}, h.stopSeason)
+	huma.Register(api, huma.Operation{OperationID: "engine-season", Method: http.MethodGet, Path: "/api/engines/{engine}/season"}, h.seasonLine)
 	huma.Register(api, huma.Operation{OperationID: "season-others", Method: http.MethodGet, Path: "/api/season/others"}, h.seasonOthers)
 	huma.Register(api, huma.Operation{OperationID: "read-season", Method: http.MethodPost, Path: "/api/season/read"}, h.readSeason)
 	app.get("/api/season.pdf", h.seasonPaper)
 }
 
 func (h *handlers) season(ctx context.Context, _ *struct{}) (*answer[SeasonPage], error) {
-	s, told, err := h.seasonNow(ctx)
+	pending, err := h.weighBehind(ctx)
 	if err != nil {
 		return nil, refuse(err)
 	}
-	page := SeasonPage{Board: s.Board(), Offered: []SeasonEngine{}}
+	s, told, err := h.seasonNow(ctx, pending > 0)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	page := SeasonPage{Board: s.Board(), Offered: []SeasonEngine{}, Pending: pending}
 	page.Record = season.Kept(told)
+	if pending > 0 { // of engines that aren't known yet nothing is missing
+		page.Problems, page.Words = []season.Problem{}, ""
+	}
 	rack, err := h.racked(ctx)
 	if err != nil {
 		return nil, err
@@ -96,15 +109,46 @@ func (h *handlers) season(ctx context.Context, _ *struct{}) (*answer[SeasonPage]
 	return &answer[SeasonPage]{page}, nil
 }
 
-// seasonNow returns the season with its engines, and what was said of events that are past.
-func (h *handlers) seasonNow(ctx context.Context) (*season.Shop, []season.Told, error) {
+// weighedAtOnce is how many engines are weighed while one waits for the season: a second's work. More are weighed behind it.
+const weighedAtOnce = 24
+
+// weighBehind returns how many engines of the season are still to be weighed, where they are too many to wait for, and has that begun.
+func (h *handlers) weighBehind(ctx context.Context) (pending int, err error) {
+	typed, _ := h.store.Season()
+	for _, id := range season.Involved(typed) {
+		if h.store.Has(id) && !h.weighed(ctx, id) {
+			pending++
+		}
+	}
+	if pending <= weighedAtOnce {
+		return 0, nil
+	}
+	h.weighing.begin(func(ctx context.Context) error {
+		_, _, err := h.seasonNow(ctx, false)
+		return err
+	})
+	return pending, nil
+}
+
+// weighed reports whether an engine is known as it stands now.
+func (h *handlers) weighed(ctx context.Context, id string) bool {
+	v, err := h.store.View(ctx, id)
+	h.seasons.mu.Lock()
+	defer h.seasons.mu.Unlock()
+	have, known := h.seasons.known[id]
+	return err == nil && known && have.revision == v.Revision
+}
+
+// seasonNow returns the season with its engines, and what was said of events that are past; with known alone, only those engines that have
+// been weighed.
+func (h *handlers) seasonNow(ctx context.Context, known bool) (*season.Shop, []season.Told, error) {
 	typed, _ := h.store.Season()
 	day, _ := h.today()
 	rack, err := h.racked(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
-	engines, told, err := h.seasonEngines(ctx, typed, rack)
+	engines, told, err := h.seasonEngines(ctx, typed, rack, known)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -112,10 +156,12 @@ func (h *handlers) seasonNow(ctx context.Context) (*season.Shop, []season.Told, 
 }
 
 // seasonEngines returns the engines that a season speaks of. Each is weighed once for what is known of it.
-func (h *handlers) seasonEngines(ctx context.Context, typed ahead.Season, rack *Rack) ([]season.Engine, []season.Told, error) {
+func (h *handlers) seasonEngines(
+	ctx context.Context, typed ahead.Season, rack *Rack, known bool,
+) ([]season.Engine, []season.Told, error) {
 	var ids []string
 	for _, id := range season.Involved(typed) {
-		if h.store.Has(id) {
+		if h.store.Has(id) && (!known || h.weighed(ctx, id)) {
 			ids = append(ids, id)
 		}
 	}
@@ -184,21 +230,25 @@ func (h *handlers) seasonEngine(ctx context.Context, id string, typed ahead.Seas
 	return have, nil
 }
 
-// seasonLine is what an engine's page says of its season; "" where there is nothing to say.
-func (h *handlers) seasonLine(ctx context.Context, id string, l log.Log) string {
+// seasonLine says of an engine how much running it is good for, and what its next event takes. It is an answer of its own, since weighing an
+// engine takes longer than its page may.
+func (h *handlers) seasonLine(ctx context.Context, in *EngineIn) (*answer[SeasonLine], error) {
+	if !h.store.Has(in.ID) {
+		return nil, huma.Error404NotFound(say.Text("server.there-no-engine-name"))
+	}
 	typed, _ := h.store.Season()
-	if slices.Contains(season.Involved(typed), id) {
-		s, _, err := h.seasonNow(ctx)
+	if slices.Contains(season.Involved(typed), in.ID) {
+		s, _, err := h.seasonNow(ctx, false)
 		if err != nil {
-			return ""
+			return nil, refuse(err)
 		}
-		return s.Board().Line(id)
+		return &answer[SeasonLine]{SeasonLine{s.Board().Line(in.ID)}}, nil
 	}
-	shop := h.store.Rules()
-	if l.Engine.MeterUnit == "" || len(l.Sessions) < 2 {
-		return ""
+	one, err := h.seasonEngine(ctx, in.ID, typed)
+	if err != nil {
+		return nil, refuse(err)
 	}
-	return season.LineOf(wear.Of(l, shop))
+	return &answer[SeasonLine]{SeasonLine{season.LineOf(one.Life)}}, nil
 }
 
 func (h *handlers) seasonFound(context.Context, *struct{}) (*answer[SeasonSearch], error) {
@@ -212,7 +262,7 @@ func (h *handlers) seasonFound(context.Context, *struct{}) (*answer[SeasonSearch
 // searchSeason begins a search behind the answer; one that is under way goes on.
 func (h *handlers) searchSeason(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	stamp := h.store.Stamp()
-	s, _, err := h.seasonNow(ctx)
+	s, _, err := h.seasonNow(ctx, false)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -251,7 +301,7 @@ func (h *handlers) seasonOthers(ctx context.Context, in *struct {
 	Meeting string `query:"meeting" maxLength:"120"`
 	Car     string `query:"car" maxLength:"120"`
 }) (*answer[[]season.Other], error) {
-	s, _, err := h.seasonNow(ctx)
+	s, _, err := h.seasonNow(ctx, false)
 	if err != nil {
 		return nil, refuse(err)
 	}
@@ -278,7 +328,7 @@ func (h *handlers) readSeason(_ context.Context, in *struct {
 
 // seasonPaper answers with the season's plan on one page.
 func (h *handlers) seasonPaper(x fiber.Ctx) error {
-	s, told, err := h.seasonNow(x.Context())
+	s, told, err := h.seasonNow(x.Context(), false)
 	if err != nil {
 		return err
 	}
@@ -298,7 +348,7 @@ func (h *handlers) plannedWork(ctx context.Context) ([]DiaryItem, error) {
 	if typed, _ := h.store.Season(); len(typed.Meetings) == 0 {
 		return nil, nil
 	}
-	s, _, err := h.seasonNow(ctx)
+	s, _, err := h.seasonNow(ctx, false)
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -168,4 +169,31 @@ func TestOthersThatCouldRunAreOffered(t *testing.T) {
 	require.Len(t, others, 1)
 	assert.True(t, others[0].Now)
 	assert.Empty(t, get[[]season.Other](t, a, "/api/season/others?meeting=nowhere&car=c1"))
+}
+
+func TestALargeSeasonIsWeighedBehindTheAnswer(t *testing.T) {
+	a := app(t)
+	var ids []string
+	for n := range 30 {
+		id := fmt.Sprintf("e%d", n)
+		ids = append(ids, fmt.Sprintf("%q", id))
+		status, _, body := ask(t, a, "POST", "/api/entries", fmt.Sprintf(
+			`{"entries":[{"id":"n%d","at":"2031-02-14T09:00:00Z","engine":%q,"kind":"engine","body":{"name":%q,"kind":"four-stroke","layout":{"banks":[[1]]},"duty":"kart","meter_unit":"h"}}]}`,
+			n, id, id))
+		require.Equal(t, 200, status, body)
+	}
+	kept(t, a, book.Meeting, `{"id":"m1","name":"Quarry Hill","date":"2031-03-01","hours":3}`)
+	kept(t, a, book.Car, `{"id":"c1","name":"kart","engines":[`+strings.Join(ids, ",")+`]}`)
+	first := seasonOf(t, a)
+	assert.Positive(t, first.Pending)
+	assert.Empty(t, first.Problems, "of engines that aren't known yet nothing is missing")
+	require.Eventually(t, func() bool { return seasonOf(t, a).Pending == 0 }, time.Minute, 20*time.Millisecond)
+	assert.Len(t, seasonOf(t, a).Engines, 30)
+}
+
+func TestAnEnginesPageSaysHowMuchItIsGoodFor(t *testing.T) {
+	a := raced(t)
+	assert.Empty(t, get[server.SeasonLine](t, a, "/api/engines/siskin/season").Words, "one test tells nothing")
+	status, _, _ := ask(t, a, "GET", "/api/engines/nobody/season", "")
+	assert.Equal(t, 404, status)
 }

@@ -138,7 +138,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	h := &handlers{
 		reels: &reels{},
 		store: c.Store, now: c.Now, shop: c.Shop,
-		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(c.asking),
+		hub: newHub(), pool: &pool{store: c.Store}, judged: newMemories(), anew: newBehind(c.asking), weighing: newBehind(c.asking),
 		gauges: c.Gauges, door: c.Door, ways: c.Ways, secure: c.Secure, restart: c.Restart,
 		copying: &copying{store: c.Store, stop: make(chan struct{})}, restored: c.Failed,
 	}
@@ -183,6 +183,7 @@ func register(app routes, hooks *fiber.Hooks, c Config) huma.API {
 	}
 	hooks.OnPreShutdown(h.hub.close)
 	hooks.OnPreShutdown(h.anew.close)
+	hooks.OnPreShutdown(h.weighing.close)
 	hooks.OnPreShutdown(h.practice.close)
 	hooks.OnPreShutdown(func() error { close(h.copying.stop); return nil })
 	return api

@@ -30,11 +30,17 @@ export const diaryQuery = {
   refetchInterval: dayLong,
 }
 
-export const seasonQuery = {
+export const engineSeasonQuery = (engine: string) => ({
+  queryKey: ['engine', engine, 'season'],
+  queryFn: () => ask(api.GET('/api/engines/{engine}/season', { params: { path: { engine } } })),
+})
+
+/** While engines are being weighed, the season is asked for again and again. */
+export const seasonQuery = queryOptions({
   queryKey: ['season'],
   queryFn: () => ask(api.GET('/api/season')),
-  refetchInterval: dayLong,
-}
+  refetchInterval: (query) => (query.state.data?.pending ? 1500 : dayLong),
+})
 
 export const compareQuery = (of: string[]) => ({
   queryKey: ['compare', ...of],

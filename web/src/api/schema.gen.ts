@@ -330,6 +330,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much running an engine is good for, and what its next event takes */
+        get: operations["engine-season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine}/sessions/{session}/inspection": {
         parameters: {
             query?: never;
@@ -2129,8 +2146,6 @@ export interface components {
             offers: components["schemas"]["CompareOffer"][];
             /** @description The unfinished test */
             open?: string;
-            /** @description How much running it is good for, and what its next event takes */
-            season?: string;
             sentence: string;
             /**
              * @description None while there is no verdict
@@ -4166,6 +4181,10 @@ export interface components {
             tests: number;
             unit?: string;
         };
+        SeasonLine: {
+            /** @description How much running it is good for, and what its next event takes */
+            words?: string;
+        };
         SeasonMeetingHead: {
             /** @description The cars that go there; none: all */
             cars?: string[];
@@ -4275,6 +4294,11 @@ export interface components {
             next?: components["schemas"]["SeasonNextMeeting"];
             /** @description All engines of the rack, to choose from */
             offered: components["schemas"]["SeasonEngine"][];
+            /**
+             * Format: int64
+             * @description How many engines are still being weighed; ask again soon
+             */
+            pending?: number;
             /** @description What the rest of the season comes to as it is planned */
             price: components["schemas"]["SeasonPrice"];
             problems: components["schemas"]["SeasonProblem"][];
@@ -6968,6 +6992,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Record"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "engine-season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonLine"];
                 };
             };
             /** @description Error */

@@ -3,7 +3,8 @@ import { usePageTitle } from '@/composables/usePageTitle'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { engineQuery } from '@/api/queries'
+import { practice } from '@/api/base'
+import { engineQuery, engineSeasonQuery } from '@/api/queries'
 import CauseList from '@/components/CauseList.vue'
 import EnginePictures from '@/engine/EnginePictures.vue'
 import IdentityLines from '@/engine/IdentityLines.vue'
@@ -35,6 +36,8 @@ const props = defineProps<{ engine: string }>()
 const router = useRouter()
 const client = useQueryClient()
 const query = useQuery(engineQuery(props.engine))
+// What is practised on has no season.
+const season = useQuery({ ...engineSeasonQuery(props.engine), enabled: !practice })
 const page = computed(() => query.data.value)
 /** An engine that was entered here and that the server has not heard of yet. */
 const entered = computed(() => engineWith(undefined, props.engine, outbox.waiting.value))
@@ -126,8 +129,8 @@ useKeys([
       <p v-if="page.decision" class="mt-1">
         <b class="font-semibold" data-decision>{{ page.decision }}</b>
       </p>
-      <p v-if="page.season" class="mt-1" data-season>
-        {{ page.season }} <RouterLink to="/season" class="link">{{ says('season') }}</RouterLink>
+      <p v-if="season.data.value?.words" class="mt-1" data-season>
+        {{ season.data.value.words }} <RouterLink to="/season" class="link">{{ says('season') }}</RouterLink>
       </p>
       <p v-if="bad || beside || waits" class="flex flex-wrap items-center gap-x-6 print:hidden" data-repair>
         <button v-if="bad" class="link min-h-11" @click="repairing = {}">

@@ -69,6 +69,7 @@ usePageTitle(() => [says('season')])
       <ul v-if="board.problems.length" class="mt-3" role="alert" data-problems>
         <li v-for="p in board.problems" :key="p.words" class="border-l-4 border-watch py-0.5 pl-3">{{ p.words }}</li>
       </ul>
+      <p v-if="board.pending" role="status" class="mt-2">{{ says('weighing', { n: board.pending }) }}</p>
       <p v-if="board.words" class="mt-3 text-xl font-semibold" data-asks>{{ board.words }}</p>
       <PlanOffer ref="offer" :board="board" />
 

@@ -71,10 +71,10 @@ const client = useQueryClient()
 }
 .level-over {
   background: var(--watch);
-  color: #fbf9f3;
+  color: #fff;
 }
 .level-far {
   background: var(--act);
-  color: #fbf9f3;
+  color: #fff;
 }
 </style>

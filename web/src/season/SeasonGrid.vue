@@ -76,10 +76,10 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
               :tabindex="turn.row === i && turn.column === k ? 0 : -1"
               class="cell"
               :class="[shade(c), board.meetings[k]!.past ? 'opacity-70' : '']"
-              :aria-label="heard(c, r.name, board.meetings[k]!.name, r.unit)"
               @focus="turn = { row: i, column: k }"
               @click="emit('open', r, k)"
             >
+              <span class="sr-only">{{ heard(c, r.name, board.meetings[k]!.name) }}</span>
               <span v-for="j in c.jobs" :key="j.id" class="job" :class="{ 'line-through': j.done }">{{
                 workWords(j.work)
               }}</span>
@@ -129,11 +129,11 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
 }
 .chance-over {
   background: var(--watch);
-  color: #fbf9f3;
+  color: #fff;
 }
 .chance-far {
   background: var(--act);
-  color: #fbf9f3;
+  color: #fff;
 }
 .job {
   font-size: 0.85rem;

@@ -16,16 +16,9 @@ describe('running', () => {
   })
 })
 
-describe('what a cell says to somebody who does not see it', () => {
-  const cell = { meeting: 'm', car: 'c', chance: 0.93, level: 'near' as const }
-  it('names the engine, the event and the chance', () => {
-    expect(heard(cell, 'Heron', 'Quarry Hill', 'h')).toBe('Heron, Quarry Hill, 93 percent')
-  })
-  it('says what it ran, once that is known', () => {
-    expect(heard({ ...cell, ran: 2.3 }, 'Heron', 'Quarry Hill', 'h')).toBe('Heron, Quarry Hill, ran 2.3 h')
-  })
-  it('says that it does not run, and the work on it all the same', () => {
-    const jobs = [{ id: 'j', work: 'freshen' as const }]
-    expect(heard({ meeting: 'm', jobs }, 'Heron', 'Quarry Hill')).toBe("Heron, Quarry Hill, doesn't run, freshen")
+describe('which cell it is', () => {
+  it('names the engine and the event, and whether it runs there', () => {
+    expect(heard({ meeting: 'm', car: 'c' }, 'Heron', 'Quarry Hill')).toBe('Heron, Quarry Hill: ')
+    expect(heard({ meeting: 'm' }, 'Heron', 'Quarry Hill')).toBe("Heron, Quarry Hill, doesn't run: ")
   })
 })

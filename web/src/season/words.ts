@@ -13,18 +13,9 @@ export const running = (x: number) => String(Math.round(x * 10) / 10)
 const works: Record<Work, string> = { test: says('test'), freshen: says('freshen'), rebuild: says('rebuild') }
 export const workWords = (w: Work) => works[w]
 
-/** What a cell says to somebody who doesn't see it. */
-export function heard(cell: Cell, engine: string, event: string, unit?: string): string {
-  const jobs = (cell.jobs ?? []).map((j) => workWords(j.work))
-  const runs = cell.car
-    ? cell.ran !== undefined
-      ? says('heard-ran', { ran: running(cell.ran), unit: unit ?? '' })
-      : cell.level
-        ? says('heard-chance', { chance: percent(cell.chance ?? 0) })
-        : says('heard-runs')
-    : says('heard-not')
-  return [`${engine}, ${event}`, runs, ...jobs].join(', ')
-}
+/** Which cell it is, to somebody who doesn't see where it stands. */
+export const heard = (cell: Cell, engine: string, event: string) =>
+  `${engine}, ${event}${cell.car ? '' : `, ${says('heard-not')}`}: `
 
 /** The chances of running past its limits that an owner may take, as one in so many. */
 export const oneIn = [100, 50, 20, 10, 5]
