@@ -218,8 +218,19 @@ func TestALeakDownByTheLiveCamera(t *testing.T) {
 }
 
 // Practice by camera: the stand-in's camera stands before the hidden engine's gauge, and its reading is what the engine makes, with the
-// camera's doubt. In real time.
+// camera's doubt. In real time: a machine that is busy elsewhere may see too few pictures of the rise, so it is filmed again, up to three
+// times.
 func TestAPracticeEngineIsReadByCamera(t *testing.T) {
+	for range 3 {
+		if practisedByCamera(t) {
+			return
+		}
+	}
+	t.Fatal("three times no reading was saved")
+}
+
+// practisedByCamera films one reading, and reports whether it was saved.
+func practisedByCamera(t *testing.T) bool {
 	s := demo(t)
 	page := s.open(t, "/practice/", 1280, 800)
 	practised(t, page, "burnt")
@@ -230,6 +241,9 @@ func TestAPracticeEngineIsReadByCamera(t *testing.T) {
 	see(t, page, "[data-film-value]", "^-?[01]\\.")
 	press(t, page, input.Space)
 	see(t, page, "[data-film-value]", "1[3-9][0-9]")
-	see(t, page, "[data-kept]", "1 reading saved")
+	if _, err := page.Timeout(30*time.Second).ElementR("[data-kept]", "1 reading saved"); err != nil {
+		return false
+	}
 	until(t, page, `() => document.body.innerText.includes('±')`)
+	return true
 }

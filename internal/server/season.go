@@ -187,7 +187,7 @@ func (h *handlers) seasonEngines(
 		e := all[i].Engine
 		row, there := rows[id]
 		e.Away = !there || row.Place == "sold"
-		e.Repair = repairOf(row)
+		e.Repair, e.Happened = repairOf(row), happenedTo(row)
 		engines = append(engines, e)
 		told = append(told, all[i].told...)
 	}
@@ -200,6 +200,16 @@ func repairOf(row RackEngine) string {
 	for _, i := range row.Diary {
 		if i.Kind == diary.Mend {
 			return row.Headline
+		}
+	}
+	return ""
+}
+
+// happenedTo returns what has happened to an engine since its last test and asks for another; "" where nothing has.
+func happenedTo(row RackEngine) string {
+	for _, i := range row.Diary {
+		if i.Kind == diary.After {
+			return i.Why
 		}
 	}
 	return ""

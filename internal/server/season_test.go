@@ -197,3 +197,13 @@ func TestAnEnginesPageSaysHowMuchItIsGoodFor(t *testing.T) {
 	status, _, _ := ask(t, a, "GET", "/api/engines/nobody/season", "")
 	assert.Equal(t, 404, status)
 }
+
+func TestWhatHappenedSinceTheLastTestIsSaid(t *testing.T) {
+	a := raced(t)
+	kept(t, a, book.Start, `{"id":"m1.c1","meeting":"m1","car":"c1","engine":"siskin"}`)
+	kept(t, a, book.Event, `{"date":"2031-02-10","what":"boiled over on the climb","kind":"ran-hot"}`)
+	page := seasonOf(t, a)
+	assert.Contains(t, page.Engines[0].Sentence, "Test it before it runs: boiled over on the climb")
+	require.Len(t, page.Problems, 1)
+	assert.Contains(t, page.Problems[0].Words, "its chances don't know of it")
+}

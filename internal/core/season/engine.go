@@ -16,6 +16,7 @@ type Engine struct {
 	Tested   string    // the day of its last test; "" if it never was
 	After    bool      // that test was made after what was run on that day
 	Repair   string    // what its last test says has to be mended before it runs; "" if nothing
+	Happened string    // what has happened since that test and asks for another; "" if nothing
 	Away     bool      // sold or archived
 }
 

@@ -11,6 +11,7 @@ func (s *Shop) problems() []Problem {
 	add := func(meeting, engine, id string, pairs ...any) {
 		all = append(all, Problem{say.Text(id, pairs...), meeting, engine})
 	}
+	warned := map[string]bool{}
 	here, of := map[string][]ahead.Start{}, map[string][]ahead.Start{}
 	for _, x := range s.Season.Starts {
 		if x.Engine != "" {
@@ -28,6 +29,10 @@ func (s *Shop) problems() []Problem {
 				continue
 			}
 			e := s.Engines[i]
+			if e.Happened != "" && !s.past(m) && !warned[e.ID] {
+				warned[e.ID] = true
+				add(m.ID, e.ID, "season.happened-since", "engine", e.Name, "happened", e.Happened)
+			}
 			switch _, said := s.running(e, m, x); {
 			case e.Life.Unit == "":
 				add(m.ID, e.ID, "season.no-meter", "engine", e.Name)

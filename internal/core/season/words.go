@@ -72,6 +72,9 @@ func (s *Shop) rowWords(e Engine, r EngineRow) string {
 		return say.Text("season.mend-first", "repair", e.Repair)
 	}
 	lines := []string{}
+	if e.Happened != "" {
+		lines = append(lines, say.Text("season.test-first", "happened", e.Happened))
+	}
 	switch {
 	case e.Tested == "":
 		lines = append(lines, say.Text("season.never-tested"))
