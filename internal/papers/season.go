@@ -30,7 +30,7 @@ func SeasonPlan(b season.Board, todo []season.Todo, shop string, shown units.Cho
 			if c.Car == "" {
 				continue
 			}
-			line := say.Text("papers.season-start", "engine", r.Name, "car", carOf(b, c.Car))
+			line := say.Text("papers.season-start", "engine", r.Name, "car", b.CarName(c.Car))
 			switch {
 			case c.Ran != nil:
 				line += say.Text("papers.season-ran", "ran", *c.Ran, "unit", r.Unit)
@@ -47,13 +47,4 @@ func SeasonPlan(b season.Board, todo []season.Todo, shop string, shown units.Cho
 	p.paragraph(words, 8.5, b.Record.Words)
 	p.paragraph(words, 8, Caution)
 	return p.bytes()
-}
-
-func carOf(b season.Board, id string) string {
-	for _, c := range b.Cars {
-		if c.ID == id {
-			return c.Name
-		}
-	}
-	return id
 }

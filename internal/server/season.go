@@ -187,7 +187,12 @@ func (h *handlers) seasonEngines(
 		e := all[i].Engine
 		row, there := rows[id]
 		e.Away = !there || row.Place == "sold"
-		e.Repair, e.Happened = repairOf(row), happenedTo(row)
+		if _, mend := row.due(diary.Mend); mend {
+			e.Repair = row.Headline
+		}
+		if since, asks := row.due(diary.After); asks {
+			e.Happened = since.Why
+		}
 		engines = append(engines, e)
 		told = append(told, all[i].told...)
 	}
@@ -195,24 +200,13 @@ func (h *handlers) seasonEngines(
 	return engines, told, nil
 }
 
-// repairOf returns what the last test of an engine says has to be mended; "" where nothing has.
-func repairOf(row RackEngine) string {
-	for _, i := range row.Diary {
-		if i.Kind == diary.Mend {
-			return row.Headline
-		}
+// due returns what is due on an engine of one kind, false where nothing is.
+func (e RackEngine) due(kind diary.Kind) (DiaryItem, bool) {
+	i := slices.IndexFunc(e.Diary, func(i DiaryItem) bool { return i.Kind == kind })
+	if i < 0 {
+		return DiaryItem{}, false
 	}
-	return ""
-}
-
-// happenedTo returns what has happened to an engine since its last test and asks for another; "" where nothing has.
-func happenedTo(row RackEngine) string {
-	for _, i := range row.Diary {
-		if i.Kind == diary.After {
-			return i.Why
-		}
-	}
-	return ""
+	return e.Diary[i], true
 }
 
 func (h *handlers) seasonEngine(ctx context.Context, id string, typed ahead.Season) (knownEngine, error) {

@@ -8,6 +8,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"braxel/internal/core/log"
+	"braxel/internal/core/units"
 )
 
 // Meeting is one event of a season. How long an engine runs there is given by the meters that engines have.
@@ -115,7 +116,6 @@ func (m Meeting) Last() string { return max(m.Date, m.Until) }
 
 // Running returns how long an engine with a meter of that unit runs at the event, as it counts for wear; false where nobody said.
 func (m Meeting) Running(unit string) (float64, bool) {
-	const kmPerMile = 1.609344
 	by := 0.0
 	switch unit {
 	case "h":
@@ -123,7 +123,7 @@ func (m Meeting) Running(unit string) (float64, bool) {
 	case "km":
 		by = m.Km
 	case "mi":
-		by = m.Km / kmPerMile
+		by = m.Km / units.KmPerMile
 	case "runs":
 		by = m.Runs
 	case "events":

@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/log"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 )
 
 // Duty is what an engine is for.
@@ -70,9 +71,6 @@ const (
 	WatchedSooner = 3
 )
 
-// kmPerMile is the international mile.
-const kmPerMile = 1.609344
-
 // By returns the interval's figure for a meter's unit, 0 where it has none; a road in miles is rounded to a hundred.
 func (i Interval) By(unit string) float64 {
 	switch unit {
@@ -81,7 +79,7 @@ func (i Interval) By(unit string) float64 {
 	case "km":
 		return i.Km
 	case "mi":
-		return math.Round(i.Km/kmPerMile/100) * 100
+		return math.Round(i.Km/units.KmPerMile/100) * 100
 	case "runs", "events":
 		return i.Events
 	}

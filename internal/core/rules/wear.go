@@ -1,6 +1,9 @@
 package rules
 
-import "braxel/internal/core/log"
+import (
+	"braxel/internal/core/log"
+	"braxel/internal/core/units"
+)
 
 // Lasts is how long an engine of one duty usually runs from a rebuild until a cylinder has worn to its limits: by hours, by the road, by
 // runs and by events; 0 where such an engine has no such meter.
@@ -34,7 +37,7 @@ func (l Lasts) By(unit string) float64 {
 	case "km":
 		return l.Km
 	case "mi":
-		return l.Km / kmPerMile
+		return l.Km / units.KmPerMile
 	case "runs":
 		return l.Runs
 	case "events":

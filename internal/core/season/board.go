@@ -106,3 +106,13 @@ func (b Board) NameOf(meeting string) string {
 	}
 	return meeting
 }
+
+// CarName returns a car's name.
+func (b Board) CarName(car string) string {
+	for _, c := range b.Cars {
+		if c.ID == car {
+			return c.Name
+		}
+	}
+	return car
+}

@@ -9,6 +9,7 @@ import (
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/book"
 	"braxel/internal/core/say"
+	"braxel/internal/core/units"
 	"braxel/internal/core/written"
 )
 
@@ -134,8 +135,6 @@ func readLine(line string, dates *written.Dates, today string) (ahead.Meeting, e
 	return m, nil
 }
 
-const kmPerMile = 1.609344
-
 func setRunning(m *ahead.Meeting, v float64, unit string) {
 	switch {
 	case strings.HasPrefix(unit, "h"):
@@ -143,7 +142,7 @@ func setRunning(m *ahead.Meeting, v float64, unit string) {
 	case strings.HasPrefix(unit, "k"):
 		m.Km = v
 	case strings.HasPrefix(unit, "m"):
-		m.Km = v * kmPerMile
+		m.Km = v * units.KmPerMile
 	default:
 		m.Runs = v
 	}

@@ -1,6 +1,7 @@
 package season
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -80,7 +81,7 @@ func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 			}
 		}
 	}
-	slices.SortFunc(runs, func(a, b run) int { return compare(a.meeting.Date, b.meeting.Date) })
+	slices.SortFunc(runs, func(a, b run) int { return cmp.Compare(a.meeting.Date, b.meeting.Date) })
 	var out []Told
 	for i := 0; i+1 < len(l.Sessions); i++ {
 		from, to := l.Sessions[i], l.Sessions[i+1]

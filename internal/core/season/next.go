@@ -70,7 +70,7 @@ func (s *Shop) Todo(b Board) []Todo {
 			if sits[cell.Car] != r.Engine && !m.Past {
 				all = append(all, Todo{
 					Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by,
-					What: say.Text("season.todo-swap", "engine", r.Name, "car", s.carName(cell.Car)),
+					What: say.Text("season.todo-swap", "engine", r.Name, "car", b.CarName(cell.Car)),
 					Why:  say.Text("season.why-swap", "name", m.Name),
 				})
 			}

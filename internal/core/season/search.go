@@ -262,14 +262,14 @@ func (x *searching) priced(from *node, st step) option {
 	price, gap := c.price, c.gap
 	if st.engine < 0 {
 		x.shop.take(c, st)
-		o := option{from, st, c.price.Cost + c.price.Hours}
+		o := option{from, st, from.total()}
 		c.price = price
 		return o
 	}
 	i, n := st.engine, st.car
 	engine, free, seat, other := c.engines[i], c.free[i], c.sits[n], slices.Index(c.sits, i)
 	x.shop.take(c, st)
-	o := option{from, st, c.price.Cost + c.price.Hours}
+	o := option{from, st, from.total()}
 	c.price, c.gap, c.engines[i], c.free[i] = price, gap, engine, free
 	c.sits[n] = seat
 	if other >= 0 {

@@ -55,10 +55,7 @@ func New(s ahead.Season, engines []Engine, today string) *Shop {
 	}
 	out.meets = slices.Clone(s.Meetings)
 	slices.SortStableFunc(out.meets, func(a, b ahead.Meeting) int {
-		if a.Date != b.Date {
-			return compare(a.Date, b.Date)
-		}
-		return compare(a.ID, b.ID)
+		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.ID, b.ID))
 	})
 	for i, m := range out.meets {
 		out.place[m.ID] = i
@@ -83,9 +80,6 @@ func New(s ahead.Season, engines []Engine, today string) *Shop {
 	out.ran = out.index(Plan{Starts: s.Starts}).engines
 	return out
 }
-
-// Terms returns what the season is planned by, the built-in figures included.
-func (s *Shop) Terms() ahead.Terms { return s.terms }
 
 // goes reports whether a car goes to an event.
 func goes(m ahead.Meeting, car string) bool { return len(m.Cars) == 0 || slices.Contains(m.Cars, car) }
@@ -119,8 +113,6 @@ type Plan struct {
 	Starts []ahead.Start `json:"starts"`
 	Jobs   []ahead.Job   `json:"jobs"`
 }
-
-func compare(a, b string) int { return cmp.Compare(a, b) }
 
 // typed is the plan as it was typed.
 func (s *Shop) typed() Plan { return Plan{s.Season.Starts, s.Season.Jobs} }
@@ -186,15 +178,6 @@ func heavier(a, b ahead.Work) bool { return weights[a] > weights[b] }
 
 func (s *Shop) planned(engine string) bool {
 	return slices.ContainsFunc(s.Season.Starts, func(x ahead.Start) bool { return x.Engine == engine })
-}
-
-func (s *Shop) carName(id string) string {
-	for _, c := range s.Season.Cars {
-		if c.ID == id {
-			return c.Name
-		}
-	}
-	return id
 }
 
 func (s *Shop) engineName(id string) string {

@@ -34,6 +34,9 @@ type Quantity struct {
 	Units []Measure `json:"units"`
 }
 
+// KmPerMile is the international mile.
+const KmPerMile = 1.609344
+
 // Measures are the units in which things are typed and shown. Inch, foot, pound-force and litre are exact by definition; the inch of
 // mercury is that at 0 °C (ISO 80000).
 var Measures = []Quantity{
@@ -52,7 +55,7 @@ var Measures = []Quantity{
 		{"cc", []string{"cm³", "cm3", "ml"}, 1, 0, 1}, {"l", []string{"litre", "litres", "liter", "liters"}, 1000, 0, 3},
 		{"ci", []string{"cid", "cuin", "in³", "in3"}, 16.387064, 0, 2},
 	}},
-	{Distance, []Measure{{"km", []string{"kilometres"}, 1, 0, 0}, {"mi", []string{"mile", "miles"}, 1.609344, 0, 0}}},
+	{Distance, []Measure{{"km", []string{"kilometres"}, 1, 0, 0}, {"mi", []string{"mile", "miles"}, KmPerMile, 0, 0}}},
 	{Torque, []Measure{{"Nm", []string{"N·m"}, 1, 0, 0}, {"lbf·ft", []string{"lbfft", "ftlb", "lbft"}, 1.3558179483314004, 0, 0}}},
 	{Force, []Measure{{"N", nil, 1, 0, 0}, {"lbf", nil, 4.4482216152605, 0, 0}}},
 }

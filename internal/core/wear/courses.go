@@ -2,7 +2,8 @@ package wear
 
 import (
 	"math"
-	"slices"
+
+	"gonum.org/v1/gonum/floats"
 
 	"braxel/internal/core/rules"
 )
@@ -86,7 +87,7 @@ func (on *engine) weigh(h history) []weighed {
 				w.fits[k][m] = f
 				logs[m] = f.log + math.Log(pace.Chance)
 			}
-			w.sound[k] = logSum(logs)
+			w.sound[k] = floats.LogSumExp(logs)
 		}
 		all = append(all, w)
 	}
@@ -122,16 +123,4 @@ func scaled(all []float64, by float64) []float64 {
 		out[i] = by * all[i]
 	}
 	return out
-}
-
-func logSum(logs []float64) float64 {
-	top := slices.Max(logs)
-	if math.IsInf(top, -1) {
-		return top
-	}
-	sum := 0.0
-	for _, l := range logs {
-		sum += math.Exp(l - top)
-	}
-	return top + math.Log(sum)
 }

@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 	"sort"
+
+	"gonum.org/v1/gonum/floats"
 )
 
 // faulty is what faults make of one cylinder by one course: the logarithm of their likelihood together, and how long it then lasts.
@@ -70,7 +72,7 @@ func (on *engine) faulty(h history, c int, w weighed) faulty {
 		logs[i] = math.Log(f.chance) + leak.log + h.heardLog(c, leak.area, extra, worn)
 		logs[i] += on.levelFit(h, c, on.heldBy(h, leak.area, w.share, extra, f), w.levels.of[c])
 	}
-	out.log = logSum(logs)
+	out.log = floats.LogSumExp(logs)
 	limit := bounds{on, w.share, map[int]float64{}}
 	drops := make([]float64, len(on.ahead))
 	since := h.visits[h.since[c]].at

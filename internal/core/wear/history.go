@@ -36,7 +36,6 @@ type history struct {
 	visits []visit
 	since  []int   // by cylinder: the visit that is its baseline
 	now    float64 // running since the build, at the last visit
-	meter  float64 // what the meter showed then
 }
 
 // historyOf reads the tests of an engine's present build. A build that was begun after the last test has none.
@@ -46,9 +45,6 @@ func historyOf(l log.Log, shop rules.Shop, lasts float64) history {
 	h := history{since: make([]int, len(cylinders))}
 	first, begun, known := presentBuild(l)
 	if first < 0 {
-		if known {
-			h.meter = begun
-		}
 		return h
 	}
 	repairs := story.Repairs(l)
@@ -75,8 +71,7 @@ func historyOf(l log.Log, shop rules.Shop, lasts float64) history {
 			}
 		}
 		last = i
-		h.meter = meters[i-first]
-		h.visits = append(h.visits, visitOf(l, base, s, cylinders, figures, max(h.meter-begun, 0), lasts))
+		h.visits = append(h.visits, visitOf(l, base, s, cylinders, figures, max(meters[i-first]-begun, 0), lasts))
 	}
 	h.thin()
 	if n := len(h.visits); n > 0 {

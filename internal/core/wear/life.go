@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/floats"
+
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
 )
@@ -34,11 +36,8 @@ func (on *engine) life(h history) Life {
 		}
 	}
 	out := Life{
-		Unit: on.unit, Tests: len(h.visits), Known: len(h.visits) > 1 && !on.guessed, Now: h.meter,
+		Unit: on.unit, Tests: len(h.visits), Known: len(h.visits) > 1 && !on.guessed,
 		ahead: on.ahead, inside: make([]float64, len(on.ahead)), sudden: make([]float64, len(on.ahead)),
-	}
-	for _, c := range on.order {
-		out.Cylinders = append(out.Cylinders, OneLife{Cylinder: c, inside: make([]float64, len(on.ahead))})
 	}
 	limits := map[float64]bounds{}
 	for _, s := range shares {
@@ -63,13 +62,10 @@ func (on *engine) follow(out *Life, h history, w weighed, weight float64, faults
 	whole := ones(len(on.ahead))
 	for k := range on.order {
 		f := faults[k]
-		q := math.Exp(f.log - logSum([]float64{w.sound[k], f.log}))
+		q := math.Exp(f.log - floats.LogSumExp([]float64{w.sound[k], f.log}))
 		inside := on.followSound(h, k, w, limit)
-		out.Cylinders[k].Faulty += weight * q
 		for x := range inside {
-			p := (1-q)*inside[x] + q*f.inside[x]
-			whole[x] *= p
-			out.Cylinders[k].inside[x] += weight * p
+			whole[x] *= (1-q)*inside[x] + q*f.inside[x]
 		}
 	}
 	for x := range whole {
@@ -89,7 +85,7 @@ func roughly(all []weighed) []float64 {
 	for i, w := range all {
 		logs[i] = w.log
 		for k := range best {
-			logs[i] += logSum([]float64{w.sound[k], best[k] + asFault})
+			logs[i] += floats.LogSumExp([]float64{w.sound[k], best[k] + asFault})
 		}
 	}
 	return logs
@@ -115,10 +111,10 @@ func weightsOf(all []weighed, near []int, faults [][]faulty) []float64 {
 	for i, w := range all {
 		logs[i] = w.log
 		for k, sound := range w.sound {
-			logs[i] += logSum([]float64{sound, faults[near[i]][k].log})
+			logs[i] += floats.LogSumExp([]float64{sound, faults[near[i]][k].log})
 		}
 	}
-	total := logSum(logs)
+	total := floats.LogSumExp(logs)
 	for i := range logs {
 		logs[i] = math.Exp(logs[i] - total)
 	}
@@ -127,7 +123,7 @@ func weightsOf(all []weighed, near []int, faults [][]faulty) []float64 {
 
 // pick returns courses that stand for all: those in the middle of equal parts of the weight, by life.
 func pick(all []weighed, logs []float64) []int {
-	total := logSum(logs)
+	total := floats.LogSumExp(logs)
 	order := make([]int, len(all))
 	for i := range order {
 		order[i] = i

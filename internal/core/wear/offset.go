@@ -39,8 +39,7 @@ func tell(before []offset, all [][]residual) offsets {
 		}
 		middle := prior.mean
 		if len(near) > 2 {
-			slices.Sort(near)
-			middle = (near[(len(near)-1)/2] + near[len(near)/2]) / 2
+			middle = median(near)
 		}
 		known := 1 / (prior.sd * prior.sd)
 		sum, weight := prior.mean*known, known
@@ -67,6 +66,32 @@ func tell(before []offset, all [][]residual) offsets {
 	return out
 }
 
+// inTurn tells what cylinders do by themselves and what the visits did to all, each with what the other came to: residuals are those of one
+// cylinder, by visit, given the offsets so far.
+func inTurn(n int, before []offset, residuals func(c int, off []offset) []residual) (out offsets) {
+	off := slices.Clone(before)
+	for range rounds {
+		all := make([][]residual, n)
+		for c := range all {
+			all[c] = residuals(c, off)
+		}
+		out = tell(before, all)
+		for v := range off {
+			off[v] = offset{}
+			for c := range n {
+				off[v].mean += out.of[c][v].mean / float64(n)
+			}
+		}
+	}
+	return out
+}
+
+// median sorts what it is given.
+func median(all []float64) float64 {
+	slices.Sort(all)
+	return (all[(len(all)-1)/2] + all[len(all)/2]) / 2
+}
+
 // unevenSD keeps readings that were all written alike from being weighed as if they were exact. [log; judgement]
 const unevenSD = 0.01
 
@@ -82,55 +107,37 @@ func (on *engine) leakOffsets(h history, worn []float64, orifice float64) (offse
 	n := len(on.order)
 	before := make([]offset, len(h.visits))
 	for v, x := range h.visits {
-		fresh := x.fresh
-		before[v] = offset{x.leakShift - math.Log(orifice) + rules.BedsLeak*fresh, math.Hypot(x.leakShiftSD, rules.BedsLeakSD*fresh)}
+		before[v] = offset{x.leakShift - math.Log(orifice) + rules.BedsLeak*x.fresh, math.Hypot(x.leakShiftSD, rules.BedsLeakSD*x.fresh)}
 	}
 	own := make([]float64, n)
-	off := make([]offset, len(h.visits))
-	copy(off, before)
-	residuals := make([][]residual, n)
-	var out offsets
-	for range rounds {
-		for c := range n {
-			own[c] = on.ownArea(h, c, worn, off)
-			residuals[c] = make([]residual, len(h.visits))
-			for v, x := range h.visits {
-				if r := x.read[c]; r.leakSE > 0 {
-					log := math.Log(math.Exp(own[c]) + worn[v])
-					pct, slope := pctOf(log)
-					residuals[c][v] = residual{
-						min(max((r.leak-pct)/slope, -1.5), 1.5), math.Hypot(r.leakSE/slope, rules.BedsUneven*x.fresh),
-					}
-				}
+	out := inTurn(n, before, func(c int, off []offset) []residual {
+		own[c] = on.ownArea(h, c, worn, off)
+		all := make([]residual, len(h.visits))
+		for v, x := range h.visits {
+			if r := x.read[c]; r.leakSE > 0 {
+				pct, slope := pctOf(math.Log(math.Exp(own[c]) + worn[v]))
+				all[v] = residual{min(max((r.leak-pct)/slope, -1.5), 1.5), math.Hypot(r.leakSE/slope, rules.BedsUneven*x.fresh)}
 			}
 		}
-		out = tell(before, residuals)
-		for v := range off {
-			off[v] = offset{}
-			for c := range n {
-				off[v].mean += out.of[c][v].mean / float64(n)
-			}
-		}
-	}
+		return all
+	})
 	return out, own
 }
 
 // ownArea returns the logarithm of the area that a cylinder leaks by itself, from all its leak-downs and what is usual: the median of what
 // they imply, so that a fault that came later doesn't count.
 func (on *engine) ownArea(h history, c int, worn []float64, off []offset) float64 {
-	implied := []float64{on.sound}
+	var implied []float64
 	for v, x := range h.visits {
 		if r := x.read[c]; r.leakSE > 0 {
 			area := gas.Area(max(r.leak, rules.LeakLeast)) * math.Exp(-off[v].mean)
 			implied = append(implied, math.Log(max(area-worn[v], math.Exp(on.sound-2.5))))
 		}
 	}
-	if len(implied) == 1 {
+	if len(implied) == 0 {
 		return on.sound
 	}
-	implied = implied[1:]
-	slices.Sort(implied)
-	return (implied[(len(implied)-1)/2] + implied[len(implied)/2]) / 2
+	return median(implied)
 }
 
 // levelOffsets tells what the visits did to compression where the cylinders hold what held says, logarithms by cylinder and visit.
@@ -138,31 +145,18 @@ func (on *engine) levelOffsets(h history, held [][]float64) offsets {
 	n := len(on.order)
 	before := make([]offset, len(h.visits))
 	for v, x := range h.visits {
-		fresh := x.fresh
-		before[v] = offset{x.shift - rules.BedsLose*fresh, math.Hypot(x.shiftSD, rules.BedsLoseSD*fresh)}
+		before[v] = offset{x.shift - rules.BedsLose*x.fresh, math.Hypot(x.shiftSD, rules.BedsLoseSD*x.fresh)}
 	}
-	off := slices.Clone(before)
-	residuals := make([][]residual, n)
-	var out offsets
-	for range rounds {
-		for c := range n {
-			level := ownLevel(h, c, held[c], off)
-			residuals[c] = make([]residual, len(h.visits))
-			for v, x := range h.visits {
-				if r := x.read[c]; r.levelSE > 0 {
-					residuals[c][v] = residual{r.level - held[c][v] - level, math.Hypot(r.levelSE, rules.BedsUneven/10*x.fresh)}
-				}
+	return inTurn(n, before, func(c int, off []offset) []residual {
+		level := ownLevel(h, c, held[c], off)
+		all := make([]residual, len(h.visits))
+		for v, x := range h.visits {
+			if r := x.read[c]; r.levelSE > 0 {
+				all[v] = residual{r.level - held[c][v] - level, math.Hypot(r.levelSE, rules.BedsUneven/10*x.fresh)}
 			}
 		}
-		out = tell(before, residuals)
-		for v := range off {
-			off[v] = offset{}
-			for c := range n {
-				off[v].mean += out.of[c][v].mean / float64(n)
-			}
-		}
-	}
-	return out
+		return all
+	})
 }
 
 // ownLevel returns the logarithm of what a cylinder makes when it is sound: the median of what its readings imply.
@@ -176,6 +170,5 @@ func ownLevel(h history, c int, held []float64, off []offset) float64 {
 	if len(implied) == 0 {
 		return 0
 	}
-	slices.Sort(implied)
-	return (implied[(len(implied)-1)/2] + implied[len(implied)/2]) / 2
+	return median(implied)
 }

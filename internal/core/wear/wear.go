@@ -14,21 +14,12 @@ import (
 
 // Life is how long an engine lasts, as far as its tests tell.
 type Life struct {
-	Unit      string    // of its meter
-	Tests     int       // of the present build
-	Known     bool      // its own tests tell more than what is known of all such engines
-	Now       float64   // the meter at the last test
-	Cylinders []OneLife // of each cylinder by itself, without what comes suddenly
-	ahead     []float64 // running from the last test, rising from 0
-	inside    []float64 // the chance to be inside then, falling
-	sudden    []float64 // the part of what is lost that a fault which has not begun takes
-}
-
-// OneLife is how long one cylinder lasts by what its tests tell.
-type OneLife struct {
-	Cylinder int
-	Faulty   float64 // the chance that it wears by a fault of its own
-	inside   []float64
+	Unit   string    // of its meter
+	Tests  int       // of the present build
+	Known  bool      // its own tests tell more than what is known of all such engines
+	ahead  []float64 // running from the last test, rising from 0
+	inside []float64 // the chance to be inside then, falling
+	sudden []float64 // the part of what is lost that a fault which has not begun takes
 }
 
 // Inside returns the chance that no cylinder is past its limits after so much more running than at the last test.
@@ -52,17 +43,6 @@ func (l Life) Until(chance float64) float64 {
 	}
 	fall := l.inside[i-1] - l.inside[i]
 	return l.ahead[i-1] + (l.inside[i-1]-chance)/fall*(l.ahead[i]-l.ahead[i-1])
-}
-
-// First returns the cylinder that is likeliest to be past its limits first after so much running, and its chance to be inside.
-func (l Life) First(running float64) (cylinder int, inside float64) {
-	inside = 1
-	for _, c := range l.Cylinders {
-		if p := at(l.ahead, c.inside, running); p < inside || cylinder == 0 {
-			cylinder, inside = c.Cylinder, p
-		}
-	}
-	return cylinder, inside
 }
 
 // at interpolates a curve; beyond its end it stays as it is there.

@@ -3,6 +3,8 @@ package wear
 import (
 	"math"
 
+	"gonum.org/v1/gonum/stat"
+
 	"braxel/internal/core/rules"
 )
 
@@ -102,7 +104,7 @@ func (on *engine) levelFit(h history, c int, held []float64, off []offset) float
 	soft := append(make([]float64, 0, rules.TestsMost), w...)
 	mean := 0.0
 	for range 3 {
-		mean = weighted(by, soft)
+		mean = stat.Mean(by, soft)
 		for i := range by {
 			d := by[i] - mean
 			soft[i] = w[i] / (1 + w[i]*d*d/capped)
@@ -114,15 +116,6 @@ func (on *engine) levelFit(h history, c int, held []float64, off []offset) float
 		density *= math.Exp(-w[i]*d*d/2) + rules.PullFails*rules.FailsBelow*math.Sqrt(math.Pi/(2*w[i]))
 	}
 	return math.Log(density)
-}
-
-func weighted(x, w []float64) float64 {
-	sum, all := 0.0, 0.0
-	for i := range x {
-		sum += w[i] * x[i]
-		all += w[i]
-	}
-	return sum / all
 }
 
 // heldBy returns by visit what a cylinder holds of its own level, logarithms, as its area grows.
