@@ -191,7 +191,12 @@ func (h *handlers) seasonEngines(
 			e.Repair = row.Headline
 		}
 		if since, asks := row.due(diary.After); asks {
-			e.Happened = since.Why
+			e.Happened = say.Sentence(since.Why)
+		}
+		for _, kind := range []diary.Kind{diary.Finish, diary.Retest} {
+			if open, asks := row.due(kind); asks && e.Unsettled == "" {
+				e.Unsettled = cmp.Or(say.Maybe("season.open-"+string(kind)), say.Sentence(open.Why))
+			}
 		}
 		engines = append(engines, e)
 		told = append(told, all[i].told...)
@@ -361,8 +366,8 @@ func (h *handlers) plannedWork(ctx context.Context) ([]DiaryItem, error) {
 	board := s.Board()
 	for _, t := range s.Todo(board) {
 		i := diary.Item{
-			ID: "plan." + cmp.Or(t.Job, "swap."+t.Meeting), Engine: t.Engine, Name: t.Name, Kind: diary.Plan,
-			What: say.Text("season.diary-" + cmp.Or(string(t.Work), "swap")), Why: say.Text("season.diary-why", "name", board.NameOf(t.Meeting), "why", t.Why), By: t.By,
+			ID: "plan." + cmp.Or(t.Job, "swap."+t.Meeting+"."+t.Engine), Engine: t.Engine, Name: t.Name, Kind: diary.Plan,
+			What: say.Text("season.diary-" + cmp.Or(string(t.Work), "swap")), Why: say.Text("season.diary-why", "name", board.NameOf(t.Meeting), "why", say.Sentences(t.Why, t.When)), By: t.Begin,
 		}
 		all = append(all, DiaryItem{i, i.On(day, soonEnds)})
 	}

@@ -57,9 +57,11 @@ type Job struct {
 	Work   Work           `json:"work" enum:"test,freshen,rebuild"`
 	Before string         `json:"before" minLength:"1" maxLength:"120" doc:"The event that it is done before"`
 	Pinned bool           `json:"pinned,omitzero" doc:"The plan may not change it"`
-	Done   string         `json:"done,omitzero" format:"date" doc:"The day it was done; a test that is in the engine's log needs none"`
-	Off    bool           `json:"off,omitzero" doc:"It was taken off the plan"`
-	Rest   jsontext.Value `json:",embed" hidden:"true"`
+	// A test that is in the engine's log from the day on which it was planned is the one that was planned; so is a new build.
+	Planned string         `json:"planned,omitzero" format:"date" doc:"The day on which it was planned"`
+	Done    string         `json:"done,omitzero" format:"date" doc:"The day it was done; what is in the engine's log needs none"`
+	Off     bool           `json:"off,omitzero" doc:"It was taken off the plan"`
+	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Work is what is done to an engine between events.

@@ -46,6 +46,12 @@ func TestNamesDatesAndSentencesAreWrittenAsPeopleDo(t *testing.T) {
 	assert.Equal(t, "Run it. Check it.", say.Sentences("Run it.", "", " Check it."))
 }
 
+func TestWordsBecomeOneSentenceAndStayOne(t *testing.T) {
+	for words, want := range map[string]string{"ran hot": "Ran hot.", "Ran hot.": "Ran hot.", "why?": "Why?", "": "", "été": "Été."} {
+		assert.Equal(t, want, say.Sentence(words))
+	}
+}
+
 func TestNumbersHaveTheDecimalsThatTheyHave(t *testing.T) {
 	assert.Equal(t, "151", say.Number(151))
 	assert.Equal(t, "10.4", say.Number(10.4))

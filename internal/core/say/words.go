@@ -54,6 +54,14 @@ func Sentences(all ...string) string {
 	return strings.Join(strings.Fields(strings.Join(all, " ")), " ")
 }
 
+// Sentence makes a sentence of words that may be one already.
+func Sentence(words string) string {
+	if words == "" || strings.ContainsAny(words[len(words)-1:], ".?!") {
+		return Capital(words)
+	}
+	return Capital(words) + "."
+}
+
 // Capital begins a sentence.
 func Capital(words string) string {
 	first, size := utf8.DecodeRuneInString(words)

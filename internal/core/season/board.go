@@ -50,6 +50,7 @@ type Cell struct {
 	Stopped string    `json:"stopped,omitzero"`
 	Jobs    []CellJob `json:"jobs,omitempty" doc:"Work on it before the event"`
 	Words   string    `json:"words,omitzero"`
+	More    string    `json:"more,omitzero" doc:"What the risk is made of"`
 }
 
 // CellJob is work on an engine before an event.
@@ -91,7 +92,9 @@ type Todo struct {
 	Engine  string     `json:"engine"`
 	Name    string     `json:"name"`
 	Meeting string     `json:"meeting"`
-	By      string     `json:"by" format:"date"`
+	Begin   string     `json:"begin" format:"date" doc:"The last day to begin it, working by day alone"`
+	Order   string     `json:"order,omitzero" format:"date" doc:"The last day to order its parts"`
+	When    string     `json:"when"`
 	Work    ahead.Work `json:"work,omitzero" enum:"test,freshen,rebuild" doc:"None for a swap"`
 	What    string     `json:"what"`
 	Why     string     `json:"why"`

@@ -2,6 +2,8 @@ package season_test
 
 import (
 	"math"
+	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -29,8 +31,10 @@ func one(events int, change func(*ahead.Season, *season.Engine)) season.Board {
 }
 
 // over averages a chance over running of so much, of which each five hours were foreseen to within 15 %: by many small steps.
-func over(life float64, ran, foreseen float64) float64 {
-	sd := 0.15 * 5 * math.Sqrt(foreseen/5)
+func over(life float64, ran, foreseen float64) float64 { return straying(0.15, life, ran, foreseen) }
+
+func straying(share, life, ran, foreseen float64) float64 {
+	sd := share * 5 * math.Sqrt(foreseen/5)
 	sum, weight := 0.0, 0.0
 	for z := -4.0; z <= 4; z += 0.01 {
 		w := math.Exp(-z * z / 2)
@@ -51,7 +55,48 @@ func TestEachEventTakesFromWhatIsLeft(t *testing.T) {
 
 func TestHoursReallyRunReplaceThePlans(t *testing.T) {
 	b := one(2, func(s *ahead.Season, _ *season.Engine) { v := 9.0; s.Starts[0].Ran = &v })
-	assert.InDelta(t, over(20, 14, 5), b.Engines[0].Cells[1].Chance, 0.002)
+	strays := math.Sqrt((6*0.15*0.15 + 0.45*0.45) / 7) // 9 h instead of 5 h counts as three times what is usual
+	assert.InDelta(t, straying(strays, 20, 14, 5), b.Engines[0].Cells[1].Chance, 0.002)
+}
+
+func TestAWorkshopWhoseEventsGoAsForeseenIsToldMore(t *testing.T) {
+	at := func(ran ...float64) float64 {
+		return one(4, func(s *ahead.Season, e *season.Engine) {
+			e.Life = lasting(22)
+			for k := range ran {
+				s.Starts[k].Ran = &ran[k]
+			}
+		}).Engines[0].Cells[3].Chance
+	}
+	assert.InDelta(t, straying(math.Sqrt(6*0.15*0.15/9), 22, 20, 5), at(5, 5, 5), 0.002)
+	assert.Greater(t, at(5, 5, 5), at(4, 6, 5), "of running that summed to the same")
+}
+
+// What has happened since the last test counts one in five against every start, until a test finds nine in ten of those.
+func TestWhatHappenedSinceTheTestCountsUntilItIsTested(t *testing.T) {
+	ranHot := func(_ *ahead.Season, e *season.Engine) { e.Happened = "Ran hot: test it." }
+	sound, hot := one(3, nil).Engines[0], one(3, ranHot).Engines[0]
+	for k := 1; k < 3; k++ {
+		assert.InDelta(t, 0.8*sound.Cells[k].Chance, hot.Cells[k].Chance, 1e-9)
+	}
+	assert.Zero(t, hot.GoodFor)
+	assert.Contains(t, hot.Sentence, "A test before round b pays (2 h): if it passes, it sees round b out: 97 in 100 instead of 79 in 100.")
+	tested := one(3, func(s *ahead.Season, e *season.Engine) {
+		ranHot(s, e)
+		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Test, Before: "b"}}
+	}).Engines[0]
+	passes := 0.8 * over(20, 5, 5)
+	assert.InDelta(t, 0.8*over(20, 10, 10)/(passes+0.1*(1-passes)), tested.Cells[1].Chance, 0.003)
+	assert.Contains(t, tested.Cells[1].Words, "if it passes its test before round b: 18 in 100 that it fails")
+}
+
+func TestAPlanTestsAnEngineToWhichSomethingHappened(t *testing.T) {
+	s := shopOf(rand.New(rand.NewPCG(3, 3)), 2, 2, 3)
+	s.Engines[1].Happened = "Ran hot."
+	s = season.New(s.Season, s.Engines, s.Today)
+	p, _ := s.Search(nil)
+	assert.True(t, slices.ContainsFunc(p.Jobs, func(j ahead.Job) bool { return j.Engine == "e1" && j.Before == "m0" }), "%+v", p.Jobs)
+	assert.Zero(t, s.Price(p).Unmet)
 }
 
 func TestATestBetweenStartsTheCountAnew(t *testing.T) {
@@ -93,7 +138,7 @@ func TestAnEngineThatHasToBeMendedHasNoChance(t *testing.T) {
 
 func TestTheSentenceNamesWhatItSeesOut(t *testing.T) {
 	r := one(4, nil).Engines[0]
-	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c: 9 in 10. Freshened before round c, it sees round d out: almost certain.", r.Sentence)
+	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c is beyond your chance: 9 in 10. Freshened before round c, it sees round d out: almost certain.", r.Sentence)
 }
 
 func TestOddsAreSaidAsPeopleDo(t *testing.T) {
@@ -109,4 +154,59 @@ func TestTheRecordCountsWhatHeld(t *testing.T) {
 	assert.Equal(t, "Of 2 chances of 9 in 10 or more, 1 held.", r.Words)
 	assert.Equal(t, []int{2, 1, 1}, []int{r.Bins[0].Of, r.Bins[1].Of, r.Bins[2].Of})
 	assert.InDelta(t, 0.93, r.Bins[0].Said, 1e-9)
+}
+
+func TestPlannedWorkIsDatedBackFromItsEvent(t *testing.T) {
+	b := one(4, func(s *ahead.Season, _ *season.Engine) {
+		s.Terms.Lead = 5
+		s.Jobs = []ahead.Job{{ID: "t", Engine: "e", Work: ahead.Test, Before: "b"}, {ID: "f", Engine: "e", Work: ahead.Freshen, Before: "d"}}
+	})
+	require.Len(t, b.Next.Todo, 1)
+	assert.Equal(t, "2033-05-14", b.Next.Todo[0].Begin, "2 h: the day before the 15th")
+	assert.Empty(t, b.Next.Todo[0].Order)
+	late := one(4, func(s *ahead.Season, _ *season.Engine) {
+		s.Terms.Lead = 10
+		s.Jobs = []ahead.Job{{ID: "f", Engine: "e", Work: ahead.Freshen, Before: "d"}}
+	}).Next.Todo
+	require.Len(t, late, 1, "its parts have to be ordered before the next event")
+	assert.Equal(t, "2033-05-25", late[0].Begin, "24 h and a test are four days of 8 h, before the 29th")
+	assert.Equal(t, "2033-05-15", late[0].Order)
+	assert.Equal(t, "Freshen Heron, for round d", late[0].What)
+	assert.Contains(t, late[0].When, "Order the parts by 15 May 2033. Begin by 25 May 2033.")
+}
+
+// A planned test is done when the log has one from that day on, and a freshen-up when it has a new build; what ran between counts against it.
+func TestWhatWasPlannedIsDoneWhenTheLogHasIt(t *testing.T) {
+	todo := func(w ahead.Work, planned, tested, built string) int {
+		return len(one(3, func(s *ahead.Season, e *season.Engine) {
+			e.Tested, e.Built = tested, built
+			s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: w, Before: "b", Planned: planned}}
+		}).Next.Todo)
+	}
+	for _, c := range []struct {
+		work                   ahead.Work
+		planned, tested, built string
+		left                   int
+		why                    string
+	}{
+		{ahead.Test, "2033-05-08", "2033-05-09", "", 0, "tested since"},
+		{ahead.Test, "2033-05-10", "2033-05-09", "", 1, "that test was before it was planned"},
+		{ahead.Test, "2033-05-01", "2033-05-02", "", 1, "it has run since that test"},
+		{ahead.Test, "", "2033-05-09", "", 1, "nobody knows when it was planned"},
+		{ahead.Freshen, "2033-05-08", "2033-05-09", "", 1, "a test is no freshen-up"},
+		{ahead.Freshen, "2033-05-08", "2033-05-09", "2033-05-09", 0, "a new build is"},
+		{ahead.Freshen, "2033-05-09", "2033-05-09", "2033-03-01", 1, "an old build isn't"},
+	} {
+		assert.Equal(t, c.left, todo(c.work, c.planned, c.tested, c.built), c.why)
+	}
+}
+
+func TestAFreshenUpThatIsDoneCountsBeforeItsTest(t *testing.T) {
+	r := one(2, func(s *ahead.Season, e *season.Engine) {
+		e.Built, e.Repair = "2033-02-01", "cylinder 3 leaks"
+		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Freshen, Before: "b", Done: "2033-05-09"}}
+	}).Engines[0]
+	assert.InDelta(t, over(45, 5, 5), r.Cells[1].Chance, 0.002)
+	assert.Contains(t, r.Sentence, "begin a new build, and test it for its baseline")
+	assert.Empty(t, r.Repair, "it was")
 }

@@ -10,14 +10,16 @@ import (
 
 // Engine is an engine as a season sees it.
 type Engine struct {
-	ID, Name string
-	Life     wear.Life // from its last test
-	Fresh    wear.Life // from a freshen-up
-	Tested   string    // the day of its last test; "" if it never was
-	After    bool      // that test was made after what was run on that day
-	Repair   string    // what its last test says has to be mended before it runs; "" if nothing
-	Happened string    // what has happened since that test and asks for another; "" if nothing
-	Away     bool      // sold or archived
+	ID, Name  string
+	Life      wear.Life // from its last test
+	Fresh     wear.Life // from a freshen-up
+	Tested    string    // the day of its last test; "" if it never was
+	Built     string    // the day on which its present build began; "" if nobody said
+	After     bool      // that test was made after what was run on that day
+	Repair    string    // what its last test says has to be mended before it runs; "" if nothing
+	Happened  string    // what has happened since that test and asks for another; "" if nothing
+	Unsettled string    // what its last test left open; "" if nothing
+	Away      bool      // sold or archived
 }
 
 // sinceTest reports whether what an engine ran at an event isn't in its last test.
@@ -37,11 +39,18 @@ type state struct {
 	ran   float64 // since the test, or the freshen-up
 	doubt float64 // of that, a variance
 	found float64 // the chance to have been inside when it was tested on the way; 1 if it wasn't
+	hurt  float64 // the chance that what has happened since the last test harmed it
 	mend  bool    // it may not run before it is mended
 }
 
 // begin is where an engine stands after its last test.
-func (e Engine) begin() state { return state{found: 1, mend: e.Repair != ""} }
+func (e Engine) begin() state {
+	s := state{found: 1, mend: e.Repair != ""}
+	if e.Happened != "" {
+		s.hurt = rules.HappeningHarms
+	}
+	return s
+}
 
 // after returns it when work was done.
 func (e Engine) after(s state, w ahead.Work) state {
@@ -68,7 +77,7 @@ func (e Engine) inside(s state) float64 {
 	if s.mend {
 		return 0
 	}
-	return spread(e.life(s).Inside, s)
+	return (1 - s.hurt) * spread(e.life(s).Inside, s)
 }
 
 // sudden returns the part of the chance to be past them that a fault takes which hasn't begun.
@@ -82,13 +91,10 @@ func spread(of func(float64) float64, s state) float64 {
 	return of(max(0, s.ran-off))/6 + of(s.ran)*2/3 + of(s.ran+off)/6
 }
 
-// runs returns it after running, and the chance that it is inside at the end of it. Running that is only foreseen strays by a share. An
-// engine that failed a test on the way didn't run; a test finds TestCatches of those that are past.
-func (e Engine) runs(s state, running float64, foreseen bool) (state, float64) {
+// runs returns it after running, and the chance that it is inside at the end of it. The running strays by a share of it. An engine that failed a test on the way didn't run; a test finds TestCatches of those that are past.
+func (e Engine) runs(s state, running, strays float64) (state, float64) {
 	s.ran += running
-	if foreseen {
-		s.doubt += (rules.RunningSD * running) * (rules.RunningSD * running)
-	}
+	s.doubt += (strays * running) * (strays * running)
 	p := e.inside(s)
 	if s.found < 1 {
 		p /= s.found + (1-rules.TestCatches)*(1-s.found)

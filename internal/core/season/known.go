@@ -39,6 +39,9 @@ var afterRunning = []string{"after-running", "post-season", "after-incident", "b
 // EngineOf returns an engine as a season sees it, by its log.
 func EngineOf(l log.Log, shop rules.Shop) Engine {
 	e := Engine{ID: l.Engine.ID, Name: l.Engine.Name, Life: wear.Of(l, shop), Fresh: wear.Fresh(l, shop)}
+	for _, b := range l.Standing().Builds {
+		e.Built = max(e.Built, b.Date)
+	}
 	for _, s := range l.Standing().Sessions {
 		if !s.Open && len(s.Compression)+len(s.Leakdown) > 0 {
 			e.Tested, e.After = s.Date, slices.Contains(afterRunning, s.Stage)
@@ -100,7 +103,7 @@ func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 			}
 			ran += r.running
 			held := after.Inside(0) >= rules.Likely
-			out = append(out, Told{l.Engine.Name, r.meeting.Name, before.Inside(ran), held, to.Date})
+			out = append(out, Told{Engine: l.Engine.Name, Meeting: r.meeting.Name, Said: before.Inside(ran), Held: held, Test: to.Date})
 		}
 	}
 	return out

@@ -3,6 +3,7 @@ package season
 import (
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 	"braxel/internal/core/wear"
 )
 
@@ -31,40 +32,33 @@ func (s *Shop) Board() Board {
 func (s *Shop) row(i int, p indexed) EngineRow {
 	e := s.Engines[i]
 	r := EngineRow{
-		Engine: e.ID, Name: e.Name, Unit: e.Life.Unit, Known: e.Life.Known, Tests: e.Life.Tests, Repair: e.Repair, Cells: []Cell{},
+		Engine: e.ID, Name: e.Name, Unit: e.Life.Unit, Known: e.Life.Known, Tests: e.Life.Tests, Cells: []Cell{},
 	}
-	now := e.begin()
-	today := now
+	all, today := s.follow(i, p, nil)
+	if today.mend {
+		r.Repair = e.Repair
+	}
 	for k, m := range s.meets {
 		c := Cell{Meeting: m.ID}
 		for _, j := range p.jobs[at{i, k}] {
 			c.Jobs = append(c.Jobs, CellJob{j.ID, j.Work, j.Pinned, j.Done})
-			if s.counts(e, m, j) {
-				now = e.after(now, j.Work)
-				if j.Done != "" {
-					today = now
-				}
-			}
 		}
-		if x, runs := p.engines[at{i, k}]; runs {
+		if x, there := p.engines[at{i, k}]; there {
 			c.Car, c.Pinned, c.Ran, c.Stopped = x.Car, x.Pinned, x.Ran, x.Stopped
 			running, known := s.running(e, m, x)
 			c.Running, c.Unknown = running, !known
-			if e.sinceTest(m) {
-				now, c.Chance = e.runs(now, running, x.Ran == nil)
-				if s.past(m) || x.Ran != nil {
-					today = now
-				}
-				c.Level = s.level(c.Chance)
-				c.Words = s.cellWords(e, m, c, e.sudden(now))
-			}
+		}
+		if one := all[k]; one.runs {
+			c.Chance, c.Level = one.chance, s.level(one.chance)
+			c.Words = say.Sentences(s.cellWords(e, m, c), s.ifItPasses(i, k, p, all))
+			c.More = s.cellMore(e, c, e.sudden(one.state))
 		}
 		r.Cells = append(r.Cells, c)
 	}
-	r.GoodFor = e.life(today).Until(rules.NineInTen)
+	r.GoodFor = e.life(today).Until(rules.NineInTen / (1 - today.hurt))
 	if r.GoodFor < wear.Most {
 		r.GoodFor = max(0, r.GoodFor-today.ran)
 	}
-	r.Sentence = s.rowWords(e, r)
+	r.Sentence = s.rowWords(i, r, p, all, today)
 	return r
 }

@@ -124,7 +124,7 @@ func (x change) jobs(k, i int) []Moved {
 		if !has(was, j.Work) {
 			row := x.board.Engines[rowOf(x.board, e.ID)]
 			what := say.Text("season.job-new", "what", todo(row, k, j.Work), "name", m.Name)
-			all = append(all, Moved{m.ID, what, x.planned.whyWork(row, k, j.Work)})
+			all = append(all, Moved{m.ID, what, x.planned.whyWork(row, k, j.Work, x.is)})
 		}
 	}
 	for _, j := range was {

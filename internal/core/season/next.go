@@ -1,6 +1,8 @@
 package season
 
 import (
+	"math"
+
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/say"
 )
@@ -28,7 +30,11 @@ func (s *Shop) next(b Board) *NextMeeting {
 			out.Starts = append(out.Starts, one)
 		}
 		for _, t := range s.Todo(b) {
-			if t.Meeting == m.ID {
+			switch presses := t.Begin <= m.Date || t.Order != "" && t.Order <= m.Date; {
+			case t.Meeting == m.ID:
+				out.Todo = append(out.Todo, t)
+			case presses: // though it is for a later event
+				t.What = say.Text("season.todo-for", "what", t.What, "name", b.NameOf(t.Meeting))
 				out.Todo = append(out.Todo, t)
 			}
 		}
@@ -48,36 +54,57 @@ func (s *Shop) next(b Board) *NextMeeting {
 // Todo returns the work and the swaps that are planned for the rest of the season, by event.
 func (s *Shop) Todo(b Board) []Todo {
 	var all []Todo
+	p := s.index(s.typed())
 	sits := map[string]string{}
 	for _, c := range s.Season.Cars {
 		sits[c.ID] = c.Sits
 	}
 	for k, m := range b.Meetings {
-		by := m.Date
 		for _, r := range b.Engines {
 			cell := r.Cells[k]
 			for _, j := range cell.Jobs {
 				if !m.Past && j.Done == "" {
-					all = append(all, Todo{
-						Job: j.ID, Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by, Work: j.Work,
-						What: todo(r, k, j.Work), Why: s.whyWork(r, k, j.Work),
-					})
+					all = append(all, s.dated(k, Todo{
+						Job: j.ID, Engine: r.Engine, Name: r.Name, Meeting: m.ID, Work: j.Work,
+						What: todo(r, k, j.Work), Why: s.whyWork(r, k, j.Work, p),
+					}))
 				}
 			}
 			if cell.Car == "" {
 				continue
 			}
 			if sits[cell.Car] != r.Engine && !m.Past {
-				all = append(all, Todo{
-					Engine: r.Engine, Name: r.Name, Meeting: m.ID, By: by,
+				all = append(all, s.dated(k, Todo{
+					Engine: r.Engine, Name: r.Name, Meeting: m.ID,
 					What: say.Text("season.todo-swap", "engine", r.Name, "car", b.CarName(cell.Car)),
 					Why:  say.Text("season.why-swap", "name", m.Name),
-				})
+				}))
 			}
 			sits[cell.Car] = r.Engine
 		}
 	}
 	return all
+}
+
+// dated says by when work before an event is begun, and its parts are ordered, so that it is done by day alone.
+func (s *Shop) dated(k int, t Todo) Todo {
+	hours := s.terms.Swap
+	if t.Work != "" {
+		hours = s.hoursOf(t.Work)
+	}
+	begin := max(0, s.day[k]-int(math.Ceil(hours/s.terms.Day)))
+	t.Begin = s.dayIn(begin)
+	t.When = say.Text("season.begin-by", "day", say.Day(t.Begin))
+	if t.Work == ahead.Freshen || t.Work == ahead.Rebuild {
+		order := max(0, begin-s.terms.Lead)
+		t.Order = s.dayIn(order)
+		id := "season.order-by"
+		if order == 0 {
+			id = "season.order-now"
+		}
+		t.When = say.Sentences(say.Text(id, "day", say.Day(t.Order)), t.When)
+	}
+	return t
 }
 
 // mends reports whether work is the first that opens an engine which has to be mended before it runs.
@@ -103,51 +130,17 @@ func todo(r EngineRow, k int, w ahead.Work) string {
 	return say.Text("season.todo-"+string(w), "engine", r.Name)
 }
 
-// whyWork says what work before an event is for: the chances with it and without it at the events until the next work.
-func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work) string {
+// whyWork says what work before an event is for: the chances with it and without it at the last event until the next work.
+func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work, p indexed) string {
 	if mends(r, k, w) {
 		return say.Text("season.why-mend", "repair", r.Repair)
 	}
-	with, name := 1.0, s.meets[k].Name
-	for i := k; i < len(r.Cells); i++ {
-		c := r.Cells[i]
-		if i > k && len(c.Jobs) > 0 {
-			break
-		}
-		if c.Car != "" {
-			with, name = c.Chance, s.meets[i].Name
-		}
+	i := s.number[r.Engine]
+	with, _ := s.follow(i, p, nil)
+	without, _ := s.follow(i, p, map[int][]ahead.Work{k: nil})
+	last := s.until(i, k, p, with, ahead.Test)
+	if last < 0 {
+		return say.Text("season.why-nothing-runs")
 	}
-	without := s.without(r, k)
-	if w == ahead.Test {
-		return say.Text("season.why-test", "name", name, "with", fine(with), "without", fine(without))
-	}
-	return say.Text("season.why-freshen", "name", name, "with", fine(with), "without", fine(without))
-}
-
-// without returns the chance at the last event before the next work, if the work before an event isn't done.
-func (s *Shop) without(r EngineRow, k int) float64 {
-	i, ok := s.number[r.Engine]
-	if !ok {
-		return 1
-	}
-	e := s.Engines[i]
-	now := e.begin()
-	chance := 1.0
-	for n, m := range s.meets {
-		c := r.Cells[n]
-		if n > k && len(c.Jobs) > 0 {
-			break
-		}
-		for _, j := range c.Jobs {
-			if n != k && s.counts(e, m, ahead.Job{Work: j.Work, Done: j.Done}) {
-				now = e.after(now, j.Work)
-			}
-		}
-		if x, runs := s.ran[at{i, n}]; runs && e.sinceTest(m) {
-			running, _ := s.running(e, m, x)
-			now, chance = e.runs(now, running, x.Ran == nil)
-		}
-	}
-	return chance
+	return say.Text("season.why-"+string(w), "name", s.meets[last].Name, "with", fine(with[last].chance), "without", fine(without[last].chance))
 }

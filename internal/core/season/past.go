@@ -9,6 +9,7 @@ type Told struct {
 	Said    float64 `json:"said" doc:"The chance given before the event"`
 	Held    bool    `json:"held" doc:"Its next test found it inside its limits"`
 	Test    string  `json:"test" format:"date" doc:"The day of that test"`
+	Words   string  `json:"words"`
 }
 
 // Record is how often chances that were given were right.
@@ -31,7 +32,13 @@ var recordBounds = []float64{0.9, 0.7, 0}
 // Kept sums up what was said and what came.
 func Kept(told []Told) Record {
 	r := Record{Told: append([]Told{}, told...), Bins: make([]RecordBin, len(recordBounds))}
-	for _, t := range told {
+	for n, t := range told {
+		id := "season.told-held"
+		if !t.Held {
+			id = "season.told-past"
+		}
+		percent := 100 * t.Said
+		r.Told[n].Words = say.Text(id, "engine", t.Engine, "name", t.Meeting, "said", percent, "day", say.Day(t.Test))
 		for i, from := range recordBounds {
 			if t.Said >= from {
 				b := &r.Bins[i]

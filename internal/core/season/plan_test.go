@@ -141,7 +141,7 @@ func TestAnEngineThatMustBeMendedDoesntRunBefore(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, first, "two cars, two engines")
-	assert.Contains(t, p.Jobs, ahead.Job{ID: "e0.freshen." + first, Engine: "e0", Work: ahead.Freshen, Before: first})
+	assert.Contains(t, p.Jobs, ahead.Job{ID: "e0.freshen." + first, Engine: "e0", Work: ahead.Freshen, Before: first, Planned: s.Today})
 	assert.Zero(t, s.Price(p).Unmet)
 	p.Jobs = nil
 	assert.NotZero(t, s.Price(p).Unmet, "without that it would be run as it is")

@@ -122,7 +122,7 @@ func (s *Shop) work(c *course, i int, w ahead.Work, done bool) {
 	switch w {
 	case ahead.Test:
 		c.price.Tests++
-		c.price.Cost += rules.TestCatches * (before.found - min(before.found, e.inside(before))) * (s.terms.Freshen + s.terms.Test)
+		c.price.Cost += s.failing(e, before)
 	default:
 		c.price.Freshen++
 		if s.terms.Budget > 0 && c.price.Freshen > s.terms.Budget {
@@ -130,6 +130,21 @@ func (s *Shop) work(c *course, i int, w ahead.Work, done bool) {
 			c.price.Cost += rules.UnmetCost
 		}
 	}
+}
+
+// failing returns what a test costs beyond itself, hours: the freshen-up of an engine that fails it, by its chance.
+func (s *Shop) failing(e Engine, before state) float64 {
+	return rules.TestCatches * (before.found - min(before.found, e.inside(before))) * s.hoursOf(ahead.Freshen)
+}
+
+// riskCost returns what a start costs by its chance to be past the limits, hours, and whether that is beyond the owner's.
+func (s *Shop) riskCost(inside float64) (cost float64, unmet bool) {
+	risk := 1 - inside
+	cost, unmet = risk*rules.BreaksCost*s.terms.Rebuild, risk > s.terms.Chance+1e-9
+	if unmet {
+		cost += rules.UnmetCost * (1 + risk)
+	}
+	return cost, unmet
 }
 
 // take runs one start.
@@ -166,17 +181,16 @@ func (s *Shop) take(c *course, st step) {
 	}
 	running, _ := s.running(e, m, s.ran[at{st.engine, st.meeting}])
 	var inside float64
-	c.engines[st.engine], inside = e.runs(c.engines[st.engine], running, s.foreseen(st.engine, st.meeting))
+	c.engines[st.engine], inside = e.runs(c.engines[st.engine], running, s.strayAt(st.engine, st.meeting))
 	c.free[st.engine] = max(c.free[st.engine], s.ends[st.meeting])
 	if over {
 		return
 	}
-	risk := 1 - inside
-	c.price.Past += risk
-	c.price.Cost += risk * rules.BreaksCost * s.terms.Rebuild
-	if risk > s.terms.Chance+1e-9 {
+	cost, unmet := s.riskCost(inside)
+	c.price.Past += 1 - inside
+	c.price.Cost += cost
+	if unmet {
 		c.price.Unmet++
-		c.price.Cost += rules.UnmetCost * (1 + risk)
 	}
 }
 

@@ -2,6 +2,7 @@ package season
 
 import (
 	"braxel/internal/core/ahead"
+	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
 )
 
@@ -31,7 +32,12 @@ func (s *Shop) problems() []Problem {
 			e := s.Engines[i]
 			if e.Happened != "" && !s.past(m) && !warned[e.ID] {
 				warned[e.ID] = true
-				add(m.ID, e.ID, "season.happened-since", "engine", e.Name, "happened", e.Happened)
+				share := 100 * rules.HappeningHarms
+				add(m.ID, e.ID, "season.happened-since", "engine", e.Name, "happened", e.Happened, "share", share)
+			}
+			if e.Unsettled != "" && !s.past(m) && !warned[e.ID] {
+				warned[e.ID] = true
+				add(m.ID, e.ID, "season.unsettled", "engine", e.Name, "what", e.Unsettled)
 			}
 			switch _, said := s.running(e, m, x); {
 			case e.Life.Unit == "":

@@ -294,14 +294,14 @@ func (x *searching) planOf(n *node) Plan {
 			p.Starts = append(p.Starts, ahead.Start{ID: id, Meeting: m.ID, Car: car.ID, Engine: e.ID})
 		}
 		if st.work != "" && x.set.work[at{st.engine, st.meeting}] != st.work {
-			p.Jobs = append(p.Jobs, jobOf(e.ID, st.work, m.ID))
+			p.Jobs = append(p.Jobs, s.jobOf(e.ID, st.work, m.ID))
 		}
 	}
 	return p
 }
 
-func jobOf(engine string, w ahead.Work, before string) ahead.Job {
-	return ahead.Job{ID: fmt.Sprintf("%s.%s.%s", engine, w, before), Engine: engine, Work: w, Before: before}
+func (s *Shop) jobOf(engine string, w ahead.Work, before string) ahead.Job {
+	return ahead.Job{ID: fmt.Sprintf("%s.%s.%s", engine, w, before), Engine: engine, Work: w, Before: before, Planned: s.Today}
 }
 
 // improve makes single changes to a plan as long as one saves something: work left out, or done an event earlier, later or otherwise.
@@ -343,7 +343,7 @@ func (x *searching) nearby(p Plan, i int) []Plan {
 	for _, w := range works[1:] {
 		for _, at := range [...]int{k - 1, k, k + 1} {
 			if at >= 0 && at < len(s.meets) && !s.past(s.meets[at]) && (at != k || w != j.Work) {
-				out = append(out, with(jobOf(j.Engine, w, s.meets[at].ID)))
+				out = append(out, with(s.jobOf(j.Engine, w, s.meets[at].ID)))
 			}
 		}
 	}

@@ -2,6 +2,7 @@ package season
 
 import (
 	"cmp"
+	"math"
 	"slices"
 	"time"
 
@@ -42,6 +43,7 @@ type Shop struct {
 	ends    []int           // and until its last day
 	ran     map[at]ahead.Start
 	fit     [][]int // by car: the engines that fit it
+	strays  float64 // how far the running at an event strays from what was foreseen, a share of it
 }
 
 // at is an engine or a car at an event.
@@ -78,6 +80,7 @@ func New(s ahead.Season, engines []Engine, today string) *Shop {
 		out.fit = append(out.fit, fit)
 	}
 	out.ran = out.index(Plan{Starts: s.Starts}).engines
+	out.strays = out.strayed()
 	return out
 }
 
@@ -103,6 +106,15 @@ func days(from, to string) int {
 	}
 	const hours = 24
 	return int(b.Sub(a).Hours() / hours)
+}
+
+// dayIn returns the day so many days from today.
+func (s *Shop) dayIn(n int) string {
+	day, err := time.Parse(time.DateOnly, s.Today)
+	if err != nil {
+		return s.Today
+	}
+	return day.AddDate(0, 0, n).Format(time.DateOnly)
 }
 
 // overlap reports whether two events share a day.
@@ -144,12 +156,34 @@ func (s *Shop) index(p Plan) indexed {
 		if !there || !ok {
 			continue
 		}
+		if j.Done == "" {
+			j.Done = s.inLog(x, i, k, j)
+		}
 		x.jobs[at{i, k}] = append(x.jobs[at{i, k}], j)
 		if s.counts(s.Engines[i], s.meets[k], j) && heavier(j.Work, x.work[at{i, k}]) {
 			x.work[at{i, k}] = j.Work
 		}
 	}
 	return x
+}
+
+// inLog returns the day on which planned work was done, by the engine's log; "" where it wasn't yet. A test isn't that before an event if the
+// engine runs between.
+func (s *Shop) inLog(x indexed, i, k int, j ahead.Job) string {
+	e := s.Engines[i]
+	day := e.Tested
+	if j.Work != ahead.Test {
+		day = e.Built
+	}
+	if j.Planned == "" || day < j.Planned {
+		return ""
+	}
+	for n := range k {
+		if _, runs := x.engines[at{i, n}]; runs && j.Work == ahead.Test && e.sinceTest(s.meets[n]) {
+			return ""
+		}
+	}
+	return day
 }
 
 // counts reports whether work on an engine isn't in its log yet.
@@ -187,8 +221,35 @@ func (s *Shop) engineName(id string) string {
 	return id
 }
 
-// foreseen reports whether nobody has entered yet how long an engine ran at an event.
-func (s *Shop) foreseen(engine, meeting int) bool { return s.ran[at{engine, meeting}].Ran == nil }
+// strayAt returns by what share the running of an engine at an event may stray: none where it was entered.
+func (s *Shop) strayAt(engine, meeting int) float64 {
+	if s.ran[at{engine, meeting}].Ran != nil {
+		return 0
+	}
+	return s.strays
+}
+
+// strayed returns how far running strays in this workshop: what is usual, and what came of its own events, each as a share of what was
+// foreseen. What is usual counts as RunningWeighs of its events.
+func (s *Shop) strayed() float64 {
+	const far = 3 * rules.RunningSD // a day that went quite otherwise counts as this much
+	sum, n := rules.RunningWeighs*rules.RunningSD*rules.RunningSD, rules.RunningWeighs
+	for _, x := range s.Season.Starts {
+		i, there := s.number[x.Engine]
+		k, held := s.place[x.Meeting]
+		if !there || !held || x.Ran == nil {
+			continue
+		}
+		e, m := s.Engines[i], s.meets[k]
+		if foreseen, known := m.Running(e.Life.Unit); known {
+			ran, _ := s.running(e, m, x)
+			off := ran/foreseen - 1
+			sum += min(off*off, far*far)
+			n++
+		}
+	}
+	return math.Sqrt(sum / n)
+}
 
 // How many times over the owner's chance a risk may be to be called near, and over. [–; judgement]
 const nearTimes, overTimes = 2, 5

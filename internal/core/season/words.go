@@ -66,76 +66,6 @@ func goodFor(much float64, unit string) string {
 	return ""
 }
 
-// rowWords says how far an engine goes: how much it is good for, and whether it sees the events out that are planned for it.
-func (s *Shop) rowWords(e Engine, r EngineRow) string {
-	if e.Repair != "" {
-		return say.Text("season.mend-first", "repair", e.Repair)
-	}
-	lines := []string{}
-	if e.Happened != "" {
-		lines = append(lines, say.Text("season.test-first", "happened", e.Happened))
-	}
-	switch {
-	case e.Tested == "":
-		lines = append(lines, say.Text("season.never-tested"))
-	case e.Life.Unit == "":
-		return say.Text("season.no-meter", "engine", e.Name)
-	case !e.Life.Known:
-		lines = append(lines, say.Text("season.one-test-tells-nothing"))
-	case r.GoodFor == 0:
-		lines = append(lines, say.Text("season.not-good", "odds", Odds(e.Life.Inside(0))))
-	default:
-		lines = append(lines, goodFor(r.GoodFor, e.Life.Unit))
-	}
-	lines = append(lines, s.seesOut(e, r))
-	return say.Sentences(lines...)
-}
-
-// seesOut says which of its events an engine sees out: the last that is within the owner's chance, and the first that isn't.
-func (s *Shop) seesOut(e Engine, r EngineRow) string {
-	var last, first *Cell
-	var names [2]string
-	at := 0
-	for k := range r.Cells {
-		c := &r.Cells[k]
-		if c.Car == "" || s.past(s.meets[k]) || c.Unknown || c.Level == "" {
-			continue
-		}
-		if c.Level == "fine" && first == nil {
-			last, names[0] = c, s.meets[k].Name
-		} else if first == nil {
-			first, names[1], at = c, s.meets[k].Name, k
-		}
-	}
-	switch {
-	case last == nil && first == nil:
-		return ""
-	case first == nil:
-		return say.Text("season.sees-all", "last", names[0], "odds", Odds(last.Chance))
-	case last == nil:
-		return say.Sentences(say.Text("season.first-is-too-much", "first", names[1], "odds", Odds(first.Chance)), s.freshened(e, r, at))
-	}
-	return say.Sentences(
-		say.Text("season.sees-some", "last", names[0], "odds", Odds(last.Chance), "first", names[1], "odds2", Odds(first.Chance)),
-		s.freshened(e, r, at),
-	)
-}
-
-// freshened says how an engine sees its season out if it is freshened before an event; "" where that doesn't help.
-func (s *Shop) freshened(e Engine, r EngineRow, k int) string {
-	now, p, last := state{fresh: true, found: 1}, 1.0, ""
-	for i := k; i < len(r.Cells); i++ {
-		if c := r.Cells[i]; c.Car != "" {
-			now, p = e.runs(now, c.Running, true)
-			last = s.meets[i].Name
-		}
-	}
-	if s.level(p) != "fine" {
-		return ""
-	}
-	return say.Text("season.freshened-sees", "first", s.meets[k].Name, "last", last, "odds", Odds(p))
-}
-
 // asks says what a season asks for as it is planned: engines for the cars that have none, and less risk where there is too much.
 func (s *Shop) asks(p Price) string {
 	words := ""
@@ -148,18 +78,25 @@ func (s *Shop) asks(p Price) string {
 	return words
 }
 
-// cellWords says what a chance is made of.
-func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell, sudden float64) string {
+// worthSaying is the least chance that is spoken of.
+const worthSaying = 0.005
+
+// cellWords says a chance.
+func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
 	if e.Repair != "" && c.Chance == 0 {
 		return say.Text("season.mend-first", "repair", e.Repair)
 	}
 	if c.Unknown {
 		return say.Text("season.running-unknown", "engine", e.Name, "name", m.Name)
 	}
-	words := say.Text("season.cell", "engine", e.Name, "name", m.Name, "odds", Odds(c.Chance), "much", amount(c.Running, e.Life.Unit))
-	const worthSaying = 0.005
-	if share := sudden / max(1-c.Chance, sudden); sudden > worthSaying {
-		words = say.Sentences(words, say.Text("season.cell-sudden", "share", 100*share))
+	return say.Text("season.cell", "engine", e.Name, "name", m.Name, "odds", Odds(c.Chance), "much", amount(c.Running, e.Life.Unit))
+}
+
+// cellMore says what the risk is made of.
+func (s *Shop) cellMore(e Engine, c Cell, sudden float64) string {
+	words := ""
+	if share := sudden / max(1-c.Chance, sudden); sudden > worthSaying && !c.Unknown {
+		words = say.Text("season.cell-sudden", "share", 100*share)
 	}
 	if !e.Life.Known {
 		words = say.Sentences(words, say.Text("season.by-the-general-rate"))

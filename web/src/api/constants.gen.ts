@@ -236,7 +236,7 @@ export const words = {
   },
   'SeasonOther': {
     'level': ["fine","near","over","far"],
-    'work': ["test","freshen"],
+    'work': ["test","freshen","rebuild"],
   },
   'SeasonTodo': {
     'work': ["test","freshen","rebuild"],

@@ -1348,7 +1348,7 @@ export interface components {
             before: string;
             /**
              * Format: date
-             * @description The day it was done; a test that is in the engine's log needs none
+             * @description The day it was done; what is in the engine's log needs none
              */
             done?: string;
             engine: string;
@@ -1357,6 +1357,11 @@ export interface components {
             off?: boolean;
             /** @description The plan may not change it */
             pinned?: boolean;
+            /**
+             * Format: date
+             * @description The day on which it was planned
+             */
+            planned?: string;
             /** @enum {string} */
             work: "test" | "freshen" | "rebuild";
         };
@@ -4136,6 +4141,8 @@ export interface components {
              */
             level?: "fine" | "near" | "over" | "far";
             meeting: string;
+            /** @description What the risk is made of */
+            more?: string;
             pinned?: boolean;
             /** Format: double */
             ran?: number;
@@ -4283,7 +4290,7 @@ export interface components {
              * @description On it before the event
              * @enum {string}
              */
-            work?: "test" | "freshen";
+            work?: "test" | "freshen" | "rebuild";
         };
         SeasonPage: {
             cars: components["schemas"]["AheadCar"][];
@@ -4411,14 +4418,23 @@ export interface components {
             stopped?: boolean;
         };
         SeasonTodo: {
-            /** Format: date */
-            by: string;
+            /**
+             * Format: date
+             * @description The last day to begin it, working by day alone
+             */
+            begin: string;
             engine: string;
             /** @description The id of the planned work */
             job?: string;
             meeting: string;
             name: string;
+            /**
+             * Format: date
+             * @description The last day to order its parts
+             */
+            order?: string;
             what: string;
+            when: string;
             why: string;
             /**
              * @description None for a swap
@@ -4441,6 +4457,7 @@ export interface components {
              * @description The day of that test
              */
             test: string;
+            words: string;
         };
         Seat: {
             /** Format: int64 */
@@ -5481,7 +5498,7 @@ export interface components {
                 before?: string | null;
                 /**
                  * Format: date
-                 * @description The day it was done; a test that is in the engine's log needs none
+                 * @description The day it was done; what is in the engine's log needs none
                  */
                 done?: string | null;
                 engine?: string | null;
@@ -5490,6 +5507,11 @@ export interface components {
                 off?: boolean | null;
                 /** @description The plan may not change it */
                 pinned?: boolean | null;
+                /**
+                 * Format: date
+                 * @description The day on which it was planned
+                 */
+                planned?: string | null;
                 /** @enum {string|null} */
                 work?: "test" | "freshen" | "rebuild" | null;
             };

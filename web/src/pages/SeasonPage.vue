@@ -13,10 +13,11 @@ import EventDialog from '@/season/EventDialog.vue'
 import NextEvent from '@/season/NextEvent.vue'
 import PasteDialog from '@/season/PasteDialog.vue'
 import PlanOffer from '@/season/PlanOffer.vue'
+import SaidAndHeld from '@/season/SaidAndHeld.vue'
 import SeasonGrid from '@/season/SeasonGrid.vue'
 import SeasonList from '@/season/SeasonList.vue'
 import TermsDialog from '@/season/TermsDialog.vue'
-import type { Head } from '@/season/useSeason'
+import { instead, type Head } from '@/season/useSeason'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 
@@ -79,12 +80,18 @@ usePageTitle(() => [says('season')])
           :board="board"
           @open="(r, at) => (cell = { engine: r.engine, at })"
           @event="(at) => (event = { was: board!.meetings[at] })"
+          @drop="(from, to, at) => instead(board!, at, from, to)"
         />
         <p class="mt-1 text-[0.92rem] text-soft">{{ says('how-read') }}</p>
       </template>
 
       <div class="mt-6 grid gap-8 md:grid-cols-2">
-        <NextEvent v-if="board.next" :next="board.next" @open="(engine) => (cell = { engine, at: nextAt })" />
+        <NextEvent
+          v-if="board.next"
+          :next="board.next"
+          :today="board.today"
+          @open="(engine) => (cell = { engine, at: nextAt })"
+        />
         <div>
           <section v-if="ready && wide" data-record>
             <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ says('said-and-came') }}</h2>
@@ -94,11 +101,22 @@ usePageTitle(() => [says('season')])
                 <template v-for="b in board.record.bins" :key="b.said">
                   <tr v-if="b.of">
                     <td class="pr-4">{{ says('said', { said: Math.round(100 * b.said) }) }}</td>
-                    <td class="figures">{{ says('held', { held: b.held, of: b.of }) }}</td>
+                    <td class="figures pr-4">{{ says('held', { held: b.held, of: b.of }) }}</td>
+                    <td class="w-40"><SaidAndHeld :bin="b" /></td>
                   </tr>
                 </template>
               </tbody>
             </table>
+            <details v-if="board.record.told.length" class="mt-1">
+              <summary class="flex min-h-11 cursor-pointer items-center text-verdigris underline">
+                {{ says('each-of-them') }}
+              </summary>
+              <ul>
+                <li v-for="t in board.record.told" :key="t.engine + t.meeting + t.test" class="py-0.5">
+                  {{ t.words }}
+                </li>
+              </ul>
+            </details>
           </section>
           <section class="mt-6 print:hidden" :class="{ 'max-md:mt-0': true }">
             <h2 class="border-b border-rule pb-1 text-xl font-semibold">{{ says('cars') }}</h2>

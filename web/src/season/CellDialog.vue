@@ -12,7 +12,7 @@ import { problemOf } from '@/composables/useSheet'
 import { drop, type Outcome } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
-import { change, place, work, type Board, type Work } from './useSeason'
+import { carsFor, change, instead, pin, place, work, type Board, type Work } from './useSeason'
 import { percent, workWords } from './words'
 
 const says = sayer(texts)
@@ -23,18 +23,13 @@ const emit = defineEmits<{ close: [] }>()
 const row = computed(() => props.board.engines.find((r) => r.engine === props.engine))
 const cell = computed(() => row.value?.cells[props.at])
 const head = computed(() => props.board.meetings[props.at])
-const cars = computed(() =>
-  props.board.cars.filter(
-    (c) =>
-      (c.sits === props.engine || c.engines?.includes(props.engine)) &&
-      (!head.value?.cars?.length || head.value.cars.includes(c.id)),
-  ),
-)
+const cars = computed(() => carsFor(props.board, props.engine, props.at))
 /** Who is in a car at the event, if somebody else is. */
 const other = (car: string) =>
   props.board.engines.find((r) => r.engine !== props.engine && r.cells[props.at]?.car === car)
-const works: Work[] = ['test', 'freshen', 'rebuild']
-const has = (w: Work) => !!cell.value?.jobs?.some((j) => j.work === w)
+const works: (Work | undefined)[] = [undefined, 'test', 'freshen', 'rebuild']
+const has = (w?: Work) => (w ? !!cell.value?.jobs?.some((j) => j.work === w) : !cell.value?.jobs?.some((j) => !j.done))
+const pinned = computed(() => (cell.value?.car ? !!cell.value.pinned : !!cell.value?.jobs?.every((j) => j.pinned)))
 const over = computed(() => !!head.value && head.value.days <= 0)
 
 const problem = ref<Problem>()
@@ -74,16 +69,15 @@ const others = useQuery({
     ),
   enabled: computed(() => props.open && !!cell.value?.car && !head.value?.past),
 })
+/** What each kind of work comes to, of the engine that is planned. */
+const ofWork = (w?: Work) => others.data.value?.find((o) => o.engine === props.engine && o.work === w)
 const rivals = computed(() => (others.data.value ?? []).filter((o) => o.engine !== props.engine))
-async function instead(engine: string, work_?: Work) {
+async function takes(engine: string, of?: Work) {
   const theirs = props.board.engines.find((r) => r.engine === engine)?.cells[props.at]
-  const car = cell.value!.car!
-  await all(place({ ...theirs!, meeting: head.value!.id }, engine, car))
-  // They change places, where the other ran in another car.
-  if (theirs?.car && theirs.car !== car) await all(place({ ...cell.value!, car: undefined }, props.engine, theirs.car))
-  if (work_ && !theirs?.jobs?.some((j) => j.work === work_))
-    await all(work({ ...theirs!, meeting: head.value!.id }, engine, work_))
-  emit('close')
+  const placed = await all(instead(props.board, props.at, props.engine, engine))
+  if (placed && (!of || (await all(work(theirs ?? { meeting: head.value!.id }, engine, props.board.today, of))))) {
+    emit('close')
+  }
 }
 </script>
 
@@ -92,6 +86,7 @@ async function instead(engine: string, work_?: Work) {
     <template v-if="cell && row && head">
       <DialogTitle class="text-xl font-semibold">{{ says('at', { engine: row.name, event: head.name }) }}</DialogTitle>
       <p v-if="cell.words" class="mt-1 text-lg" data-words aria-live="polite">{{ cell.words }}</p>
+      <p v-if="cell.more" class="text-soft">{{ cell.more }}</p>
       <p v-if="row.repair" class="mt-1 border-l-4 border-act pl-3 font-semibold">{{ row.sentence }}</p>
       <p v-if="problem" role="alert" class="mt-2 font-semibold">
         {{ problem.errors?.[0]?.message ?? problem.detail }}
@@ -119,27 +114,26 @@ async function instead(engine: string, work_?: Work) {
 
       <fieldset v-if="!head.past" class="mt-4">
         <legend class="text-[0.95rem] text-soft">{{ says('work-before-it') }}</legend>
-        <div class="mt-1 flex flex-wrap gap-2">
+        <div class="mt-1 grid gap-2">
           <button
             v-for="w in works"
-            :key="w"
+            :key="w ?? 'none'"
             type="button"
-            class="choice first-letter:uppercase"
+            class="choice flex items-center gap-x-3 text-left"
+            :data-work="w ?? 'none'"
             :aria-pressed="has(w)"
-            @click="all(work(cell, engine, w))"
+            @click="all(work(cell, engine, board.today, w))"
           >
-            {{ workWords(w) }}
+            <span class="min-w-20 first-letter:uppercase">{{ w ? workWords(w) : says('no-work') }}</span>
+            <small v-if="ofWork(w)" class="grow"
+              ><span class="figures">{{ percent(ofWork(w)!.chance) }}%</span>: {{ ofWork(w)!.words }}</small
+            >
           </button>
         </div>
       </fieldset>
 
-      <p v-if="cell.car && !head.past" class="mt-4">
-        <button
-          type="button"
-          class="choice"
-          :aria-pressed="!!cell.pinned"
-          @click="all(change(cell, { pinned: !cell.pinned }))"
-        >
+      <p v-if="(cell.car || cell.jobs?.length) && !head.past" class="mt-4">
+        <button type="button" class="choice" :aria-pressed="pinned" @click="all(pin(cell, engine, !pinned))">
           {{ says('pin') }}
         </button>
         <span class="ml-3 text-soft">{{ says('pinned-stays') }}</span>
@@ -164,9 +158,9 @@ async function instead(engine: string, work_?: Work) {
           <li v-for="o in rivals" :key="o.engine" class="flex items-center gap-3 border-b border-track py-1">
             <b class="min-w-24">{{ o.name }}</b>
             <span class="grow text-[0.95rem]"
-              ><span class="figures">{{ percent(o.chance) }} %</span>: {{ o.words }}</span
+              ><span class="figures">{{ percent(o.chance) }}%</span>: {{ o.words }}</span
             >
-            <button type="button" class="link min-h-11" @click="instead(o.engine!, o.work)">
+            <button type="button" class="link min-h-11" @click="takes(o.engine!, o.work)">
               {{ says('take') }}<span class="sr-only">: {{ o.name }}</span>
             </button>
           </li>

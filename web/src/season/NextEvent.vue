@@ -6,12 +6,13 @@ import { startTest } from '@/composables/startTest'
 import { longDate } from '@/composables/useFormat'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
+import { did } from './useSeason'
 import { percent } from './words'
 
 const says = sayer(texts)
 
 /** The next event: who runs in what, whether it lasts, and what has to be done before it. */
-defineProps<{ next: Schemas['SeasonNextMeeting'] }>()
+defineProps<{ next: Schemas['SeasonNextMeeting']; today: string }>()
 defineEmits<{ open: [engine: string] }>()
 const router = useRouter()
 const client = useQueryClient()
@@ -46,13 +47,17 @@ const client = useQueryClient()
     <template v-if="next.todo.length">
       <h3 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('before-it') }}</h3>
       <ul data-todo>
-        <li v-for="t in next.todo" :key="t.what" class="flex items-center gap-3 border-b border-track py-1.5">
+        <li v-for="t in next.todo" :key="t.meeting + t.what" class="flex items-center gap-3 border-b border-track py-1.5">
           <span class="grow"
             ><b class="font-semibold">{{ t.what }}</b>
+            <span class="block text-[0.95rem]">{{ t.when }}</span>
             <span class="block text-[0.95rem] text-soft">{{ t.why }}</span></span
           >
           <button v-if="t.work === 'test'" class="link min-h-11" @click="startTest(router, client, t.engine)">
             {{ says('test-now') }}<span class="sr-only">: {{ t.name }}</span>
+          </button>
+          <button v-else-if="t.work" class="link min-h-11" data-did @click="did(t, today)">
+            {{ says('is-done') }}<span class="sr-only">: {{ t.what }}</span>
           </button>
         </li>
       </ul>

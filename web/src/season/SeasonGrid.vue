@@ -4,14 +4,19 @@ import { RouterLink } from 'vue-router'
 import { longDate } from '@/composables/useFormat'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
-import type { Board, Cell, Row } from './useSeason'
+import { carOf, carsFor, type Board, type Cell, type Row } from './useSeason'
 import { heard, percent, running, workWords } from './words'
 
 const says = sayer(texts)
 
-/** The season: engines down, events across. One cell has the focus's turn; arrows move it, Enter opens it. */
+/** The season: engines down, events across. One cell has the focus's turn; arrows move it, Enter opens it. A start is also dragged to
+ * another engine that fits its car. */
 const props = defineProps<{ board: Board }>()
-const emit = defineEmits<{ open: [row: Row, at: number]; event: [at: number] }>()
+const emit = defineEmits<{
+  open: [row: Row, at: number]
+  event: [at: number]
+  drop: [from: string, to: string, at: number]
+}>()
 const next = props.board.meetings.findIndex((m) => !m.past)
 const turn = ref({ row: 0, column: Math.max(0, next) })
 const grid = ref<HTMLElement>()
@@ -36,8 +41,21 @@ function go(event: KeyboardEvent) {
   const step = steps[event.key]
   if (step) void move(event, ...step)
 }
+const dragged = ref<{ engine: string; at: number; car: string }>()
+/** Whether what is dragged may be let go there: over the same event, on an engine that fits the car. */
+const takes = (r: Row, k: number) =>
+  !!dragged.value &&
+  dragged.value.at === k &&
+  dragged.value.engine !== r.engine &&
+  carsFor(props.board, r.engine, k).some((c) => c.id === dragged.value!.car)
+function over(event: DragEvent, r: Row, k: number) {
+  if (takes(r, k)) event.preventDefault()
+}
+function letGo(r: Row, k: number) {
+  if (takes(r, k)) emit('drop', dragged.value!.engine, r.engine, k)
+  dragged.value = undefined
+}
 const shade = (c: Cell) => (c.car ? `chance-${c.level ?? 'none'}` : '')
-const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ?? id
 </script>
 
 <template>
@@ -51,7 +69,7 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
             :key="m.id"
             scope="col"
             class="min-w-28 max-w-36 border-b border-rule px-1 pb-1 text-left align-bottom font-normal"
-            :class="{ 'text-soft': m.past, 'border-b-4 border-verdigris!': k === next }"
+            :class="{ 'text-soft': m.past, 'shadow-[inset_0_-4px_0_var(--verdigris)]': k === next }"
           >
             <button class="min-h-11 w-full text-left" data-event @click="emit('event', k)">
               <span class="figures block text-[0.85rem]">{{ longDate(m.date) }}</span>
@@ -75,7 +93,12 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
               data-cell
               :tabindex="turn.row === i && turn.column === k ? 0 : -1"
               class="cell"
-              :class="[shade(c), board.meetings[k]!.past ? 'opacity-70' : '']"
+              :class="[shade(c), board.meetings[k]!.past ? 'opacity-70' : '', takes(r, k) ? 'takes' : '']"
+              :draggable="!!c.car && !board.meetings[k]!.past"
+              @dragstart="dragged = c.car ? { engine: r.engine, at: k, car: c.car } : undefined"
+              @dragend="dragged = undefined"
+              @dragover="over($event, r, k)"
+              @drop.prevent="letGo(r, k)"
               @focus="turn = { row: i, column: k }"
               @click="emit('open', r, k)"
             >
@@ -95,7 +118,7 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
                 >
                 <span v-else class="text-lg">{{ c.unknown ? '?' : '·' }}</span>
                 <span class="block truncate text-[0.85rem]"
-                  >{{ carOf(c.car) }}<b v-if="c.pinned"> ·{{ says('pinned') }}</b></span
+                  >{{ carOf(board, c.car) }}<b v-if="c.pinned"> ·{{ says('pinned') }}</b></span
                 >
               </template>
             </button>
@@ -109,7 +132,7 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
 <style scoped>
 .cell {
   display: flex;
-  min-height: 4rem;
+  min-height: 4.7rem;
   width: 100%;
   max-width: 9rem;
   flex-direction: column;
@@ -119,6 +142,9 @@ const carOf = (id: string) => props.board.cars.find((c) => c.id === id)?.name ??
   padding: 0.3rem 0.5rem;
   text-align: left;
   border: 1px solid var(--track);
+}
+.takes {
+  border: 2px dashed var(--verdigris);
 }
 .chance-fine {
   background: var(--verdigris-pale);

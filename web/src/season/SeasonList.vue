@@ -2,7 +2,7 @@
 import { longDate } from '@/composables/useFormat'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
-import type { Board } from './useSeason'
+import { carOf, type Board } from './useSeason'
 import { percent, running, workWords } from './words'
 
 const says = sayer(texts)
@@ -13,7 +13,6 @@ defineEmits<{ open: [engine: string, at: number]; event: [at: number] }>()
 /** Of an event that is over, only who ran there. */
 const rows = (k: number) =>
   props.board.meetings[k]!.past ? props.board.engines.filter((r) => r.cells[k]!.car) : props.board.engines
-const carOf = (id?: string) => props.board.cars.find((c) => c.id === id)?.name ?? says('not-here')
 </script>
 
 <template>
@@ -34,7 +33,7 @@ const carOf = (id?: string) => props.board.cars.find((c) => c.id === id)?.name ?
       >
         <span class="w-24 font-semibold">{{ r.name }}</span>
         <span class="grow text-soft"
-          >{{ carOf(r.cells[k]!.car) }}
+          >{{ r.cells[k]!.car ? carOf(board, r.cells[k]!.car!) : says('not-here') }}
           <template v-for="j in r.cells[k]!.jobs" :key="j.id"> · {{ workWords(j.work) }}</template></span
         >
         <span class="figures font-semibold">

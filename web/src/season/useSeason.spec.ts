@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { change, place, take, work, type Board, type Cell } from './useSeason'
+import { change, instead, place, take, work, type Board, type Cell } from './useSeason'
 
 const told = vi.hoisted(() => [] as { kind: string; body: Record<string, unknown> }[])
 vi.mock('@/outbox/useOutbox', () => ({
@@ -32,13 +32,47 @@ describe('placing an engine', () => {
 })
 
 describe('work', () => {
-  it('is planned under a name of its own, and taken off under the one that it has', async () => {
-    await work(cell, 'e1', 'freshen')
-    await work(cell, 'e1', 'test')
-    expect(told.map((t) => [t.body.id, t.body.off])).toEqual([
-      ['e1.freshen.m1', false],
-      ['old', true],
+  it('takes the place of what was planned there, under a name of its own, and none takes that off', async () => {
+    await work(cell, 'e1', '2033-05-14', 'freshen')
+    expect(told.map((t) => [t.body.id, t.body.off, t.body.planned])).toEqual([
+      ['old', true, undefined],
+      ['e1.freshen.m1', false, '2033-05-14'],
     ])
+    told.length = 0
+    await work(cell, 'e1', '2033-05-14', 'test')
+    await work(cell, 'e1', '2033-05-14')
+    expect(told.map((t) => [t.body.id, t.body.off])).toEqual([['old', true]])
+  })
+
+  it('that is done stays', async () => {
+    await work({ ...cell, jobs: [{ id: 'old', work: 'test', done: '2033-05-02' }] } as Cell, 'e1', '2033-05-14')
+    expect(told).toEqual([])
+  })
+})
+
+describe('an engine in place of another', () => {
+  const board = {
+    meetings: [{ id: 'm1' }],
+    engines: [
+      { engine: 'e1', cells: [{ meeting: 'm1', car: 'c1' }] },
+      { engine: 'e2', cells: [{ meeting: 'm1', car: 'c2' }] },
+      { engine: 'e3', cells: [{ meeting: 'm1' }] },
+    ],
+  } as unknown as Board
+  const after = () =>
+    told.reduce<Record<string, unknown>>((all, { body }) => {
+      all[body.car as string] = body.off ? undefined : body.engine
+      return all
+    }, {})
+
+  it('changes places with it where both run', async () => {
+    await instead(board, 0, 'e1', 'e2')
+    expect(after()).toEqual({ c1: 'e2', c2: 'e1' })
+  })
+
+  it('takes its car where it ran in none', async () => {
+    await instead(board, 0, 'e1', 'e3')
+    expect(after()).toEqual({ c1: 'e3' })
   })
 })
 
