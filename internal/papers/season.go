@@ -37,7 +37,7 @@ func (p seasonPlan) write(shop string) {
 	b := p.board
 	p.title(say.Text("papers.season-plan"), shop)
 	p.line(words, 10.5, say.Text("papers.season-as-of", "day", p.shown.Day(b.Today), "odds", season.Odds(1-b.Terms.Chance)))
-	for k := range b.Meetings {
+	for k := b.From; k < len(b.Meetings); k++ {
 		p.event(k)
 	}
 	if len(b.Meetings) == 0 {

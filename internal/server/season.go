@@ -188,7 +188,7 @@ func (h *handlers) seasonEngines(
 		row, there := rows[id]
 		e.Away = !there || row.Place == "sold"
 		if _, mend := row.due(diary.Mend); mend {
-			e.Repair = row.Headline
+			e.Repair = say.Sentence(row.Headline)
 		}
 		if since, asks := row.due(diary.After); asks {
 			e.Happened = say.Sentence(since.Why)

@@ -47,16 +47,17 @@ type Start struct {
 	Ran     *float64       `json:"ran,omitempty" minimum:"0" maximum:"1000000" doc:"How long it really ran, in the engine's own meter"`
 	Off     bool           `json:"off,omitzero" doc:"It was taken off the plan"`
 	Stopped string         `json:"stopped,omitzero" maxLength:"300" doc:"Why it didn't see the event out"`
+	Broke   bool           `json:"broke,omitzero" doc:"The engine was why: it broke, or had to be taken out"`
 	Rest    jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Job is work on an engine before an event.
 type Job struct {
-	ID     string         `json:"id" minLength:"1" maxLength:"250"`
-	Engine string         `json:"engine" minLength:"1" maxLength:"120"`
-	Work   Work           `json:"work" enum:"test,freshen,rebuild"`
-	Before string         `json:"before" minLength:"1" maxLength:"120" doc:"The event that it is done before"`
-	Pinned bool           `json:"pinned,omitzero" doc:"The plan may not change it"`
+	ID     string `json:"id" minLength:"1" maxLength:"250"`
+	Engine string `json:"engine" minLength:"1" maxLength:"120"`
+	Work   Work   `json:"work" enum:"test,freshen,rebuild"`
+	Before string `json:"before" minLength:"1" maxLength:"120" doc:"The event that it is done before"`
+	Pinned bool   `json:"pinned,omitzero" doc:"The plan may not change it"`
 	// A test that is in the engine's log from the day on which it was planned is the one that was planned; so is a new build.
 	Planned string         `json:"planned,omitzero" format:"date" doc:"The day on which it was planned"`
 	Done    string         `json:"done,omitzero" format:"date" doc:"The day it was done; what is in the engine's log needs none"`

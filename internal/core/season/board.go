@@ -6,6 +6,7 @@ import "braxel/internal/core/ahead"
 type Board struct {
 	Today    string        `json:"today" format:"date"`
 	Meetings []MeetingHead `json:"meetings" doc:"By date"`
+	From     int           `json:"from" doc:"The first of them that belongs to this season, by its place"`
 	Engines  []EngineRow   `json:"engines"`
 	Cars     []ahead.Car   `json:"cars"`
 	Terms    ahead.Terms   `json:"terms" doc:"The built-in figures included"`
@@ -33,7 +34,7 @@ type EngineRow struct {
 	Tests    int     `json:"tests"`
 	GoodFor  float64 `json:"good_for,omitzero" doc:"Running, nine times in ten; 1e9: longer than is looked ahead"`
 	Sentence string  `json:"sentence"`
-	Repair   string  `json:"repair,omitzero" doc:"What its last test says has to be mended before it runs"`
+	Repair   string  `json:"repair,omitzero" doc:"What has to be mended before it runs"`
 	Cells    []Cell  `json:"cells" doc:"One for each event, in their order"`
 }
 
@@ -48,6 +49,7 @@ type Cell struct {
 	Pinned  bool      `json:"pinned,omitzero"`
 	Ran     *float64  `json:"ran,omitempty"`
 	Stopped string    `json:"stopped,omitzero"`
+	Broke   bool      `json:"broke,omitzero"`
 	Jobs    []CellJob `json:"jobs,omitempty" doc:"Work on it before the event"`
 	Words   string    `json:"words,omitzero"`
 	More    string    `json:"more,omitzero" doc:"What the risk is made of"`

@@ -210,3 +210,40 @@ func TestAFreshenUpThatIsDoneCountsBeforeItsTest(t *testing.T) {
 	assert.Contains(t, r.Sentence, "begin a new build, and test it for its baseline")
 	assert.Empty(t, r.Repair, "it was")
 }
+
+func TestAnEngineThatBrokeIsMendedBeforeItRunsAgain(t *testing.T) {
+	broke := func(after func(*ahead.Season, *season.Engine)) season.EngineRow {
+		return one(3, func(s *ahead.Season, e *season.Engine) {
+			s.Starts[0].Broke, s.Starts[0].Stopped = true, "lost a rod bearing"
+			if after != nil {
+				after(s, e)
+			}
+		}).Engines[0]
+	}
+	r := broke(nil)
+	assert.Equal(t, "far", r.Cells[0].Level)
+	assert.Zero(t, r.Cells[1].Chance)
+	assert.Equal(t, "Repair it before it runs: it broke at round a. Lost a rod bearing.", r.Sentence)
+	mended := broke(func(s *ahead.Season, _ *season.Engine) {
+		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Rebuild, Before: "b"}}
+	})
+	assert.InDelta(t, over(45, 5, 5), mended.Cells[1].Chance, 0.002)
+	tested := broke(func(_ *ahead.Season, e *season.Engine) { e.Tested = "2033-05-09" })
+	assert.Empty(t, tested.Repair, "a test since then says how it is")
+	built := broke(func(_ *ahead.Season, e *season.Engine) { e.Built = "2033-05-09" })
+	assert.Empty(t, built.Repair, "it was built anew")
+}
+
+func TestOfEarlierSeasonsOnlyWhatCountsIsKept(t *testing.T) {
+	b := one(2, func(s *ahead.Season, _ *season.Engine) {
+		s.Meetings = append(s.Meetings, ahead.Meeting{ID: "old", Name: "last year", Date: "2032-09-01", Hours: 3})
+	})
+	assert.Equal(t, "last year", b.Meetings[0].Name)
+	assert.Equal(t, 1, b.From)
+}
+
+func TestHoursThatNobodyEnteredAreAskedFor(t *testing.T) {
+	b := one(2, nil)
+	assert.Equal(t, "How long did Heron run at round a? Until that is entered, it counts as foreseen.", b.Problems[0].Words)
+	assert.Empty(t, one(2, func(s *ahead.Season, _ *season.Engine) { v := 4.0; s.Starts[0].Ran = &v }).Problems)
+}

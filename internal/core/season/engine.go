@@ -17,6 +17,7 @@ type Engine struct {
 	Built     string    // the day on which its present build began; "" if nobody said
 	After     bool      // that test was made after what was run on that day
 	Repair    string    // what its last test says has to be mended before it runs; "" if nothing
+	Broken    bool      // it broke at an event, and Repair says so
 	Happened  string    // what has happened since that test and asks for another; "" if nothing
 	Unsettled string    // what its last test left open; "" if nothing
 	Away      bool      // sold or archived
@@ -45,7 +46,7 @@ type state struct {
 
 // begin is where an engine stands after its last test.
 func (e Engine) begin() state {
-	s := state{found: 1, mend: e.Repair != ""}
+	s := state{found: 1, mend: e.Repair != "" && !e.Broken}
 	if e.Happened != "" {
 		s.hurt = rules.HappeningHarms
 	}

@@ -34,8 +34,7 @@ func (s *Shop) follow(i int, p indexed, other map[int][]ahead.Work) (all []passa
 		one := passage{state: now, before: now}
 		if x, there := p.engines[at{i, k}]; there && e.sinceTest(m) {
 			one.runs = true
-			one.running, _ = s.running(e, m, x)
-			one.state, one.chance = e.runs(now, one.running, s.strayAt(i, k))
+			one.state, one.chance, one.running = s.through(i, k, now, x)
 			now = one.state
 			if s.past(m) || x.Ran != nil {
 				today = now

@@ -2,13 +2,13 @@ package season
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
-	"braxel/internal/core/say"
 	"braxel/internal/core/wear"
 )
 
@@ -57,53 +57,69 @@ func StartsOf(s ahead.Season, engine string) string {
 		if x.Engine != engine {
 			continue
 		}
-		b.WriteString(x.ID + " ")
+		fmt.Fprint(&b, x.ID, " ", x.Broke)
 		if i := slices.IndexFunc(s.Meetings, func(m ahead.Meeting) bool { return m.ID == x.Meeting }); i >= 0 {
-			run, _ := s.Meetings[i].Running("h")
-			b.WriteString(s.Meetings[i].Date + say.Text("season.amount", "x", run, "unit", ""))
+			m := s.Meetings[i]
+			fmt.Fprint(&b, " ", m.Date, " ", m.Last(), " ", m.Hours, " ", m.Km, " ", m.Runs, " ", m.Times)
 		}
+		b.WriteString(";")
 	}
 	return b.String()
 }
 
 // TellingOf returns what was said of an engine before each event that was followed by a test of the same build, and what that test
-// found. It is made again from the log as it was before the event, with the running that was foreseen.
+// found; where it broke at the event that is known without a test. It is made again from the log as it was before the event, with the running that was foreseen.
 func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 	l = l.Standing()
 	type run struct {
 		meeting ahead.Meeting
 		running float64
+		broke   bool
 	}
 	var runs []run
 	for _, m := range s.Meetings {
 		for _, x := range s.Starts {
 			if x.Meeting == m.ID && x.Engine == l.Engine.ID {
 				if running, known := m.Running(l.Engine.MeterUnit); known {
-					runs = append(runs, run{m, running})
+					runs = append(runs, run{m, running, x.Broke})
 				}
 			}
 		}
 	}
 	slices.SortFunc(runs, func(a, b run) int { return cmp.Compare(a.meeting.Date, b.meeting.Date) })
 	var out []Told
-	for i := 0; i+1 < len(l.Sessions); i++ {
-		from, to := l.Sessions[i], l.Sessions[i+1]
-		if l.BuildOf(from) != l.BuildOf(to) || to.Open {
-			continue
+	for i, from := range l.Sessions {
+		to := log.Session{Date: "9999-12-31", Open: true} // no test yet
+		if i+1 < len(l.Sessions) {
+			to = l.Sessions[i+1]
 		}
+		answers := !to.Open && l.BuildOf(from) == l.BuildOf(to)
 		ran := 0.0
 		var before, after *wear.Life
 		for _, r := range runs {
 			if r.meeting.Date <= from.Date || r.meeting.Last() > to.Date {
 				continue
 			}
-			if before == nil {
-				b, a := wear.Of(upTo(l, i+1), shop), wear.Of(upTo(l, i+2), shop)
-				before, after = &b, &a
-			}
 			ran += r.running
-			held := after.Inside(0) >= rules.Likely
-			out = append(out, Told{Engine: l.Engine.Name, Meeting: r.meeting.Name, Said: before.Inside(ran), Held: held, Test: to.Date})
+			if !answers && !r.broke {
+				continue
+			}
+			if before == nil {
+				b := wear.Of(upTo(l, i+1), shop)
+				before = &b
+			}
+			one := Told{Engine: l.Engine.Name, Meeting: r.meeting.Name, Said: before.Inside(ran), Test: to.Date}
+			if r.broke { // no test is needed to know
+				one.Test, one.Broke = r.meeting.Last(), true
+				out = append(out, one)
+				break
+			}
+			if after == nil {
+				a := wear.Of(upTo(l, i+2), shop)
+				after = &a
+			}
+			one.Held = after.Inside(0) >= rules.Likely
+			out = append(out, one)
 		}
 	}
 	return out

@@ -1,6 +1,8 @@
 package season
 
 import (
+	"slices"
+
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
@@ -16,6 +18,7 @@ func (s *Shop) Board() Board {
 	for _, m := range s.meets {
 		b.Meetings = append(b.Meetings, MeetingHead{m, s.past(m), s.daysTo(m)})
 	}
+	b.From = s.from()
 	p := s.index(s.typed())
 	for i, e := range s.Engines {
 		if !e.Away || s.planned(e.ID) {
@@ -26,6 +29,18 @@ func (s *Shop) Board() Board {
 	b.Words = s.asks(b.Price)
 	b.Next = s.next(b)
 	return b
+}
+
+// from returns the place of the first event of this season: that of the next event's year, or of the last one's where none is to come.
+func (s *Shop) from() int {
+	const digits = len("2033")
+	year := ""
+	for _, m := range s.meets {
+		if year = m.Date[:min(digits, len(m.Date))]; !s.past(m) {
+			break
+		}
+	}
+	return slices.IndexFunc(append(slices.Clone(s.meets), ahead.Meeting{Date: year}), func(m ahead.Meeting) bool { return m.Date >= year })
 }
 
 // row follows an engine through the season by a plan.
@@ -44,7 +59,7 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 			c.Jobs = append(c.Jobs, CellJob{j.ID, j.Work, j.Pinned, j.Done})
 		}
 		if x, there := p.engines[at{i, k}]; there {
-			c.Car, c.Pinned, c.Ran, c.Stopped = x.Car, x.Pinned, x.Ran, x.Stopped
+			c.Car, c.Pinned, c.Ran, c.Stopped, c.Broke = x.Car, x.Pinned, x.Ran, x.Stopped, x.Broke
 			running, known := s.running(e, m, x)
 			c.Running, c.Unknown = running, !known
 		}
@@ -52,6 +67,9 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 			c.Chance, c.Level = one.chance, s.level(one.chance)
 			c.Words = say.Sentences(s.cellWords(e, m, c), s.ifItPasses(i, k, p, all))
 			c.More = s.cellMore(e, c, e.sudden(one.state))
+			if c.Broke {
+				c.Level, c.Words, c.More = "far", e.Repair, ""
+			}
 		}
 		r.Cells = append(r.Cells, c)
 	}

@@ -8,7 +8,8 @@ type Told struct {
 	Meeting string  `json:"meeting"`
 	Said    float64 `json:"said" doc:"The chance given before the event"`
 	Held    bool    `json:"held" doc:"Its next test found it inside its limits"`
-	Test    string  `json:"test" format:"date" doc:"The day of that test"`
+	Broke   bool    `json:"broke,omitzero" doc:"It broke at the event"`
+	Test    string  `json:"test" format:"date" doc:"The day of that test, or on which it broke"`
 	Words   string  `json:"words"`
 }
 
@@ -34,7 +35,10 @@ func Kept(told []Told) Record {
 	r := Record{Told: append([]Told{}, told...), Bins: make([]RecordBin, len(recordBounds))}
 	for n, t := range told {
 		id := "season.told-held"
-		if !t.Held {
+		switch {
+		case t.Broke:
+			id = "season.told-broke"
+		case !t.Held:
 			id = "season.told-past"
 		}
 		percent := 100 * t.Said

@@ -179,9 +179,8 @@ func (s *Shop) take(c *course, st step) {
 		}
 		c.sits[st.car] = st.engine
 	}
-	running, _ := s.running(e, m, s.ran[at{st.engine, st.meeting}])
 	var inside float64
-	c.engines[st.engine], inside = e.runs(c.engines[st.engine], running, s.strayAt(st.engine, st.meeting))
+	c.engines[st.engine], inside, _ = s.through(st.engine, st.meeting, c.engines[st.engine], s.ran[at{st.engine, st.meeting}])
 	c.free[st.engine] = max(c.free[st.engine], s.ends[st.meeting])
 	if over {
 		return

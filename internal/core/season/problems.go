@@ -30,6 +30,9 @@ func (s *Shop) problems() []Problem {
 				continue
 			}
 			e := s.Engines[i]
+			if s.past(m) && x.Ran == nil && e.sinceTest(m) {
+				add(m.ID, e.ID, "season.ran-not-entered", "engine", e.Name, "name", m.Name)
+			}
 			if e.Happened != "" && !s.past(m) && !warned[e.ID] {
 				warned[e.ID] = true
 				share := 100 * rules.HappeningHarms
@@ -50,7 +53,7 @@ func (s *Shop) problems() []Problem {
 				if !there || y.ID <= x.ID {
 					continue
 				}
-				if other := s.meets[j]; overlap(m, other) {
+				if other := s.meets[j]; overlap(m, other) && !(s.past(m) && s.past(other)) {
 					day := say.Day(max(m.Date, other.Date))
 					add(m.ID, e.ID, "season.in-two-places", "engine", e.Name, "name", m.Name, "other", other.Name, "date", day)
 				}

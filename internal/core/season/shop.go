@@ -8,6 +8,7 @@ import (
 
 	"braxel/internal/core/ahead"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/say"
 )
 
 // terms are those of a workshop, with the built-in figure for each that it left open.
@@ -70,6 +71,7 @@ func New(s ahead.Season, engines []Engine, today string) *Shop {
 	for i, e := range engines {
 		out.number[e.ID] = i
 	}
+	out.broken()
 	for _, c := range s.Cars {
 		var fit []int
 		for i, e := range engines {
@@ -82,6 +84,31 @@ func New(s ahead.Season, engines []Engine, today string) *Shop {
 	out.ran = out.index(Plan{Starts: s.Starts}).engines
 	out.strays = out.strayed()
 	return out
+}
+
+// broken has engines mended that broke at an event and have been neither tested nor built since.
+func (s *Shop) broken() {
+	s.Engines = slices.Clone(s.Engines)
+	for _, x := range s.Season.Starts {
+		i, known := s.number[x.Engine]
+		k, held := s.place[x.Meeting]
+		if !known || !held || !x.Broke {
+			continue
+		}
+		if e, m := &s.Engines[i], s.meets[k]; e.sinceTest(m) && e.Built <= m.Last() {
+			e.Broken = true
+			e.Repair = say.Sentences(say.Text("season.it-broke", "name", m.Name), say.Sentence(x.Stopped))
+		}
+	}
+}
+
+// through takes an engine through an event: where it stands then, its chance to be inside the limits at the end, and how long it ran.
+func (s *Shop) through(i, k int, now state, x ahead.Start) (after state, chance, running float64) {
+	e := s.Engines[i]
+	running, _ = s.running(e, s.meets[k], x)
+	after, chance = e.runs(now, running, s.strayAt(i, k))
+	after.mend = after.mend || x.Broke
+	return after, chance, running
 }
 
 // goes reports whether a car goes to an event.

@@ -161,7 +161,7 @@ func (t truth) logOf(draw *rand.Rand, h habit, at []float64) log.Log {
 type foretold struct {
 	said, hours, line float64
 	held              bool
-	habit             string
+	of                []string // the groups that it is counted in
 }
 
 // drawTests draws an engine and when it was tested: by the shop's calendar, whatever the engine's own life. One that an earlier test would
@@ -194,10 +194,17 @@ func seasons(n int, seed uint64) []foretold {
 			lasts, now := rules.LastsOf(t.e), at[len(at)-1]
 			l := t.logOf(draw, h, at)
 			life := wear.Of(l, rules.Shop{})
+			groups := []string{"all", h.name, "nearly even"}
+			if t.feeds < 1.2 { // its pace grows to more than twice in a life
+				groups[2] = "accelerating"
+			}
+			if len(at) == 2 {
+				groups = append(groups, "two tests")
+			}
 			for _, ahead := range []float64{0.03, 0.1, 0.25} {
 				x := ahead * lasts
 				all[i] = append(all[i], foretold{
-					said: life.Inside(x), line: lineOf(l, x), hours: (now + x) / lasts, held: t.inside(now + x), habit: h.name,
+					said: life.Inside(x), line: lineOf(l, x), hours: (now + x) / lasts, held: t.inside(now + x), of: groups,
 				})
 			}
 			return nil
@@ -300,14 +307,13 @@ func TestChancesHoldOnSeasonsOfAnotherModel(t *testing.T) {
 func BenchmarkSeasons(b *testing.B) {
 	for b.Loop() {
 		all := seasons(2000, 11)
-		for _, h := range append([]habit{{name: "all"}}, habits...) {
-			var some []foretold
-			for _, f := range all {
-				if h.name == "all" || f.habit == h.name {
-					some = append(some, f)
-				}
-			}
-			line := fmt.Sprintf("%-18s", h.name)
+		groups := []string{"all", "accelerating", "nearly even", "two tests"}
+		for _, h := range habits {
+			groups = append(groups, h.name)
+		}
+		for _, group := range groups {
+			some := slices.DeleteFunc(slices.Clone(all), func(f foretold) bool { return !slices.Contains(f.of, group) })
+			line := fmt.Sprintf("%-18s", group)
 			for _, p := range []struct{ at, reach float64 }{{0.5, 0.1}, {0.8, 0.05}, {0.9, 0.04}, {0.95, 0.02}} {
 				n, said, held := around(some, p.at, p.reach)
 				line += fmt.Sprintf("  said %2.0f %%: %2.0f held (n %d)", 100*said, 100*held, n)

@@ -1397,6 +1397,8 @@ export interface components {
             until?: string;
         };
         AheadStart: {
+            /** @description The engine was why: it broke, or had to be taken out */
+            broke?: boolean;
             car: string;
             /** @description Its id; none: the car stays at home */
             engine?: string;
@@ -4126,6 +4128,7 @@ export interface components {
             sea_level_kpa: number;
         };
         SeasonCell: {
+            broke?: boolean;
             /** @description The car that it runs in; none: it doesn't run there */
             car?: string;
             /**
@@ -4181,7 +4184,7 @@ export interface components {
             /** @description False where its tests say too little to do better than the general rate */
             known: boolean;
             name: string;
-            /** @description What its last test says has to be mended before it runs */
+            /** @description What has to be mended before it runs */
             repair?: string;
             sentence: string;
             /** Format: int64 */
@@ -4295,6 +4298,11 @@ export interface components {
         SeasonPage: {
             cars: components["schemas"]["AheadCar"][];
             engines: components["schemas"]["SeasonEngineRow"][];
+            /**
+             * Format: int64
+             * @description The first of them that belongs to this season, by its place
+             */
+            from: number;
             /** @description By date */
             meetings: components["schemas"]["SeasonMeetingHead"][];
             /** @description The next event, with what has to be done before it */
@@ -4443,6 +4451,8 @@ export interface components {
             work?: "test" | "freshen" | "rebuild";
         };
         SeasonTold: {
+            /** @description It broke at the event */
+            broke?: boolean;
             engine: string;
             /** @description Its next test found it inside its limits */
             held: boolean;
@@ -4454,7 +4464,7 @@ export interface components {
             said: number;
             /**
              * Format: date
-             * @description The day of that test
+             * @description The day of that test, or on which it broke
              */
             test: string;
             words: string;
@@ -5942,6 +5952,8 @@ export interface components {
              */
             at: string;
             body: {
+                /** @description The engine was why: it broke, or had to be taken out */
+                broke?: boolean | null;
                 car?: string | null;
                 /** @description Its id; none: the car stays at home */
                 engine?: string | null;

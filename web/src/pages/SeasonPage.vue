@@ -35,6 +35,9 @@ const pasting = ref(false)
 const terms = ref(false)
 const offer = ref<InstanceType<typeof PlanOffer>>()
 const nextAt = computed(() => board.value?.meetings.findIndex((m) => !m.past) ?? -1)
+/** Events of earlier years are shown when they are asked for. */
+const earlier = ref(false)
+const from = computed(() => (earlier.value ? 0 : (board.value?.from ?? 0)))
 const ready = computed(() => !!board.value?.meetings.length && !!board.value.cars.length)
 const addEvent = () => (event.value = {})
 useKeys([
@@ -78,11 +81,15 @@ usePageTitle(() => [says('season')])
         <SeasonGrid
           class="mt-5"
           :board="board"
+          :from="from"
           @open="(r, at) => (cell = { engine: r.engine, at })"
           @event="(at) => (event = { was: board!.meetings[at] })"
           @drop="(from, to, at) => instead(board!, at, from, to)"
         />
         <p class="mt-1 text-[0.92rem] text-soft">{{ says('how-read') }}</p>
+        <button v-if="from" class="link min-h-11" data-earlier @click="earlier = true">
+          {{ says('earlier', { n: from }) }}
+        </button>
       </template>
 
       <div class="mt-6 grid gap-8 md:grid-cols-2">
@@ -140,6 +147,7 @@ usePageTitle(() => [says('season')])
         <SeasonList
           v-if="whole"
           :board="board"
+          :from="from"
           @open="(engine, at) => (cell = { engine, at })"
           @event="(at) => (event = { was: board!.meetings[at] })"
         />

@@ -35,12 +35,14 @@ const over = computed(() => !!head.value && head.value.days <= 0)
 const problem = ref<Problem>()
 const ran = ref<number>()
 const stopped = ref('')
+const broke = ref(false)
 watch(
   () => [props.open, props.engine, props.at],
   () => {
     problem.value = undefined
     ran.value = cell.value?.ran
     stopped.value = cell.value?.stopped ?? ''
+    broke.value = !!cell.value?.broke
   },
   { immediate: true },
 )
@@ -54,7 +56,8 @@ async function all(of: Promise<Outcome[]>): Promise<boolean> {
 }
 const { handIn: keep } = useHandIn(async (id, done) => {
   if (Number.isNaN(ran.value)) return // its field says so
-  if (await all(change(cell.value!, { ran: ran.value ?? null, stopped: stopped.value.trim() || null }, id))) {
+  const fields = { ran: ran.value ?? null, stopped: stopped.value.trim() || null, broke: broke.value }
+  if (await all(change(cell.value!, fields, id))) {
     done()
     emit('close')
   }
@@ -149,6 +152,9 @@ async function takes(engine: string, of?: Work) {
         <LabelledField :label="says('why-stopped')" :fault="faultOf(problem, 'stopped')">
           <input v-model="stopped" class="field" :maxlength="longest.AheadStart?.stopped ?? 300" />
         </LabelledField>
+        <label class="flex min-h-11 items-center gap-3 sm:col-span-2">
+          <input v-model="broke" type="checkbox" class="size-6 accent-verdigris" data-broke />{{ says('it-broke') }}
+        </label>
         <button class="button-main sm:col-span-2" data-save>{{ says('save-running') }}</button>
       </form>
 

@@ -47,7 +47,11 @@ const client = useQueryClient()
     <template v-if="next.todo.length">
       <h3 class="mt-4 border-b border-rule pb-1 font-semibold">{{ says('before-it') }}</h3>
       <ul data-todo>
-        <li v-for="t in next.todo" :key="t.meeting + t.what" class="flex items-center gap-3 border-b border-track py-1.5">
+        <li
+          v-for="t in next.todo"
+          :key="t.meeting + t.what"
+          class="flex items-center gap-3 border-b border-track py-1.5"
+        >
           <span class="grow"
             ><b class="font-semibold">{{ t.what }}</b>
             <span class="block text-[0.95rem]">{{ t.when }}</span>

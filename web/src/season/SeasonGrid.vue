@@ -11,14 +11,14 @@ const says = sayer(texts)
 
 /** The season: engines down, events across. One cell has the focus's turn; arrows move it, Enter opens it. A start is also dragged to
  * another engine that fits its car. */
-const props = defineProps<{ board: Board }>()
+const props = defineProps<{ board: Board; from: number }>()
 const emit = defineEmits<{
   open: [row: Row, at: number]
   event: [at: number]
   drop: [from: string, to: string, at: number]
 }>()
 const next = props.board.meetings.findIndex((m) => !m.past)
-const turn = ref({ row: 0, column: Math.max(0, next) })
+const turn = ref({ row: 0, column: Math.max(props.from, next) })
 const grid = ref<HTMLElement>()
 
 async function move(event: KeyboardEvent, down: number, across: number) {
@@ -26,7 +26,7 @@ async function move(event: KeyboardEvent, down: number, across: number) {
   const { engines, meetings } = props.board
   turn.value = {
     row: Math.min(Math.max(turn.value.row + down, 0), engines.length - 1),
-    column: Math.min(Math.max(turn.value.column + across, 0), meetings.length - 1),
+    column: Math.min(Math.max(turn.value.column + across, props.from), meetings.length - 1),
   }
   await nextTick()
   grid.value?.querySelector<HTMLElement>('[data-cell][tabindex="0"]')?.focus()
@@ -66,6 +66,7 @@ const shade = (c: Cell) => (c.car ? `chance-${c.level ?? 'none'}` : '')
           <td class="sticky left-0 z-10 min-w-60 bg-paper" />
           <th
             v-for="(m, k) in board.meetings"
+            v-show="k >= from"
             :key="m.id"
             scope="col"
             class="min-w-28 max-w-36 border-b border-rule px-1 pb-1 text-left align-bottom font-normal"
@@ -88,7 +89,7 @@ const shade = (c: Cell) => (c.car ? `chance-${c.level ?? 'none'}` : '')
               r.sentence
             }}</span>
           </th>
-          <td v-for="(c, k) in r.cells" :key="c.meeting" class="p-0 align-top" role="gridcell">
+          <td v-for="(c, k) in r.cells" v-show="k >= from" :key="c.meeting" class="p-0 align-top" role="gridcell">
             <button
               data-cell
               :tabindex="turn.row === i && turn.column === k ? 0 : -1"
@@ -107,7 +108,8 @@ const shade = (c: Cell) => (c.car ? `chance-${c.level ?? 'none'}` : '')
                 workWords(j.work)
               }}</span>
               <template v-if="c.car">
-                <span v-if="c.ran !== undefined" class="figures text-lg font-semibold"
+                <span v-if="c.broke" class="text-lg leading-tight font-semibold">{{ says('broke') }}</span>
+                <span v-else-if="c.ran !== undefined" class="figures text-lg font-semibold"
                   >{{ running(c.ran) }}<small class="ml-1 font-sans font-normal">{{ r.unit }}</small></span
                 >
                 <span v-else-if="r.repair && !c.chance" class="text-lg leading-tight font-semibold">{{

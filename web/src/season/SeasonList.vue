@@ -8,7 +8,7 @@ import { percent, running, workWords } from './words'
 const says = sayer(texts)
 
 /** The season on a narrow screen: event by event, each with the engines that could run. */
-const props = defineProps<{ board: Board }>()
+const props = defineProps<{ board: Board; from: number }>()
 defineEmits<{ open: [engine: string, at: number]; event: [at: number] }>()
 /** Of an event that is over, only who ran there. */
 const rows = (k: number) =>
@@ -17,7 +17,7 @@ const rows = (k: number) =>
 
 <template>
   <ol data-list>
-    <li v-for="(m, k) in board.meetings" :key="m.id" class="mt-4" :class="{ 'opacity-70': m.past }">
+    <li v-for="(m, k) in board.meetings" v-show="k >= from" :key="m.id" class="mt-4" :class="{ 'opacity-70': m.past }">
       <button
         class="flex min-h-11 w-full items-baseline gap-3 border-b border-rule text-left"
         @click="$emit('event', k)"
@@ -37,7 +37,8 @@ const rows = (k: number) =>
           <template v-for="j in r.cells[k]!.jobs" :key="j.id"> · {{ workWords(j.work) }}</template></span
         >
         <span class="figures font-semibold">
-          <template v-if="r.cells[k]!.ran !== undefined">{{ running(r.cells[k]!.ran!) }} {{ r.unit }}</template>
+          <template v-if="r.cells[k]!.broke">{{ says('broke') }}</template>
+          <template v-else-if="r.cells[k]!.ran !== undefined">{{ running(r.cells[k]!.ran!) }} {{ r.unit }}</template>
           <template v-else-if="r.cells[k]!.level">{{ percent(r.cells[k]!.chance ?? 0) }}%</template>
         </span>
       </button>
