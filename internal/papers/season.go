@@ -76,6 +76,8 @@ func (p seasonPlan) event(k int) {
 		switch {
 		case c.Ran != nil:
 			line += say.Text("papers.season-ran", "ran", *c.Ran, "unit", r.Unit)
+		case r.Repair != "" && c.Chance == 0:
+			line += say.Text("papers.season-mend", "repair", r.Repair)
 		case c.Level != "":
 			line += say.Text("papers.season-chance", "odds", season.Odds(c.Chance), "running", c.Running, "unit", r.Unit)
 		}

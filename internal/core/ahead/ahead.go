@@ -111,6 +111,15 @@ func (m Meeting) Check() log.Faults {
 	return f
 }
 
+// Check returns what is wrong with a start, by field: a car starts once at an event, so its id says both.
+func (s Start) Check() log.Faults {
+	f := log.CheckFields("", s)
+	if want := StartOf(s.Meeting, s.Car); s.ID != want {
+		f = append(f, log.At("/id", "ahead.id-says-both", "want", want))
+	}
+	return f
+}
+
 // mostDays is the longest event that is taken for one.
 const mostDays = 31
 

@@ -54,7 +54,7 @@ func (b *Book) admitAhead(e Entry) log.Faults {
 	case Car:
 		return admitThing(all, b, e, carID, byFields[ahead.Car])
 	case Start:
-		return admitThing(all, b, e, startID, byFields[ahead.Start])
+		return admitThing(all, b, e, startID, ahead.Start.Check)
 	case Job:
 		return admitThing(all, b, e, jobID, byFields[ahead.Job])
 	}

@@ -25,6 +25,8 @@ func (s *Shop) rowWords(i int, r EngineRow, p indexed, all []passage, today stat
 	switch {
 	case e.Happened != "":
 		lines = append(lines, say.Text("season.test-first", "happened", e.Happened))
+	case today.blind > 0:
+		lines = append(lines, s.blindWords(e, today.blind))
 	case e.Tested == "":
 		lines = append(lines, say.Text("season.never-tested"))
 	case !e.Life.Known && !today.fresh:
@@ -41,7 +43,7 @@ func (s *Shop) rowWords(i int, r EngineRow, p indexed, all []passage, today stat
 func (s *Shop) seesOut(i int, p indexed, all []passage) []string {
 	last, first := -1, -1
 	for k, one := range all {
-		if !one.runs || s.past(s.meets[k]) || one.running == 0 || first >= 0 {
+		if !one.runs || s.past(s.meets[k]) || one.blind > 0 || first >= 0 {
 			continue
 		}
 		if s.level(one.chance) == "fine" {

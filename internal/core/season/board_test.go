@@ -247,3 +247,30 @@ func TestHoursThatNobodyEnteredAreAskedFor(t *testing.T) {
 	assert.Equal(t, "How long did Heron run at round a? Until that is entered, it counts as foreseen.", b.Problems[0].Words)
 	assert.Empty(t, one(2, func(s *ahead.Season, _ *season.Engine) { v := 4.0; s.Starts[0].Ran = &v }).Problems)
 }
+
+// An event that says nothing in the engine's unit must not count as no running at all.
+func TestWhereNobodySaidHowLongNoChanceIsGiven(t *testing.T) {
+	kilometres := func(s *ahead.Season, _ *season.Engine) { s.Meetings[1].Hours, s.Meetings[1].Km = 0, 200 }
+	r := one(4, kilometres).Engines[0]
+	assert.False(t, r.Cells[0].Unknown)
+	for k := 1; k < 4; k++ {
+		assert.True(t, r.Cells[k].Unknown)
+		assert.Empty(t, r.Cells[k].Level)
+	}
+	assert.Contains(t, r.Cells[3].Words, "Nobody said how long Heron runs at round b")
+	freshened := one(4, func(s *ahead.Season, e *season.Engine) {
+		kilometres(s, e)
+		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Freshen, Before: "d"}}
+	}).Engines[0]
+	assert.InDelta(t, over(45, 5, 5), freshened.Cells[3].Chance, 0.002, "a new count")
+}
+
+func TestAPlanDoesntHideBehindAMeterOfAnotherUnit(t *testing.T) {
+	s := shopOf(rand.New(rand.NewPCG(6, 3)), 3, 1, 3)
+	s.Engines[2].Life.Unit = "km"
+	s = season.New(s.Season, s.Engines, s.Today)
+	p, _ := s.Search(nil)
+	for _, x := range p.Starts {
+		assert.NotEqual(t, "e2", x.Engine, "at %s it would run unseen", x.Meeting)
+	}
+}

@@ -42,6 +42,7 @@ type state struct {
 	found float64 // the chance to have been inside when it was tested on the way; 1 if it wasn't
 	hurt  float64 // the chance that what has happened since the last test harmed it
 	mend  bool    // it may not run before it is mended
+	blind int     // nobody said how long it ran at the event with this place, counted from 1; so no chance is known; 0 for none
 }
 
 // begin is where an engine stands after its last test.

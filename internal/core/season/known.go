@@ -74,15 +74,15 @@ func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 	type run struct {
 		meeting ahead.Meeting
 		running float64
+		known   bool
 		broke   bool
 	}
 	var runs []run
 	for _, m := range s.Meetings {
 		for _, x := range s.Starts {
 			if x.Meeting == m.ID && x.Engine == l.Engine.ID {
-				if running, known := m.Running(l.Engine.MeterUnit); known {
-					runs = append(runs, run{m, running, x.Broke})
-				}
+				running, known := m.Running(l.Engine.MeterUnit)
+				runs = append(runs, run{m, running, known, x.Broke})
 			}
 		}
 	}
@@ -99,6 +99,9 @@ func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 		for _, r := range runs {
 			if r.meeting.Date <= from.Date || r.meeting.Last() > to.Date {
 				continue
+			}
+			if !r.known {
+				break // from here on nothing could be said
 			}
 			ran += r.running
 			if !answers && !r.broke {

@@ -60,22 +60,27 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 		}
 		if x, there := p.engines[at{i, k}]; there {
 			c.Car, c.Pinned, c.Ran, c.Stopped, c.Broke = x.Car, x.Pinned, x.Ran, x.Stopped, x.Broke
-			running, known := s.running(e, m, x)
-			c.Running, c.Unknown = running, !known
+			c.Running, _ = s.running(e, m, x)
 		}
 		if one := all[k]; one.runs {
-			c.Chance, c.Level = one.chance, s.level(one.chance)
-			c.Words = say.Sentences(s.cellWords(e, m, c), s.ifItPasses(i, k, p, all))
-			c.More = s.cellMore(e, c, e.sudden(one.state))
-			if c.Broke {
-				c.Level, c.Words, c.More = "far", e.Repair, ""
+			switch {
+			case c.Broke:
+				c.Level, c.Words = "far", e.Repair
+			case one.blind > 0:
+				c.Unknown, c.Words = true, s.blindWords(e, one.blind)
+			default:
+				c.Chance, c.Level = one.chance, s.level(one.chance)
+				c.Words = say.Sentences(s.cellWords(e, m, c), s.ifItPasses(i, k, p, all))
+				c.More = s.cellMore(e, c, e.sudden(one.state))
 			}
 		}
 		r.Cells = append(r.Cells, c)
 	}
-	r.GoodFor = e.life(today).Until(rules.NineInTen / (1 - today.hurt))
-	if r.GoodFor < wear.Most {
-		r.GoodFor = max(0, r.GoodFor-today.ran)
+	if today.blind == 0 {
+		r.GoodFor = e.life(today).Until(rules.NineInTen / (1 - today.hurt))
+		if r.GoodFor < wear.Most {
+			r.GoodFor = max(0, r.GoodFor-today.ran)
+		}
 	}
 	r.Sentence = s.rowWords(i, r, p, all, today)
 	return r

@@ -142,5 +142,8 @@ func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work, p indexed) string {
 	if last < 0 {
 		return say.Text("season.why-nothing-runs")
 	}
+	if with[last].blind > 0 {
+		return s.blindWords(s.Engines[i], with[last].blind)
+	}
 	return say.Text("season.why-"+string(w), "name", s.meets[last].Name, "with", fine(with[last].chance), "without", fine(without[last].chance))
 }

@@ -43,6 +43,7 @@ func (s *Shop) problems() []Problem {
 				add(m.ID, e.ID, "season.unsettled", "engine", e.Name, "what", e.Unsettled)
 			}
 			switch _, said := s.running(e, m, x); {
+			case !e.sinceTest(m): // it doesn't matter any more
 			case e.Life.Unit == "":
 				add(m.ID, e.ID, "season.no-meter", "engine", e.Name)
 			case !said && (m.Hours > 0 || m.Km > 0 || m.Runs > 0):
@@ -53,7 +54,9 @@ func (s *Shop) problems() []Problem {
 				if !there || y.ID <= x.ID {
 					continue
 				}
-				if other := s.meets[j]; overlap(m, other) && !(s.past(m) && s.past(other)) {
+				if j == k && !s.past(m) {
+					add(m.ID, e.ID, "season.in-two-cars", "engine", e.Name, "name", m.Name)
+				} else if other := s.meets[j]; overlap(m, other) && !(s.past(m) && s.past(other)) {
 					day := say.Day(max(m.Date, other.Date))
 					add(m.ID, e.ID, "season.in-two-places", "engine", e.Name, "name", m.Name, "other", other.Name, "date", day)
 				}

@@ -176,6 +176,7 @@ func (n *node) key() string {
 			flags = 1
 		}
 		b = binary.AppendVarint(b, flags)
+		b = binary.AppendVarint(b, int64(e.blind))
 		b = binary.AppendVarint(b, int64(finely*e.ran))
 		b = binary.AppendVarint(b, int64(finely*e.found))
 		b = binary.AppendVarint(b, int64(n.free[i]))

@@ -102,12 +102,19 @@ func (s *Shop) broken() {
 	}
 }
 
-// through takes an engine through an event: where it stands then, its chance to be inside the limits at the end, and how long it ran.
+// through takes an engine through an event: where it stands then, its chance to be inside the limits at the end, and how long it ran. Where
+// nobody said how long, none is counted on.
 func (s *Shop) through(i, k int, now state, x ahead.Start) (after state, chance, running float64) {
 	e := s.Engines[i]
-	running, _ = s.running(e, s.meets[k], x)
+	running, known := s.running(e, s.meets[k], x)
 	after, chance = e.runs(now, running, s.strayAt(i, k))
 	after.mend = after.mend || x.Broke
+	if !known && after.blind == 0 {
+		after.blind = k + 1
+	}
+	if after.blind > 0 {
+		chance = 0
+	}
 	return after, chance, running
 }
 

@@ -86,16 +86,18 @@ func (s *Shop) cellWords(e Engine, m ahead.Meeting, c Cell) string {
 	if e.Repair != "" && c.Chance == 0 {
 		return say.Text("season.mend-first", "repair", e.Repair)
 	}
-	if c.Unknown {
-		return say.Text("season.running-unknown", "engine", e.Name, "name", m.Name)
-	}
 	return say.Text("season.cell", "engine", e.Name, "name", m.Name, "odds", Odds(c.Chance), "much", amount(c.Running, e.Life.Unit))
+}
+
+// blindWords says that nobody knows a chance, since the running at an event isn't known.
+func (s *Shop) blindWords(e Engine, event int) string {
+	return say.Text("season.running-unknown", "engine", e.Name, "name", s.meets[event-1].Name)
 }
 
 // cellMore says what the risk is made of.
 func (s *Shop) cellMore(e Engine, c Cell, sudden float64) string {
 	words := ""
-	if share := sudden / max(1-c.Chance, sudden); sudden > worthSaying && !c.Unknown {
+	if share := sudden / max(1-c.Chance, sudden); sudden > worthSaying {
 		words = say.Text("season.cell-sudden", "share", 100*share)
 	}
 	if !e.Life.Known {
