@@ -77,15 +77,19 @@ const (
 
 // Terms are what a workshop goes by when it plans; a zero is the built-in figure.
 type Terms struct {
-	Chance  float64        `json:"chance,omitzero" minimum:"0.001" maximum:"0.5" doc:"The risk that the owner takes at each event"`
-	Test    float64        `json:"test_h,omitzero" minimum:"0.1" maximum:"100" doc:"Hours in the shop that a test takes"`
-	Freshen float64        `json:"freshen_h,omitzero" minimum:"1" maximum:"1000"`
-	Rebuild float64        `json:"rebuild_h,omitzero" minimum:"1" maximum:"1000"`
-	Swap    float64        `json:"swap_h,omitzero" minimum:"0.1" maximum:"200" doc:"Hours to take one engine out and put another in"`
-	Day     float64        `json:"day_h,omitzero" minimum:"0.5" maximum:"100" doc:"Hours that the shop works in a day; more is nights"`
-	Lead    int            `json:"lead_days,omitzero" minimum:"0" maximum:"365" doc:"Days until parts are there"`
-	Budget  int            `json:"budget,omitzero" minimum:"0" maximum:"1000" doc:"At most so many freshen-ups and rebuilds; 0 is no limit"`
-	Rest    jsontext.Value `json:",embed" hidden:"true"`
+	Chance  float64 `json:"chance,omitzero" minimum:"0.001" maximum:"0.5" doc:"The risk that the owner takes at each event"`
+	Test    float64 `json:"test_h,omitzero" minimum:"0.1" maximum:"100" doc:"Hours in the shop that a test takes"`
+	Freshen float64 `json:"freshen_h,omitzero" minimum:"1" maximum:"1000"`
+	Rebuild float64 `json:"rebuild_h,omitzero" minimum:"1" maximum:"1000"`
+	Swap    float64 `json:"swap_h,omitzero" minimum:"0.1" maximum:"200" doc:"Hours to take one engine out and put another in"`
+	Day     float64 `json:"day_h,omitzero" minimum:"0.5" maximum:"100" doc:"Hours that the shop works in a day; more is nights"`
+	Lead    int     `json:"lead_days,omitzero" minimum:"0" maximum:"365" doc:"Days until parts are there"`
+	Budget  int     `json:"budget,omitzero" minimum:"0" maximum:"1000" doc:"At most so many freshen-ups and rebuilds; 0 is no limit"`
+	Money   float64 `json:"money,omitzero" minimum:"0" maximum:"1e9" doc:"What may be spent from now on, in any money; 0 is no limit"`
+	// What parts and machining cost; labour is counted in hours.
+	FreshenCosts float64        `json:"freshen_costs,omitzero" minimum:"0" maximum:"1e8"`
+	RebuildCosts float64        `json:"rebuild_costs,omitzero" minimum:"0" maximum:"1e8"`
+	Rest         jsontext.Value `json:",embed" hidden:"true"`
 }
 
 // Season is all of it.

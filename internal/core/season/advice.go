@@ -91,9 +91,9 @@ func (s *Shop) tells(i int, p indexed, all []passage) string {
 		if !all[k].runs {
 			continue
 		}
-		if !s.past(m) && len(p.jobs[at{i, k}]) == 0 && s.room(free, k, ahead.Test) {
+		if s.worthAsking(i, all[k]) && !s.past(m) && len(p.jobs[at{i, k}]) == 0 && s.room(free, k, ahead.Test) {
 			tested, _ := s.follow(i, p, map[int][]ahead.Work{k: {ahead.Test}})
-			if saved := s.saved(i, k, all, tested); saved > most && s.helps(i, k, all, tested) {
+			if saved := s.saved(i, k, all, tested); saved > most && s.level(tested[k].chance) == "fine" {
 				best, most, with = k, saved, tested
 			}
 		}
@@ -122,13 +122,10 @@ func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int
 	return last
 }
 
-// helps reports whether a test is worth speaking of: a start that was beyond the owner's chance is within it then, or one test alone is all
-// that is known of the engine.
-func (s *Shop) helps(i, k int, without, with []passage) bool {
-	if s.level(with[k].chance) != "fine" {
-		return false
-	}
-	return !s.Engines[i].Life.Known || s.level(without[k].chance) != "fine"
+// worthAsking reports whether a test before an event is worth speaking of: the start is beyond the owner's chance, or one test alone is all that
+// is known of the engine.
+func (s *Shop) worthAsking(i int, one passage) bool {
+	return one.runs && one.blind == 0 && (!s.Engines[i].Life.Known || s.level(one.chance) != "fine")
 }
 
 // saved returns what a test before an event saves over the season, hours of work.

@@ -170,6 +170,9 @@ func (s *Shop) gives(planned *Shop) []string {
 	if s.terms.Budget > 0 && board.Price.Freshen > s.terms.Budget {
 		out = append(out, say.Text("season.give-budget", "n", s.terms.Budget))
 	}
+	if s.terms.Money > 0 && board.Price.Spent > s.terms.Money {
+		out = append(out, say.Text("season.give-money", "spent", board.Price.Spent, "money", s.terms.Money))
+	}
 	return out
 }
 

@@ -164,3 +164,35 @@ func TestWhatHasBegunIsntPlannedAnew(t *testing.T) {
 	p, _ := season.New(in, s.Engines, s.Today).Search(nil)
 	assert.Contains(t, p.Starts, in.Starts[0])
 }
+
+// Every term changes the plan, or what it costs: one that did nothing would be a lie on the screen.
+func TestEveryTermChangesSomething(t *testing.T) {
+	s := shopOf(rand.New(rand.NewPCG(9, 3)), 3, 2, 9)
+	costs := ahead.Terms{FreshenCosts: 900, RebuildCosts: 3000}
+	planned := func(change func(*ahead.Terms)) season.Price {
+		in := s.Season
+		in.Terms = costs
+		change(&in.Terms)
+		shop := season.New(in, s.Engines, s.Today)
+		p, _ := shop.Search(nil)
+		return shop.Price(p)
+	}
+	usual := planned(func(*ahead.Terms) {})
+	require.NotZero(t, usual.Freshen)
+	assert.InDelta(t, 900*float64(usual.Freshen), usual.Spent, 1e-9)
+	for name, change := range map[string]func(*ahead.Terms){
+		"chance":  func(t *ahead.Terms) { t.Chance = 0.3 },
+		"test":    func(t *ahead.Terms) { t.Test = 9 },
+		"freshen": func(t *ahead.Terms) { t.Freshen = 80 },
+		"swap":    func(t *ahead.Terms) { t.Swap = 0.1 },
+		"day":     func(t *ahead.Terms) { t.Day = 0.6 },
+		"lead":    func(t *ahead.Terms) { t.Lead = 120 },
+		"money":   func(t *ahead.Terms) { t.Money = 1 },
+		"budget":  func(t *ahead.Terms) { t.Budget = 1 },
+		"costs":   func(t *ahead.Terms) { t.FreshenCosts = 901 },
+	} {
+		assert.NotEqual(t, usual, planned(change), name)
+	}
+	poor := planned(func(t *ahead.Terms) { t.Money = 1000 })
+	assert.True(t, poor.Spent <= 1000 || poor.Unmet > 0, "%+v", poor)
+}

@@ -12,6 +12,7 @@ type Price struct {
 	Tests   int     `json:"tests"`
 	Freshen int     `json:"freshens" doc:"Freshen-ups and rebuilds"`
 	Swaps   int     `json:"swaps"`
+	Spent   float64 `json:"spent" doc:"On parts and machining, in the workshop's money"`
 	Unmet   int     `json:"unmet" doc:"Starts at which the owner's chance isn't kept"`
 	Empty   int     `json:"empty" doc:"Cars without an engine"`
 	Past    float64 `json:"past" doc:"How many engines are run past their limits, as expected"`
@@ -109,6 +110,17 @@ func (s *Shop) hoursOf(w ahead.Work) float64 {
 	return 0
 }
 
+// costsOf returns what the parts of work cost, in the workshop's money.
+func (s *Shop) costsOf(w ahead.Work) float64 {
+	switch w {
+	case ahead.Freshen:
+		return s.terms.FreshenCosts
+	case ahead.Rebuild:
+		return s.terms.RebuildCosts
+	}
+	return 0
+}
+
 // work does work on an engine. What a test finds past its limits is freshened: that is paid by its chance.
 func (s *Shop) work(c *course, i int, w ahead.Work, done bool) {
 	e := s.Engines[i]
@@ -125,7 +137,10 @@ func (s *Shop) work(c *course, i int, w ahead.Work, done bool) {
 		c.price.Cost += s.failing(e, before)
 	default:
 		c.price.Freshen++
-		if s.terms.Budget > 0 && c.price.Freshen > s.terms.Budget {
+		c.price.Spent += s.costsOf(w)
+		tooMany := s.terms.Budget > 0 && c.price.Freshen > s.terms.Budget
+		tooDear := s.terms.Money > 0 && c.price.Spent > s.terms.Money
+		if tooMany || tooDear {
 			c.price.Unmet++
 			c.price.Cost += rules.UnmetCost
 		}

@@ -1434,12 +1434,21 @@ export interface components {
              */
             day_h?: number;
             /** Format: double */
+            freshen_costs?: number;
+            /** Format: double */
             freshen_h?: number;
             /**
              * Format: int64
              * @description Days until parts are there
              */
             lead_days?: number;
+            /**
+             * Format: double
+             * @description What may be spent from now on, in any money; 0 is no limit
+             */
+            money?: number;
+            /** Format: double */
+            rebuild_costs?: number;
             /** Format: double */
             rebuild_h?: number;
             /**
@@ -4359,6 +4368,11 @@ export interface components {
              * @description How many engines are run past their limits, as expected
              */
             past: number;
+            /**
+             * Format: double
+             * @description On parts and machining, in the workshop's money
+             */
+            spent: number;
             /** Format: int64 */
             swaps: number;
             /** Format: int64 */
@@ -6046,12 +6060,21 @@ export interface components {
                  */
                 day_h?: number | null;
                 /** Format: double */
+                freshen_costs?: number | null;
+                /** Format: double */
                 freshen_h?: number | null;
                 /**
                  * Format: int64
                  * @description Days until parts are there
                  */
                 lead_days?: number | null;
+                /**
+                 * Format: double
+                 * @description What may be spent from now on, in any money; 0 is no limit
+                 */
+                money?: number | null;
+                /** Format: double */
+                rebuild_costs?: number | null;
                 /** Format: double */
                 rebuild_h?: number | null;
                 /**

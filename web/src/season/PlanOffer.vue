@@ -74,6 +74,9 @@ defineExpose({ search })
           })
         }}
       </p>
+      <p v-if="offer.price.spent || offer.before.spent">
+        {{ says('spent', { spent: Math.round(offer.price.spent), before: Math.round(offer.before.spent) }) }}
+      </p>
       <p class="mt-1 text-[0.92rem] text-soft">{{ offer.limits }}</p>
       <div class="mt-3 flex flex-wrap gap-3">
         <button v-if="offer.moved.length" class="button-main" :disabled="state?.stale" data-take @click="taken">

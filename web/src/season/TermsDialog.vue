@@ -18,7 +18,18 @@ const says = sayer(texts)
 /** What the season is planned by: the chance that the owner takes, what work takes, when parts come. */
 const props = defineProps<{ open: boolean; board: Board }>()
 const emit = defineEmits<{ close: [] }>()
-const fields = ['test_h', 'freshen_h', 'rebuild_h', 'swap_h', 'day_h', 'lead_days', 'budget'] as const
+const fields = [
+  'test_h',
+  'freshen_h',
+  'rebuild_h',
+  'swap_h',
+  'day_h',
+  'lead_days',
+  'freshen_costs',
+  'rebuild_costs',
+  'money',
+  'budget',
+] as const
 type Field = (typeof fields)[number]
 const labels: Record<Field, string> = {
   test_h: says('test-takes'),
@@ -27,6 +38,9 @@ const labels: Record<Field, string> = {
   swap_h: says('swap-takes'),
   day_h: says('day-has'),
   lead_days: says('parts-take'),
+  freshen_costs: says('freshen-costs'),
+  rebuild_costs: says('rebuild-costs'),
+  money: says('money'),
   budget: says('budget'),
 }
 const fresh = () => ({ chance: props.board.terms.chance ?? 0.05, ...pickOf() })
