@@ -149,3 +149,33 @@ func TestASeasonBeginsFromPastedEvents(t *testing.T) {
 	page.MustNavigate(s.url + "/diary")
 	see(t, page, "[data-item]", `[Tt]est before the event: For Long Pass`)
 }
+
+func TestAStartIsDraggedToAnotherEngineAndWorkHasItsPrice(t *testing.T) {
+	t.Parallel()
+	s := demo(t)
+	page := s.open(t, "/season", 1280, 800)
+	see(t, page, "[data-row=Redpoll]", "Redpoll")
+	drag := func(to string) {
+		_, err := page.Eval(`to => {
+			const cell = row => [...document.querySelectorAll('[data-row="' + row + '"] [data-cell]')].find(c => c.textContent.includes('Tarn Cup'))
+			const tell = (of, what) => of.dispatchEvent(new DragEvent(what, { bubbles: true, cancelable: true }))
+			tell(cell('Redpoll'), 'dragstart')
+			return new Promise(done => setTimeout(() => { tell(cell(to), 'dragover'); tell(cell(to), 'drop'); done() }, 100))
+		}`, to)
+		require.NoError(t, err)
+	}
+	drag("Bittern") // it fits no car of Redpoll's
+	drag("Whinchat")
+	see(t, page, "[data-row=Whinchat] [data-cell]", `Tarn Cup:\s*\d+%\s*hill-climb car`)
+	see(t, page, "[data-row=Redpoll] [data-cell]", `Tarn Cup, doesn.t run`)
+	see(t, page, "[data-row=Bittern] [data-cell]", `Tarn Cup:\s*repair\s*sprint boat`)
+
+	click(t, page, "[data-row=Redpoll] [data-cell]", "Long Pass")
+	see(t, page, "[data-work=test]", "As planned")
+	see(t, page, "[data-work=freshen]", `9\d%:\s*24 h more work`)
+	click(t, page, "[data-work=freshen]", "Freshen")
+	see(t, page, "[data-work=freshen]", "As planned")
+	see(t, page, "[data-work=test]", `24 h less work`)
+	click(t, page, "[data-close]", "Done")
+	see(t, page, "[data-row=Redpoll] [data-cell]", `Long Pass:\s*freshen`)
+}

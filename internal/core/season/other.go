@@ -55,6 +55,9 @@ func (s *Shop) Others(meeting, car string) []Other {
 			}
 		}
 		best.Words = best.words()
+		if best.Work != "" {
+			best.Words = say.Sentences(say.Text("season.other-after-"+string(best.Work)), best.Words)
+		}
 		rivals = append(rivals, best)
 	}
 	slices.SortStableFunc(rivals, func(a, b Other) int { return cmp.Compare(a.cost, b.cost) })
@@ -115,10 +118,7 @@ func (s *Shop) with(p Plan, k, n int, engine string, w ahead.Work) Plan {
 
 // words says what is gained and lost by it, beside its chance.
 func (o Other) words() string {
-	work, change, beyond := "", say.Text("season.other-same"), ""
-	if o.Work != "" {
-		work = say.Text("season.other-after-" + string(o.Work))
-	}
+	change, beyond := say.Text("season.other-same"), ""
 	const shown = 0.5 // an hour is written whole
 	switch {
 	case o.Now:
@@ -134,5 +134,5 @@ func (o Other) words() string {
 	case o.Unmet < 0:
 		beyond = say.Text("season.other-within", "n", -o.Unmet)
 	}
-	return say.Sentences(work, change, beyond)
+	return say.Sentences(change, beyond)
 }
