@@ -27,8 +27,8 @@ const (
 	racePoints = 5.0
 )
 
-// waysOfYear are how it is run: an engine is freshened after so many usual lives, whatever it reads, or by the plan. The second freshens about
-// as often as the plan does.
+// waysOfYear are how it is run: an engine is freshened after so many usual lives, whatever it reads, or by the plan. The second
+// freshens about as often as the plan does.
 var waysOfYear = []struct {
 	name  string
 	hours float64 // in usual lives; 0 by the plan
@@ -128,7 +128,8 @@ func runYear(seed uint64, hours float64) (y year) {
 	for i := range perShop {
 		e := four()
 		e.ID, e.Name, e.Duty, e.MeterUnit = fmt.Sprintf("e%d", i), fmt.Sprintf("e%d", i), "circuit", "h"
-		r := &raced{life: bench.Life{Spec: bench.Spec{Engine: e, Seed: seed*100 + uint64(i), RingsPct: 2 + 3*draw.Float64()}}, seed: seed*100 + uint64(i)}
+		r := &raced{seed: seed*100 + uint64(i)}
+		r.life = bench.Life{Spec: bench.Spec{Engine: e, Seed: r.seed, RingsPct: 2 + 3*draw.Float64()}}
 		r.log = log.Log{Format: log.Format, Version: log.Version, Engine: e, Testers: []log.Tester{bench.Usual.Gauge, bench.Usual.Kit}}
 		r.build(draw, begin.AddDate(-1, 0, 0))
 		for range 2 {
@@ -166,8 +167,10 @@ func runYear(seed uint64, hours float64) (y year) {
 			if r.worst() >= racePoints {
 				y.past++
 			}
-			s.Starts = append(s.Starts, ahead.Start{ID: ahead.StartOf(m.ID, s.Cars[n].ID), Meeting: m.ID, Car: s.Cars[n].ID, Engine: r.log.Engine.ID, Ran: &m.Hours})
-			s.Cars[n].Sits = r.log.Engine.ID
+			car := &s.Cars[n]
+			car.Sits = r.log.Engine.ID
+			start := ahead.Start{ID: ahead.StartOf(m.ID, car.ID), Meeting: m.ID, Car: car.ID, Engine: car.Sits, Ran: &m.Hours}
+			s.Starts = append(s.Starts, start)
 		}
 	}
 	return y
@@ -183,7 +186,8 @@ func four() log.Engine {
 	return e
 }
 
-// hoursRunners has the two engines of each car take turns, the one with fewer hours first; one that has run so many usual lives is freshened.
+// hoursRunners has the two engines of each car take turns, the one with fewer hours first; one that has run so many usual lives is
+// freshened.
 func hoursRunners(hours float64) func([]*raced, ahead.Season, int, time.Time, *rand.Rand, *year) []int {
 	return func(all []*raced, _ ahead.Season, _ int, day time.Time, draw *rand.Rand, y *year) []int {
 		var out []int

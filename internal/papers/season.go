@@ -8,8 +8,8 @@ import (
 	"braxel/internal/core/units"
 )
 
-// SeasonPlan writes a season on one page: each event with who runs in what, its chance, and the work before it; then what each engine is good
-// for. A long season is written smaller until it fits, as small as can be read; the longest go on overleaf.
+// SeasonPlan writes a season on one page: each event with who runs in what, its chance, and the work before it; then what each
+// engine is good for. A long season is written smaller until it fits, as small as can be read; the longest go on overleaf.
 func SeasonPlan(b season.Board, todo []season.Todo, shop string, shown units.Choice) ([]byte, error) {
 	size := Sizes["a4"]
 	var plan seasonPlan

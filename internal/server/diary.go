@@ -64,7 +64,12 @@ func (h *handlers) diary(ctx context.Context, _ *struct{}) (*answer[DiaryPage], 
 	for _, e := range rack.Engines {
 		page.Items = append(page.Items, e.Diary...)
 	}
-	planned, err := h.plannedWork(ctx)
+	pending, err := h.weighBehind(ctx)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	page.Pending += pending
+	planned, err := h.plannedWork(ctx, pending > 0)
 	if err != nil {
 		return nil, err
 	}
@@ -123,7 +128,7 @@ func (h *handlers) sendCalendar(x fiber.Ctx) error {
 			items = append(items, i.Item)
 		}
 	}
-	planned, err := h.plannedWork(x.Context())
+	planned, err := h.plannedWork(x.Context(), false)
 	if err != nil {
 		return err
 	}

@@ -78,7 +78,9 @@ func (h *handlers) seasonRoutes(app routes, api huma.API) {
 	huma.Register(api, huma.Operation{
 		OperationID: "stop-season-search", Method: http.MethodDelete, Path: search, DefaultStatus: http.StatusNoContent,
 	}, h.stopSeason)
-	huma.Register(api, huma.Operation{OperationID: "engine-season", Method: http.MethodGet, Path: "/api/engines/{engine}/season"}, h.seasonLine)
+	huma.Register(api, huma.Operation{
+		OperationID: "engine-season", Method: http.MethodGet, Path: "/api/engines/{engine}/season",
+	}, h.seasonLine)
 	huma.Register(api, huma.Operation{OperationID: "season-others", Method: http.MethodGet, Path: "/api/season/others"}, h.seasonOthers)
 	huma.Register(api, huma.Operation{OperationID: "read-season", Method: http.MethodPost, Path: "/api/season/read"}, h.readSeason)
 	app.get("/api/season.pdf", h.seasonPaper)
@@ -239,8 +241,8 @@ func (h *handlers) seasonEngine(ctx context.Context, id string, typed ahead.Seas
 	return have, nil
 }
 
-// seasonLine says of an engine how much running it is good for, and what its next event takes. It is an answer of its own, since weighing an
-// engine takes longer than its page may.
+// seasonLine says of an engine how much running it is good for, and what its next event takes. It is an answer of its own, since
+// weighing an engine takes longer than its page may.
 func (h *handlers) seasonLine(ctx context.Context, in *EngineIn) (*answer[SeasonLine], error) {
 	if !h.store.Has(in.ID) {
 		return nil, huma.Error404NotFound(say.Text("server.there-no-engine-name"))
@@ -352,12 +354,13 @@ func (h *handlers) seasonPaper(x fiber.Ctx) error {
 	return x.Send(pdf)
 }
 
-// plannedWork is what the season's plan has for the diary: tests, freshen-ups, rebuilds and swaps, on the day of their event.
-func (h *handlers) plannedWork(ctx context.Context) ([]DiaryItem, error) {
+// plannedWork is what the season's plan has for the diary: tests, freshen-ups, rebuilds and swaps, on the last day to begin them. With known
+// alone, only that on engines which have been weighed.
+func (h *handlers) plannedWork(ctx context.Context, known bool) ([]DiaryItem, error) {
 	if typed, _ := h.store.Season(); len(typed.Meetings) == 0 {
 		return nil, nil
 	}
-	s, _, err := h.seasonNow(ctx, false)
+	s, _, err := h.seasonNow(ctx, known)
 	if err != nil {
 		return nil, err
 	}
@@ -366,8 +369,10 @@ func (h *handlers) plannedWork(ctx context.Context) ([]DiaryItem, error) {
 	board := s.Board()
 	for _, t := range s.Todo(board) {
 		i := diary.Item{
-			ID: "plan." + cmp.Or(t.Job, "swap."+t.Meeting+"."+t.Engine), Engine: t.Engine, Name: t.Name, Kind: diary.Plan,
-			What: say.Text("season.diary-" + cmp.Or(string(t.Work), "swap")), Why: say.Text("season.diary-why", "name", board.NameOf(t.Meeting), "why", say.Sentences(t.Why, t.When)), By: t.Begin,
+			ID:     "plan." + cmp.Or(t.Job, "swap."+t.Meeting+"."+t.Engine),
+			Engine: t.Engine, Name: t.Name, Kind: diary.Plan, By: t.Begin,
+			What: say.Text("season.diary-" + cmp.Or(string(t.Work), "swap")),
+			Why:  say.Text("season.diary-why", "name", board.NameOf(t.Meeting), "why", say.Sentences(t.Why, t.When)),
 		}
 		all = append(all, DiaryItem{i, i.On(day, soonEnds)})
 	}

@@ -179,7 +179,8 @@ func TestALargeSeasonIsWeighedBehindTheAnswer(t *testing.T) {
 		id := fmt.Sprintf("e%d", n)
 		ids = append(ids, fmt.Sprintf("%q", id))
 		status, _, body := ask(t, a, "POST", "/api/entries", fmt.Sprintf(
-			`{"entries":[{"id":"n%d","at":"2031-02-14T09:00:00Z","engine":%q,"kind":"engine","body":{"name":%q,"kind":"four-stroke","layout":{"banks":[[1]]},"duty":"kart","meter_unit":"h"}}]}`,
+			`{"entries":[{"id":"n%d","at":"2031-02-14T09:00:00Z","engine":%q,"kind":"engine","body":`+
+				`{"name":%q,"kind":"four-stroke","layout":{"banks":[[1]]},"duty":"kart","meter_unit":"h"}}]}`,
 			n, id, id))
 		require.Equal(t, 200, status, body)
 	}

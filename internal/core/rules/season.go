@@ -32,8 +32,8 @@ const (
 	RunningSD = 0.15
 	// RunningWeighs is how many of a workshop's own events that is worth. [events; judgement]
 	RunningWeighs = 6.0
-	// HappeningHarms is how often an engine is past its limits after something that asks for a test: it ran hot, over-revved, knocked, was hit.
-	// Until the test it counts against every start. [chance; judgement]
+	// HappeningHarms is how often an engine is past its limits after something that asks for a test: it ran hot, over-revved, knocked,
+	// was hit. Until the test it counts against every start. [chance; judgement]
 	HappeningHarms = 0.2
 	// NineInTen is the chance up to which an engine is called good for so much more running. [chance; judgement]
 	NineInTen = 0.9

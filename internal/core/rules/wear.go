@@ -78,7 +78,8 @@ const (
 	TestsMost = 16
 	// TestsFirst is how many of those are the first ones. [tests; judgement]
 	TestsFirst = 4
-	// TempUnsaid is what a test where nobody noted how warm the engine was reads beside a hot one: about one in three is cold. [log; judgement]
+	// TempUnsaid is what a test where nobody noted how warm the engine was reads beside a hot one: about one in three is cold. [log;
+	// judgement]
 	TempUnsaid = ColdReads / 3
 	// TempUnsaidSD is how far that is off. [log; judgement]
 	TempUnsaidSD = 0.035
@@ -116,9 +117,9 @@ var FaultShapes = struct {
 	ShortPct:    []Share{{4, 0.3}, {8, 0.4}, {18, 0.3}},
 }
 
-// WornOut returns how far a cylinder of an engine may go before the engine is worn out: points of leak over its own baseline, and percent of
-// compression. That is where the workshop acts. A boat's engine is looked at from where a race engine is, since it can't pull over; it is
-// worn out where the street's is.
+// WornOut returns how far a cylinder of an engine may go before the engine is worn out: points of leak over its own baseline, and
+// percent of compression. That is where the workshop acts. A boat's engine is looked at from where a race engine is, since it can't
+// pull over; it is worn out where the street's is.
 func (s Shop) WornOut(e log.Engine) (points, pct float64) {
 	l := s.LimitOf(e)
 	if DutyOf(e).ID == "marine" {

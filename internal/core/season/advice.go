@@ -6,7 +6,8 @@ import (
 	"braxel/internal/core/say"
 )
 
-// rowWords says how far an engine goes: how much it is good for, whether it sees the events out that are planned for it, and what would help.
+// rowWords says how far an engine goes: how much it is good for, whether it sees the events out that are planned for it, and what
+// would help.
 func (s *Shop) rowWords(i int, r EngineRow, p indexed, all []passage, today state) string {
 	e := s.Engines[i]
 	if today.mend {
@@ -39,7 +40,8 @@ func (s *Shop) rowWords(i int, r EngineRow, p indexed, all []passage, today stat
 	return say.Sentences(append(lines, s.seesOut(i, p, all)...)...)
 }
 
-// seesOut says which of its events an engine sees out: the last that is within the owner's chance, the first that isn't, and what would help.
+// seesOut says which of its events an engine sees out: the last that is within the owner's chance, the first that isn't, and what
+// would help.
 func (s *Shop) seesOut(i int, p indexed, all []passage) []string {
 	last, first := -1, -1
 	for k, one := range all {
@@ -81,8 +83,9 @@ func (s *Shop) freshened(i, k int, p indexed) string {
 	return say.Text("season.freshened-sees", "first", s.meets[k].Name, "last", s.meets[last].Name, "odds", odds)
 }
 
-// tells says before which event a test that isn't planned pays and keeps the owner's chance, and what it changes; "" where none does. What it would tell of the rate of
-// wear isn't counted: only that it finds an engine which is past its limits before that one runs.
+// tells says before which event a test that isn't planned pays and keeps the owner's chance, and what it changes; "" where none
+// does. What it would tell of the rate of wear isn't counted: only that it finds an engine which is past its limits before that one
+// runs.
 func (s *Shop) tells(i int, p indexed, all []passage) string {
 	best, most := -1, 0.0
 	var with []passage
@@ -107,8 +110,8 @@ func (s *Shop) tells(i int, p indexed, all []passage) string {
 		"with", fine(with[last].chance), "without", fine(all[last].chance), "hours", s.terms.Test)
 }
 
-// seenOut returns the last event from k on, before the next work that is as much at least, up to which the owner's chance is kept; -1 where it
-// isn't at k.
+// seenOut returns the last event from k on, before the next work that is as much at least, up to which the owner's chance is kept;
+// -1 where it isn't at k.
 func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int {
 	last := -1
 	for n := k; n <= s.until(i, k, p, all, least); n++ {
@@ -122,8 +125,8 @@ func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int
 	return last
 }
 
-// worthAsking reports whether a test before an event is worth speaking of: the start is beyond the owner's chance, or one test alone is all that
-// is known of the engine.
+// worthAsking reports whether a test before an event is worth speaking of: the start is beyond the owner's chance, or one test
+// alone is all that is known of the engine.
 func (s *Shop) worthAsking(i int, one passage) bool {
 	return one.runs && one.blind == 0 && (!s.Engines[i].Life.Known || s.level(one.chance) != "fine")
 }

@@ -138,12 +138,14 @@ func TestAnEngineThatHasToBeMendedHasNoChance(t *testing.T) {
 
 func TestTheSentenceNamesWhatItSeesOut(t *testing.T) {
 	r := one(4, nil).Engines[0]
-	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c is beyond your chance: 9 in 10. Freshened before round c, it sees round d out: almost certain.", r.Sentence)
+	assert.Equal(t, "Good for 10 h more, 9 times in 10. It sees round b out: 99 in 100. round c is beyond your chance: 9 in 10. "+
+		"Freshened before round c, it sees round d out: almost certain.", r.Sentence)
 }
 
 func TestOddsAreSaidAsPeopleDo(t *testing.T) {
 	for p, want := range map[float64]string{
-		1: "almost certain", 0.99: "99 in 100", 0.95: "19 in 20", 0.9: "9 in 10", 0.64: "6 in 10", 0.05: "1 in 20", 0.01: "1 in 100", 0: "next to no chance",
+		1: "almost certain", 0.99: "99 in 100", 0.95: "19 in 20", 0.9: "9 in 10", 0.64: "6 in 10",
+		0.05: "1 in 20", 0.01: "1 in 100", 0: "next to no chance",
 	} {
 		assert.Equal(t, want, season.Odds(p))
 	}
@@ -175,7 +177,8 @@ func TestPlannedWorkIsDatedBackFromItsEvent(t *testing.T) {
 	assert.Contains(t, late[0].When, "Order the parts by 15 May 2033. Begin by 25 May 2033.")
 }
 
-// A planned test is done when the log has one from that day on, and a freshen-up when it has a new build; what ran between counts against it.
+// A planned test is done when the log has one from that day on, and a freshen-up when it has a new build; what ran between counts
+// against it.
 func TestWhatWasPlannedIsDoneWhenTheLogHasIt(t *testing.T) {
 	todo := func(w ahead.Work, planned, tested, built string) int {
 		return len(one(3, func(s *ahead.Season, e *season.Engine) {

@@ -73,8 +73,8 @@ func (e Engine) life(s state) wear.Life {
 	return e.Life
 }
 
-// inside returns the chance to be inside the limits, as far as is known beforehand, over the running that may come: a normal quantity by its
-// three-point quadrature (Gauss and Hermite).
+// inside returns the chance to be inside the limits, as far as is known beforehand, over the running that may come: a normal
+// quantity by its three-point quadrature (Gauss and Hermite).
 func (e Engine) inside(s state) float64 {
 	if s.mend {
 		return 0
@@ -93,7 +93,8 @@ func spread(of func(float64) float64, s state) float64 {
 	return of(max(0, s.ran-off))/6 + of(s.ran)*2/3 + of(s.ran+off)/6
 }
 
-// runs returns it after running, and the chance that it is inside at the end of it. The running strays by a share of it. An engine that failed a test on the way didn't run; a test finds TestCatches of those that are past.
+// runs returns it after running, and the chance that it is inside at the end of it. The running strays by a share of it. An engine
+// that failed a test on the way didn't run; a test finds TestCatches of those that are past.
 func (e Engine) runs(s state, running, strays float64) (state, float64) {
 	s.ran += running
 	s.doubt += (strays * running) * (strays * running)

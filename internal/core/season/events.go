@@ -30,9 +30,9 @@ type Refused struct {
 // linesMost is how many events are taken at once.
 const linesMost = 1000
 
-// ReadLines reads events as people write them, one a line: name, first day, perhaps last day, how long an engine runs, in any order, parted by
-// tabs, semicolons, commas or several spaces. order says how dates are meant that can be read two ways. A day without a year is the next
-// one from today on.
+// ReadLines reads events as people write them, one a line: name, first day, perhaps last day, how long an engine runs, in any
+// order, parted by tabs, semicolons, commas or several spaces. order says how dates are meant that can be read two ways. A day
+// without a year is the next one from today on.
 func ReadLines(text string, order written.Order, today string) Read {
 	out := Read{Meetings: []ahead.Meeting{}, Refused: []Refused{}}
 	lines := strings.Split(strings.ReplaceAll(text, "\r", "\n"), "\n")

@@ -45,7 +45,8 @@ func (s *Shop) follow(i int, p indexed, other map[int][]ahead.Work) (all []passa
 	return all, today
 }
 
-// until returns the last event at which an engine runs from k on, before the next work on it that is as much at least; -1 where it doesn't run.
+// until returns the last event at which an engine runs from k on, before the next work on it that is as much at least; -1 where it
+// doesn't run.
 func (s *Shop) until(i, k int, p indexed, all []passage, least ahead.Work) int {
 	last := -1
 	for n := k; n < len(all); n++ {

@@ -68,7 +68,8 @@ func StartsOf(s ahead.Season, engine string) string {
 }
 
 // TellingOf returns what was said of an engine before each event that was followed by a test of the same build, and what that test
-// found; where it broke at the event that is known without a test. It is made again from the log as it was before the event, with the running that was foreseen.
+// found; where it broke at the event that is known without a test. It is made again from the log as it was before the event, with
+// the running that was foreseen.
 func TellingOf(l log.Log, shop rules.Shop, s ahead.Season) []Told {
 	l = l.Standing()
 	type run struct {

@@ -145,5 +145,6 @@ func (s *Shop) whyWork(r EngineRow, k int, w ahead.Work, p indexed) string {
 	if with[last].blind > 0 {
 		return s.blindWords(s.Engines[i], with[last].blind)
 	}
-	return say.Text("season.why-"+string(w), "name", s.meets[last].Name, "with", fine(with[last].chance), "without", fine(without[last].chance))
+	better, worse := fine(with[last].chance), fine(without[last].chance)
+	return say.Text("season.why-"+string(w), "name", s.meets[last].Name, "with", better, "without", worse)
 }

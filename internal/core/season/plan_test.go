@@ -41,7 +41,8 @@ func shopOf(draw *rand.Rand, engines, cars, events int) *season.Shop {
 	}
 	for k := range events {
 		date := time.Date(2033, time.May, 1+14*k, 0, 0, 0, 0, time.UTC).Format(time.DateOnly)
-		s.Meetings = append(s.Meetings, ahead.Meeting{ID: fmt.Sprintf("m%d", k), Name: fmt.Sprintf("round %d", k+1), Date: date, Hours: 3 + math.Round(4*draw.Float64())})
+		hours := 3 + math.Round(4*draw.Float64())
+		s.Meetings = append(s.Meetings, ahead.Meeting{ID: fmt.Sprintf("m%d", k), Name: fmt.Sprintf("round %d", k+1), Date: date, Hours: hours})
 	}
 	return season.New(s, all, "2033-04-10")
 }
@@ -57,8 +58,8 @@ func TestAPlanIsAsGoodAsTheBestOfAll(t *testing.T) {
 	}
 }
 
-// cheapest is what the cheapest plan costs, by trying all: each event's starts and work in every way. A way that costs more already than one
-// that is known isn't gone on with.
+// cheapest is what the cheapest plan costs, by trying all: each event's starts and work in every way. A way that costs more already
+// than one that is known isn't gone on with.
 func cheapest(s *season.Shop, p season.Plan, k int, known float64) float64 {
 	meets, cars := s.Season.Meetings, s.Season.Cars
 	if k == len(meets) {
@@ -106,7 +107,9 @@ func TestAPlanKeepsTheOwnersChanceWhereItCan(t *testing.T) {
 	assert.Zero(t, price.Unmet)
 	assert.Zero(t, price.Empty)
 	require.NotEmpty(t, p.Starts)
-	board := season.New(ahead.Season{Meetings: s.Season.Meetings, Cars: s.Season.Cars, Starts: p.Starts, Jobs: p.Jobs}, s.Engines, s.Today).Board()
+	taken := s.Season
+	taken.Starts, taken.Jobs = p.Starts, p.Jobs
+	board := season.New(taken, s.Engines, s.Today).Board()
 	for _, r := range board.Engines {
 		for _, c := range r.Cells {
 			if c.Car != "" {

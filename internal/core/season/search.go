@@ -34,10 +34,11 @@ const (
 	changesMost, changesWork = 4000, 600_000
 )
 
-// Search looks for the plan that costs least: a beam search over the starts in the order of their events (which engine, and what work before
-// it), then single changes to the best as long as one saves something. What is pinned, past or at home stays. It is told how far it has
-// come, a share, and ends when note says false. No library that is kept up searches over such chances, which aren't linear in what is
-// planned. It isn't exhaustive: a way that costs much early and saves it late can fall out of those that are kept.
+// Search looks for the plan that costs least: a beam search over the starts in the order of their events (which engine, and what
+// work before it), then single changes to the best as long as one saves something. What is pinned, past or at home stays. It is
+// told how far it has come, a share, and ends when note says false. No library that is kept up searches over such chances, which
+// aren't linear in what is planned. It isn't exhaustive: a way that costs much early and saves it late can fall out of those that
+// are kept.
 func (s *Shop) Search(note func(done float64) bool) (Plan, Searched) {
 	fixed := s.fixed()
 	starts := max(1, len(s.meets)*len(s.Season.Cars))
@@ -187,8 +188,8 @@ func (n *node) key() string {
 	return string(binary.AppendVarint(b, int64(n.price.Freshen)))
 }
 
-// options returns what a car may do at an event on one way. Where many engines fit, the one that sits in it and those that would be soundest
-// are tried.
+// options returns what a car may do at an event on one way. Where many engines fit, the one that sits in it and those that would be
+// soundest are tried.
 func (x *searching) options(from *node, k, n int) []option {
 	s := x.shop
 	out := []option{x.priced(from, step{meeting: k, car: n, engine: -1})}

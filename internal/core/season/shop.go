@@ -201,8 +201,8 @@ func (s *Shop) index(p Plan) indexed {
 	return x
 }
 
-// inLog returns the day on which planned work was done, by the engine's log; "" where it wasn't yet. A test isn't that before an event if the
-// engine runs between.
+// inLog returns the day on which planned work was done, by the engine's log; "" where it wasn't yet. A test isn't that before an
+// event if the engine runs between.
 func (s *Shop) inLog(x indexed, i, k int, j ahead.Job) string {
 	e := s.Engines[i]
 	day := e.Tested

@@ -46,7 +46,8 @@ func drawTruth(draw *rand.Rand) truth {
 	closes := 55.0
 	t := truth{lives: math.Exp(0.7 * draw.NormFloat64())}
 	t.e = log.Engine{
-		ID: "e", Name: "e", Kind: log.FourStroke, Duty: k.duty, MeterUnit: k.unit, BoreMM: 80 + 15*draw.Float64(), StrokeMM: 75 + 15*draw.Float64(), RodMM: 140,
+		ID: "e", Name: "e", Kind: log.FourStroke, Duty: k.duty, MeterUnit: k.unit,
+		BoreMM: 80 + 15*draw.Float64(), StrokeMM: 75 + 15*draw.Float64(), RodMM: 140,
 		Ratio: 9 + 3*draw.Float64(), IntakeCloses: &closes, Fuel: "petrol",
 	}
 	bank := []int{}
@@ -111,7 +112,8 @@ type habit struct {
 }
 
 var habits = []habit{
-	{"both", 1, 1, true, true, 0.1}, {"coarse", 5, 5, true, true, 0.1}, {"leak only", 1, 1, false, true, 0.1}, {"compression only", 2, 1, true, false, 0},
+	{"both", 1, 1, true, true, 0.1}, {"coarse", 5, 5, true, true, 0.1},
+	{"leak only", 1, 1, false, true, 0.1}, {"compression only", 2, 1, true, false, 0},
 }
 
 // logOf tests an engine at some readings of its meter.
