@@ -144,6 +144,27 @@ func TestASeasonBeginsFromPastedEvents(t *testing.T) {
 	see(t, page, "[data-refused]", "Line 2")
 	click(t, page, "[data-paste-dialog] [data-save]", "Add 1 event")
 	see(t, page, "[data-event]", "Autumn Run")
+
+	// A form that was left empty doesn't take over what another showed: else a new event would be typed over an old one.
+	for _, form := range []struct{ add, words, old, name string }{
+		{"[data-add-event]", "Add event", "[data-event]", "Autumn Run"}, {"[data-add-car]", "Add car", "[data-car]", "sprint boat"},
+	} {
+		leave := func() {
+			click(t, page, "[role=dialog] button", "Cancel")
+			until(t, page, `() => !document.querySelector('[role=dialog]')`)
+		}
+		click(t, page, form.add, form.words)
+		see(t, page, "[role=dialog]", "Cancel")
+		leave()
+		click(t, page, form.old, form.name)
+		see(t, page, "[role=dialog]", form.name)
+		leave()
+		click(t, page, form.add, form.words)
+		name, err := page.Element("[role=dialog] [data-name]")
+		require.NoError(t, err)
+		assert.Empty(t, name.MustProperty("value").Str())
+		leave()
+	}
 	page.MustNavigate(s.url + "/engines/redpoll")
 	see(t, page, "[data-season]", `Good for .* h more, 9 times in 10\. Quarry Hill takes 3(\.0)? h\.`)
 	page.MustNavigate(s.url + "/diary")

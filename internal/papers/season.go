@@ -31,7 +31,9 @@ type seasonPlan struct {
 	scale float64 // of the letters
 }
 
-func (p seasonPlan) line(face string, size float64, text string) { p.paragraph(face, p.scale*size, text) }
+func (p seasonPlan) line(face string, size float64, text string) {
+	p.paragraph(face, p.scale*size, text)
+}
 
 func (p seasonPlan) write(shop string) {
 	b := p.board

@@ -28,9 +28,11 @@ export function useDraft(name: string, read: () => unknown, write: (typed: never
     stop()
     sessionStorage.removeItem(key)
   }
+  /** What the form shows from now on is something else: it isn't kept. */
+  const rest = () => stop()
   function afresh() {
     write(JSON.parse(plain) as never)
     restored.value = false
   }
-  return { begin, done, afresh, restored }
+  return { begin, done, rest, afresh, restored }
 }

@@ -18,6 +18,7 @@ import SeasonGrid from '@/season/SeasonGrid.vue'
 import SeasonList from '@/season/SeasonList.vue'
 import TermsDialog from '@/season/TermsDialog.vue'
 import { instead, type Head } from '@/season/useSeason'
+import { useTold } from '@/season/useTold'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 
@@ -25,6 +26,7 @@ const says = sayer(texts)
 
 const season = useQuery(seasonQuery)
 const board = computed(() => season.data.value)
+const { problem, told } = useTold()
 const wide = useMediaQuery('(min-width: 768px)')
 const whole = ref(false)
 
@@ -84,8 +86,9 @@ usePageTitle(() => [says('season')])
           :from="from"
           @open="(r, at) => (cell = { engine: r.engine, at })"
           @event="(at) => (event = { was: board!.meetings[at] })"
-          @drop="(from, to, at) => instead(board!, at, from, to)"
+          @drop="(was, engine, at) => told(instead(board!, at, was, engine))"
         />
+        <p v-if="problem" role="alert" class="mt-1 font-semibold">{{ problem.detail }}</p>
         <p class="mt-1 text-[0.92rem] text-soft">{{ says('how-read') }}</p>
         <button v-if="from" class="link min-h-11" data-earlier @click="earlier = true">
           {{ says('earlier', { n: from }) }}

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
 import { nanoid } from 'nanoid'
-import { reactive, ref, watch } from 'vue'
-import { faultOf, type Problem, type Schemas } from '@/api/client'
+import { reactive, watch } from 'vue'
+import { faultOf, type Schemas } from '@/api/client'
 import { longest } from '@/api/constants.gen'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
+import { useDraft } from '@/composables/useDraft'
 import { useHandIn } from '@/composables/useHandIn'
-import { problemOf } from '@/composables/useSheet'
-import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { tellAll, type Typed } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import type { Board } from './useSeason'
+import { useTold } from './useTold'
 
 const says = sayer(texts)
 
@@ -25,12 +26,19 @@ const fresh = () => ({
   sits: props.was?.sits ?? '',
 })
 const form = reactive(fresh())
-const problem = ref<Problem>()
+const draft = useDraft(
+  'season.car',
+  () => ({ ...form }),
+  (typed) => Object.assign(form, typed),
+)
+const { problem, told } = useTold()
 watch(
   () => props.open,
-  () => {
+  (open) => {
+    if (!open) return draft.rest()
     Object.assign(form, fresh())
     problem.value = undefined
+    if (!props.was) draft.begin()
   },
   { immediate: true },
 )
@@ -38,19 +46,12 @@ const touch = (id: string) => {
   form.engines = form.engines.includes(id) ? form.engines.filter((e) => e !== id) : [...form.engines, id]
   if (!form.engines.includes(form.sits)) form.sits = form.engines[0] ?? ''
 }
-async function send(id: string, body: Record<string, unknown>) {
-  const outcome = await tell({ id, kind: 'car', body } as Typed<'car'>)
-  if (outcome.is === 'refused') {
-    await drop(outcome.entry.id)
-    problem.value = problemOf(outcome)
-    return false
-  }
-  return true
-}
+const send = (id: string, body: Record<string, unknown>) => told(tellAll([{ id, kind: 'car', body } as Typed<'car'>]))
 const { handIn: keep } = useHandIn(async (id, done) => {
   const body = { id: form.id, name: form.name.trim(), engines: form.engines, sits: form.sits || null }
   if (!(await send(id, body))) return
   done()
+  draft.done()
   emit('close')
 })
 const { handIn: off } = useHandIn(async (id, done) => {

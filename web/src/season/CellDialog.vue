@@ -2,17 +2,16 @@
 import { DialogTitle } from '@headlessui/vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { api, ask, faultOf, type Problem } from '@/api/client'
+import { api, ask, faultOf } from '@/api/client'
 import { longest } from '@/api/constants.gen'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { useHandIn } from '@/composables/useHandIn'
-import { problemOf } from '@/composables/useSheet'
-import { drop, type Outcome } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import { carsFor, change, instead, pin, place, work, type Board, type Work } from './useSeason'
+import { useTold } from './useTold'
 import { percent, workWords } from './words'
 
 const says = sayer(texts)
@@ -32,7 +31,7 @@ const has = (w?: Work) => (w ? !!cell.value?.jobs?.some((j) => j.work === w) : !
 const pinned = computed(() => (cell.value?.car ? !!cell.value.pinned : !!cell.value?.jobs?.every((j) => j.pinned)))
 const over = computed(() => !!head.value && head.value.days <= 0)
 
-const problem = ref<Problem>()
+const { problem, told } = useTold()
 const ran = ref<number>()
 const stopped = ref('')
 const broke = ref(false)
@@ -46,18 +45,10 @@ watch(
   },
   { immediate: true },
 )
-async function all(of: Promise<Outcome[]>): Promise<boolean> {
-  const refused = (await of).find((o) => o.is === 'refused')
-  if (refused) {
-    await drop(refused.entry.id)
-    problem.value = problemOf(refused)
-  } else problem.value = undefined
-  return !refused
-}
 const { handIn: keep } = useHandIn(async (id, done) => {
   if (Number.isNaN(ran.value)) return // its field says so
   const fields = { ran: ran.value ?? null, stopped: stopped.value.trim() || null, broke: broke.value }
-  if (await all(change(cell.value!, fields, id))) {
+  if (await told(change(cell.value!, fields, id))) {
     done()
     emit('close')
   }
@@ -77,8 +68,8 @@ const ofWork = (w?: Work) => others.data.value?.find((o) => o.engine === props.e
 const rivals = computed(() => (others.data.value ?? []).filter((o) => o.engine !== props.engine))
 async function takes(engine: string, of?: Work) {
   const theirs = props.board.engines.find((r) => r.engine === engine)?.cells[props.at]
-  const placed = await all(instead(props.board, props.at, props.engine, engine))
-  if (placed && (!of || (await all(work(theirs ?? { meeting: head.value!.id }, engine, props.board.today, of))))) {
+  const placed = await told(instead(props.board, props.at, props.engine, engine))
+  if (placed && (!of || (await told(work(theirs ?? { meeting: head.value!.id }, engine, props.board.today, of))))) {
     emit('close')
   }
 }
@@ -104,11 +95,11 @@ async function takes(engine: string, of?: Work) {
             type="button"
             class="choice"
             :aria-pressed="cell.car === c.id"
-            @click="all(place(cell, engine, c.id))"
+            @click="told(place(cell, engine, c.id))"
           >
             {{ c.name }}<small v-if="other(c.id)"> {{ says('instead-of', { engine: other(c.id)!.name }) }}</small>
           </button>
-          <button type="button" class="choice" :aria-pressed="!cell.car" @click="all(place(cell, engine))">
+          <button type="button" class="choice" :aria-pressed="!cell.car" @click="told(place(cell, engine))">
             {{ says('not-here') }}
           </button>
         </div>
@@ -125,7 +116,7 @@ async function takes(engine: string, of?: Work) {
             class="choice flex items-center gap-x-3 text-left"
             :data-work="w ?? 'none'"
             :aria-pressed="has(w)"
-            @click="all(work(cell, engine, board.today, w))"
+            @click="told(work(cell, engine, board.today, w))"
           >
             <span class="min-w-20 first-letter:uppercase">{{ w ? workWords(w) : says('no-work') }}</span>
             <small v-if="ofWork(w)" class="grow"
@@ -136,7 +127,7 @@ async function takes(engine: string, of?: Work) {
       </fieldset>
 
       <p v-if="(cell.car || cell.jobs?.length) && !head.past" class="mt-4">
-        <button type="button" class="choice" :aria-pressed="pinned" @click="all(pin(cell, engine, !pinned))">
+        <button type="button" class="choice" :aria-pressed="pinned" @click="told(pin(cell, engine, !pinned))">
           {{ says('pin') }}
         </button>
         <span class="ml-3 text-soft">{{ says('pinned-stays') }}</span>

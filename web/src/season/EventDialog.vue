@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
 import { nanoid } from 'nanoid'
-import { reactive, ref, watch } from 'vue'
-import { faultOf, type Problem } from '@/api/client'
+import { reactive, watch } from 'vue'
+import { faultOf } from '@/api/client'
 import { longest } from '@/api/constants.gen'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { useDraft } from '@/composables/useDraft'
 import { useHandIn } from '@/composables/useHandIn'
-import { problemOf } from '@/composables/useSheet'
-import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { tellAll, type Typed } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import type { Board, Head } from './useSeason'
+import { useTold } from './useTold'
 
 const says = sayer(texts)
 
@@ -38,11 +38,11 @@ const draft = useDraft(
   () => ({ ...form }),
   (typed) => Object.assign(form, typed),
 )
-const problem = ref<Problem>()
+const { problem, told } = useTold()
 watch(
   () => props.open,
   (open) => {
-    if (!open) return
+    if (!open) return draft.rest()
     Object.assign(form, fresh())
     problem.value = undefined
     if (!props.was) draft.begin()
@@ -52,15 +52,8 @@ watch(
 const touch = (car: string) =>
   (form.cars = form.cars.includes(car) ? form.cars.filter((c) => c !== car) : [...form.cars, car])
 
-async function send(id: string, body: Record<string, unknown>) {
-  const outcome = await tell({ id, kind: 'meeting', body } as Typed<'meeting'>)
-  if (outcome.is === 'refused') {
-    await drop(outcome.entry.id)
-    problem.value = problemOf(outcome)
-    return false
-  }
-  return true
-}
+const send = (id: string, body: Record<string, unknown>) =>
+  told(tellAll([{ id, kind: 'meeting', body } as Typed<'meeting'>]))
 const { handIn: keep } = useHandIn(async (id, done) => {
   if ([form.hours, form.km, form.runs, form.times].some((v) => Number.isNaN(v))) return // the fields say so
   const blank = (v: string) => v.trim() || null

@@ -7,6 +7,7 @@ import { longDate } from '@/composables/useFormat'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import { did } from './useSeason'
+import { useTold } from './useTold'
 import { percent } from './words'
 
 const says = sayer(texts)
@@ -14,6 +15,7 @@ const says = sayer(texts)
 /** The next event: who runs in what, whether it lasts, and what has to be done before it. */
 defineProps<{ next: Schemas['SeasonNextMeeting']; today: string }>()
 defineEmits<{ open: [engine: string] }>()
+const { problem, told } = useTold()
 const router = useRouter()
 const client = useQueryClient()
 </script>
@@ -60,13 +62,14 @@ const client = useQueryClient()
           <button v-if="t.work === 'test'" class="link min-h-11" @click="startTest(router, client, t.engine)">
             {{ says('test-now') }}<span class="sr-only">: {{ t.name }}</span>
           </button>
-          <button v-else-if="t.work" class="link min-h-11" data-did @click="did(t, today)">
+          <button v-else-if="t.work" class="link min-h-11" data-did @click="told(did(t, today))">
             {{ says('is-done') }}<span class="sr-only">: {{ t.what }}</span>
           </button>
         </li>
       </ul>
     </template>
     <p v-else class="mt-3">{{ says('nothing-before-it') }}</p>
+    <p v-if="problem" role="alert" class="font-semibold">{{ problem.detail }}</p>
   </section>
 </template>
 

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { api, ask } from '@/api/client'
-import { drop } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import { take, type Board } from './useSeason'
+import { useTold } from './useTold'
 
 const says = sayer(texts)
 
 /** The plan made anew: searched for with a bar and a stop, what it changes item by item, and taken as a whole. */
 const props = defineProps<{ board: Board }>()
 const client = useQueryClient()
-const problem = ref('')
+const { problem, told } = useTold()
 const found = useQuery({
   queryKey: ['season', 'search'],
   queryFn: () => ask(api.GET('/api/season/search')),
@@ -21,21 +21,18 @@ const found = useQuery({
 const state = computed(() => found.data.value)
 const offer = computed(() => (state.value?.running ? undefined : state.value?.offer))
 async function asked(of: Promise<unknown>) {
-  problem.value = ''
+  problem.value = undefined
   try {
     await of
     await client.invalidateQueries({ queryKey: ['season', 'search'] })
   } catch (error) {
-    problem.value = (error as Error).message
+    problem.value = { detail: (error as Error).message }
   }
 }
 const search = () => asked(ask(api.POST('/api/season/search')))
 const stop = () => asked(ask(api.DELETE('/api/season/search')))
 async function taken() {
-  const refused = (await take(props.board, offer.value!)).filter((o) => o.is === 'refused')
-  for (const o of refused) await drop(o.entry.id)
-  problem.value = refused[0]?.answer?.why ?? ''
-  if (!refused.length) await stop()
+  if (await told(take(props.board, offer.value!))) await stop()
 }
 const nameOf = (id: string) => props.board.meetings.find((m) => m.id === id)?.name ?? id
 defineExpose({ search })
@@ -43,7 +40,7 @@ defineExpose({ search })
 
 <template>
   <section v-if="state?.running || offer || problem" class="mt-6 border-l-4 border-verdigris bg-sheet p-4" data-offer>
-    <p v-if="problem" role="alert" class="font-semibold">{{ problem }}</p>
+    <p v-if="problem" role="alert" class="font-semibold">{{ problem.detail }}</p>
     <template v-if="state?.running">
       <p>{{ says('searching') }}</p>
       <div class="mt-2 flex items-center gap-4">

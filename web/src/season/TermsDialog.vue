@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { DialogTitle } from '@headlessui/vue'
-import { reactive, ref, watch } from 'vue'
-import { faultOf, type Problem } from '@/api/client'
+import { reactive, watch } from 'vue'
+import { faultOf } from '@/api/client'
 import FigureField from '@/components/FigureField.vue'
 import LabelledField from '@/components/LabelledField.vue'
 import PanelDialog from '@/components/PanelDialog.vue'
 import { useHandIn } from '@/composables/useHandIn'
-import { problemOf } from '@/composables/useSheet'
-import { drop, tell, type Typed } from '@/outbox/useOutbox'
+import { tellAll, type Typed } from '@/outbox/useOutbox'
 import { sayer } from '@/words/say'
 import texts from '@/words/en/season.json'
 import type { Board } from './useSeason'
+import { useTold } from './useTold'
 import { oneIn } from './words'
 
 const says = sayer(texts)
@@ -47,7 +47,7 @@ const fresh = () => ({ chance: props.board.terms.chance ?? 0.05, ...pickOf() })
 const pickOf = () =>
   Object.fromEntries(fields.map((f) => [f, props.board.terms[f]])) as Record<Field, number | undefined>
 const form = reactive(fresh())
-const problem = ref<Problem>()
+const { problem, told } = useTold()
 watch(
   () => props.open,
   () => {
@@ -58,12 +58,7 @@ watch(
 const { handIn: keep } = useHandIn(async (id, done) => {
   if (fields.some((f) => Number.isNaN(form[f]))) return // the fields say so
   const body = { chance: form.chance, ...Object.fromEntries(fields.map((f) => [f, form[f] ?? null])) }
-  const outcome = await tell({ id, kind: 'terms', body } as Typed<'terms'>)
-  if (outcome.is === 'refused') {
-    await drop(outcome.entry.id)
-    problem.value = problemOf(outcome)
-    return
-  }
+  if (!(await told(tellAll([{ id, kind: 'terms', body } as Typed<'terms'>])))) return
   done()
   emit('close')
 })
