@@ -189,7 +189,7 @@ func TestAStartIsDraggedToAnotherEngineAndWorkHasItsPrice(t *testing.T) {
 	drag("Whinchat")
 	see(t, page, "[data-row=Whinchat] [data-cell]", `Tarn Cup:\s*\d+%\s*hill-climb car`)
 	see(t, page, "[data-row=Redpoll] [data-cell]", `Tarn Cup, doesn.t run`)
-	see(t, page, "[data-row=Bittern] [data-cell]", `Tarn Cup:\s*repair\s*sprint boat`)
+	see(t, page, "[data-row=Bittern] [data-cell]", `Tarn Cup:\s*freshen\s*\d+%\s*sprint boat`)
 
 	click(t, page, "[data-row=Redpoll] [data-cell]", "Long Pass")
 	see(t, page, "[data-work=test]", "As planned")

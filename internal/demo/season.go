@@ -100,7 +100,7 @@ var seasonMeets = []ahead.Meeting{
 	{ID: "spring", Name: "Spring Sprint", Date: "2033-04-02", Hours: 2.5, Cars: []string{"climb"}},
 	{ID: "ridge", Name: "Ridge Climb", Date: "2033-04-30", Until: "2033-05-01", Hours: 3, Cars: []string{"climb"}},
 	{ID: "quarry", Name: "Quarry Hill", Date: "2033-05-28", Hours: 3, Cars: []string{"climb"}},
-	{ID: "tarn", Name: "Tarn Cup", Date: "2033-06-18", Until: "2033-06-19", Hours: 4, Sort: "sprint on the lake and the hill"},
+	{ID: "tarn", Name: "Tarn Cup", Date: "2033-06-11", Until: "2033-06-12", Hours: 4, Sort: "sprint on the lake and the hill"},
 	{ID: "pass", Name: "Long Pass", Date: "2033-07-16", Until: "2033-07-17", Hours: 4, Times: 1.5, Cars: []string{"climb"}},
 	{ID: "lakeside", Name: "Lakeside", Date: "2033-08-13", Hours: 3},
 	{ID: "last", Name: "Last Climb", Date: "2033-09-10", Hours: 3, Cars: []string{"climb"}},
@@ -138,5 +138,6 @@ func Season() []book.Entry {
 	start("tarn", "boat", "bittern", 0)
 	start("lakeside", "boat", "bittern", 0)
 	add(book.Job, ahead.Job{ID: "redpoll.test.pass", Engine: "redpoll", Work: ahead.Test, Before: "pass"})
+	add(book.Job, ahead.Job{ID: "bittern.freshen.tarn", Engine: "bittern", Work: ahead.Freshen, Before: "tarn"})
 	return all
 }

@@ -62,7 +62,7 @@ const client = useQueryClient()
           <button v-if="t.work === 'test'" class="link min-h-11" @click="startTest(router, client, t.engine)">
             {{ says('test-now') }}<span class="sr-only">: {{ t.name }}</span>
           </button>
-          <button v-else-if="t.work" class="link min-h-11" data-did @click="told(did(t, today))">
+          <button v-else-if="t.work" class="link min-h-11 whitespace-nowrap" data-did @click="told(did(t, today))">
             {{ says('is-done') }}<span class="sr-only">: {{ t.what }}</span>
           </button>
         </li>

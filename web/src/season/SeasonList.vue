@@ -39,6 +39,9 @@ const rows = (k: number) =>
         <span class="figures font-semibold">
           <template v-if="r.cells[k]!.broke">{{ says('broke') }}</template>
           <template v-else-if="r.cells[k]!.ran !== undefined">{{ running(r.cells[k]!.ran!) }} {{ r.unit }}</template>
+          <span v-else-if="r.repair && r.cells[k]!.car && !r.cells[k]!.chance" class="font-sans">{{
+            says('repair')
+          }}</span>
           <template v-else-if="r.cells[k]!.level">{{ percent(r.cells[k]!.chance ?? 0) }}%</template>
         </span>
       </button>
