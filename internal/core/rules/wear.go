@@ -91,7 +91,7 @@ const (
 	ColdVaries = 0.15
 	// FaultsALife is how many sudden or quickly growing faults an engine gets in as long as it usually lasts. [faults; trade]
 	FaultsALife = 1.1
-	// FaultsLeft is how many of those that began before the last test weren't found and put right. [share; judgement]
+	// FaultsLeft is how many of those that began before the last test but one were neither found nor put right. [share; judgement]
 	FaultsLeft = 0.8
 )
 

@@ -76,3 +76,18 @@ func TestAnEngineThatBrokeCountsThoughNobodyTestedIt(t *testing.T) {
 	r := season.Kept(told)
 	assert.Contains(t, r.Told[0].Words, "it broke there")
 }
+
+// Of two last tests the one that reads worse in leak and compression never leaves a better chance, beyond what the grid of faults strays.
+func TestAWorseReadingIsNeverJudgedMilder(t *testing.T) {
+	for _, days := range [][]string{{"2033-04-01", "2033-06-01"}, {"2033-02-01", "2033-04-01", "2033-06-01"}} {
+		best := []float64{1, 1}
+		for _, worse := range []float64{0, 2, 4, 6, 8, 12, 16, 20, 30, 40, 50, 60, 80} {
+			life := wear.Of(testedOn(map[string]float64{days[len(days)-1]: worse}, days...), rules.Shop{})
+			for i, ahead := range []float64{0, 10} {
+				assert.LessOrEqual(t, life.Inside(ahead), best[i]+0.02, "%d tests, %g more, %g h ahead", len(days), worse, ahead)
+				best[i] = min(best[i], life.Inside(ahead))
+			}
+		}
+		assert.Less(t, best[0], 0.01)
+	}
+}

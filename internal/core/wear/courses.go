@@ -110,7 +110,7 @@ func (on *engine) weighLeaks(h history, c course, worn []float64) (leaks offsets
 	for k := range on.order {
 		var each []fit
 		for _, pace := range paces {
-			each = append(each, on.leakFit(h, k, own[k], scaled(worn, pace.Of), leaks.of[k]))
+			each = append(each, on.leakFit(h, k, own[k], scaled(worn, pace.Of), nil, leaks.of[k]))
 		}
 		fits = append(fits, each)
 	}

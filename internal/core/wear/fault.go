@@ -72,17 +72,21 @@ func (f fault) lost(at float64) float64 {
 // begun returns the faults that may have begun on one cylinder since its baseline.
 func (on *engine) begun(h history, c int) []fault {
 	kinds := on.kinds()
-	rate := rules.FaultsLeft * rules.FaultsALife / float64(len(on.order)) / on.lasts
+	rate := rules.FaultsALife / float64(len(on.order)) / on.lasts
 	var all []fault
 	for v := h.since[c]; v+1 < len(h.visits); v++ {
 		from, to := h.visits[v].at, h.visits[v+1].at
 		if to <= from {
 			to = from + 1e-6*on.lasts
 		}
+		left := 1.0
+		if v+2 < len(h.visits) { // a test since then may have found it
+			left = rules.FaultsLeft
+		}
 		for _, share := range [...]float64{0.25, 0.75} {
 			for _, f := range kinds {
 				f.began = from + share*(to-from)
-				f.chance *= rate * (to - from) / 2
+				f.chance *= left * rate * (to - from) / 2
 				all = append(all, f)
 			}
 		}

@@ -61,13 +61,14 @@ func (on *engine) faulty(h history, c int, w weighed) faulty {
 	worn := on.wornBy(h, w.course)
 	logs := make([]float64, len(all))
 	areas := make([]float64, len(all))
-	extra := make([]float64, len(h.visits))
+	extra, added := make([]float64, len(h.visits)), make([]float64, len(h.visits))
 	for i := range all {
 		f := &all[i]
 		for v, x := range h.visits {
-			extra[v] = worn[v] + on.area(*f, x.at)
+			added[v] = on.area(*f, x.at)
+			extra[v] = worn[v] + added[v]
 		}
-		leak := on.leakFit(h, c, w.own[c], extra, w.leaks.of[c])
+		leak := on.leakFit(h, c, w.own[c], extra, added, w.leaks.of[c])
 		areas[i] = leak.area
 		logs[i] = math.Log(f.chance) + leak.log + h.heardLog(c, leak.area, extra, worn)
 		logs[i] += on.levelFit(h, c, on.heldBy(h, leak.area, w.share, extra, f), w.levels.of[c])

@@ -318,7 +318,7 @@ func BenchmarkSeasons(b *testing.B) {
 			line := fmt.Sprintf("%-18s", group)
 			for _, p := range []struct{ at, reach float64 }{{0.5, 0.1}, {0.8, 0.05}, {0.9, 0.04}, {0.95, 0.02}} {
 				n, said, held := around(some, p.at, p.reach)
-				line += fmt.Sprintf("  said %2.0f %%: %2.0f held (n %d)", 100*said, 100*held, n)
+				line += fmt.Sprintf("  said %4.1f %%: %4.1f held (n %d)", 100*said, 100*held, n)
 			}
 			b.Logf("%s  Brier %.3f, by hours %.3f, by a line %.3f", line,
 				brier(some, func(f foretold) float64 { return f.said }), brier(some, func(f foretold) float64 { return f.hours }),

@@ -43,8 +43,12 @@ type fit struct {
 // areas are the logarithms of own areas that are tried about the likeliest.
 var areaTries = [...]float64{-0.55, -0.3, -0.15, 0, 0.15, 0.3}
 
-// leakFit weighs a cylinder's leak-downs where its own area is about own and extra is added by visit.
-func (on *engine) leakFit(h history, c int, own float64, extra []float64, off []offset) fit {
+// faultStray is how far a fault's area strays from the size that is tried, of those on a grid: so that each reading between two of them
+// has one that explains it. [log; judgement]
+const faultStray = 0.18
+
+// leakFit weighs a cylinder's leak-downs where its own area is about own and extra is added by visit, of it faults by a fault.
+func (on *engine) leakFit(h history, c int, own float64, extra, faults []float64, off []offset) fit {
 	top, sum, mean := math.Inf(-1), 0.0, 0.0
 	sd := math.Hypot(rules.SoundLeakSD, rules.SiblingsLeak)
 	for _, t := range areaTries {
@@ -54,7 +58,11 @@ func (on *engine) leakFit(h history, c int, own float64, extra []float64, off []
 		density := math.Exp(-z * z / 2)
 		for v := range h.visits {
 			if r := &h.visits[v].read[c]; r.leakSE > 0 {
-				density *= leakDensity(r, math.Log(area+extra[v]), off[v], rules.BedsUneven*h.visits[v].fresh)
+				uneven := rules.BedsUneven * h.visits[v].fresh
+				if faults != nil {
+					uneven = math.Hypot(uneven, faultStray*faults[v]/(area+extra[v]))
+				}
+				density *= leakDensity(r, math.Log(area+extra[v]), off[v], uneven)
 			}
 		}
 		l := math.Log(density)
