@@ -1,6 +1,9 @@
 package season
 
-import "braxel/internal/core/ahead"
+import (
+	"braxel/internal/core/ahead"
+	"braxel/internal/core/say"
+)
 
 // Board is a season as it stands: engines down, events across.
 type Board struct {
@@ -119,5 +122,5 @@ func (b Board) CarName(car string) string {
 			return c.Name
 		}
 	}
-	return car
+	return say.Text("season.car-gone")
 }

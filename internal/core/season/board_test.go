@@ -277,3 +277,24 @@ func TestAPlanDoesntHideBehindAMeterOfAnotherUnit(t *testing.T) {
 		assert.NotEqual(t, "e2", x.Engine, "at %s it would run unseen", x.Meeting)
 	}
 }
+
+func TestWhatNoLongerFitsIsNamed(t *testing.T) {
+	for want, change := range map[string]func(*ahead.Season, *season.Engine){
+		"Heron is planned for round b, but isn't in the workshop any more.": func(_ *ahead.Season, e *season.Engine) { e.Away = true },
+		"Heron is planned in car at round b, but isn't among the engines that fit it.": func(s *ahead.Season, _ *season.Engine) {
+			s.Cars[0].Engines, s.Cars[0].Sits = nil, "other"
+		},
+		"Heron is planned in car at round b, but car doesn't go there.": func(s *ahead.Season, _ *season.Engine) {
+			s.Meetings[1].Cars = []string{"other"}
+		},
+	} {
+		var all []string
+		for _, p := range one(2, change).Problems {
+			all = append(all, p.Words)
+		}
+		assert.Contains(t, all, want)
+	}
+	gone := one(3, func(s *ahead.Season, _ *season.Engine) { s.Cars[0].ID = "another" })
+	assert.Equal(t, "c", gone.Engines[0].Cells[0].Car, "what it ran counts")
+	assert.Empty(t, gone.Engines[0].Cells[1].Car, "but it can't run in a car that isn't there")
+}

@@ -30,6 +30,9 @@ func (s *Shop) problems() []Problem {
 				continue
 			}
 			e := s.Engines[i]
+			if !s.past(m) {
+				s.misplaced(e, m, x, add)
+			}
 			if s.past(m) && x.Ran == nil && e.sinceTest(m) {
 				add(m.ID, e.ID, "season.ran-not-entered", "engine", e.Name, "name", m.Name)
 			}
@@ -75,4 +78,17 @@ func (s *Shop) problems() []Problem {
 	}
 	const most = 50
 	return all[:min(len(all), most)]
+}
+
+// misplaced names what is wrong with an engine in a car at an event to come: it is gone, or doesn't fit.
+func (s *Shop) misplaced(e Engine, m ahead.Meeting, x ahead.Start, add func(meeting, engine, id string, pairs ...any)) {
+	n, there := s.seats[x.Car]
+	switch {
+	case e.Away:
+		add(m.ID, e.ID, "season.engine-away", "engine", e.Name, "name", m.Name)
+	case there && !fits(s.Season.Cars[n], e.ID):
+		add(m.ID, e.ID, "season.fits-not", "engine", e.Name, "car", s.Season.Cars[n].Name, "name", m.Name)
+	case there && !goes(m, x.Car):
+		add(m.ID, e.ID, "season.goes-not", "engine", e.Name, "car", s.Season.Cars[n].Name, "name", m.Name)
+	}
 }

@@ -177,7 +177,11 @@ func (s *Shop) index(p Plan) indexed {
 		if !there {
 			continue
 		}
-		if n, ok := s.seats[one.Car]; ok {
+		n, seated := s.seats[one.Car]
+		if !seated && !s.past(s.meets[k]) {
+			continue // its car was taken out of the season
+		}
+		if seated {
 			x.cars[at{n, k}] = one
 		}
 		if i, ok := s.number[one.Engine]; ok {

@@ -1,5 +1,9 @@
 import type { Schemas } from '@/api/client'
 import { tellAll, type Outcome, type Typed } from '@/outbox/useOutbox'
+import { sayer } from '@/words/say'
+import texts from '@/words/en/season.json'
+
+const says = sayer(texts)
 
 export type Board = Schemas['SeasonPage']
 export type Row = Schemas['SeasonEngineRow']
@@ -11,7 +15,7 @@ export type Work = Schemas['SeasonCellJob']['work']
 const startOf = (meeting: string, car: string) => `${meeting}.${car}`
 
 /** What a car is called. */
-export const carOf = (board: Board, id: string) => board.cars.find((c) => c.id === id)?.name ?? id
+export const carOf = (board: Board, id: string) => board.cars.find((c) => c.id === id)?.name ?? says('car-gone')
 
 /** Has an engine run in a car at an event, or in none. Whatever ran in that car there comes off. */
 export function place(cell: Cell, engine: string, car?: string): Promise<Outcome[]> {
