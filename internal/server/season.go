@@ -104,8 +104,12 @@ func (h *handlers) season(ctx context.Context, _ *struct{}) (*answer[SeasonPage]
 	if err != nil {
 		return nil, err
 	}
+	involved := season.Involved(s.Season)
 	for _, e := range rack.Engines {
 		page.Offered = append(page.Offered, SeasonEngine{e.ID, e.Name, e.MeterUnit})
+		if e.Pending && slices.Contains(involved, e.ID) {
+			page.Pending++
+		}
 	}
 	slices.SortFunc(page.Offered, func(a, b SeasonEngine) int { return cmp.Compare(a.Name, b.Name) })
 	return &answer[SeasonPage]{page}, nil
@@ -186,25 +190,33 @@ func (h *handlers) seasonEngines(
 	engines := []season.Engine{}
 	var told []season.Told
 	for i, id := range ids {
-		e := all[i].Engine
 		row, there := rows[id]
+		e := row.judged(all[i].Engine)
 		e.Away = !there || row.Place == "sold"
-		if _, mend := row.due(diary.Mend); mend {
-			e.Repair = say.Sentence(row.Headline)
-		}
-		if since, asks := row.due(diary.After); asks {
-			e.Happened = say.Sentence(since.Why)
-		}
-		for _, kind := range []diary.Kind{diary.Finish, diary.Retest} {
-			if open, asks := row.due(kind); asks && e.Unsettled == "" {
-				e.Unsettled = cmp.Or(say.Maybe("season.open-"+string(kind)), say.Sentence(open.Why))
-			}
-		}
 		engines = append(engines, e)
 		told = append(told, all[i].told...)
 	}
 	slices.SortStableFunc(engines, func(a, b season.Engine) int { return cmp.Compare(a.Name, b.Name) })
 	return engines, told, nil
+}
+
+// judged returns an engine of a season with what its last test and its diary say of it.
+func (e RackEngine) judged(one season.Engine) season.Engine {
+	if _, mend := e.due(diary.Mend); mend {
+		one.Repair = say.Sentence(e.Headline)
+	}
+	if since, asks := e.due(diary.After); asks {
+		one.Happened = say.Sentence(since.Why)
+	}
+	if e.Pending {
+		one.Unsettled = say.Text("season.being-judged")
+	}
+	for _, kind := range []diary.Kind{diary.Finish, diary.Retest} {
+		if open, asks := e.due(kind); asks && one.Unsettled == "" {
+			one.Unsettled = cmp.Or(say.Maybe("season.open-"+string(kind)), say.Sentence(open.Why))
+		}
+	}
+	return one
 }
 
 // due returns what is due on an engine of one kind, false where nothing is.
@@ -259,7 +271,16 @@ func (h *handlers) seasonLine(ctx context.Context, in *EngineIn) (*answer[Season
 	if err != nil {
 		return nil, refuse(err)
 	}
-	return &answer[SeasonLine]{SeasonLine{season.LineOf(one.Life)}}, nil
+	rack, err := h.racked(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range rack.Engines {
+		if e.ID == in.ID {
+			one.Engine = e.judged(one.Engine)
+		}
+	}
+	return &answer[SeasonLine]{SeasonLine{season.LineOf(one.Engine)}}, nil
 }
 
 func (h *handlers) seasonFound(context.Context, *struct{}) (*answer[SeasonSearch], error) {

@@ -161,6 +161,7 @@ type Limits struct {
 	SpreadMaximum    *units.Reading `json:"spread_maximum,omitempty"`
 	SpreadMaximumPct float64        `json:"spread_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
 	LeakMaximumPct   float64        `json:"leak_maximum_pct,omitzero" exclusiveMinimum:"0" maximum:"100"`
+	FreshenAfter     float64        `json:"freshen_after,omitzero" exclusiveMinimum:"0" maximum:"10000000" doc:"Running from a rebuild, in the engine's own meter, after which it is freshened whatever it reads"`
 	AtRPM            float64        `json:"at_rpm,omitzero" minimum:"0" maximum:"20000" doc:"The cranking speed the compression figures are given for"`
 	Rest             jsontext.Value `json:",embed" hidden:"true"`
 }

@@ -32,6 +32,8 @@ func (s *Shop) rowWords(i int, r EngineRow, p indexed, all []passage, today stat
 		lines = append(lines, say.Text("season.never-tested"))
 	case !e.Life.Known && !today.fresh:
 		lines = append(lines, say.Text("season.one-test-tells-nothing"))
+	case e.Limit > 0 && e.ranSince(today) >= e.Limit:
+		lines = append(lines, s.limitWords(e, today))
 	case r.GoodFor == 0:
 		lines = append(lines, say.Text("season.not-good", "odds", Odds(e.inside(today))))
 	default:
@@ -48,28 +50,36 @@ func (s *Shop) seesOut(i int, p indexed, all []passage) []string {
 		if !one.runs || s.past(s.meets[k]) || one.blind > 0 || first >= 0 {
 			continue
 		}
-		if s.level(one.chance) == "fine" {
+		if s.levelAt(one) == "fine" {
 			last = k
 		} else {
 			first = k
 		}
 	}
-	named := func(k int) (name, odds string) { return s.meets[k].Name, Odds(all[k].chance) }
-	switch {
-	case last < 0 && first < 0:
+	if last < 0 && first < 0 {
 		return nil
+	}
+	var lines []string
+	if last >= 0 {
+		lines = append(lines, say.Text("season.sees-out", "last", s.meets[last].Name, "odds", Odds(all[last].chance)))
+	}
+	switch {
 	case first < 0:
-		name, odds := named(last)
-		return []string{say.Text("season.sees-all", "last", name, "odds", odds), s.ifItPasses(i, last, p, all), s.tells(i, p, all)}
-	case last < 0:
-		name, odds := named(first)
-		return []string{say.Text("season.first-is-too-much", "first", name, "odds", odds), s.tells(i, p, all), s.freshened(i, first, p)}
+		return append(lines, s.ifItPasses(i, last, p, all), s.tells(i, p, all))
+	case all[first].beyond:
+		e := s.Engines[i]
+		limit := amount(e.Limit, e.Life.Unit)
+		lines = append(lines, say.Text("season.first-beyond-limit", "name", s.meets[first].Name, "limit", limit, "by", e.LimitBy))
+	default:
+		lines = append(lines, say.Text("season.first-is-too-much", "first", s.meets[first].Name, "odds", Odds(all[first].chance)))
 	}
-	name, odds := named(last)
-	next, worse := named(first)
-	return []string{
-		say.Text("season.sees-some", "last", name, "odds", odds, "first", next, "odds2", worse), s.tells(i, p, all), s.freshened(i, first, p),
-	}
+	return append(lines, s.tells(i, p, all), s.freshened(i, first, p))
+}
+
+// limitWords says that an engine has run as long as its builder or maker wants.
+func (s *Shop) limitWords(e Engine, now state) string {
+	unit := e.Life.Unit
+	return say.Text("season.runs-beyond", "by", say.Capital(e.LimitBy), "limit", amount(e.Limit, unit), "ran", amount(e.ranSince(now), unit))
 }
 
 // freshened says how an engine sees its season out if it is freshened before an event; "" where that doesn't help.
@@ -96,7 +106,7 @@ func (s *Shop) tells(i int, p indexed, all []passage) string {
 		}
 		if s.worthAsking(i, all[k]) && !s.past(m) && len(p.jobs[at{i, k}]) == 0 && s.room(free, k, ahead.Test) {
 			tested, _ := s.follow(i, p, map[int][]ahead.Work{k: {ahead.Test}})
-			if saved := s.saved(i, k, all, tested); saved > most && s.level(tested[k].chance) == "fine" {
+			if saved := s.saved(i, k, all, tested); saved > most && s.levelAt(tested[k]) == "fine" {
 				best, most, with = k, saved, tested
 			}
 		}
@@ -115,7 +125,7 @@ func (s *Shop) tells(i int, p indexed, all []passage) string {
 func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int {
 	last := -1
 	for n := k; n <= s.until(i, k, p, all, least); n++ {
-		if all[n].runs && s.level(all[n].chance) != "fine" {
+		if all[n].runs && s.levelAt(all[n]) != "fine" {
 			break
 		}
 		if all[n].runs {
@@ -128,7 +138,7 @@ func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int
 // worthAsking reports whether a test before an event is worth speaking of: the start is beyond the owner's chance, or one test
 // alone is all that is known of the engine.
 func (s *Shop) worthAsking(i int, one passage) bool {
-	return one.runs && one.blind == 0 && (!s.Engines[i].Life.Known || s.level(one.chance) != "fine")
+	return one.runs && one.blind == 0 && (!s.Engines[i].Life.Known || s.levelAt(one) != "fine")
 }
 
 // saved returns what a test before an event saves over the season, hours of work.
@@ -136,8 +146,8 @@ func (s *Shop) saved(i, k int, without, with []passage) float64 {
 	saved := -s.hoursOf(ahead.Test) - s.failing(s.Engines[i], without[k].before)
 	for n := k; n < len(with); n++ {
 		if with[n].runs && !s.past(s.meets[n]) {
-			was, _ := s.riskCost(without[n].chance)
-			is, _ := s.riskCost(with[n].chance)
+			was, _ := s.riskCost(without[n].chance, without[n].beyond)
+			is, _ := s.riskCost(with[n].chance, with[n].beyond)
 			saved += was - is
 		}
 	}

@@ -298,3 +298,41 @@ func TestWhatNoLongerFitsIsNamed(t *testing.T) {
 	assert.Equal(t, "c", gone.Engines[0].Cells[0].Car, "what it ran counts")
 	assert.Empty(t, gone.Engines[0].Cells[1].Car, "but it can't run in a car that isn't there")
 }
+
+// What the builder wants stands above any chance: whatever the tests say, it is freshened after so much running.
+func TestTheBuildersLimitOfRunningComesFirst(t *testing.T) {
+	wants := func(limit float64, change func(*ahead.Season)) season.EngineRow {
+		return one(4, func(s *ahead.Season, e *season.Engine) {
+			e.Life = lasting(90)
+			e.Life.Ran, e.Limit, e.LimitBy = 3, limit, "the builder"
+			if change != nil {
+				change(s)
+			}
+		}).Engines[0]
+	}
+	levels := func(r season.EngineRow) (all []string) {
+		for _, c := range r.Cells {
+			all = append(all, c.Level)
+		}
+		return all
+	}
+	assert.Equal(t, []string{"fine", "fine", "fine", "fine"}, levels(wants(0, nil)))
+	r := wants(14, nil) // 3 h at its last test, and 5 h an event: 8, 13, 18, 23
+	assert.Equal(t, []string{"fine", "fine", "over", "over"}, levels(r))
+	assert.InDelta(t, 14-8, r.GoodFor, 1e-9, "the first event is over")
+	assert.Contains(t, r.Cells[2].Words, "The builder wants it freshened after 14 h: it has run 18 h.")
+	assert.Contains(t, r.Sentence, "round c takes it beyond 14 h, after which the builder wants it freshened.")
+	freshened := wants(14, func(s *ahead.Season) {
+		s.Jobs = []ahead.Job{{ID: "j", Engine: "e", Work: ahead.Freshen, Before: "c"}}
+	})
+	assert.Equal(t, []string{"fine", "fine", "fine", "fine"}, levels(freshened))
+}
+
+func TestAPlanKeepsTheBuildersLimit(t *testing.T) {
+	s := shopOf(rand.New(rand.NewPCG(8, 3)), 1, 1, 3)
+	s.Engines[0].Life, s.Engines[0].Limit, s.Engines[0].LimitBy = lasting(90), 8, "the maker"
+	s = season.New(s.Season, s.Engines, s.Today)
+	p, _ := s.Search(nil)
+	assert.NotEmpty(t, p.Jobs, "else it runs on and on")
+	assert.Zero(t, s.Price(p).Unmet)
+}

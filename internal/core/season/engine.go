@@ -21,6 +21,8 @@ type Engine struct {
 	Happened  string    // what has happened since that test and asks for another; "" if nothing
 	Unsettled string    // what its last test left open; "" if nothing
 	Away      bool      // sold or archived
+	Limit     float64   // running from a rebuild after which its builder or maker wants it freshened; 0 for none
+	LimitBy   string    // who wants that
 }
 
 // sinceTest reports whether what an engine ran at an event isn't in its last test.
@@ -72,6 +74,17 @@ func (e Engine) life(s state) wear.Life {
 	}
 	return e.Life
 }
+
+// ranSince returns how long it has run since it was built or freshened.
+func (e Engine) ranSince(s state) float64 {
+	if s.fresh {
+		return s.ran
+	}
+	return e.Life.Ran + s.ran
+}
+
+// beyond reports whether it has run longer than its builder or maker wants, whatever it reads.
+func (e Engine) beyond(s state) bool { return e.Limit > 0 && e.ranSince(s) > e.Limit+1e-9 }
 
 // inside returns the chance to be inside the limits, as far as is known beforehand, over the running that may come: a normal
 // quantity by its three-point quadrature (Gauss and Hermite).

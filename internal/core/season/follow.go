@@ -9,6 +9,7 @@ type passage struct {
 	runs    bool    // it runs there, and that isn't in its last test
 	running float64 // how long
 	chance  float64 // that it is inside its limits at the end
+	beyond  bool    // it has then run longer than its builder wants
 }
 
 // follow takes an engine through the season by a plan, with other work than the plan's before events where that is given. It also returns
@@ -35,6 +36,7 @@ func (s *Shop) follow(i int, p indexed, other map[int][]ahead.Work) (all []passa
 		if x, there := p.engines[at{i, k}]; there && e.sinceTest(m) {
 			one.runs = true
 			one.state, one.chance, one.running = s.through(i, k, now, x)
+			one.beyond = e.beyond(one.state)
 			now = one.state
 			if s.past(m) || x.Ran != nil {
 				today = now
@@ -43,6 +45,15 @@ func (s *Shop) follow(i int, p indexed, other map[int][]ahead.Work) (all []passa
 		all = append(all, one)
 	}
 	return all, today
+}
+
+// levelAt says how an engine's start stands against what the owner takes, and what its builder wants.
+func (s *Shop) levelAt(one passage) string {
+	level := s.level(one.chance)
+	if one.beyond && level != "far" {
+		return "over"
+	}
+	return level
 }
 
 // until returns the last event at which an engine runs from k on, before the next work on it that is as much at least; -1 where it

@@ -39,6 +39,7 @@ var afterRunning = []string{"after-running", "post-season", "after-incident", "b
 // EngineOf returns an engine as a season sees it, by its log.
 func EngineOf(l log.Log, shop rules.Shop) Engine {
 	e := Engine{ID: l.Engine.ID, Name: l.Engine.Name, Life: wear.Of(l, shop), Fresh: wear.Fresh(l, shop)}
+	e.Limit, e.LimitBy = FreshenedAfter(l.Engine)
 	for _, b := range l.Standing().Builds {
 		e.Built = max(e.Built, b.Date)
 	}
@@ -48,6 +49,14 @@ func EngineOf(l log.Log, shop rules.Shop) Engine {
 		}
 	}
 	return e
+}
+
+// FreshenedAfter returns the running from a rebuild after which an engine's builder or maker wants it freshened, 0 for none, and who does.
+func FreshenedAfter(e log.Engine) (running float64, by string) {
+	if e.Limits == nil {
+		return 0, ""
+	}
+	return e.Limits.FreshenAfter, e.Limits.By()
 }
 
 // StartsOf names what of a season bears on what was said of an engine's past.
@@ -139,9 +148,13 @@ func upTo(l log.Log, sessions int) log.Log {
 }
 
 // LineOf says of an engine that is in no season how much it is good for; "" where nobody can tell.
-func LineOf(l wear.Life) string {
-	if !l.Known {
+func LineOf(e Engine) string {
+	much := e.Life.Until(rules.NineInTen)
+	if e.Limit > 0 {
+		much = min(much, max(0, e.Limit-e.Life.Ran))
+	}
+	if !e.Life.Known || e.Happened != "" || e.Repair != "" || e.Unsettled != "" {
 		return ""
 	}
-	return goodFor(l.Until(rules.NineInTen), l.Unit)
+	return goodFor(much, e.Life.Unit)
 }

@@ -69,8 +69,11 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 			case one.blind > 0:
 				c.Unknown, c.Words = true, s.blindWords(e, one.blind)
 			default:
-				c.Chance, c.Level = one.chance, s.level(one.chance)
+				c.Chance, c.Level = one.chance, s.levelAt(one)
 				c.Words = say.Sentences(s.cellWords(e, m, c), s.ifItPasses(i, k, p, all))
+				if one.beyond {
+					c.Words = say.Sentences(s.limitWords(e, one.state), c.Words)
+				}
 				c.More = s.cellMore(e, c, e.sudden(one.state))
 			}
 		}
@@ -80,6 +83,9 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 		r.GoodFor = e.life(today).Until(rules.NineInTen / (1 - today.hurt))
 		if r.GoodFor < wear.Most {
 			r.GoodFor = max(0, r.GoodFor-today.ran)
+		}
+		if e.Limit > 0 {
+			r.GoodFor = min(r.GoodFor, max(0, e.Limit-e.ranSince(today)))
 		}
 	}
 	r.Sentence = s.rowWords(i, r, p, all, today)

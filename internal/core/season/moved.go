@@ -187,6 +187,9 @@ func (s *Shop) beyond(b Board, engine string, k int) string {
 		return ""
 	}
 	id := "season.give-chance"
+	if e := s.Engines[s.number[engine]]; s.level(c.Chance) == "fine" {
+		return say.Text("season.give-limit", "engine", e.Name, "name", s.meets[k].Name, "by", e.LimitBy, "limit", amount(e.Limit, e.Life.Unit))
+	}
 	if s.day[k] < s.terms.Lead {
 		id = "season.give-lead"
 	}

@@ -78,9 +78,9 @@ func (x comparing) other(i int, w ahead.Work) Other {
 	p := s.with(x.plan, x.k, x.n, e.ID, w)
 	price := s.Price(p)
 	all, _ := s.follow(i, s.index(p), nil)
-	chance := all[x.k].chance
+	one := all[x.k]
 	return Other{
-		Engine: e.ID, Name: e.Name, Work: w, Chance: chance, Level: s.level(chance),
+		Engine: e.ID, Name: e.Name, Work: w, Chance: one.chance, Level: s.levelAt(one),
 		Hours: price.Hours - x.before.Hours, Unmet: price.Unmet - x.before.Unmet, cost: price.Cost,
 	}
 }

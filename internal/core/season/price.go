@@ -152,10 +152,11 @@ func (s *Shop) failing(e Engine, before state) float64 {
 	return rules.TestCatches * (before.found - min(before.found, e.inside(before))) * s.hoursOf(ahead.Freshen)
 }
 
-// riskCost returns what a start costs by its chance to be past the limits, hours, and whether that is beyond the owner's.
-func (s *Shop) riskCost(inside float64) (cost float64, unmet bool) {
+// riskCost returns what a start costs by its chance to be past the limits, hours, and whether that is beyond the owner's, or the engine beyond
+// the running that its builder wants.
+func (s *Shop) riskCost(inside float64, beyond bool) (cost float64, unmet bool) {
 	risk := 1 - inside
-	cost, unmet = risk*rules.BreaksCost*s.terms.Rebuild, risk > s.terms.Chance+1e-9
+	cost, unmet = risk*rules.BreaksCost*s.terms.Rebuild, beyond || risk > s.terms.Chance+1e-9
 	if unmet {
 		cost += rules.UnmetCost * (1 + risk)
 	}
@@ -200,7 +201,7 @@ func (s *Shop) take(c *course, st step) {
 	if over {
 		return
 	}
-	cost, unmet := s.riskCost(inside)
+	cost, unmet := s.riskCost(inside, e.beyond(c.engines[st.engine]))
 	c.price.Past += 1 - inside
 	c.price.Cost += cost
 	if unmet {

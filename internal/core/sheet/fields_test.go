@@ -18,6 +18,7 @@ import (
 	"braxel/internal/core/layout"
 	"braxel/internal/core/log"
 	"braxel/internal/core/rules"
+	"braxel/internal/core/season"
 	"braxel/internal/core/sheet"
 	"braxel/internal/core/strips"
 	"braxel/internal/core/units"
@@ -209,7 +210,8 @@ func made(t *testing.T, l log.Log, shop rules.Shop) string {
 		one.Engine, one.Session, one.Protocol, one.Builds, one.About = log.Engine{}, log.Session{}, rules.Protocol{}, nil, ""
 		out = append(out, one, inspect.Of(l, s, v.Sessions[l.At(s.ID)], false, units.Choice{}).Window)
 	}
-	out = append(out, strips.Of(l, v, units.PSI, shop).Strips)
+	freshen, _ := season.FreshenedAfter(l.Engine) // what a season makes of it is in its own tests: that takes long
+	out = append(out, freshen, strips.Of(l, v, units.PSI, shop).Strips)
 	if w, err := wheel.Of(l.Engine, units.Choice{}); err == nil {
 		out = append(out, w, wheel.Push(l.Engine, units.Reading{Value: 100, Unit: units.PSI}.Pressure(), units.PSI, units.Choice{}))
 	}

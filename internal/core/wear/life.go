@@ -36,7 +36,7 @@ func (on *engine) life(h history) Life {
 		}
 	}
 	out := Life{
-		Unit: on.unit, Tests: len(h.visits), Known: len(h.visits) > 1 && !on.guessed,
+		Unit: on.unit, Tests: len(h.visits), Ran: h.now, Known: len(h.visits) > 1 && !on.guessed,
 		ahead: on.ahead, inside: make([]float64, len(on.ahead)), sudden: make([]float64, len(on.ahead)),
 	}
 	limits := map[float64]bounds{}

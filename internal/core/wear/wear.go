@@ -16,6 +16,7 @@ import (
 type Life struct {
 	Unit   string    // of its meter
 	Tests  int       // of the present build
+	Ran    float64   // since that began, at its last test
 	Known  bool      // its own tests tell more than what is known of all such engines
 	ahead  []float64 // running from the last test, rising from 0
 	inside []float64 // the chance to be inside then, falling

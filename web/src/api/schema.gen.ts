@@ -3053,6 +3053,11 @@ export interface components {
             at_rpm?: number;
             compression_minimum?: components["schemas"]["Reading"];
             compression_nominal?: components["schemas"]["Reading"];
+            /**
+             * Format: double
+             * @description Running from a rebuild, in the engine's own meter, after which it is freshened whatever it reads
+             */
+            freshen_after?: number;
             /** Format: double */
             leak_maximum_pct?: number;
             source?: string;

@@ -43,6 +43,11 @@ const limits = props.form.form
         :label="says('leak-maximum')"
         :fault="faultOf(problem, 'limits.leak_maximum_pct')"
       />
+      <FigureField
+        v-model="limits.freshen"
+        :label="says('freshen-after')"
+        :fault="faultOf(problem, 'limits.freshen_after')"
+      />
       <slot />
     </div>
   </fieldset>

@@ -14,6 +14,7 @@ export function useLimits(kept: () => Limits | undefined) {
     unit: pressureOr('psi') as Schemas['Reading']['unit'],
     spread: undefined as number | undefined,
     leak: undefined as number | undefined,
+    freshen: undefined as number | undefined,
   })
 
   function fill(own?: Limits) {
@@ -24,6 +25,7 @@ export function useLimits(kept: () => Limits | undefined) {
       unit: (own?.compression_minimum ?? own?.compression_nominal)?.unit ?? pressureOr('psi'),
       spread: own?.spread_maximum_pct,
       leak: own?.leak_maximum_pct,
+      freshen: own?.freshen_after,
     })
   }
 
@@ -45,6 +47,7 @@ export function useLimits(kept: () => Limits | undefined) {
       compression_minimum: form.minimum === undefined ? undefined : { value: form.minimum, unit: form.unit },
       spread_maximum_pct: form.spread,
       leak_maximum_pct: form.leak,
+      freshen_after: form.freshen,
     }
     return Object.values(all).some((v) => v !== undefined) ? all : undefined
   }
@@ -57,7 +60,7 @@ export function useLimits(kept: () => Limits | undefined) {
       ? [{ location: 'body.limits.compression_nominal', message: noFigure(form.nominal) }]
       : []
   }
-  const figures = () => [form.minimum, form.spread, form.leak]
+  const figures = () => [form.minimum, form.spread, form.leak, form.freshen]
   return { form, fill, given, faults, figures }
 }
 export type LimitsForm = ReturnType<typeof useLimits>
