@@ -108,7 +108,8 @@ func chooseFilm(t testing.TB, page *rod.Page) {
 // place in real time, so nothing else runs beside it.
 func TestAFilmOfTheDialBecomesAReading(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
-	page := begun(t, s)
+	s.siskin(t, benchFour)
+	page := beginOn(t, s.openFor(t, 4*time.Minute, "/engines/siskin", 1280, 800)) // two films take a minute here
 	onPhone(t, page)
 	chooseFilm(t, page)
 	tapDial(t, page)
@@ -196,7 +197,8 @@ func TestADryTestByTheLiveCamera(t *testing.T) {
 // ear. Three presses for a cylinder, the place among them. In real time.
 func TestALeakDownByTheLiveCamera(t *testing.T) {
 	s := serve(t, 0, "serve", "--data", t.TempDir(), "--no-browser")
-	f := &filming{page: begun(t, s)}
+	s.siskin(t, benchFour)
+	f := &filming{page: beginOn(t, s.openFor(t, 4*time.Minute, "/engines/siskin", 1280, 800))}
 	onPhone(t, f.page)
 	click(t, f.page, "nav a", "Leak-down")
 	require.NoError(t, f.page.MustElement("[aria-label^='Supply']").SelectAllText())
@@ -232,7 +234,7 @@ func TestAPracticeEngineIsReadByCamera(t *testing.T) {
 // practisedByCamera films one reading, and reports whether it was saved; false where the camera fell silent in it.
 func practisedByCamera(t *testing.T) bool {
 	s := demo(t)
-	page := s.open(t, "/practice/", 1280, 800)
+	page := s.openFor(t, 4*time.Minute, "/practice/", 1280, 800)
 	practised(t, page, "burnt")
 	click(t, page, "[data-film]", "Film it")
 	click(t, page, "[data-film-camera]", "Use the camera")
