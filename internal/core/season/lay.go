@@ -65,7 +65,7 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 		if one := all[k]; one.runs {
 			switch {
 			case c.Broke:
-				c.Level, c.Words = "far", e.Repair
+				c.Level, c.Words = "far", say.Capital(e.Repair)
 			case one.blind > 0:
 				c.Unknown, c.Words = true, s.blindWords(e, one.blind)
 			default:
