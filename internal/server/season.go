@@ -375,8 +375,8 @@ func (h *handlers) seasonPaper(x fiber.Ctx) error {
 	return x.Send(pdf)
 }
 
-// plannedWork is what the season's plan has for the diary: tests, freshen-ups, rebuilds and swaps, on the last day to begin them. With known
-// alone, only that on engines which have been weighed.
+// plannedWork is what the season's plan has for the diary: tests, freshen-ups, rebuilds and swaps, on the last day to begin them.
+// With known alone, only that on engines which have been weighed.
 func (h *handlers) plannedWork(ctx context.Context, known bool) ([]DiaryItem, error) {
 	if typed, _ := h.store.Season(); len(typed.Meetings) == 0 {
 		return nil, nil

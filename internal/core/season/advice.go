@@ -123,8 +123,8 @@ func (s *Shop) tells(i int, p indexed, all []passage) string {
 // seenOut returns the last event from k on, before the next work that is as much at least, up to which the owner's chance is kept;
 // -1 where it isn't at k.
 func (s *Shop) seenOut(i, k int, p indexed, all []passage, least ahead.Work) int {
-	last := -1
-	for n := k; n <= s.until(i, k, p, all, least); n++ {
+	last, until := -1, s.until(i, k, p, all, least)
+	for n := k; n <= until; n++ {
 		if all[n].runs && s.levelAt(all[n]) != "fine" {
 			break
 		}

@@ -86,6 +86,19 @@ func (e Engine) ranSince(s state) float64 {
 // beyond reports whether it has run longer than its builder or maker wants, whatever it reads.
 func (e Engine) beyond(s state) bool { return e.Limit > 0 && e.ranSince(s) > e.Limit+1e-9 }
 
+// goodFor returns how much more running it is good for, nine times in ten and as long as its builder or maker wants; wear.Most where
+// that is longer than is looked ahead.
+func (e Engine) goodFor(s state) float64 {
+	much := e.life(s).Until(rules.NineInTen / (1 - s.hurt))
+	if much < wear.Most {
+		much = max(0, much-s.ran)
+	}
+	if e.Limit > 0 {
+		much = min(much, max(0, e.Limit-e.ranSince(s)))
+	}
+	return much
+}
+
 // inside returns the chance to be inside the limits, as far as is known beforehand, over the running that may come: a normal
 // quantity by its three-point quadrature (Gauss and Hermite).
 func (e Engine) inside(s state) float64 {

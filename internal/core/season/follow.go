@@ -5,11 +5,10 @@ import "braxel/internal/core/ahead"
 // passage is where an engine stands after an event, and how it got through it.
 type passage struct {
 	state
-	before  state   // when the work before the event was done
-	runs    bool    // it runs there, and that isn't in its last test
-	running float64 // how long
-	chance  float64 // that it is inside its limits at the end
-	beyond  bool    // it has then run longer than its builder wants
+	before state   // when the work before the event was done
+	runs   bool    // it runs there, and that isn't in its last test
+	chance float64 // that it is inside its limits at the end
+	beyond bool    // it has then run longer than its builder wants
 }
 
 // follow takes an engine through the season by a plan, with other work than the plan's before events where that is given. It also returns
@@ -35,7 +34,7 @@ func (s *Shop) follow(i int, p indexed, other map[int][]ahead.Work) (all []passa
 		one := passage{state: now, before: now}
 		if x, there := p.engines[at{i, k}]; there && e.sinceTest(m) {
 			one.runs = true
-			one.state, one.chance, one.running = s.through(i, k, now, x)
+			one.state, one.chance = s.through(i, k, now, x)
 			one.beyond = e.beyond(one.state)
 			now = one.state
 			if s.past(m) || x.Ran != nil {

@@ -149,12 +149,8 @@ func upTo(l log.Log, sessions int) log.Log {
 
 // LineOf says of an engine that is in no season how much it is good for; "" where nobody can tell.
 func LineOf(e Engine) string {
-	much := e.Life.Until(rules.NineInTen)
-	if e.Limit > 0 {
-		much = min(much, max(0, e.Limit-e.Life.Ran))
-	}
 	if !e.Life.Known || e.Happened != "" || e.Repair != "" || e.Unsettled != "" {
 		return ""
 	}
-	return goodFor(much, e.Life.Unit)
+	return goodFor(e.goodFor(e.begin()), e.Life.Unit)
 }

@@ -4,9 +4,7 @@ import (
 	"slices"
 
 	"braxel/internal/core/ahead"
-	"braxel/internal/core/rules"
 	"braxel/internal/core/say"
-	"braxel/internal/core/wear"
 )
 
 // Board lays the season out as it is typed.
@@ -80,13 +78,7 @@ func (s *Shop) row(i int, p indexed) EngineRow {
 		r.Cells = append(r.Cells, c)
 	}
 	if today.blind == 0 {
-		r.GoodFor = e.life(today).Until(rules.NineInTen / (1 - today.hurt))
-		if r.GoodFor < wear.Most {
-			r.GoodFor = max(0, r.GoodFor-today.ran)
-		}
-		if e.Limit > 0 {
-			r.GoodFor = min(r.GoodFor, max(0, e.Limit-e.ranSince(today)))
-		}
+		r.GoodFor = e.goodFor(today)
 	}
 	r.Sentence = s.rowWords(i, r, p, all, today)
 	return r

@@ -152,8 +152,8 @@ func (s *Shop) failing(e Engine, before state) float64 {
 	return rules.TestCatches * (before.found - min(before.found, e.inside(before))) * s.hoursOf(ahead.Freshen)
 }
 
-// riskCost returns what a start costs by its chance to be past the limits, hours, and whether that is beyond the owner's, or the engine beyond
-// the running that its builder wants.
+// riskCost returns what a start costs by its chance to be past the limits, hours, and whether that is beyond the owner's, or the
+// engine beyond the running that its builder wants.
 func (s *Shop) riskCost(inside float64, beyond bool) (cost float64, unmet bool) {
 	risk := 1 - inside
 	cost, unmet = risk*rules.BreaksCost*s.terms.Rebuild, beyond || risk > s.terms.Chance+1e-9
@@ -196,7 +196,7 @@ func (s *Shop) take(c *course, st step) {
 		c.sits[st.car] = st.engine
 	}
 	var inside float64
-	c.engines[st.engine], inside, _ = s.through(st.engine, st.meeting, c.engines[st.engine], s.ran[at{st.engine, st.meeting}])
+	c.engines[st.engine], inside = s.through(st.engine, st.meeting, c.engines[st.engine], s.ran[at{st.engine, st.meeting}])
 	c.free[st.engine] = max(c.free[st.engine], s.ends[st.meeting])
 	if over {
 		return

@@ -102,9 +102,9 @@ func (s *Shop) broken() {
 	}
 }
 
-// through takes an engine through an event: where it stands then, its chance to be inside the limits at the end, and how long it ran. Where
-// nobody said how long, none is counted on.
-func (s *Shop) through(i, k int, now state, x ahead.Start) (after state, chance, running float64) {
+// through takes an engine through an event: where it stands then, and its chance to be inside the limits at the end. Where nobody
+// said how long it runs there, none is counted on.
+func (s *Shop) through(i, k int, now state, x ahead.Start) (after state, chance float64) {
 	e := s.Engines[i]
 	running, known := s.running(e, s.meets[k], x)
 	after, chance = e.runs(now, running, s.strayAt(i, k))
@@ -115,7 +115,7 @@ func (s *Shop) through(i, k int, now state, x ahead.Start) (after state, chance,
 	if after.blind > 0 {
 		chance = 0
 	}
-	return after, chance, running
+	return after, chance
 }
 
 // goes reports whether a car goes to an event.

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 
-/** Chances of about one size: a bar as long as the share of them that held, and a line where it was said to be. The figures stand beside it. */
+/** Chances of about one size: a bar as long as the share of them that held, and a line where it was said to be. The figures stand
+ * beside it. */
 const props = defineProps<{ bin: Schemas['SeasonRecordBin'] }>()
 const share = () => props.bin.held / props.bin.of
 </script>
